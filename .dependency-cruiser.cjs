@@ -1,0 +1,71 @@
+/** Who may import whom; docs/architecture.md says why. */
+const forbid = (name, from, to, comment) => ({ name, comment, severity: 'error', from, to });
+const notTest = '\\.test\\.ts$';
+
+module.exports = {
+	forbidden: [
+		forbid('no-circular', {}, { circular: true }, 'A cycle hides which part rests on which.'),
+		forbid(
+			'core-is-alone',
+			{ path: '^src/core/', pathNot: notTest },
+			{ path: '^(src/(lib|routes)|demo|tests|scripts|bench)/' },
+			'The arithmetic imports only itself.',
+		),
+		forbid(
+			'core-packages',
+			{ path: '^src/core/', pathNot: notTest },
+			{ path: 'node_modules/', pathNot: 'node_modules/(valibot|@stdlib)/' },
+			'The arithmetic uses small numeric packages and the validator only.',
+		),
+		forbid(
+			'core-and-reading-are-pure',
+			{ path: '^src/(core|lib/reading)/', pathNot: notTest },
+			{ dependencyTypes: ['core'] },
+			'No Node, no file, no clock: these run in a browser worker too.',
+		),
+		forbid(
+			'reading-imports',
+			{ path: '^src/lib/reading/', pathNot: notTest },
+			{ path: '^src/(lib/(?!reading/)|routes/)' },
+			'Reading imports itself and the core.',
+		),
+		forbid(
+			'reading-packages',
+			{ path: '^src/lib/reading/', pathNot: notTest },
+			{ path: 'node_modules/', pathNot: 'node_modules/(valibot|csv-parse)/' },
+			'Reading uses small parsing packages only.',
+		),
+		forbid(
+			'workers-imports',
+			{ path: '^src/lib/workers/', pathNot: notTest },
+			{ path: '^src/(lib/(?!reading/|workers/)|routes/)' },
+			'Workers put core and reading behind a message.',
+		),
+		forbid(
+			'charts-imports',
+			{ path: '^src/lib/charts/', pathNot: notTest },
+			{ path: '^src/(lib/(?!reading/|charts/)|routes/)' },
+			'Charts are built from core figures alone.',
+		),
+		forbid(
+			'server-stays-on-the-server',
+			{ path: '^src/', pathNot: '^src/(routes|lib/server)/|^src/hooks\\.server\\.ts$' },
+			{ path: '^src/lib/server/' },
+			'Only routes and the server itself reach the database.',
+		),
+		forbid('nothing-imports-routes', { pathNot: '^src/routes/' }, { path: '^src/routes/' }, 'Routes are glue.'),
+		forbid(
+			'server-imports',
+			{ path: '^src/lib/server/', pathNot: notTest },
+			{ path: '^src/(lib/(?!reading/|server/)|routes/)' },
+			'The server builds on core and reading.',
+		),
+	],
+	options: {
+		doNotFollow: { path: 'node_modules' },
+		tsPreCompilationDeps: true,
+		tsConfig: { fileName: 'tsconfig.json' },
+		enhancedResolveOptions: { extensions: ['.ts', '.js', '.mjs', '.svelte', '.d.ts'] },
+		moduleSystems: ['es6', 'cjs'],
+	},
+};

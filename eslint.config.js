@@ -1,0 +1,30 @@
+import js from '@eslint/js';
+import prettier from 'eslint-config-prettier';
+import svelte from 'eslint-plugin-svelte';
+import globals from 'globals';
+import ts from 'typescript-eslint';
+import svelteConfig from './svelte.config.js';
+
+export default ts.config(
+	{ ignores: ['build/', '.svelte-kit/', '.ventrel/', 'node_modules/'] },
+	js.configs.recommended,
+	...ts.configs.strict,
+	...svelte.configs.recommended,
+	prettier,
+	...svelte.configs.prettier,
+	{
+		languageOptions: { globals: { ...globals.browser, ...globals.node } },
+		rules: {
+			'no-undef': 'off',
+			// Indexing is checked by the compiler; in the hot loops the index is known to be inside.
+			'@typescript-eslint/no-non-null-assertion': 'off',
+			'no-console': 'error',
+			eqeqeq: 'error',
+		},
+	},
+	{
+		files: ['**/*.svelte', '**/*.svelte.ts'],
+		languageOptions: { parserOptions: { parser: ts.parser, extraFileExtensions: ['.svelte'], svelteConfig } },
+	},
+	{ files: ['scripts/**', 'bench/**', 'demo/**'], rules: { 'no-console': 'off' } },
+);

@@ -1,0 +1,37 @@
+import { sveltekit } from '@sveltejs/kit/vite';
+import tailwindcss from '@tailwindcss/vite';
+import { defineConfig } from 'vitest/config';
+
+const plugins = [tailwindcss(), sveltekit()];
+
+export default defineConfig({
+	plugins,
+	worker: { format: 'es' },
+	build: { chunkSizeWarningLimit: 900 },
+	test: {
+		projects: [
+			{ extends: true, test: { name: 'unit', include: ['src/**/*.test.ts'], environment: 'node' } },
+			{
+				extends: true,
+				test: {
+					name: 'database',
+					include: ['tests/database/**/*.test.ts'],
+					environment: 'node',
+					testTimeout: 60_000,
+					hookTimeout: 60_000,
+				},
+			},
+			{
+				extends: true,
+				test: {
+					name: 'browser',
+					include: ['tests/browser/**/*.test.ts'],
+					environment: 'node',
+					fileParallelism: false,
+					testTimeout: 120_000,
+					hookTimeout: 120_000,
+				},
+			},
+		],
+	},
+});
