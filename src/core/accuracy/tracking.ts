@@ -1,0 +1,100 @@
+import { seededNormal } from './random';
+
+/** How the tracking signal is kept: over everything, over the last `periods`, or smoothed with `constant`. */
+export type TrackingInput =
+	| { kind: 'running'; limit?: number | undefined }
+	| { kind: 'rolling'; periods: number; limit?: number | undefined }
+	| { kind: 'smoothed'; constant: number; limit?: number | undefined };
+
+export interface TrackingPoint {
+	/** 1-based. */
+	t: number;
+	error: number;
+	/** Sum of errors (or its smoothed form). */
+	cfe: number;
+	/** Mean absolute error (or its smoothed form). */
+	mad: number;
+	/** cfe / mad; null while mad is 0. */
+	signal: number | null;
+}
+
+/** Limits unless told otherwise: ±4 MAD, ±0.5 for the smoothed signal, which cannot leave ±1. */
+export function trackingLimit(tracking: TrackingInput): number {
+	return tracking.limit ?? (tracking.kind === 'smoothed' ? 0.5 : 4);
+}
+
+/**
+ * Sum of errors and mean absolute error after each error.
+ * @param errors errors of the scored periods in order
+ * @param visit called once an error, in order
+ */
+function keepTrack(
+	errors: ArrayLike<number>,
+	tracking: TrackingInput,
+	visit: (position: number, cfe: number, mad: number) => void,
+): void {
+	let sum = 0;
+	let absolute = 0;
+	for (let position = 0; position < errors.length; position++) {
+		const error = errors[position]!;
+		if (tracking.kind === 'smoothed') {
+			const c = tracking.constant;
+			sum = c * error + (1 - c) * sum;
+			absolute = c * Math.abs(error) + (1 - c) * absolute;
+			visit(position, sum, absolute);
+			continue;
+		}
+		if (tracking.kind === 'rolling') {
+			// Summed afresh: taking the oldest error off a running sum leaves rounding behind for good.
+			sum = 0;
+			absolute = 0;
+			for (let i = Math.max(0, position - tracking.periods + 1); i <= position; i++) {
+				sum += errors[i]!;
+				absolute += Math.abs(errors[i]!);
+			}
+			visit(position, sum, absolute / Math.min(position + 1, tracking.periods));
+			continue;
+		}
+		sum += error;
+		absolute += Math.abs(error);
+		visit(position, sum, absolute / (position + 1));
+	}
+}
+
+/** Tracking signal at each scored period. */
+export function trackSignal(
+	actual: Float64Array,
+	fitted: Float64Array,
+	scored: Int32Array,
+	tracking: TrackingInput,
+): TrackingPoint[] {
+	const errors = Float64Array.from(scored, (i) => actual[i]! - fitted[i]!);
+	const points: TrackingPoint[] = [];
+	keepTrack(errors, tracking, (position, cfe, mad) => {
+		const signal = mad > 0 ? cfe / mad : null;
+		points.push({ t: scored[position]! + 1, error: errors[position]!, cfe, mad, signal });
+	});
+	return points;
+}
+
+const RUNS = 2000;
+
+/**
+ * Chance (0 … 1) that a sound forecast, with unbiased independent normal errors, has crossed the limit at
+ * least once within `periods` scored periods. Simulated with a fixed seed: the same question has the same answer.
+ */
+export function chanceOfCrossing(tracking: TrackingInput, periods: number): number {
+	const limit = trackingLimit(tracking);
+	const draw = seededNormal(20_260_401);
+	const errors = new Float64Array(Math.min(periods, 2000));
+	let crossings = 0;
+	for (let run = 0; run < RUNS; run++) {
+		for (let i = 0; i < errors.length; i++) errors[i] = draw();
+		let crossed = false;
+		keepTrack(errors, tracking, (_position, cfe, mad) => {
+			if (Math.abs(cfe) > limit * mad) crossed = true;
+		});
+		if (crossed) crossings++;
+	}
+	return crossings / RUNS;
+}

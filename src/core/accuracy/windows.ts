@@ -1,0 +1,25 @@
+/**
+ * 0-based positions that a candidate is scored over: from `scoreFrom` (1-based) on, wherever actual and fitted
+ * value both exist. Missing and excluded periods have no actual.
+ */
+export function scoredPositions(actual: Float64Array, fitted: Float64Array, scoreFrom: number): Int32Array {
+	const positions: number[] = [];
+	for (let i = Math.max(0, scoreFrom - 1); i < fitted.length; i++) {
+		if (!Number.isNaN(actual[i]!) && !Number.isNaN(fitted[i]!)) positions.push(i);
+	}
+	return Int32Array.from(positions);
+}
+
+/** Positions that every one of the lists holds. */
+export function commonPositions(lists: readonly Int32Array[]): Int32Array {
+	const [first, ...others] = lists;
+	if (!first) return new Int32Array(0);
+	const sets = others.map((list) => new Set(list));
+	return first.filter((position) => sets.every((set) => set.has(position)));
+}
+
+/** The common window as the answer shows it, 1-based; null when it is empty. */
+export function windowOf(positions: Int32Array): { from: number; to: number; count: number } | null {
+	if (positions.length === 0) return null;
+	return { from: positions[0]! + 1, to: positions.at(-1)! + 1, count: positions.length };
+}

@@ -1,0 +1,69 @@
+import { scoredPositions } from './accuracy/windows';
+import type { CandidateInput, Model, Run } from './methods/method';
+import { methodOf } from './methods/registry';
+import { constantsOf, type Search, searchParameters } from './search/search';
+import type { Series } from './series/series';
+
+/** A candidate fitted to a series: constants and start settled, one pass recorded. */
+export interface Fit {
+	candidate: CandidateInput;
+	constants: Record<string, number>;
+	run: Run;
+	/** 1-based first period that counts. */
+	scoreFrom: number;
+	/** 0-based positions that count. */
+	scored: Int32Array;
+	search: Search | undefined;
+	/** q: how many constants and start values were searched. */
+	searched: number;
+}
+
+/**
+ * Fits a candidate: with `optimise` its constants are searched, else taken as given or at their defaults; a
+ * start that is to be optimised is searched either way.
+ * @throws CannotRun with the reason
+ */
+export function fitCandidate(series: Series, candidate: CandidateInput, scoreFrom: number | null): Fit {
+	const model = methodOf(candidate.method).bind(series, candidate);
+	const parameters = parametersOf(model, candidate.constants ?? {});
+	const from = scoreFrom ?? model.firstFitted;
+	const probe = new Float64Array(series.values.length);
+	model.pass(parameters, probe);
+	const scored = scoredPositions(series.values, probe, from);
+
+	const startIsFree = model.parameters.some((parameter) => parameter.role === 'start');
+	if (!candidate.optimise && !startIsFree) {
+		const constants = constantsOf(model, parameters);
+		return {
+			candidate,
+			constants,
+			run: model.run(parameters),
+			scoreFrom: from,
+			scored,
+			search: undefined,
+			searched: 0,
+		};
+	}
+	const optimise = candidate.optimise ?? { hold: constantsOf(model, parameters) };
+	const found = searchParameters(model, series.values, scored, optimise);
+	return {
+		candidate,
+		constants: constantsOf(model, found.parameters),
+		run: model.run(found.parameters),
+		scoreFrom: from,
+		scored,
+		search: found.search,
+		searched: found.searched,
+	};
+}
+
+/** The run of a fitted candidate over a longer series: same constants, same start, state moved on. */
+export function bindFound(series: Series, { candidate, constants, run }: Fit): Run {
+	const start = run.start && { ...run.start, rule: 'given' as const };
+	const model = methodOf(candidate.method).bind(series, start ? { ...candidate, start } : candidate);
+	return model.run(parametersOf(model, constants));
+}
+
+function parametersOf(model: Model, constants: Readonly<Record<string, number>>): Float64Array {
+	return Float64Array.from(model.parameters, ({ key, fallback }) => constants[key] ?? fallback);
+}

@@ -1,0 +1,50 @@
+import type { Series } from '../series/series';
+import type { Model, Recorded, Run, Spelled, WorkingColumn } from './method';
+import { figure } from '../working/expression';
+
+/**
+ * A model without parameters whose forecast is the same for every step ahead: the last value, averages.
+ * @param next next[o] is the forecast made at the end of period o (0 … n), NaN where there is none
+ */
+export function flatModel(series: Series, next: Float64Array): Model {
+	const fitted = next.subarray(0, series.values.length);
+	const run: Run = {
+		fitted,
+		start: null,
+		states: {},
+		forecast: (origin, out) => out.fill(next[origin]!),
+	};
+	return fixedModel(run);
+}
+
+/** A model whose run does not depend on any parameter. */
+export function fixedModel(run: Run): Model {
+	const first = run.fitted.findIndex((value) => !Number.isNaN(value));
+	return {
+		firstFitted: first < 0 ? run.fitted.length + 1 : first + 1,
+		parameters: [],
+		pass: (_parameters, fitted) => fitted.set(run.fitted),
+		run: () => run,
+	};
+}
+
+/** The latest position up to t that has an actual, or null. */
+export function lastPresent(recorded: Recorded, t: number): number | null {
+	for (let i = t; i >= 1; i--) if (recorded.value(i) !== null) return i;
+	return null;
+}
+
+/** Forecast column of a method whose forecast ahead of n is what the column would say at n + 1. */
+export function forecastColumn(
+	equation: string,
+	explain: (recorded: Recorded, t: number) => Spelled | null,
+): { forecast: WorkingColumn; explainAhead: (recorded: Recorded, step: number) => Spelled | null } {
+	return {
+		forecast: { key: 'fitted', name: 'Forecast', equation, explain },
+		explainAhead: (recorded) => explain(recorded, recorded.periods + 1),
+	};
+}
+
+/** A figure that is simply taken over, with the reason. */
+export const takenOver = (value: number | null, remark: string): Spelled | null =>
+	value === null ? null : { expression: figure(value), remark };

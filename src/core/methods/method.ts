@@ -1,0 +1,197 @@
+import type { Expression } from '../working/expression';
+import type { Note } from '../notes/note';
+import type { Series } from '../series/series';
+import type { Field } from './field';
+
+/**
+ * What a fitted value is: a `forecast` made one step before, a value made at the end of the previous `cycle`,
+ * or a `fit` that has seen the period itself.
+ */
+export type FittedKind = 'forecast' | 'cycle' | 'fit';
+
+/** A smoothing constant as the trade names it. */
+export interface Constant {
+	readonly key: 'alpha' | 'beta' | 'gamma' | 'phi';
+	readonly symbol: string;
+	readonly name: string;
+	/** What it does at its ends, in a sentence. */
+	readonly meaning: string;
+	/** Values a request may give. */
+	readonly bounds: readonly [number, number];
+	/** Where the search looks unless told otherwise. */
+	readonly searched: readonly [number, number];
+	/** Taken when a request leaves it out. */
+	readonly fallback: number;
+}
+
+export const START_RULES = [
+	'given',
+	'first',
+	'mean',
+	'first-two',
+	'line',
+	'first-cycle',
+	'decomposed',
+	'optimised',
+] as const;
+export type StartRule = (typeof START_RULES)[number];
+
+/** How a recursion begins, as asked for. */
+export interface StartInput {
+	rule: StartRule;
+	at?: number | undefined;
+	k?: number | undefined;
+	level?: number | undefined;
+	trend?: number | undefined;
+	/** Season 1 to P of the calendar. */
+	season?: number[] | undefined;
+}
+
+/** Level, trend and season values as they stand at the end of period `at` (0: before the first period). */
+export interface Start {
+	rule: StartRule;
+	at: number;
+	level: number;
+	trend?: number;
+	season?: number[];
+}
+
+export const CRITERIA = ['mse', 'mad', 'mape', 'smape', 'wape'] as const;
+export type Criterion = (typeof CRITERIA)[number];
+
+/** What to search for: present, even empty, means search. */
+export interface OptimiseInput {
+	criterion?: Criterion | undefined;
+	hold?: Readonly<Record<string, number>> | undefined;
+	bounds?: Readonly<Record<string, readonly [number, number]>> | undefined;
+}
+
+/** A validated candidate: a method with its settings. Fields of its method stand beside these keys. */
+export interface CandidateInput {
+	readonly id: string;
+	readonly method: string;
+	readonly constants?: Readonly<Record<string, number>> | undefined;
+	readonly start?: StartInput | undefined;
+	readonly optimise?: OptimiseInput | undefined;
+	readonly [field: string]: unknown;
+}
+
+/** One value that a search may move. */
+export interface Parameter {
+	readonly key: string;
+	/** A smoothing constant, or a value that the recursion starts from. */
+	readonly role: 'constant' | 'start';
+	/** Where the search looks; infinite ends for start values. */
+	readonly bounds: readonly [number, number];
+	readonly fallback: number;
+	/** True where every fitted value is a straight-line function of this parameter, the others held. */
+	readonly affine: boolean;
+}
+
+/** A method bound to one series, ready to be run with any values of its parameters. */
+export interface Model {
+	/** 1-based first period that has a fitted value, where scoring begins unless told otherwise. */
+	readonly firstFitted: number;
+	/** Constants first, in the method's order, then start values that are searched. */
+	readonly parameters: readonly Parameter[];
+	/**
+	 * One pass over the series for the search: writes n fitted values, NaN where there is none. Allocates nothing.
+	 */
+	pass(parameters: Float64Array, fitted: Float64Array): void;
+	/** One pass that records everything. */
+	run(parameters: Float64Array): Run;
+}
+
+/** What one pass left behind. */
+export interface Run {
+	/** n fitted values, NaN where there is none. */
+	readonly fitted: Float64Array;
+	/** Null for methods that need no start. */
+	readonly start: Start | null;
+	/** Named per-period records, each of n values, NaN where there is none. */
+	readonly states: Readonly<Record<string, Float64Array>>;
+	/**
+	 * Writes the forecasts 1 … out.length steps after `origin` (0 … n), made from the periods up to it alone;
+	 * NaN where nothing was known yet.
+	 */
+	forecast(origin: number, out: Float64Array): void;
+	/**
+	 * For methods with a model range: how many times the one-step standard deviation the error `step` periods
+	 * ahead has. Absent where ranges come from the errors themselves.
+	 */
+	readonly spread?: (step: number) => number;
+	/** Change per period that the forecasts ahead carry on, where the method has one. */
+	readonly slope?: number;
+}
+
+/** What a sentence of the working can be built from: the figures that an answer recorded. t is 1-based. */
+export interface Recorded {
+	readonly periods: number;
+	readonly candidate: CandidateInput;
+	readonly start: Start | null;
+	value(t: number): number | null;
+	fitted(t: number): number | null;
+	state(key: string, t: number): number | null;
+	constant(key: string): number;
+}
+
+/** An expression, and a remark where the figure needs one ("no actual: the level stays"). */
+export interface Spelled {
+	expression: Expression;
+	remark?: string;
+}
+
+/** One column of the working: a recorded state, and how its figure at t comes about. */
+export interface WorkingColumn {
+	readonly key: string;
+	readonly name: string;
+	readonly equation: string;
+	explain(recorded: Recorded, t: number): Spelled | null;
+}
+
+/**
+ * A method's own description. Forms, tables, the search, the notes and the request schema are made from it: a
+ * new method is a file with one of these and a line in the registry.
+ */
+export interface Method {
+	readonly id: string;
+	/** In the trade's words. */
+	readonly name: string;
+	/** When it fits an item, in one line. */
+	readonly fits: string;
+	readonly constants: readonly Constant[];
+	readonly fields: readonly Field[];
+	/** Start rules it accepts, its default first; empty where it needs none. */
+	readonly starts: readonly StartRule[];
+	/** The shortest name that tells candidates of one method apart: "Average of 3". */
+	label(candidate: CandidateInput): string;
+	kind(candidate: CandidateInput): FittedKind;
+	/**
+	 * Binds the method to a series.
+	 * @throws CannotRun with what it needs and what there is.
+	 */
+	bind(series: Series, candidate: CandidateInput): Model;
+	/** How a fitted value comes about, as an equation in symbols. */
+	readonly forecast: WorkingColumn;
+	/** Recorded states in the order in which a reader works them out. */
+	readonly states: readonly WorkingColumn[];
+	/** How the forecast `step` periods after the last one comes about. */
+	explainAhead(recorded: Recorded, step: number): Spelled | null;
+}
+
+/** Thrown by `bind` where a method cannot run on a series; carries the reason as a note. */
+export class CannotRun extends Error {
+	override name = 'CannotRun';
+	constructor(readonly note: Note) {
+		super(note.text);
+	}
+}
+
+/** Refuses with "needs … ; this series has …". */
+export function tooFew(name: string, needs: number, has: number, what: string, help: string): CannotRun {
+	return new CannotRun({
+		code: 'too-few-periods',
+		text: `${name} needs ${needs} ${what}; this series has ${has}. ${help}`,
+		figures: { needs, has },
+	});
+}

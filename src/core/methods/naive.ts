@@ -1,0 +1,32 @@
+import { forecastColumn, flatModel, lastPresent, takenOver } from './flat';
+import { type Method, tooFew } from './method';
+
+/** Naive forecast: f_t = y_{t−1}, the last present value where that one is missing; flat ahead. */
+export const naive: Method = {
+	id: 'naive',
+	name: 'Naive',
+	fits: 'The yardstick: repeats the last actual. A method that does not beat it is not worth having.',
+	constants: [],
+	fields: [],
+	starts: [],
+	label: () => 'Last actual',
+	kind: () => 'forecast',
+	bind(series) {
+		const next = new Float64Array(series.values.length + 1).fill(NaN);
+		for (let t = 1; t < next.length; t++) {
+			const value = series.values[t - 1]!;
+			next[t] = Number.isNaN(value) ? next[t - 1]! : value;
+		}
+		if (Number.isNaN(next.at(-1))) throw tooFew('The naive forecast', 1, 0, 'actual', 'Bring some in.');
+		return flatModel(series, next);
+	},
+	...forecastColumn('fₜ = yₜ₋₁', (recorded, t) => {
+		const at = lastPresent(recorded, t - 1);
+		if (at === null) return null;
+		return takenOver(
+			recorded.value(at),
+			at === t - 1 ? 'the actual before' : `the last actual there is, ${t - at} periods before`,
+		);
+	}),
+	states: [],
+};

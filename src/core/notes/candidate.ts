@@ -1,0 +1,217 @@
+import { trackingLimit } from '../accuracy/tracking';
+import type { TrackingInput, TrackingPoint } from '../accuracy/tracking';
+import type { Measures } from '../accuracy/measures';
+import type { AheadStep } from '../answer';
+import type { Method } from '../methods/method';
+import type { Ranges } from '../ranges/ranges';
+import type { Search } from '../search/search';
+import { periodWord } from '../series/frequency';
+import type { Series } from '../series/series';
+import { inWords, type Note } from './note';
+
+/** What the remarks about one candidate are made from. */
+export interface CandidateFacts {
+	method: Method;
+	/** The periods that were fitted. */
+	series: Series;
+	constants: Record<string, number>;
+	search: Search | undefined;
+	own: Measures;
+	holdout: { ahead: Measures; oneStep: Measures } | undefined;
+	tracking: readonly TrackingPoint[];
+	trackingInput: TrackingInput;
+	ranges: Ranges;
+	ahead: readonly AheadStep[];
+	/** Forecast of the last period made before it, and the widest level's range about it. */
+	last: { actual: number; range: [number, number]; level: number } | null;
+	slope: number | undefined;
+}
+
+type Remark = (facts: CandidateFacts) => Note | null;
+
+/** At least this share of the errors on one side, of at least this many, is "nearly all". */
+const NEARLY_ALL = 0.85;
+const ENOUGH_ERRORS = 8;
+
+const atBound: Remark = ({ method, search }) => {
+	const key = search?.atBound[0];
+	const constant = method.constants.find((candidate) => candidate.key === key);
+	if (!search || !constant) return null;
+	const value = search.basins[0]!.constants[constant.key]!;
+	const means =
+		value === 1
+			? ' At 1 the forecast repeats the last actual: the naive forecast.'
+			: value === 0
+				? ' At 0 the forecast never leaves its start.'
+				: '';
+	return {
+		code: 'constant-at-bound',
+		text: `The search ended at the bound of ${constant.symbol}, ${inWords(value)}.${means}`,
+		figures: { constant: constant.key, value },
+	};
+};
+
+const severalValleys: Remark = ({ method, search }) => {
+	const [best, second] = search?.basins ?? [];
+	if (!search || !best || !second || second.value > best.value * 1.01) return null;
+	const spot = (constants: Record<string, number>) =>
+		method.constants
+			.filter(({ key }) => key in constants)
+			.map(({ key, symbol }) => `${symbol} ${constants[key]!.toFixed(2)}`)
+			.join(', ');
+	const percent = best.value > 0 ? 100 * (second.value / best.value - 1) : 0;
+	return {
+		code: 'several-valleys',
+		text: `Two valleys are nearly as deep: ${spot(best.constants)} and ${spot(second.constants)}, ${percent.toFixed(2)} % apart. A few more periods may tip it over.`,
+		figures: { best: best.value, second: second.value, percent },
+	};
+};
+
+const oneSided: Remark = ({ tracking }) => {
+	const signed = tracking.filter((point) => point.error !== 0);
+	if (signed.length < ENOUGH_ERRORS) return null;
+	const above = signed.filter((point) => point.error > 0).length;
+	const share = Math.max(above, signed.length - above) / signed.length;
+	if (share < NEARLY_ALL) return null;
+	const side = above * 2 > signed.length ? 'above' : 'below';
+	const count = Math.max(above, signed.length - above);
+	return {
+		code: 'one-sided-errors',
+		text: `Demand was ${side} the forecast in ${count} of ${signed.length} periods: the method lags behind or leans to one side.`,
+		figures: { count, of: signed.length },
+	};
+};
+
+const signalOut: Remark = ({ tracking, trackingInput }) => {
+	const signal = tracking.at(-1)?.signal ?? null;
+	const limit = trackingLimit(trackingInput);
+	if (signal === null || Math.abs(signal) <= limit) return null;
+	const side = signal > 0 ? 'above' : 'below';
+	return {
+		code: 'tracking-signal-out',
+		text: `The tracking signal stands at ${inWords(signal)}, outside ±${limit}: demand has run ${side} the forecast.`,
+		figures: { signal, limit },
+	};
+};
+
+const lastOutside: Remark = ({ last, series }) => {
+	if (!last || (last.actual >= last.range[0] && last.actual <= last.range[1])) return null;
+	const percent = Math.round(100 * last.level);
+	return {
+		code: 'last-actual-outside-range',
+		text: `The last ${periodWord(series.frequency, 1)} came in at ${inWords(last.actual)}, outside the ${percent} % range of its own forecast, ${inWords(last.range[0])} to ${inWords(last.range[1])}.`,
+		figures: { actual: last.actual, low: last.range[0], high: last.range[1] },
+	};
+};
+
+const belowZero: Remark = ({ ahead, series }) => {
+	if (series.values.some((value) => value < 0)) return null;
+	for (const { step, ranges } of ahead) {
+		const low = Math.min(...Object.values(ranges).map((range) => range?.[0] ?? 0));
+		if (low >= 0) continue;
+		return {
+			code: 'range-below-zero',
+			text: `The range falls below zero from ${step === 1 ? 'the next period' : `${step} periods ahead`} (${inWords(low)}), though demand never did. Read its lower end as zero.`,
+			figures: { step, low },
+		};
+	}
+	return null;
+};
+
+const trendFar: Remark = ({ slope, ahead, series }) => {
+	const history = series.values.length;
+	if (!slope || ahead.length * 3 <= history) return null;
+	return {
+		code: 'trend-carried-far',
+		text: `A trend of ${inWords(slope)} a ${periodWord(series.frequency, 1)} is carried on for ${ahead.length} periods, more than a third of the ${history} it was seen in.`,
+		figures: { slope, steps: ahead.length, history },
+	};
+};
+
+const percentageLeftOut: Remark = ({ own }) => {
+	const leftOut = own.count - own.mapeCount;
+	if (own.count === 0 || leftOut === 0) return null;
+	return {
+		code: 'percentage-error-incomplete',
+		text: `MAPE leaves out ${leftOut} of ${own.count} periods whose actual is zero. WAPE and MASE stand zeros.`,
+		figures: { leftOut, count: own.count },
+	};
+};
+
+const worseHeldBack: Remark = ({ own, holdout }) => {
+	const before = own.mad;
+	const after = holdout?.oneStep.mad ?? null;
+	if (before === null || after === null || after <= before * 1.5) return null;
+	return {
+		code: 'worse-held-back',
+		text: `It missed by ${inWords(before)} on the periods it was fitted to and by ${inWords(after)} on those held back.`,
+		figures: { fitted: before, heldBack: after },
+	};
+};
+
+const noBetter: Remark = ({ own, method }) => {
+	if (method.id === 'naive' || own.theil === null || own.theil < 1) return null;
+	const percent = 100 * (own.theil - 1);
+	return {
+		code: 'no-better-than-naive',
+		text:
+			percent < 0.5
+				? 'It misses by as much as repeating the last actual would.'
+				: `It misses by ${inWords(percent)} % more than repeating the last actual would.`,
+		figures: { theil: own.theil },
+	};
+};
+
+const rangeBasis: Remark = ({ ranges, ahead }) => {
+	if (!ranges.basis || ahead.length === 0) return null;
+	const { count, step } = ranges.basis;
+	const widened = ahead.length > step ? `; further ahead they are widened from ${step === 1 ? 'one step' : `${step} steps`}` : '';
+	return {
+		code: 'range-basis',
+		text:
+			count === 0
+				? 'No range can be shown: there is no past error to measure it by.'
+				: `Ranges rest on ${count} past errors ${step === 1 ? 'one step' : `${step} steps`} ahead${widened}.`,
+		figures: { count, step },
+	};
+};
+
+const unscored: Remark = ({ own, series }) => {
+	if (own.count > 0) return null;
+	return {
+		code: 'nothing-scored',
+		text: `No period can be scored: the first forecast comes after the last of the ${series.values.length} periods, or every scored one is missing.`,
+		figures: { count: 0 },
+	};
+};
+
+const perfect: Remark = ({ own }) => {
+	if (own.count === 0 || own.mad !== 0) return null;
+	return {
+		code: 'no-errors',
+		text: `Every one of the ${own.count} scored forecasts came out exactly, so there is no tracking signal.`,
+		figures: { count: own.count },
+	};
+};
+
+/** In the order in which a reader should meet them. */
+const REMARKS: readonly Remark[] = [
+	unscored,
+	perfect,
+	signalOut,
+	oneSided,
+	lastOutside,
+	noBetter,
+	worseHeldBack,
+	atBound,
+	severalValleys,
+	belowZero,
+	trendFar,
+	percentageLeftOut,
+	rangeBasis,
+];
+
+/** All remarks that one candidate's figures call for. */
+export function candidateNotes(facts: CandidateFacts): Note[] {
+	return REMARKS.map((remark) => remark(facts)).filter((note) => note !== null);
+}

@@ -1,0 +1,72 @@
+import { countPresent, type Series } from '../series/series';
+import type { Note } from './note';
+
+/** Autocorrelation one cycle apart, the straight-line trend taken off, above which a series is said to repeat. */
+const REPEATS = 0.4;
+
+/** Remarks about the series as a whole. */
+export function seriesNotes(series: Series): Note[] {
+	const notes: Note[] = [];
+	const present = countPresent(series.values);
+	if (present < series.values.length) {
+		const missing = series.values.length - present;
+		notes.push({
+			code: 'missing-values',
+			text: `${missing} of ${series.values.length} periods ${missing === 1 ? 'has' : 'have'} no actual.`,
+			figures: { missing, periods: series.values.length },
+		});
+	}
+	const cycle = cycleCorrelation(series);
+	if (cycle !== null && cycle > Math.max(REPEATS, 2 / Math.sqrt(present))) {
+		notes.push({
+			code: 'looks-seasonal',
+			text: `Demand repeats itself every ${series.seasonLength} periods: the autocorrelation one cycle apart is ${cycle.toFixed(2)}.`,
+			figures: { autocorrelation: cycle, seasonLength: series.seasonLength },
+		});
+	}
+	return notes;
+}
+
+/**
+ * Autocorrelation at the season length of what is left when the least-squares line is taken off; pairs with a
+ * missing end left out. Null below two cycles, without a season, or for a series that is all line.
+ */
+function cycleCorrelation({ values, seasonLength }: Series): number | null {
+	const n = values.length;
+	if (seasonLength < 2 || n < 2 * seasonLength) return null;
+	let count = 0;
+	let sumT = 0;
+	let sumY = 0;
+	for (let i = 0; i < n; i++) {
+		if (Number.isNaN(values[i]!)) continue;
+		count++;
+		sumT += i;
+		sumY += values[i]!;
+	}
+	const meanT = sumT / count;
+	const meanY = sumY / count;
+	let across = 0;
+	let square = 0;
+	for (let i = 0; i < n; i++) {
+		if (Number.isNaN(values[i]!)) continue;
+		across += (i - meanT) * (values[i]! - meanY);
+		square += (i - meanT) ** 2;
+	}
+	const slope = square > 0 ? across / square : 0;
+	const left = values.map((value, i) => value - meanY - slope * (i - meanT));
+	let product = 0;
+	let pairs = 0;
+	let power = 0;
+	for (let i = 0; i < n; i++) {
+		if (Number.isNaN(left[i]!)) continue;
+		power += left[i]! ** 2;
+		const before = left[i - seasonLength] ?? NaN;
+		if (Number.isNaN(before)) continue;
+		product += left[i]! * before;
+		pairs++;
+	}
+	const variance = power / count;
+	// Less than a billionth of the size of the figures is rounding, not a season.
+	if (pairs === 0 || !(variance > (1e-9 * Math.abs(meanY)) ** 2)) return null;
+	return product / pairs / variance;
+}

@@ -1,0 +1,85 @@
+import normalQuantile from '@stdlib/stats-base-dists-normal-quantile';
+import type { Run } from '../methods/method';
+import { quantile } from './quantile';
+
+export type RangeKind = 'model' | 'empirical';
+
+/** Fewer errors than these at a horizon, and the range is widened from a shorter one instead. */
+const ENOUGH = 20;
+
+/** Ranges about a forecast, to be asked step by step. */
+export interface Ranges {
+	kind: RangeKind;
+	/** [low, high] about `mean`; null where nothing is known of the errors. */
+	around(mean: number, step: number, level: number): [number, number] | null;
+	/** How many errors the longest horizon taken as it stands rests on, and that horizon; for `empirical`. */
+	basis: { count: number; step: number } | null;
+}
+
+/**
+ * Ranges from the model of a method: half-width z·σ·spread(h), σ² = Σe² / max(1, m − q).
+ * @param scored 0-based scored positions
+ * @param searched q, the number of constants and start values that were searched
+ */
+export function modelRanges(
+	actual: Float64Array,
+	run: Run & Required<Pick<Run, 'spread'>>,
+	scored: Int32Array,
+	searched: number,
+): Ranges {
+	let squared = 0;
+	for (const i of scored) squared += (actual[i]! - run.fitted[i]!) ** 2;
+	const sigma = scored.length > 0 ? Math.sqrt(squared / Math.max(1, scored.length - searched)) : NaN;
+	return {
+		kind: 'model',
+		basis: null,
+		around(mean, step, level) {
+			const half = normalQuantile((1 + level) / 2, 0, 1) * sigma * run.spread(step);
+			return Number.isFinite(half) ? [mean - half, mean + half] : null;
+		},
+	};
+}
+
+/**
+ * Ranges from a candidate's own errors h steps ahead, found by moving the origin through the series with
+ * constants frozen: their quantiles about the forecast. Where fewer than 20 such errors exist, those of the
+ * longest horizon that has them (or of one step, where none has) are widened by √(h / that horizon).
+ * @param scoreFrom 1-based first period whose errors count
+ */
+export function empiricalRanges(actual: Float64Array, run: Run, scoreFrom: number, horizon: number): Ranges {
+	const errors = errorsByStep(actual, run, scoreFrom, horizon);
+	let longest = 1;
+	for (let step = 1; step <= horizon; step++) if (errors[step - 1]!.length >= ENOUGH) longest = step;
+	return {
+		kind: 'empirical',
+		basis: { count: errors[longest - 1]?.length ?? 0, step: longest },
+		around(mean, step, level) {
+			const known = (errors[step - 1]?.length ?? 0) >= ENOUGH ? step : Math.min(longest, step);
+			const sorted = errors[known - 1]!;
+			if (sorted.length === 0) return null;
+			const widen = Math.sqrt(step / known);
+			return [
+				mean + widen * quantile(sorted, (1 - level) / 2),
+				mean + widen * quantile(sorted, (1 + level) / 2),
+			];
+		},
+	};
+}
+
+/** Sorted errors of the forecasts 1 … horizon steps ahead, from every origin that has one. */
+function errorsByStep(actual: Float64Array, run: Run, scoreFrom: number, horizon: number): Float64Array[] {
+	const n = run.fitted.length;
+	const firstOrigin = Math.max(0, scoreFrom - 1);
+	const room = Math.max(0, n - firstOrigin);
+	const errors = Array.from({ length: horizon }, () => new Float64Array(room));
+	const counts = new Int32Array(horizon);
+	for (let origin = firstOrigin; origin < n; origin++) {
+		const ahead = new Float64Array(Math.min(horizon, n - origin));
+		run.forecast(origin, ahead);
+		for (let step = 1; step <= ahead.length; step++) {
+			const error = actual[origin + step - 1]! - ahead[step - 1]!;
+			if (!Number.isNaN(error)) errors[step - 1]![counts[step - 1]!++] = error;
+		}
+	}
+	return errors.map((list, index) => list.subarray(0, counts[index]).sort());
+}

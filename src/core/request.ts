@@ -1,0 +1,248 @@
+import * as v from 'valibot';
+import { MAXIMUM_PERIODS, FREQUENCIES } from './series/frequency';
+import { GAP_RULES } from './series/gaps';
+import { parsePeriod, PeriodError } from './series/period';
+import { type CandidateInput, CRITERIA, type Method, START_RULES, type StartRule } from './methods/method';
+import { METHODS, PLANNED_METHODS } from './methods/registry';
+
+/** What is wrong with a request, place by place. */
+export interface RequestIssue {
+	/** Keys from the outside in, joined by dots: "candidates.0.span". */
+	path: string;
+	message: string;
+}
+
+/** Thrown for a request that is refused whole. */
+export class RequestError extends Error {
+	override name = 'RequestError';
+	constructor(readonly issues: readonly RequestIssue[]) {
+		super(issues.map((issue) => `${issue.path}: ${issue.message}`).join('; '));
+	}
+}
+
+const finite = (message: string) => v.pipe(v.number(message), v.finite(message));
+const whole = (minimum: number, message: string) =>
+	v.pipe(v.number(message), v.integer(message), v.minValue(minimum, message));
+
+const seriesSchema = v.pipe(
+	v.strictObject({
+		values: v.pipe(
+			v.array(v.nullable(finite('a value is a finite number, or null where it is missing')), 'values are a list'),
+			v.minLength(1, 'a series needs at least one value'),
+			v.maxLength(MAXIMUM_PERIODS, `a series holds at most ${MAXIMUM_PERIODS} periods`),
+		),
+		frequency: v.picklist(FREQUENCIES, `the frequency is one of ${FREQUENCIES.join(', ')}`),
+		start: v.optional(v.union([v.string(), v.number()], 'the first period is a text such as 2022-01')),
+		seasonLength: v.optional(whole(1, 'the season length is a whole number of at least 1')),
+		excluded: v.optional(v.array(whole(1, 'an excluded position is a whole number of at least 1'))),
+	}),
+	v.rawCheck(({ dataset, addIssue }) => {
+		if (!dataset.typed) return;
+		const { frequency, start, excluded, values } = dataset.value;
+		const at = (key: 'start' | 'excluded', message: string) =>
+			addIssue({
+				message,
+				path: [{ type: 'object', origin: 'value', input: dataset.value, key, value: dataset.value[key] }],
+			});
+		try {
+			if (start !== undefined || frequency !== 'step') parsePeriod(frequency, start ?? '');
+		} catch (error) {
+			if (!(error instanceof PeriodError)) throw error;
+			at('start', error.message);
+		}
+		if (excluded?.some((position) => position > values.length)) {
+			at('excluded', `excluded positions lie between 1 and ${values.length}`);
+		}
+	}),
+);
+
+/** Schema of the constants of a method, each within its bounds. */
+function constantsSchema(method: Method) {
+	return v.strictObject(
+		Object.fromEntries(
+			method.constants.map(({ key, bounds: [low, high] }) => {
+				const expected = `${key} lies between ${low} and ${high}`;
+				return [key, v.optional(v.pipe(finite(expected), v.minValue(low, expected), v.maxValue(high, expected)))];
+			}),
+		),
+	);
+}
+
+function boundsSchema(method: Method) {
+	return v.strictObject(
+		Object.fromEntries(
+			method.constants.map(({ key, bounds: [low, high] }) => {
+				const expected = `bounds of ${key} are two figures between ${low} and ${high}, the lower first`;
+				const end = v.pipe(finite(expected), v.minValue(low, expected), v.maxValue(high, expected));
+				return [
+					key,
+					v.optional(
+						v.pipe(
+							v.strictTuple([end, end], expected),
+							v.check(([from, to]) => from <= to, expected),
+						),
+					),
+				];
+			}),
+		),
+	);
+}
+
+function startSchema(method: Method) {
+	const rules = method.starts as readonly [StartRule, ...StartRule[]];
+	return v.pipe(
+		v.strictObject({
+			rule: v.picklist(
+				START_RULES.filter((rule) => rules.includes(rule)),
+				`${method.id} starts by ${rules.join(', ')}`,
+			),
+			at: v.optional(whole(0, 'the start stands at the end of a period: a whole number of at least 0')),
+			k: v.optional(whole(1, 'k is a whole number of at least 1')),
+			level: v.optional(finite('the level is a finite number')),
+			trend: v.optional(finite('the trend is a finite number')),
+			season: v.optional(v.array(finite('a season value is a finite number'))),
+		}),
+		v.forward(
+			v.partialCheck(
+				[['rule'], ['level']],
+				({ rule, level }) => rule !== 'given' || level !== undefined,
+				'a given start needs its level',
+			),
+			['level'],
+		),
+	);
+}
+
+/** Entries of a candidate: which ones there are beside these two, the method's description says. */
+type CandidateEntries = v.ObjectEntries & { method: v.LiteralSchema<string, undefined> };
+
+function candidateSchema(method: Method): v.StrictObjectSchema<CandidateEntries, undefined> {
+	const fields = Object.fromEntries(method.fields.map((field) => [field.key, field.schema]));
+	const searchable: v.ObjectEntries =
+		method.constants.length === 0
+			? {}
+			: {
+					constants: v.optional(constantsSchema(method)),
+					optimise: v.optional(
+						v.strictObject({
+							criterion: v.optional(v.picklist(CRITERIA, `the criterion is one of ${CRITERIA.join(', ')}`)),
+							hold: v.optional(constantsSchema(method)),
+							bounds: v.optional(boundsSchema(method)),
+						}),
+					),
+				};
+	const begun: v.ObjectEntries = method.starts.length === 0 ? {} : { start: v.optional(startSchema(method)) };
+	return v.strictObject({
+		id: v.pipe(v.string('a candidate has an id'), v.minLength(1, 'a candidate has an id')),
+		method: v.literal(method.id),
+		...fields,
+		...searchable,
+		...begun,
+	});
+}
+
+function refuseMethod(received: string): string {
+	const asked = received.replaceAll('"', '');
+	if (PLANNED_METHODS.includes(asked)) return `${asked} is not there yet`;
+	return `there is no method ${asked.slice(0, 40)}; there are ${METHODS.map((method) => method.id).join(', ')}`;
+}
+
+/**
+ * One candidate of any method there is. The entries are made from the descriptions while the program runs, so
+ * that the compiler cannot know them: CandidateInput says what every candidate has.
+ */
+export const CandidateSchema = v.variant('method', METHODS.map(candidateSchema), (issue) =>
+	issue.expected === 'Object' ? 'a candidate is an object with an id and a method' : refuseMethod(issue.received),
+) as unknown as v.GenericSchema<CandidateInput>;
+
+export const CandidatesSchema = v.pipe(
+	v.array(CandidateSchema, 'candidates are a list'),
+	v.maxLength(100, 'at most 100 candidates are compared at once'),
+	v.check((list) => new Set(list.map(({ id }) => id)).size === list.length, 'every candidate has an id of its own'),
+);
+
+const positive = (message: string) => v.pipe(finite(message), v.gtValue(0, message));
+const limit = v.optional(positive('the limit is a figure above 0'));
+const TrackingSchema = v.variant('kind', [
+	v.strictObject({ kind: v.literal('running'), limit }),
+	v.strictObject({
+		kind: v.literal('rolling'),
+		periods: whole(1, 'a rolling signal runs over a whole number of periods, at least 1'),
+		limit,
+	}),
+	v.strictObject({
+		kind: v.literal('smoothed'),
+		constant: v.pipe(
+			positive('the constant lies above 0 and at most at 1'),
+			v.maxValue(1, 'the constant lies above 0 and at most at 1'),
+		),
+		limit,
+	}),
+]);
+
+/** The whole request of `evaluate`. */
+export const RequestSchema = v.pipe(
+	v.strictObject({
+		series: seriesSchema,
+		gaps: v.optional(v.picklist(GAP_RULES, `gaps is one of ${GAP_RULES.join(', ')}`), 'skip'),
+		candidates: CandidatesSchema,
+		holdout: v.optional(whole(0, 'holdout is a whole number of at least 0'), 0),
+		scoreFrom: v.nullish(whole(1, 'scoreFrom is a whole number of at least 1')),
+		rolling: v.nullish(
+			v.strictObject({
+				from: whole(1, 'the first origin is a whole number of at least 1'),
+				horizon: v.pipe(whole(1, 'the horizon is a whole number of at least 1'), v.maxValue(500)),
+				refit: v.optional(v.boolean('refit is true or false'), true),
+			}),
+		),
+		tracking: v.optional(TrackingSchema, { kind: 'running' }),
+		horizon: v.optional(
+			v.pipe(whole(0, 'the horizon is a whole number of at least 0'), v.maxValue(1000, 'the horizon is at most 1000')),
+			12,
+		),
+		levels: v.optional(
+			v.pipe(
+				v.array(
+					v.pipe(
+						finite('a level is a share, such as 0.8'),
+						v.gtValue(0, 'a level lies above 0 and below 1'),
+						v.ltValue(1, 'a level lies above 0 and below 1'),
+					),
+				),
+				v.maxLength(10, 'at most 10 levels'),
+			),
+			[0.8, 0.95],
+		),
+		detail: v.optional(v.picklist(['full', 'summary'], 'detail is full or summary'), 'full'),
+	}),
+	v.forward(
+		v.partialCheck(
+			[['series'], ['holdout']],
+			({ series, holdout }) => holdout < series.values.length,
+			'fewer periods can be held back than the series has',
+		),
+		['holdout'],
+	),
+);
+
+export type EvaluateRequest = v.InferInput<typeof RequestSchema>;
+export type ValidRequest = v.InferOutput<typeof RequestSchema>;
+
+/** Issues of a failed validation, each with its dotted path. */
+export function listIssues(issues: readonly v.BaseIssue<unknown>[]): RequestIssue[] {
+	return issues.map((issue) => {
+		const path = v.getDotPath(issue) ?? '';
+		const unknownKey = issue.kind === 'schema' && issue.type === 'strict_object' && issue.expected === 'never';
+		return { path, message: unknownKey ? 'is not a key that is known here' : issue.message };
+	});
+}
+
+/**
+ * A request with its defaults filled in.
+ * @throws RequestError with every issue and its path
+ */
+export function parseRequest(request: unknown): ValidRequest {
+	const result = v.safeParse(RequestSchema, request);
+	if (!result.success) throw new RequestError(listIssues(result.issues));
+	return result.output;
+}

@@ -1,0 +1,25 @@
+/** How often an item's demand is counted. `weekday` has no Saturdays and Sundays; `step` is a plain number. */
+export const FREQUENCIES = ['hour', 'day', 'weekday', 'week', 'month', 'quarter', 'year', 'step'] as const;
+
+export type Frequency = (typeof FREQUENCIES)[number];
+
+/** Periods in the cycle that the calendar gives each frequency; 1 where there is none. */
+export const CALENDAR_SEASON_LENGTH: Readonly<Record<Frequency, number>> = {
+	hour: 24,
+	day: 7,
+	weekday: 5,
+	week: 52,
+	month: 12,
+	quarter: 4,
+	year: 1,
+	step: 1,
+};
+
+/** The word for one period and for several, for sentences: `periodWord('month', 3)` is "months". */
+export function periodWord(frequency: Frequency, count: number): string {
+	const word = frequency === 'step' ? 'period' : frequency;
+	return count === 1 ? word : `${word}s`;
+}
+
+/** The most periods that one series may have: 20,000 hours are more than two years, 20,000 days fifty-four. */
+export const MAXIMUM_PERIODS = 20_000;

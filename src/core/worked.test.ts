@@ -1,0 +1,59 @@
+import { expect, test } from 'vitest';
+import type { CandidateResult } from './answer';
+import { evaluate } from './evaluate';
+import worked from './fixtures/worked.json';
+
+/** Figures that were worked out apart from this program. */
+interface Expected {
+	fitted?: (number | null)[];
+	level?: (number | null)[];
+	ahead?: number[];
+	own?: Record<string, number>;
+	tracking?: Record<string, number>[];
+	scoreFrom?: number;
+	halfWidth95?: number[];
+	searchValue?: number;
+	searchConstants?: number[];
+}
+
+/** Absolute for figures near zero, relative for large ones. */
+function close(actual: unknown, expected: number, tolerance: number) {
+	expect(typeof actual).toBe('number');
+	expect(Math.abs((actual as number) - expected)).toBeLessThanOrEqual(tolerance * Math.max(1, Math.abs(expected)));
+}
+
+function closeList(actual: readonly unknown[] | undefined, expected: readonly (number | null)[]) {
+	expect(actual).toHaveLength(expected.length);
+	expected.forEach((value, i) =>
+		value === null ? expect(actual![i]).toBeNull() : close(actual![i], value, worked.tolerance),
+	);
+}
+
+test.each(worked.cases)('$name', ({ request, expect: figures }) => {
+	const wanted = figures as Expected;
+	const candidate = evaluate(request).candidates[0] as CandidateResult;
+	expect(candidate.ok).toBe(true);
+	if (wanted.fitted) closeList(candidate.fitted, wanted.fitted);
+	if (wanted.level) closeList(candidate.states?.level, wanted.level);
+	if (wanted.ahead)
+		closeList(
+			candidate.ahead.map((step) => step.mean),
+			wanted.ahead,
+		);
+	if (wanted.scoreFrom) expect(candidate.scoreFrom).toBe(wanted.scoreFrom);
+	for (const [key, value] of Object.entries(wanted.own ?? {})) {
+		close(candidate.measures.own[key as 'mad'], value, worked.tolerance);
+	}
+	for (const point of wanted.tracking ?? []) {
+		const found = candidate.tracking!.find((entry) => entry.t === point.t)!;
+		for (const key of ['error', 'cfe', 'mad', 'signal'] as const) close(found[key], point[key]!, worked.tolerance);
+	}
+	wanted.halfWidth95?.forEach((half, i) => {
+		const [low, high] = candidate.ahead[i]!.ranges['0.95']!;
+		close((high - low) / 2, half, worked.tolerance);
+	});
+	if (wanted.searchValue !== undefined) {
+		expect(candidate.search!.value).toBeLessThanOrEqual(wanted.searchValue * (1 + worked.searchTolerance));
+		close(candidate.search!.value, wanted.searchValue, worked.searchTolerance);
+	}
+});

@@ -1,0 +1,102 @@
+/**
+ * A piece of arithmetic that can be both spelled out and computed, so that the sentence under a figure is
+ * never a second implementation of it.
+ */
+export type Expression =
+	| { readonly kind: 'figure'; readonly value: number }
+	| { readonly kind: 'apply'; readonly operator: Operator; readonly parts: readonly Expression[] }
+	| { readonly kind: 'size'; readonly of: Expression };
+
+type Operator = '+' | '−' | '×' | '÷';
+
+const RANK: Readonly<Record<Operator, number>> = { '+': 1, '−': 1, '×': 2, '÷': 2 };
+
+export const figure = (value: number): Expression => ({ kind: 'figure', value });
+export const size = (of: Expression): Expression => ({ kind: 'size', of });
+export const plus = (...parts: Expression[]): Expression => apply('+', parts);
+export const minus = (...parts: Expression[]): Expression => apply('−', parts);
+export const times = (...parts: Expression[]): Expression => apply('×', parts);
+export const over = (...parts: Expression[]): Expression => apply('÷', parts);
+export const mean = (parts: readonly Expression[]): Expression => over(plus(...parts), figure(parts.length));
+
+function apply(operator: Operator, parts: readonly Expression[]): Expression {
+	return parts.length === 1 ? parts[0]! : { kind: 'apply', operator, parts };
+}
+
+/** The value of an expression, its figures first passed through `see` (which may round them as shown). */
+export function compute(expression: Expression, see: (value: number) => number = (value) => value): number {
+	if (expression.kind === 'figure') return see(expression.value);
+	if (expression.kind === 'size') return Math.abs(compute(expression.of, see));
+	return expression.parts
+		.map((part) => compute(part, see))
+		.reduce((left, right) => {
+			switch (expression.operator) {
+				case '+':
+					return left + right;
+				case '−':
+					return left - right;
+				case '×':
+					return left * right;
+				case '÷':
+					return left / right;
+			}
+		});
+}
+
+/** The expression in a reader's notation: "0.3 × 412 + 0.7 × 399.1", negative figures in brackets, |…| for size. */
+export function spell(expression: Expression, write: (value: number) => string): string {
+	if (expression.kind === 'figure') {
+		const text = write(expression.value);
+		return text.startsWith('−') ? `(${text})` : text;
+	}
+	if (expression.kind === 'size') return `|${spell(expression.of, write).replace(/^\((.*)\)$/, '$1')}|`;
+	const rank = RANK[expression.operator];
+	return expression.parts
+		.map((part, position) => {
+			const text = spell(part, write);
+			if (part.kind !== 'apply') return text;
+			const inner = RANK[part.operator];
+			// The right side of − and ÷ needs brackets at equal rank too: a − (b + c) is not a − b + c.
+			const bracket =
+				inner < rank ||
+				(inner === rank && position > 0 && (expression.operator === '−' || expression.operator === '÷'));
+			return bracket ? `(${text})` : text;
+		})
+		.join(` ${expression.operator} `);
+}
+
+/** A figure with a true minus sign and at most `decimals` places, without trailing zeros. */
+export function writeFigure(value: number, decimals: number): string {
+	const text = Math.abs(value).toFixed(decimals);
+	const trimmed = decimals > 0 ? text.replace(/\.?0+$/, '') : text;
+	return value < 0 && Number(trimmed) !== 0 ? `−${trimmed}` : trimmed;
+}
+
+/** A figure with a true minus sign and exactly `decimals` places, as tables show it. */
+export function fixedFigure(value: number, decimals: number): string {
+	const text = Math.abs(value).toFixed(decimals);
+	return value < 0 && Number(text) !== 0 ? `−${text}` : text;
+}
+
+const MOST_DECIMALS = 12;
+
+/**
+ * "0.3 × 412 + 0.7 × 399.1 = 403.0": the expression with as few decimals as make the shown figures come out
+ * at the shown result, so that a reader with a pocket calculator arrives at what the table says.
+ * @param result the value on display
+ * @param decimals the places that the table shows
+ */
+export function spellOut(expression: Expression, result: number, decimals: number): string {
+	const shown = fixedFigure(result, decimals);
+	let places = decimals;
+	while (
+		places < MOST_DECIMALS &&
+		fixedFigure(
+			compute(expression, (value) => Number(value.toFixed(places))),
+			decimals,
+		) !== shown
+	) {
+		places++;
+	}
+	return `${spell(expression, (value) => writeFigure(value, places))} = ${shown}`;
+}
