@@ -45,8 +45,8 @@ export function evaluate(input: unknown): Answer {
 	const entries = request.candidates.map((candidate) => enter(setting, candidate));
 	const ran = entries.filter((entry) => 'fit' in entry);
 	const common = commonPositions(ran.map(({ fit }) => fit.scored));
-	const candidates = entries.map(
-		(entry): CandidateAnswer => ('fit' in entry ? resultOf(setting, entry, common) : entry),
+	const candidates = entries.map((entry): CandidateAnswer =>
+		'fit' in entry ? resultOf(setting, entry, common) : entry,
 	);
 	noteLead(setting, ran, candidates, common);
 	return { window: windowOf(common), candidates, notes: seriesNotes(fitted) };
@@ -103,7 +103,9 @@ function resultOf(setting: Setting, { fit, whole }: Entry, common: Int32Array): 
 			? {
 					fitted: listed(run.fitted),
 					errors: listed(run.fitted.map((value, i) => actual[i]! - value)),
-					states: Object.fromEntries(Object.entries(run.states).map(([key, values]) => [key, listed(values)])),
+					states: Object.fromEntries(
+						Object.entries(run.states).map(([key, values]) => [key, listed(values)]),
+					),
 					tracking,
 				}
 			: {};
@@ -136,7 +138,10 @@ export function rangesOf(series: Series, { run, scored, searched, scoreFrom }: F
 	return empiricalRanges(series.values, run, scoreFrom, Math.max(1, horizon));
 }
 
-function heldBack({ request, series, yardstick }: Setting, whole: Run): { ahead: Measures; oneStep: Measures } {
+function heldBack(
+	{ request, series, yardstick }: Setting,
+	whole: Run,
+): { ahead: Measures; oneStep: Measures } {
 	const n = series.values.length;
 	const origin = n - request.holdout;
 	const flown = new Float64Array(request.holdout);
@@ -144,7 +149,10 @@ function heldBack({ request, series, yardstick }: Setting, whole: Run): { ahead:
 	const ahead = new Float64Array(n).fill(NaN);
 	ahead.set(flown, origin);
 	// Made at the same origin, the naive forecast repeats the last actual before it for every step.
-	const naiveAhead = { ...yardstick, naive: yardstick.naive.slice().fill(yardstick.naive[origin] ?? NaN, origin) };
+	const naiveAhead = {
+		...yardstick,
+		naive: yardstick.naive.slice().fill(yardstick.naive[origin] ?? NaN, origin),
+	};
 	const from = origin + 1;
 	return {
 		ahead: measure(series.values, ahead, scoredPositions(series.values, ahead, from), naiveAhead),

@@ -27,7 +27,10 @@ const whole = (minimum: number, message: string) =>
 const seriesSchema = v.pipe(
 	v.strictObject({
 		values: v.pipe(
-			v.array(v.nullable(finite('a value is a finite number, or null where it is missing')), 'values are a list'),
+			v.array(
+				v.nullable(finite('a value is a finite number, or null where it is missing')),
+				'values are a list',
+			),
 			v.minLength(1, 'a series needs at least one value'),
 			v.maxLength(MAXIMUM_PERIODS, `a series holds at most ${MAXIMUM_PERIODS} periods`),
 		),
@@ -62,7 +65,10 @@ function constantsSchema(method: Method) {
 		Object.fromEntries(
 			method.constants.map(({ key, bounds: [low, high] }) => {
 				const expected = `${key} lies between ${low} and ${high}`;
-				return [key, v.optional(v.pipe(finite(expected), v.minValue(low, expected), v.maxValue(high, expected)))];
+				return [
+					key,
+					v.optional(v.pipe(finite(expected), v.minValue(low, expected), v.maxValue(high, expected))),
+				];
 			}),
 		),
 	);
@@ -152,13 +158,18 @@ function refuseMethod(received: string): string {
  * that the compiler cannot know them: CandidateInput says what every candidate has.
  */
 export const CandidateSchema = v.variant('method', METHODS.map(candidateSchema), (issue) =>
-	issue.expected === 'Object' ? 'a candidate is an object with an id and a method' : refuseMethod(issue.received),
+	issue.expected === 'Object'
+		? 'a candidate is an object with an id and a method'
+		: refuseMethod(issue.received),
 ) as unknown as v.GenericSchema<CandidateInput>;
 
 export const CandidatesSchema = v.pipe(
 	v.array(CandidateSchema, 'candidates are a list'),
 	v.maxLength(100, 'at most 100 candidates are compared at once'),
-	v.check((list) => new Set(list.map(({ id }) => id)).size === list.length, 'every candidate has an id of its own'),
+	v.check(
+		(list) => new Set(list.map(({ id }) => id)).size === list.length,
+		'every candidate has an id of its own',
+	),
 );
 
 const positive = (message: string) => v.pipe(finite(message), v.gtValue(0, message));
@@ -197,7 +208,10 @@ export const RequestSchema = v.pipe(
 		),
 		tracking: v.optional(TrackingSchema, { kind: 'running' }),
 		horizon: v.optional(
-			v.pipe(whole(0, 'the horizon is a whole number of at least 0'), v.maxValue(1000, 'the horizon is at most 1000')),
+			v.pipe(
+				whole(0, 'the horizon is a whole number of at least 0'),
+				v.maxValue(1000, 'the horizon is at most 1000'),
+			),
 			12,
 		),
 		levels: v.optional(
@@ -232,7 +246,8 @@ export type ValidRequest = v.InferOutput<typeof RequestSchema>;
 export function listIssues(issues: readonly v.BaseIssue<unknown>[]): RequestIssue[] {
 	return issues.map((issue) => {
 		const path = v.getDotPath(issue) ?? '';
-		const unknownKey = issue.kind === 'schema' && issue.type === 'strict_object' && issue.expected === 'never';
+		const unknownKey =
+			issue.kind === 'schema' && issue.type === 'strict_object' && issue.expected === 'never';
 		return { path, message: unknownKey ? 'is not a key that is known here' : issue.message };
 	});
 }

@@ -19,7 +19,9 @@ interface Expected {
 /** Absolute for figures near zero, relative for large ones. */
 function close(actual: unknown, expected: number, tolerance: number) {
 	expect(typeof actual).toBe('number');
-	expect(Math.abs((actual as number) - expected)).toBeLessThanOrEqual(tolerance * Math.max(1, Math.abs(expected)));
+	expect(Math.abs((actual as number) - expected)).toBeLessThanOrEqual(
+		tolerance * Math.max(1, Math.abs(expected)),
+	);
 }
 
 function closeList(actual: readonly unknown[] | undefined, expected: readonly (number | null)[]) {
@@ -46,7 +48,8 @@ test.each(worked.cases)('$name', ({ request, expect: figures }) => {
 	}
 	for (const point of wanted.tracking ?? []) {
 		const found = candidate.tracking!.find((entry) => entry.t === point.t)!;
-		for (const key of ['error', 'cfe', 'mad', 'signal'] as const) close(found[key], point[key]!, worked.tolerance);
+		for (const key of ['error', 'cfe', 'mad', 'signal'] as const)
+			close(found[key], point[key]!, worked.tolerance);
 	}
 	wanted.halfWidth95?.forEach((half, i) => {
 		const [low, high] = candidate.ahead[i]!.ranges['0.95']!;

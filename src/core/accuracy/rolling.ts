@@ -23,11 +23,21 @@ export function rollingCheck(
 	levels: readonly number[],
 ): RollingScore {
 	const { values } = series;
-	const sums = Array.from({ length: horizon }, () => ({ count: 0, absolute: 0, squared: 0, percent: 0, percentCount: 0 }));
+	const sums = Array.from({ length: horizon }, () => ({
+		count: 0,
+		absolute: 0,
+		squared: 0,
+		percent: 0,
+		percentCount: 0,
+	}));
 	const covered = Object.fromEntries(levels.map((level) => [String(level), { inside: 0, count: 0 }]));
 	const candidate = refit
 		? fit.candidate
-		: { ...fit.candidate, constants: fit.constants, ...(fit.search && { optimise: { hold: fit.constants } }) };
+		: {
+				...fit.candidate,
+				constants: fit.constants,
+				...(fit.search && { optimise: { hold: fit.constants } }),
+			};
 	const ahead = new Float64Array(horizon);
 	for (let origin = from; origin < values.length; origin++) {
 		const known = firstPeriods(series, origin);
@@ -49,15 +59,13 @@ export function rollingCheck(
 		}
 		cover(covered, known, there, values[origin]!, ahead[0]!, levels);
 	}
-	const byHorizon = sums.map(
-		(sum, index): HorizonScore => ({
-			step: index + 1,
-			count: sum.count,
-			mad: orNull(sum.absolute / sum.count),
-			mse: orNull(sum.squared / sum.count),
-			mape: orNull((100 * sum.percent) / sum.percentCount),
-		}),
-	);
+	const byHorizon = sums.map((sum, index): HorizonScore => ({
+		step: index + 1,
+		count: sum.count,
+		mad: orNull(sum.absolute / sum.count),
+		mse: orNull(sum.squared / sum.count),
+		mape: orNull((100 * sum.percent) / sum.percentCount),
+	}));
 	return { byHorizon, covered };
 }
 

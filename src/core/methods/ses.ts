@@ -23,7 +23,13 @@ export const ses: Method = {
 		const begun = levelStart(series, candidate, NAME, 'first');
 		const { at } = begun;
 		if (at >= n) {
-			throw tooFew(NAME, at + 1, n, `periods with this start, which stands at the end of period ${at}`, 'Start earlier.');
+			throw tooFew(
+				NAME,
+				at + 1,
+				n,
+				`periods with this start, which stands at the end of period ${at}`,
+				'Start earlier.',
+			);
 		}
 		const searched = begun.rule === 'optimised';
 		const parameters: Parameter[] = [

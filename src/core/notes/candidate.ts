@@ -165,7 +165,10 @@ const noBetter: Remark = ({ own, method }) => {
 const rangeBasis: Remark = ({ ranges, ahead }) => {
 	if (!ranges.basis || ahead.length === 0) return null;
 	const { count, step } = ranges.basis;
-	const widened = ahead.length > step ? `; further ahead they are widened from ${step === 1 ? 'one step' : `${step} steps`}` : '';
+	const widened =
+		ahead.length > step
+			? `; further ahead they are widened from ${step === 1 ? 'one step' : `${step} steps`}`
+			: '';
 	return {
 		code: 'range-basis',
 		text:

@@ -15,7 +15,11 @@ export interface Compared {
  * @param ranked candidates by MAD over the common window, best first
  * @returns a note for the best one, or null where the lead is clear or there is nobody to lead
  */
-export function leadWithinNoise(actual: Float64Array, scored: Int32Array, ranked: readonly Compared[]): Note | null {
+export function leadWithinNoise(
+	actual: Float64Array,
+	scored: Int32Array,
+	ranked: readonly Compared[],
+): Note | null {
 	const [best, second] = ranked;
 	if (!best || !second || scored.length < 3) return null;
 	const differences = Float64Array.from(

@@ -42,7 +42,8 @@ export function bestAffine(
 	if (criterion !== 'smape') return weightedMedian(zeros);
 	const heavy = zeros.filter((zero) => zero.weight > 1e-3);
 	const range = heavy.length > 0 ? heavy : zeros;
-	return minimiseOnInterval(criterionAt, range[0]!.at, range.at(-1)!.at, { cells: 48, most: 160 }).valleys[0]!.at;
+	return minimiseOnInterval(criterionAt, range[0]!.at, range.at(-1)!.at, { cells: 48, most: 160 }).valleys[0]!
+		.at;
 }
 
 function weightedMedian(sorted: readonly { at: number; weight: number }[]): number {

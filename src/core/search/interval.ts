@@ -73,7 +73,14 @@ export function minimiseOnInterval(
 	const floors = localMinima(points)
 		.sort((a, b) => points[a]!.value - points[b]!.value)
 		.slice(0, POLISHED)
-		.map((index) => polish(evaluate, points[index - 1] ?? points[index]!, points[index]!, points[index + 1] ?? points[index]!));
+		.map((index) =>
+			polish(
+				evaluate,
+				points[index - 1] ?? points[index]!,
+				points[index]!,
+				points[index + 1] ?? points[index]!,
+			),
+		);
 	points = [...points, ...floors].sort((a, b) => a.at - b.at);
 	return { valleys: separate(points), points };
 }

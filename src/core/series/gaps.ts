@@ -34,7 +34,12 @@ export function fillGaps(
 	return filled;
 }
 
-function fillOne(known: Float64Array, i: number, rule: Exclude<GapRule, 'skip'>, seasonLength: number): number {
+function fillOne(
+	known: Float64Array,
+	i: number,
+	rule: Exclude<GapRule, 'skip'>,
+	seasonLength: number,
+): number {
 	if (rule === 'zero') return 0;
 	if (rule === 'seasonal') {
 		const earlier = known[i - seasonLength] ?? NaN;

@@ -80,7 +80,9 @@ export function parsePeriod(frequency: Frequency, written: string | number): Ord
 	const text = String(written).trim();
 	const parts = PATTERN[frequency].exec(text)?.slice(1).map(Number);
 	const refuse = (why: string) =>
-		new PeriodError(`“${text.slice(0, 40)}” ${why}; a ${frequency} is written like ${PERIOD_EXAMPLE[frequency]}`);
+		new PeriodError(
+			`“${text.slice(0, 40)}” ${why}; a ${frequency} is written like ${PERIOD_EXAMPLE[frequency]}`,
+		);
 	if (!parts) throw refuse(`is not a ${frequency}`);
 	const [first = 0, second = 0, third = 0, fourth = 0] = parts;
 	switch (frequency) {
@@ -95,7 +97,8 @@ export function parsePeriod(frequency: Frequency, written: string | number): Ord
 		case 'week': {
 			const monday = isoWeekMonday(first, second);
 			const real = isoWeek(monday);
-			if (real.year !== first || real.week !== second) throw refuse(`does not exist: ${first} has no week ${second}`);
+			if (real.year !== first || real.week !== second)
+				throw refuse(`does not exist: ${first} has no week ${second}`);
 			return (monday + DAYS_FROM_MONDAY) / 7;
 		}
 		default: {

@@ -49,7 +49,10 @@ export function spell(expression: Expression, write: (value: number) => string):
 		const text = write(expression.value);
 		return text.startsWith('−') ? `(${text})` : text;
 	}
-	if (expression.kind === 'size') return `|${spell(expression.of, write).replace(/^\((.*)\)$/, '$1')}|`;
+	if (expression.kind === 'size') {
+		const inside = expression.of;
+		return `|${inside.kind === 'figure' ? write(inside.value) : spell(inside, write)}|`;
+	}
 	const rank = RANK[expression.operator];
 	return expression.parts
 		.map((part, position) => {
@@ -65,17 +68,19 @@ export function spell(expression: Expression, write: (value: number) => string):
 		.join(` ${expression.operator} `);
 }
 
-/** A figure with a true minus sign and at most `decimals` places, without trailing zeros. */
-export function writeFigure(value: number, decimals: number): string {
-	const text = Math.abs(value).toFixed(decimals);
-	const trimmed = decimals > 0 ? text.replace(/\.?0+$/, '') : text;
-	return value < 0 && Number(trimmed) !== 0 ? `−${trimmed}` : trimmed;
+/** Lifts an exact half over the edge, so that 4.205 and its neighbour in binary are both shown as 4.21. */
+const NUDGE = 1 + 2e-14;
+
+/** A figure with a true minus sign and exactly `decimals` places, halves away from zero, as tables show it. */
+export function fixedFigure(value: number, decimals: number): string {
+	const text = (Math.abs(value) * NUDGE).toFixed(decimals);
+	return value < 0 && Number(text) !== 0 ? `−${text}` : text;
 }
 
-/** A figure with a true minus sign and exactly `decimals` places, as tables show it. */
-export function fixedFigure(value: number, decimals: number): string {
-	const text = Math.abs(value).toFixed(decimals);
-	return value < 0 && Number(text) !== 0 ? `−${text}` : text;
+/** As `fixedFigure`, without trailing zeros. */
+export function writeFigure(value: number, decimals: number): string {
+	const text = fixedFigure(value, decimals);
+	return decimals > 0 ? text.replace(/\.?0+$/, '') : text;
 }
 
 const MOST_DECIMALS = 12;
@@ -92,7 +97,7 @@ export function spellOut(expression: Expression, result: number, decimals: numbe
 	while (
 		places < MOST_DECIMALS &&
 		fixedFigure(
-			compute(expression, (value) => Number(value.toFixed(places))),
+			compute(expression, (value) => Number(writeFigure(value, places).replace('−', '-'))),
 			decimals,
 		) !== shown
 	) {

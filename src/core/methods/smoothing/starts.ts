@@ -13,7 +13,12 @@ export function defaultStartSpan(periods: number, seasonLength: number): number 
  * present values among the first k at 0; `optimised` begins from `line` and is then searched.
  * @throws CannotRun where the periods that the rule needs hold no actual.
  */
-export function levelStart(series: Series, candidate: CandidateInput, name: string, fallback: StartRule): Start {
+export function levelStart(
+	series: Series,
+	candidate: CandidateInput,
+	name: string,
+	fallback: StartRule,
+): Start {
 	const asked = candidate.start ?? { rule: fallback };
 	const { values } = series;
 	switch (asked.rule) {
@@ -32,7 +37,13 @@ export function levelStart(series: Series, candidate: CandidateInput, name: stri
 			const k = Math.min(asked.k ?? defaultStartSpan(values.length, series.seasonLength), values.length);
 			const present = values.subarray(0, k).filter((value) => !Number.isNaN(value));
 			if (present.length === 0) {
-				throw tooFew(name, 1, 0, `actual among its first ${k} periods to start from`, 'Average over more periods.');
+				throw tooFew(
+					name,
+					1,
+					0,
+					`actual among its first ${k} periods to start from`,
+					'Average over more periods.',
+				);
 			}
 			const level = present.reduce((sum, value) => sum + value, 0) / present.length;
 			return { rule: asked.rule, at: 0, level };

@@ -1,0 +1,120 @@
+import { describe, expect, test } from 'vitest';
+import type { CandidateResult } from '../answer';
+import { evaluate } from '../evaluate';
+import { seededNormal } from '../accuracy/random';
+import { parseRequest } from '../request';
+import { fixedFigure } from './expression';
+import { sentence, spelledSentence, workingTable } from './table';
+
+/**
+ * Works a sentence out the way a reader with a calculator would: "Level = 0.3 × 412 + 0.7 × 399.1 = 403.0".
+ * Written apart from the expressions that made the sentence.
+ */
+function workOut(text: string): { worth: number; shown: string } {
+	const bare = text.replace(/ \((?=[a-z0-9 ]*[a-z])[^()]*\)$/, '');
+	const parts = bare.split(' = ').slice(1);
+	const shown = parts.at(-1)!;
+	const tokens = (parts.length > 1 ? parts[0]! : shown).match(/\d+(\.\d+)?|[()|+−×÷]/g)!;
+	let position = 0;
+	const primary = (): number => {
+		const token = tokens[position++]!;
+		if (token === '(' || token === '|') {
+			const value = sum();
+			position++;
+			return token === '|' ? Math.abs(value) : value;
+		}
+		return token === '−' ? -primary() : Number(token);
+	};
+	const product = (): number => {
+		let value = primary();
+		while (tokens[position] === '×' || tokens[position] === '÷') {
+			value = tokens[position++] === '×' ? value * primary() : value / primary();
+		}
+		return value;
+	};
+	const sum = (): number => {
+		let value = product();
+		while (tokens[position] === '+' || tokens[position] === '−') {
+			value = tokens[position++] === '+' ? value + product() : value - product();
+		}
+		return value;
+	};
+	return { worth: sum(), shown };
+}
+
+const normal = seededNormal(7);
+const noisy = Array.from({ length: 40 }, (_, t) =>
+	t % 11 === 6 ? null : Math.round(100 * (320 + 4 * t + 40 * normal())) / 100,
+);
+const SERIES = {
+	whole: [34, 41, 38, 45, 37, 52, 49, 44, 58, 51, 47, 60],
+	'with gaps': noisy,
+	'small and negative': [0.012, -0.004, 0, 0.031, 0.022, -0.017, 0.008, 0.015],
+	large: [1_204_551, 1_198_340, 1_250_077, 1_311_902, 1_287_455, 1_290_000, 1_333_218],
+};
+const CANDIDATES = [
+	{ id: 'n', method: 'naive' },
+	{ id: 'a', method: 'average' },
+	{ id: 'd', method: 'drift' },
+	{ id: 'm', method: 'moving-average', span: 3 },
+	{ id: 'w', method: 'weighted-moving-average', weights: [0, 1, 2.5] },
+	{ id: 's', method: 'ses', constants: { alpha: 0.37 } },
+	{ id: 'g', method: 'ses', constants: { alpha: 0.05 }, start: { rule: 'given', level: 12.25 } },
+	{ id: 'o', method: 'ses', optimise: {}, start: { rule: 'optimised' } },
+];
+
+describe.each(Object.entries(SERIES))('%s', (_name, values) => {
+	const request = parseRequest({ series: { values, frequency: 'step' }, candidates: CANDIDATES, horizon: 4 });
+	const results = evaluate(request).candidates as CandidateResult[];
+
+	test.each(results.map((result) => [result.id, result] as const))(
+		'every sentence of %s works out to the figure on display',
+		(_id, result) => {
+			const { columns, explainAhead } = workingTable(request, result);
+			let sentences = 0;
+			for (const column of columns) {
+				for (let t = 1; t <= values.length; t++) {
+					const value = column.values[t - 1] ?? null;
+					const text = sentence(column, t);
+					if (column.key === 'actual' || value === null) continue;
+					expect(text, `${column.key} at ${t}`).not.toBeNull();
+					const { worth, shown } = workOut(text!);
+					expect(shown).toBe(fixedFigure(value, column.decimals));
+					expect(fixedFigure(worth, column.decimals), text!).toBe(shown);
+					sentences++;
+				}
+			}
+			expect(sentences).toBeGreaterThan(values.length);
+			for (const { step, mean } of result.ahead) {
+				const { worth, shown } = workOut(spelledSentence('Ahead', explainAhead(step)!, mean!, 4));
+				expect(fixedFigure(worth, 4)).toBe(shown);
+				expect(shown).toBe(fixedFigure(mean!, 4));
+			}
+		},
+	);
+});
+
+test('a sentence reads as one would write it', () => {
+	const request = parseRequest({
+		series: { values: [34, 41, 38, null, 45], frequency: 'step' },
+		candidates: [
+			{ id: 's', method: 'ses', constants: { alpha: 0.3 } },
+			{ id: 'm', method: 'moving-average', span: 3 },
+		],
+	});
+	const [smoothing, average] = (evaluate(request).candidates as CandidateResult[]).map((result) =>
+		workingTable(request, result),
+	);
+	const say = (table = smoothing!, key: string, t: number) =>
+		sentence(
+			table.columns.find((column) => column.key === key)!,
+			t,
+		);
+	expect(say(smoothing, 'level', 2)).toBe('Level = 0.3 × 41 + 0.7 × 34 = 36.10');
+	expect(say(smoothing, 'level', 4)).toBe('Level = 36.67 (no actual: the level stays)');
+	expect(say(smoothing, 'fitted', 2)).toBe('Forecast = 34.00 (the start)');
+	expect(say(smoothing, 'fitted', 1)).toBeNull();
+	expect(say(smoothing, 'error', 2)).toBe('Error = 41 − 34 = 7.00');
+	expect(say(average, 'fitted', 4)).toBe('Forecast = (34 + 41 + 38) ÷ 3 = 37.67');
+	expect(say(average, 'fitted', 5)).toBe('Forecast = (41 + 38) ÷ 2 = 39.50 (1 of the 3 missing)');
+});

@@ -1,0 +1,175 @@
+import type { CandidateResult } from '../answer';
+import type { CandidateInput, Recorded, Spelled } from '../methods/method';
+import { methodOf } from '../methods/registry';
+import type { ValidRequest } from '../request';
+import { prepareSeries } from '../series/series';
+import { decimalsFor } from './decimals';
+import { figure, minus, over, plus, size, spellOut, times } from './expression';
+
+/** A column of the working: a figure for each period, and the sentence behind each figure. */
+export interface TableColumn {
+	key: string;
+	name: string;
+	equation: string;
+	/** Places that the table shows. */
+	decimals: number;
+	/** n figures, null where there is none. */
+	values: readonly (number | null)[];
+	/** How the figure at t (1-based) comes about; null for what was brought in and where there is no figure. */
+	explain(t: number): Spelled | null;
+}
+
+/** The arithmetic of one candidate, period by period. */
+export interface WorkingTable {
+	columns: TableColumn[];
+	/** How the forecast a number of steps ahead comes about. */
+	explainAhead(step: number): Spelled | null;
+}
+
+/**
+ * The working of a fitted candidate, built from its answer in full detail: the sentences use the method's own
+ * equations and the recorded states, nothing is computed anew.
+ */
+export function workingTable(request: ValidRequest, result: CandidateResult): WorkingTable {
+	const candidate = request.candidates.find(({ id }) => id === result.id)!;
+	const recorded = recordedOf(request, candidate, result);
+	const method = methodOf(candidate.method);
+	const decimals = decimalsFor(request.series.values);
+	const periods = Array.from({ length: recorded.periods }, (_, i) => i + 1);
+	const column = (
+		key: string,
+		name: string,
+		equation: string,
+		places: number,
+		value: (t: number) => number | null,
+		explain: (t: number) => Spelled | null,
+	): TableColumn => ({
+		key,
+		name,
+		equation,
+		decimals: places,
+		values: periods.map(value),
+		explain: (t) => (value(t) === null ? null : explain(t)),
+	});
+
+	const tracked = new Map(
+		(result.tracking ?? []).map((point, position) => [point.t, { ...point, position }]),
+	);
+	const scoredBefore = new Map(
+		(result.tracking ?? []).map((point, position) => [point.t, result.tracking![position - 1] ?? null]),
+	);
+	const actual = (t: number) => recorded.value(t);
+	const error = (t: number) => result.errors?.[t - 1] ?? null;
+	const magnitude = (t: number) => (error(t) === null ? null : Math.abs(error(t)!));
+	const square = (t: number) => (error(t) === null ? null : error(t)! ** 2);
+	const percent = (t: number) =>
+		error(t) === null || !actual(t) ? null : 100 * Math.abs(error(t)! / actual(t)!);
+	const at = (t: number) => tracked.get(t) ?? null;
+	const before = (t: number) => scoredBefore.get(t) ?? null;
+
+	return {
+		columns: [
+			column('actual', 'Actual', 'yₜ', decimals, actual, () => null),
+			column('fitted', method.forecast.name, method.forecast.equation, decimals, recorded.fitted, (t) =>
+				method.forecast.explain(recorded, t),
+			),
+			column('error', 'Error', 'eₜ = yₜ − fₜ', decimals, error, (t) => ({
+				expression: minus(figure(actual(t)!), figure(recorded.fitted(t)!)),
+			})),
+			...method.states.map((state) =>
+				column(
+					state.key,
+					state.name,
+					state.equation,
+					decimals,
+					(t) => recorded.state(state.key, t),
+					(t) => state.explain(recorded, t),
+				),
+			),
+			column('magnitude', '|Error|', '|eₜ|', decimals, magnitude, (t) => ({
+				expression: size(figure(error(t)!)),
+			})),
+			column('square', 'Error²', 'eₜ²', Math.max(0, decimals - 1), square, (t) => ({
+				expression: times(figure(error(t)!), figure(error(t)!)),
+			})),
+			column('percent', '% error', '100 · |eₜ ÷ yₜ|', 1, percent, (t) => ({
+				expression: times(figure(100), size(over(figure(error(t)!), figure(actual(t)!)))),
+			})),
+			column(
+				'cfe',
+				'Running sum',
+				'Eₜ = Eₜ₋₁ + eₜ',
+				decimals,
+				(t) => at(t)?.cfe ?? null,
+				(t) => {
+					const previous = before(t);
+					if (!previous) return { expression: figure(error(t)!), remark: 'the first scored error' };
+					return { expression: plus(figure(previous.cfe), figure(error(t)!)) };
+				},
+			),
+			column(
+				'mad',
+				'MAD so far',
+				'Mₜ = mean of |e| so far',
+				decimals,
+				(t) => at(t)?.mad ?? null,
+				(t) => {
+					const previous = before(t);
+					const count = at(t)!.position + 1;
+					if (!previous) return { expression: size(figure(error(t)!)), remark: 'the first scored error' };
+					return {
+						expression: over(
+							plus(times(figure(count - 1), figure(previous.mad)), size(figure(error(t)!))),
+							figure(count),
+						),
+						remark: `the mean of ${count - 1} carried on by this one`,
+					};
+				},
+			),
+			column(
+				'signal',
+				'Signal',
+				'Eₜ ÷ Mₜ',
+				2,
+				(t) => at(t)?.signal ?? null,
+				(t) => ({
+					expression: over(figure(at(t)!.cfe), figure(at(t)!.mad)),
+				}),
+			),
+		],
+		explainAhead: (step) => method.explainAhead(recorded, step),
+	};
+}
+
+/** "Level = 0.3 × 412 + 0.7 × 399.1 = 403.0 (remark)": the sentence of one figure; null where it has none. */
+export function sentence(column: TableColumn, t: number): string | null {
+	const value = column.values[t - 1];
+	const spelled = column.explain(t);
+	if (!spelled || value === null || value === undefined) return null;
+	return spelledSentence(column.name, spelled, value, column.decimals);
+}
+
+/** The sentence of any spelled figure. */
+export function spelledSentence(name: string, spelled: Spelled, value: number, decimals: number): string {
+	const text = spellOut(spelled.expression, value, decimals);
+	// A figure that is only taken over would read "47 = 47".
+	const said = spelled.expression.kind === 'figure' ? text.slice(text.indexOf('=') + 2) : text;
+	return `${name} = ${said}${spelled.remark ? ` (${spelled.remark})` : ''}`;
+}
+
+function recordedOf(request: ValidRequest, candidate: CandidateInput, result: CandidateResult): Recorded {
+	const { values } = prepareSeries(request.series, request.gaps);
+	const periods = values.length - request.holdout;
+	return {
+		periods,
+		candidate,
+		start: result.start,
+		value(t) {
+			const value = values[t - 1];
+			return value === undefined || Number.isNaN(value) ? null : value;
+		},
+		fitted: (t) => result.fitted?.[t - 1] ?? null,
+		state: (key, t) => result.states?.[key]?.[t - 1] ?? null,
+		constant: (key) => result.constants[key]!,
+	};
+}
