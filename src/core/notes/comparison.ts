@@ -30,8 +30,7 @@ export function leadWithinNoise(
 	const variance =
 		differences.reduce((sum, value) => sum + (value - lead) ** 2, 0) / (differences.length - 1);
 	const noise = 2 * Math.sqrt(variance / differences.length);
-	if (lead === 0 && noise === 0) return null;
-	if (lead > noise) return null;
+	if (!Number.isFinite(noise) || lead > noise || (lead === 0 && noise === 0)) return null;
 	return {
 		code: 'lead-within-noise',
 		text: `Its lead over ${second.name}, ${inWords(lead)} in MAD, is smaller than its own noise, ±${inWords(noise)} (two standard errors of the paired differences over ${scored.length} periods).`,
