@@ -53,7 +53,12 @@ module.exports = {
 			{ path: '^src/lib/server/' },
 			'Only routes and the server itself reach the database.',
 		),
-		forbid('nothing-imports-routes', { pathNot: '^src/routes/' }, { path: '^src/routes/' }, 'Routes are glue.'),
+		forbid(
+			'nothing-imports-routes',
+			{ pathNot: '^src/routes/' },
+			{ path: '^src/routes/' },
+			'Routes are glue.',
+		),
 		forbid(
 			'server-imports',
 			{ path: '^src/lib/server/', pathNot: notTest },

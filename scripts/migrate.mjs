@@ -1,0 +1,33 @@
+// Brings a database up to date with db/migrations. Runs after the packages are there.
+import { fileURLToPath } from 'node:url';
+import { runner } from 'node-pg-migrate';
+import pg from 'pg';
+
+const DIRECTORY = fileURLToPath(new URL('../db/migrations', import.meta.url));
+/** Two starts at once wait for each other here instead of both migrating. */
+const LOCK = 7_214_063_581;
+
+/**
+ * @param {string} databaseUrl
+ * @returns {Promise<string[]>} names of the migrations that were run now
+ */
+export async function migrate(databaseUrl) {
+	const client = new pg.Client({ connectionString: databaseUrl });
+	await client.connect();
+	try {
+		await client.query('SELECT pg_advisory_lock($1)', [LOCK]);
+		const quiet = () => undefined;
+		const done = await runner({
+			dbClient: client,
+			dir: DIRECTORY,
+			direction: 'up',
+			migrationsTable: 'migration',
+			noLock: true,
+			singleTransaction: true,
+			logger: { debug: quiet, info: quiet, warn: console.warn, error: console.error },
+		});
+		return done.map(({ name }) => name);
+	} finally {
+		await client.end();
+	}
+}
