@@ -49,7 +49,7 @@ module.exports = {
 		),
 		forbid(
 			'server-stays-on-the-server',
-			{ path: '^src/', pathNot: '^src/(routes|lib/server)/|^src/hooks\\.server\\.ts$' },
+			{ path: '^src/', pathNot: '^src/(routes|lib/server)/|^src/(hooks\\.server|app\\.d)\\.ts$' },
 			{ path: '^src/lib/server/' },
 			'Only routes and the server itself reach the database.',
 		),
@@ -62,7 +62,7 @@ module.exports = {
 		forbid(
 			'server-imports',
 			{ path: '^src/lib/server/', pathNot: notTest },
-			{ path: '^src/(lib/(?!reading/|server/)|routes/)' },
+			{ path: '^src/(lib/(?!reading/|server/|shapes)|routes/)' },
 			'The server builds on core and reading.',
 		),
 	],

@@ -1,0 +1,78 @@
+<script lang="ts">
+	import { BarChart, LineChart } from 'echarts/charts';
+	import { DataZoomComponent, GridComponent, MarkAreaComponent, MarkLineComponent } from 'echarts/components';
+	import { type EChartsCoreOption, type ECharts, init, use } from 'echarts/core';
+	import { CanvasRenderer, SVGRenderer } from 'echarts/renderers';
+	import { onMount } from 'svelte';
+	import { type Palette, readPalette } from './palette';
+
+	use([
+		BarChart,
+		LineChart,
+		DataZoomComponent,
+		GridComponent,
+		MarkAreaComponent,
+		MarkLineComponent,
+		CanvasRenderer,
+		SVGRenderer,
+	]);
+
+	interface Props {
+		/** Options for the theme's colours. */
+		option: (palette: Palette) => EChartsCoreOption;
+		/** Changes when the theme does. */
+		theme: string;
+		label: string;
+		/** Once, when the chart is there; for what a screen lays over it. */
+		ready?: (chart: ECharts) => void;
+		/** After each drawing: how long it took, in milliseconds. */
+		drawn?: (milliseconds: number) => void;
+	}
+
+	let { option, theme, label, ready, drawn }: Props = $props();
+	let home: HTMLDivElement;
+	let chart: ECharts | undefined = $state.raw();
+
+	onMount(() => {
+		const made = init(home, null, { renderer: 'canvas' });
+		chart = made;
+		ready?.(made);
+		const observer = new ResizeObserver(() => made.resize());
+		observer.observe(home);
+		return () => {
+			observer.disconnect();
+			made.dispose();
+		};
+	});
+
+	$effect(() => {
+		if (!chart || !theme) return;
+		const began = performance.now();
+		chart.setOption(option(readPalette(home)), { notMerge: true });
+		// What was set is painted with the next frame unless asked for now.
+		chart.getZr().flush();
+		drawn?.(performance.now() - began);
+	});
+
+	/** The chart as a PNG data address, on paper. */
+	export function png(): string {
+		return chart!.getDataURL({ type: 'png', pixelRatio: 2, backgroundColor: readPalette(home).paper });
+	}
+
+	/** The chart as an SVG document. */
+	export function svg(): string {
+		const copy = init(null, null, {
+			renderer: 'svg',
+			ssr: true,
+			width: home.clientWidth,
+			height: home.clientHeight,
+		});
+		const palette = readPalette(home);
+		copy.setOption({ ...option(palette), backgroundColor: palette.paper });
+		const text = copy.renderToSVGString();
+		copy.dispose();
+		return text;
+	}
+</script>
+
+<div bind:this={home} class="h-full w-full" role="img" aria-label={label}></div>

@@ -1,0 +1,45 @@
+import type { Frequency } from '$core/series/frequency';
+import { describePeriod, type Ordinal, yearOf } from '$core/series/period';
+
+/**
+ * Which periods of an axis carry a label, and what it says: years where the calendar has them and they are not
+ * too close, else periods evenly apart.
+ */
+export function periodLabels(
+	frequency: Frequency,
+	first: Ordinal,
+	count: number,
+	most: number,
+): { at: (index: number) => boolean; text: (index: number) => string } {
+	const years = frequency === 'month' || frequency === 'quarter' || frequency === 'week';
+	const starts: number[] = [];
+	if (years) {
+		for (let i = 0; i < count; i++) {
+			if (
+				i === 0
+					? startsYear(frequency, first)
+					: yearOf(frequency, first + i) !== yearOf(frequency, first + i - 1)
+			) {
+				starts.push(i);
+			}
+		}
+	}
+	if (starts.length >= 2) {
+		const every = Math.ceil(starts.length / most);
+		const marked = new Set(starts.filter((_, i) => i % every === 0));
+		return { at: (index) => marked.has(index), text: (index) => String(yearOf(frequency, first + index)) };
+	}
+	const every = Math.max(1, Math.ceil(count / most));
+	return {
+		at: (index) => index % every === 0,
+		text: (index) =>
+			describePeriod(frequency, first + index).replace(
+				/^(Mon|Tue|Wed|Thu|Fri|Sat|Sun) | \d{4}(?= \d\d:)/g,
+				'',
+			),
+	};
+}
+
+function startsYear(frequency: Frequency, ordinal: Ordinal): boolean {
+	return yearOf(frequency, ordinal) !== yearOf(frequency, ordinal - 1);
+}

@@ -1,0 +1,113 @@
+import type { EChartsCoreOption } from 'echarts/core';
+import type { TrackingPoint } from '$core/accuracy/tracking';
+import type { Frequency } from '$core/series/frequency';
+import type { Ordinal } from '$core/series/period';
+import { periodLabels } from './axis';
+import type { Palette } from './palette';
+
+export interface SignalFigures {
+	frequency: Frequency;
+	first: Ordinal;
+	periods: number;
+	tracking: readonly TrackingPoint[];
+	limit: number;
+	unit: string;
+}
+
+/** Tracking signal between its limits, and below it the errors with their running sum. */
+export function signalOption(figures: SignalFigures, palette: Palette): EChartsCoreOption {
+	const { frequency, first, periods, tracking, limit } = figures;
+	const labels = periodLabels(frequency, first, periods, 6);
+	const at = new Map(tracking.map((point) => [point.t, point]));
+	const column = (pick: (point: TrackingPoint) => number | null) =>
+		Array.from({ length: periods }, (_, i) => {
+			const point = at.get(i + 1);
+			return point ? pick(point) : null;
+		});
+	const widest = Math.max(limit * 1.25, ...tracking.map(({ signal }) => Math.abs(signal ?? 0)));
+	const xAxis = (gridIndex: number) => ({
+		type: 'category',
+		gridIndex,
+		data: Array.from({ length: periods }, (_, i) => i),
+		axisLine: { onZero: false, lineStyle: { color: palette.edge } },
+		axisTick: { show: gridIndex === 1, interval: labels.at, lineStyle: { color: palette.edge } },
+		axisLabel: {
+			show: gridIndex === 1,
+			interval: labels.at,
+			formatter: (_: string, index: number) => labels.text(index),
+			color: palette.ink2,
+			hideOverlap: true,
+		},
+	});
+	const yAxis = (gridIndex: number, name: string) => ({
+		type: 'value',
+		gridIndex,
+		name,
+		nameLocation: 'end',
+		nameGap: 8,
+		nameTextStyle: { align: 'left', color: palette.ink2, padding: [0, 0, 0, -44] },
+		splitNumber: 3,
+		axisLabel: {
+			color: palette.ink2,
+			fontSize: 11,
+			fontFamily: 'Atkinson Hyperlegible Mono Variable, monospace',
+			formatter: (value: number) => value.toLocaleString('en').replaceAll(',', '\u2009').replace('-', '−'),
+		},
+		splitLine: { lineStyle: { color: palette.rule } },
+	});
+	return {
+		animation: false,
+		backgroundColor: 'transparent',
+		textStyle: { fontFamily: 'Atkinson Hyperlegible Next Variable, sans-serif' },
+		grid: [
+			{ left: 52, right: 12, top: 24, height: '36%' },
+			{ left: 52, right: 12, bottom: 24, height: '34%' },
+		],
+		xAxis: [xAxis(0), xAxis(1)],
+		yAxis: [
+			{ ...yAxis(0, 'tracking signal, in MAD'), min: -Math.ceil(widest), max: Math.ceil(widest) },
+			yAxis(1, `error (bars) and running sum (line)${figures.unit ? `, ${figures.unit}` : ''}`),
+		],
+		series: [
+			{
+				type: 'line',
+				data: column(({ signal }) => signal),
+				symbol: 'diamond',
+				symbolSize: periods > 130 ? 3 : 6,
+				lineStyle: { color: palette.ink, width: 1 },
+				itemStyle: {
+					color: ({ value }: { value: number | null }) =>
+						value !== null && Math.abs(value) > limit ? palette.bad : palette.ink,
+				},
+				markArea: {
+					silent: true,
+					itemStyle: { color: palette.wash, opacity: 0.9 },
+					data: [[{ yAxis: -limit }, { yAxis: limit }]],
+				},
+				markLine: {
+					silent: true,
+					symbol: 'none',
+					label: { show: false },
+					lineStyle: { color: palette.edge, type: 'solid', width: 1 },
+					data: [{ yAxis: limit }, { yAxis: -limit }, { yAxis: 0 }],
+				},
+			},
+			{
+				type: 'bar',
+				xAxisIndex: 1,
+				yAxisIndex: 1,
+				data: column(({ error }) => error),
+				itemStyle: { color: palette.edge },
+				barMaxWidth: 8,
+			},
+			{
+				type: 'line',
+				xAxisIndex: 1,
+				yAxisIndex: 1,
+				data: column(({ cfe }) => cfe),
+				showSymbol: false,
+				lineStyle: { color: palette.accent, width: 1.6 },
+			},
+		],
+	};
+}

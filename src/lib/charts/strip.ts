@@ -1,0 +1,193 @@
+import type { EChartsCoreOption } from 'echarts/core';
+import type { Frequency } from '$core/series/frequency';
+import { describePeriod, type Ordinal } from '$core/series/period';
+import { periodLabels } from './axis';
+import { DASHES, type Palette } from './palette';
+
+/** One candidate on the strip. */
+export interface StripLine {
+	/** 0-based place in the line-up: colour and dash. */
+	place: number;
+	chosen: boolean;
+	/** One value a past period. */
+	fitted: readonly (number | null)[];
+	/** One value a period to come. */
+	ahead: readonly (number | null)[];
+}
+
+export interface StripFigures {
+	frequency: Frequency;
+	first: Ordinal;
+	actuals: readonly (number | null)[];
+	lines: readonly StripLine[];
+	/** Ranges of the chosen candidate, the widest first: one [low, high] a period to come. */
+	fans: readonly (readonly ([number, number] | null)[])[];
+	/** How many periods to come are shown. */
+	horizon: number;
+	/** From the lowest figure, or from zero. */
+	axisFrom: 'lowest' | 'zero';
+	/** 0-based first and last period on show. */
+	window: readonly [number, number];
+	unit: string;
+}
+
+/** Margins of the plot inside the chart, in pixels; the reading line is laid over it with the same. */
+export const STRIP_MARGINS = { left: 58, right: 14, top: 10, bottom: 66 } as const;
+
+/** Many points are thinned for drawing, keeping the shape. */
+const DENSE = 2000;
+
+/** Options of the strip: actuals as a hairline with dots, candidates, the tinted future with its fan, an overview. */
+export function stripOption(figures: StripFigures, palette: Palette): EChartsCoreOption {
+	const { frequency, first, actuals, lines, fans, horizon, axisFrom, window } = figures;
+	const n = actuals.length;
+	const count = n + horizon;
+	const labels = periodLabels(frequency, first, count, 12);
+	const future = Array.from({ length: n }, () => null);
+	const crowded = n > 130;
+
+	return {
+		animation: false,
+		backgroundColor: 'transparent',
+		textStyle: { fontFamily: 'Atkinson Hyperlegible Next Variable, sans-serif', color: palette.ink2 },
+		grid: STRIP_MARGINS,
+		xAxis: {
+			type: 'category',
+			data: Array.from({ length: count }, (_, i) => describePeriod(frequency, first + i)),
+			boundaryGap: false,
+			axisLine: { lineStyle: { color: palette.edge } },
+			axisTick: { interval: labels.at, length: 4, lineStyle: { color: palette.edge } },
+			axisLabel: {
+				interval: labels.at,
+				formatter: (_: string, index: number) => labels.text(index),
+				color: palette.ink2,
+				fontSize: 12,
+				hideOverlap: true,
+			},
+		},
+		yAxis: {
+			type: 'value',
+			scale: axisFrom === 'lowest',
+			splitNumber: 5,
+			axisLabel: {
+				color: palette.ink2,
+				fontSize: 12,
+				fontFamily: 'Atkinson Hyperlegible Mono Variable, monospace',
+				formatter: (value: number) => value.toLocaleString('en').replaceAll(',', '\u2009').replace('-', '−'),
+			},
+			splitLine: { lineStyle: { color: palette.rule } },
+		},
+		dataZoom: [
+			{
+				type: 'slider',
+				startValue: window[0],
+				endValue: window[1],
+				height: 26,
+				bottom: 6,
+				left: STRIP_MARGINS.left,
+				right: STRIP_MARGINS.right,
+				showDetail: false,
+				brushSelect: false,
+				backgroundColor: palette.paper,
+				borderColor: palette.rule,
+				fillerColor: palette.wash,
+				dataBackground: {
+					lineStyle: { color: palette.ink2, width: 1, opacity: 1 },
+					areaStyle: { opacity: 0 },
+				},
+				selectedDataBackground: {
+					lineStyle: { color: palette.ink, width: 1, opacity: 1 },
+					areaStyle: { opacity: 0 },
+				},
+				handleIcon: 'path://M0,0 L4,0 L4,20 L0,20 Z',
+				handleSize: '70%',
+				handleStyle: { color: palette.ink, borderColor: palette.ink },
+				moveHandleSize: 0,
+				z: 1,
+			},
+			{
+				type: 'inside',
+				startValue: window[0],
+				endValue: window[1],
+				zoomOnMouseWheel: 'ctrl',
+				moveOnMouseMove: false,
+			},
+		],
+		series: [
+			{
+				name: 'actual',
+				type: 'line',
+				data: [...actuals],
+				z: 5,
+				symbol: 'circle',
+				symbolSize: crowded ? 2.5 : 5,
+				showAllSymbol: !crowded,
+				showSymbol: n <= DENSE,
+				sampling: n > DENSE ? 'lttb' : undefined,
+				lineStyle: { color: palette.ink, width: 1 },
+				itemStyle: { color: palette.ink },
+				silent: true,
+				markArea: {
+					silent: true,
+					itemStyle: { color: palette.wash, opacity: 0.75 },
+					data: horizon > 0 ? [[{ xAxis: n - 1 }, { xAxis: count - 1 }]] : [],
+				},
+				markLine: {
+					silent: true,
+					symbol: 'none',
+					label: { show: false },
+					lineStyle: { color: palette.accent, width: 1, type: 'solid' },
+					data: horizon > 0 ? [{ xAxis: n - 1 }] : [],
+				},
+			},
+			...lines.map((line) => lineSeries(line, palette, n)),
+			...fans.flatMap((fan, depth) => fanSeries([...future, ...fan], depth, lines, palette)),
+		],
+	};
+}
+
+function lineSeries({ place, chosen, fitted, ahead }: StripLine, palette: Palette, n: number): object {
+	return {
+		name: `candidate ${place}`,
+		type: 'line',
+		data: [...fitted, ...new Array<null>(Math.max(0, n - fitted.length)).fill(null), ...ahead],
+		showSymbol: false,
+		silent: true,
+		z: chosen ? 4 : 3,
+		sampling: n > DENSE ? 'lttb' : undefined,
+		lineStyle: {
+			color: palette.candidates[place % 8],
+			width: chosen ? 2.6 : 1.2,
+			type: DASHES[place % 8]!.length > 0 ? [...DASHES[place % 8]!] : 'solid',
+			opacity: chosen ? 1 : 0.8,
+		},
+	};
+}
+
+/** A band as two stacked areas: an unseen one up to its lower edge, and its height on top. */
+function fanSeries(
+	fan: readonly ([number, number] | null)[],
+	depth: number,
+	lines: readonly StripLine[],
+	palette: Palette,
+): object[] {
+	const chosen = lines.find((line) => line.chosen);
+	const colour = palette.candidates[(chosen?.place ?? 0) % 8];
+	const shared = {
+		type: 'line',
+		stack: `fan ${depth}`,
+		stackStrategy: 'all',
+		showSymbol: false,
+		silent: true,
+		lineStyle: { opacity: 0 },
+		z: 2,
+	};
+	return [
+		{ ...shared, data: fan.map((range) => range?.[0] ?? null) },
+		{
+			...shared,
+			data: fan.map((range) => (range ? range[1] - range[0] : null)),
+			areaStyle: { color: colour, opacity: 0.16 },
+		},
+	];
+}

@@ -1,0 +1,115 @@
+import { parse } from 'csv-parse/sync';
+import * as v from 'valibot';
+import type { CandidateInput } from '$core/methods/method';
+import { FREQUENCIES } from '$core/series/frequency';
+import index from '../../../demo/items.csv?raw';
+import { adopt } from './adopted';
+import { bringIn } from './bring-in';
+import { pool } from './database';
+import { loadItem } from './items';
+import { saveLineUp } from './line-ups';
+import { log } from './log';
+import { type Actor, createWorkspace, firstWorkspace } from './workspaces';
+
+const SERIES = import.meta.glob<string>('../../../demo/series/*.csv', {
+	query: '?raw',
+	import: 'default',
+	eager: true,
+});
+
+const IndexSchema = v.array(
+	v.object({ code: v.string(), name: v.string(), unit: v.string(), frequency: v.picklist(FREQUENCIES) }),
+);
+
+/** Two servers that start at once on an empty database must not both fill it. */
+const LOCK = 7_214_063_582;
+
+const smoothing: CandidateInput = { id: 'd', method: 'ses', optimise: {} };
+const average = (span: number): CandidateInput => ({ id: 'e', method: 'moving-average', span });
+const drift: CandidateInput = { id: 'f', method: 'drift' };
+
+/** What the depot's analyst has adopted so far; items that are not named wait for a forecast. */
+const ADOPTED: Readonly<Record<string, CandidateInput>> = {
+	'10-101': average(6),
+	'10-118': drift,
+	'10-240': smoothing,
+	'20-020': smoothing,
+	'20-034': drift,
+	'20-090': smoothing,
+	'30-112': { id: 'd', method: 'ses', constants: { alpha: 0.2 } },
+	'30-115': smoothing,
+	'30-310': average(12),
+	'30-402': smoothing,
+	'40-051': average(3),
+	'50-210': smoothing,
+	'50-233': { id: 'd', method: 'ses', constants: { alpha: 0.1 } },
+	'60-014': smoothing,
+	'70-201': average(3),
+	'70-230': smoothing,
+	'80-005': average(6),
+	'80-016': { id: 'a', method: 'average' },
+	'90-001': smoothing,
+	'90-004': { id: 'g', method: 'weighted-moving-average', weights: [1, 2, 3] },
+	'95-120': smoothing,
+	'99-010': average(4),
+	'99-020': drift,
+};
+
+const AHEAD = { hour: 24, day: 14, weekday: 10, week: 13, month: 12, quarter: 4, year: 3, step: 12 };
+
+/**
+ * Gives a database without a workspace its first one, with the demo data unless VENTREL_DEMO is `off`.
+ * Killed half way, the next start carries on where it stopped.
+ */
+export async function prepareWorkspace(): Promise<void> {
+	const client = await pool().connect();
+	try {
+		await client.query('SELECT pg_advisory_lock($1)', [LOCK]);
+		const wanted = process.env.VENTREL_DEMO !== 'off';
+		const workspace = await firstWorkspace(client);
+		const workspaceId =
+			workspace?.id ?? (await createWorkspace(client, wanted ? 'Kestrel Bay Cycle Supply' : 'Workspace'));
+		if (wanted && (await isUnfinished(workspaceId))) await loadDemo({ workspaceId, name: 'demo' });
+	} finally {
+		await client.query('SELECT pg_advisory_unlock($1)', [LOCK]).catch(() => undefined);
+		client.release();
+	}
+}
+
+/** No items, or only some of the demo's and none of anybody else. */
+async function isUnfinished(workspaceId: number): Promise<boolean> {
+	const { rows } = await pool().query<{ demo: number; others: number }>(
+		`SELECT count(*) FILTER (WHERE created_by = 'demo') AS demo, count(*) FILTER (WHERE created_by <> 'demo') AS others
+		FROM item WHERE workspace_id = $1`,
+		[workspaceId],
+	);
+	const { demo, others } = rows[0]!;
+	return others === 0 && demo < Object.keys(SERIES).length;
+}
+
+async function loadDemo(actor: Actor): Promise<void> {
+	const items = v.parse(IndexSchema, parse(index, { columns: true }));
+	const { rows } = await pool().query<{ code: string }>('SELECT code FROM item WHERE workspace_id = $1', [
+		actor.workspaceId,
+	]);
+	const there = new Set(rows.map(({ code }) => code));
+	for (const { code, name, unit, frequency } of items) {
+		if (there.has(code)) continue;
+		const fileName = `${code}.csv`;
+		const text = SERIES[`../../../demo/series/${fileName}`]!;
+		await bringIn(actor, { code, name, unit, text, fileName, choices: { frequency } });
+		const candidate = ADOPTED[code];
+		if (!candidate) continue;
+		const item = await loadItem(actor.workspaceId, code);
+		const others = item.lineUp.candidates.filter(({ id }) => id !== candidate.id);
+		await saveLineUp(actor.workspaceId, code, { ...item.lineUp, candidates: [...others, candidate] });
+		await adopt(actor, code, {
+			candidate,
+			horizon: AHEAD[frequency],
+			levels: [0.8, 0.95],
+			reason: '',
+			seen: item.seen,
+		});
+	}
+	log.info({ items: items.length }, 'demo data loaded');
+}

@@ -1,0 +1,68 @@
+import type { CandidateInput } from '$core/methods/method';
+import type { LineUp } from '../shapes';
+import { pool, type Queryable, transaction } from './database';
+import { noItem, Refusal } from './refusal';
+
+/** The line-up of an item in order. */
+export async function loadLineUp(workspaceId: number, itemId: number, version: number): Promise<LineUp> {
+	const { rows } = await pool().query<{ id: string; settings: Omit<CandidateInput, 'id'>; shown: boolean }>(
+		`SELECT id, settings, shown FROM candidate
+		WHERE workspace_id = $1 AND item_id = $2
+		ORDER BY position`,
+		[workspaceId, itemId],
+	);
+	return {
+		version,
+		candidates: rows.map(({ id, settings }) => ({ ...settings, id }) as CandidateInput),
+		hidden: rows.filter(({ shown }) => !shown).map(({ id }) => id),
+	};
+}
+
+/** Puts a line-up in place of the one that is there. */
+export async function writeCandidates(
+	client: Queryable,
+	workspaceId: number,
+	itemId: number,
+	{ candidates, hidden }: Pick<LineUp, 'candidates' | 'hidden'>,
+): Promise<void> {
+	await client.query('DELETE FROM candidate WHERE workspace_id = $1 AND item_id = $2', [workspaceId, itemId]);
+	const rows = candidates.map(({ id, ...settings }) => ({ id, settings, shown: !hidden.includes(id) }));
+	await client.query(
+		`INSERT INTO candidate (workspace_id, item_id, id, position, settings, shown)
+		SELECT $1, $2, id, position - 1, settings::jsonb, shown
+		FROM unnest($3::text[], $4::text[], $5::boolean[]) WITH ORDINALITY AS line (id, settings, shown, position)`,
+		[
+			workspaceId,
+			itemId,
+			rows.map(({ id }) => id),
+			rows.map(({ settings }) => JSON.stringify(settings)),
+			rows.map(({ shown }) => shown),
+		],
+	);
+}
+
+/**
+ * Keeps a line-up that was made from the version it names.
+ * @returns the new version
+ * @throws Refusal 409 where somebody kept another one in between; nothing is changed then
+ */
+export async function saveLineUp(workspaceId: number, code: string, lineUp: LineUp): Promise<number> {
+	return transaction(async (client) => {
+		const { rows } = await client.query<{ id: number; line_up_version: number }>(
+			'SELECT id, line_up_version FROM item WHERE workspace_id = $1 AND code = $2 FOR UPDATE',
+			[workspaceId, code],
+		);
+		const item = rows[0];
+		if (!item) throw noItem(code);
+		if (item.line_up_version !== lineUp.version) {
+			throw new Refusal(409, 'This line-up was changed in another window since it was opened here.');
+		}
+		await writeCandidates(client, workspaceId, item.id, lineUp);
+		await client.query('UPDATE item SET line_up_version = $3 WHERE workspace_id = $1 AND id = $2', [
+			workspaceId,
+			item.id,
+			lineUp.version + 1,
+		]);
+		return lineUp.version + 1;
+	});
+}

@@ -1,0 +1,26 @@
+import { pool, type Queryable } from './database';
+
+/** Everything is done in a workspace, by somebody. */
+export interface Actor {
+	workspaceId: number;
+	name: string;
+}
+
+/** The first workspace, or null in a new database. */
+export async function firstWorkspace(
+	database: Queryable = pool(),
+): Promise<{ id: number; name: string } | null> {
+	const { rows } = await database.query<{ id: number; name: string }>(
+		'SELECT id, name FROM workspace ORDER BY id LIMIT 1',
+	);
+	return rows[0] ?? null;
+}
+
+/** @returns the new workspace's id */
+export async function createWorkspace(database: Queryable, name: string): Promise<number> {
+	const { rows } = await database.query<{ id: number }>(
+		'INSERT INTO workspace (name) VALUES ($1) RETURNING id',
+		[name],
+	);
+	return rows[0]!.id;
+}
