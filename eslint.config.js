@@ -19,7 +19,9 @@ export default ts.config(
 			// Indexing is checked by the compiler; in the hot loops the index is known to be inside.
 			'@typescript-eslint/no-non-null-assertion': 'off',
 			'no-console': 'error',
-			eqeqeq: 'error',
+			eqeqeq: ['error', 'always', { null: 'ignore' }],
+			// Served from the root of its own origin: addresses need no resolving.
+			'svelte/no-navigation-without-resolve': 'off',
 		},
 	},
 	{

@@ -1,0 +1,178 @@
+<script lang="ts">
+	import { Button } from 'flowbite-svelte';
+	import { methodOf } from '$core/methods/registry';
+	import { parseRequest } from '$core/request';
+	import { describePeriod } from '$core/series/period';
+	import { spelledSentence, workingTable } from '$core/working/table';
+	import { csv } from './csv';
+	import { figure, moment, saveFile } from './format';
+	import type { ItemState } from './item-state.svelte';
+
+	let { desk }: { desk: ItemState } = $props();
+
+	const LEVELS = [0.5, 0.8, 0.9, 0.95, 0.99];
+	const LONGEST = 500;
+	const series = $derived(desk.item.series);
+	const origin = $derived(series.first + series.values.length - 1);
+	let reason = $state('');
+	let pressed = $state(false);
+	let refusal = $state<string | null>(null);
+	let pointed = $state(1);
+
+	const result = $derived(desk.resultFor(desk.chosenId));
+	const label = $derived(desk.chosen ? methodOf(desk.chosen.method).label(desk.chosen) : '');
+	const levelKey = $derived(String(desk.level));
+	const steps = $derived(result?.ahead ?? []);
+	const total = $derived(steps.reduce((sum, { mean }) => sum + (mean ?? 0), 0));
+	const basis = $derived(
+		result?.rangeKind === 'model'
+			? 'Ranges come from the method’s own model of its errors.'
+			: (result?.notes.find(({ code }) => code === 'range-basis')?.text ?? ''),
+	);
+	const spelled = $derived.by(() => {
+		const step = steps[Math.min(pointed, steps.length) - 1];
+		if (!result || !desk.shown || !step || step.mean === null) return null;
+		const text = workingTable(parseRequest(desk.shown.request), result).explainAhead(step.step);
+		return (
+			text &&
+			spelledSentence(describePeriod(series.frequency, origin + step.step), text, step.mean, desk.decimals)
+		);
+	});
+
+	function setHorizon(text: string) {
+		const value = Number(text);
+		if (!Number.isInteger(value) || value < 1) return;
+		desk.horizon = Math.min(LONGEST, value);
+		desk.recompute();
+	}
+
+	function setLevel(text: string) {
+		desk.level = Number(text);
+		desk.recompute();
+	}
+
+	async function adopt() {
+		pressed = true;
+		refusal = null;
+		try {
+			await desk.adopt(reason);
+			reason = '';
+		} catch (error) {
+			refusal = error instanceof Error ? error.message : String(error);
+		}
+		pressed = false;
+	}
+
+	function takeAway() {
+		const head = [
+			'period',
+			'forecast',
+			`low ${Math.round(desk.level * 100)} %`,
+			`high ${Math.round(desk.level * 100)} %`,
+		];
+		const rows = steps.map(({ step, mean, ranges }) => [
+			describePeriod(series.frequency, origin + step),
+			mean,
+			ranges[levelKey]?.[0] ?? null,
+			ranges[levelKey]?.[1] ?? null,
+		]);
+		saveFile(`${desk.item.code} ${label} ahead.csv`, csv([head, ...rows]), 'text/csv');
+	}
+</script>
+
+<div class="flex h-full flex-col">
+	{#if !result}
+		<p class="px-4 py-4 text-ink-2">There is nothing ahead to show: choose a candidate that runs.</p>
+	{:else}
+		<div class="flex shrink-0 items-center gap-4 px-4 pt-2 pb-1 text-[13px]">
+			<h2 class="truncate font-semibold">{label}</h2>
+			<label class="ml-auto flex shrink-0 items-center gap-1.5 text-ink-2">
+				periods ahead
+				<input
+					type="number"
+					min="1"
+					max={LONGEST}
+					class="figures h-6 w-14 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
+					value={desk.horizon}
+					onchange={(event) => setHorizon(event.currentTarget.value)}
+				/>
+			</label>
+			<label class="flex shrink-0 items-center gap-1.5 text-ink-2">
+				range
+				<select
+					class="h-6 border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
+					value={levelKey}
+					onchange={(event) => setLevel(event.currentTarget.value)}
+				>
+					{#each LEVELS as level (level)}<option value={String(level)}>{Math.round(level * 100)} %</option
+						>{/each}
+				</select>
+			</label>
+			<button type="button" class="quiet shrink-0" onclick={takeAway}>take away as CSV</button>
+		</div>
+		<!-- svelte-ignore a11y_no_noninteractive_tabindex -- scrolled with the keyboard -->
+		<div class="min-h-0 flex-1 overflow-y-auto" tabindex="0" role="region" aria-label="Periods to come">
+			<table class="w-full text-[13px]">
+				<thead class="sticky top-0 bg-paper text-ink-2">
+					<tr class="border-b border-rule">
+						<th class="py-1 pl-4 text-left font-normal">period</th>
+						<th class="text-right font-normal">forecast</th>
+						<th class="text-right font-normal">low</th>
+						<th class="pr-4 text-right font-normal">high</th>
+					</tr>
+				</thead>
+				<tbody>
+					{#each steps as { step, mean, ranges } (step)}
+						<tr
+							class="h-6 border-b border-rule {pointed === step ? 'bg-wash' : ''}"
+							data-ahead={step}
+							onmouseenter={() => (pointed = step)}
+						>
+							<td class="pl-4">{describePeriod(series.frequency, origin + step)}</td>
+							<td class="figures font-semibold">{figure(mean, desk.decimals)}</td>
+							<td class="figures text-ink-2">{figure(ranges[levelKey]?.[0], desk.decimals)}</td>
+							<td class="figures pr-4 text-ink-2">{figure(ranges[levelKey]?.[1], desk.decimals)}</td>
+						</tr>
+					{/each}
+					<tr class="h-6">
+						<td class="pl-4 text-ink-2">sum of {steps.length}</td>
+						<td class="figures font-semibold">{figure(total, desk.decimals)}</td>
+						<td colspan="2"></td>
+					</tr>
+				</tbody>
+			</table>
+		</div>
+		<div class="shrink-0 border-t border-rule px-4 py-2 text-[13px]">
+			{#if spelled}<p class="figures text-left whitespace-normal">{spelled}</p>{/if}
+			<p class="mt-0.5 text-ink-2">{basis}</p>
+			<form
+				class="mt-2 flex items-center gap-3"
+				onsubmit={(event) => {
+					event.preventDefault();
+					void adopt();
+				}}
+			>
+				<input
+					bind:value={reason}
+					maxlength="2000"
+					placeholder="Why this one (kept with it)"
+					aria-label="Why this one"
+					class="h-8 min-w-0 flex-1 rounded-md border border-edge bg-panel px-2 py-0 text-[13px] placeholder:text-ink-2"
+				/>
+				<Button type="submit" size="sm" disabled={pressed} class="h-8 shrink-0">
+					{pressed ? 'Adopting…' : `Adopt for ${steps.length} ahead`}
+				</Button>
+			</form>
+			{#if refusal}<p class="mt-1 text-bad" role="alert">{refusal}</p>{/if}
+			<p class="mt-1.5 text-ink-2" data-adopted={desk.adopted?.id ?? ''}>
+				{#if desk.adopted}
+					Adopted: <span class="text-accent">{desk.adopted.label}</span>, {moment(desk.adopted.adoptedAt)} by {desk
+						.adopted.adoptedBy}{desk.adopted.reason ? `: “${desk.adopted.reason}”` : ''}.
+					{#if desk.adoptedCount > 1}{desk.adoptedCount - 1} before it stay on record.{/if}
+				{:else}
+					Nothing is adopted yet. An adopted forecast stays on record and is never altered.
+				{/if}
+			</p>
+		</div>
+	{/if}
+</div>

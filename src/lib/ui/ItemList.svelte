@@ -1,0 +1,229 @@
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import { describePeriod } from '$core/series/period';
+	import { periodWord } from '$core/series/frequency';
+	import { decimalsFor } from '$core/working/decimals';
+	import { Button } from 'flowbite-svelte';
+	import type { ItemRow } from '../shapes';
+	import { figure, signed } from './format';
+	import Needle from './Needle.svelte';
+	import Sparkline from './Sparkline.svelte';
+
+	let { items, sought }: { items: readonly ItemRow[]; sought: string } = $props();
+
+	const ROW = 44;
+	const SPARE = 8;
+	type Column = 'attention' | 'name' | 'next' | 'mad' | 'mape' | 'bias' | 'signal';
+	const HEADS: { key: Column; name: string; right: boolean }[] = [
+		{ key: 'name', name: 'item', right: false },
+		{ key: 'attention', name: 'attention', right: false },
+		{ key: 'next', name: 'next period', right: true },
+		{ key: 'mad', name: 'MAD', right: true },
+		{ key: 'mape', name: 'MAPE', right: true },
+		{ key: 'bias', name: 'bias', right: true },
+		{ key: 'signal', name: 'tracking signal', right: true },
+	];
+
+	// svelte-ignore state_referenced_locally -- what is typed here begins with what the address asked for
+	let filter = $state(sought);
+	$effect(() => {
+		filter = sought;
+	});
+	let only = $state<'all' | 'attention'>('all');
+	let sorted = $state<{ key: Column; down: boolean }>({ key: 'attention', down: false });
+	let scrolled = $state(0);
+	let height = $state(600);
+	let active = $state(0);
+	let viewport: HTMLDivElement | undefined = $state();
+
+	const worth: Record<Exclude<Column, 'name' | 'attention'>, (row: ItemRow) => number | null> = {
+		next: (row) => row.adopted?.means[0] ?? null,
+		mad: (row) => row.adopted?.mad ?? null,
+		mape: (row) => row.adopted?.mape ?? null,
+		bias: (row) => row.adopted?.bias ?? null,
+		signal: (row) => (row.adopted?.trackingSignal == null ? null : Math.abs(row.adopted.trackingSignal)),
+	};
+
+	const shown = $derived.by(() => {
+		const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
+		const found = items.filter((row) => {
+			const text = `${row.code} ${row.name} ${row.adopted?.label ?? ''}`.toLowerCase();
+			return words.every((word) => text.includes(word)) && (only === 'all' || row.attention !== null);
+		});
+		const { key, down } = sorted;
+		// As they come: those that need attention first, then by code.
+		if (key === 'attention') return down ? found.toReversed() : found;
+		const direction = down ? -1 : 1;
+		if (key === 'name') return found.toSorted((a, b) => direction * a.code.localeCompare(b.code));
+		// What has no figure stays at the end, whichever way the others run.
+		return found.toSorted((a, b) => {
+			const [x, y] = [worth[key](a), worth[key](b)];
+			return x === null || y === null ? Number(x === null) - Number(y === null) : direction * (x - y);
+		});
+	});
+	const from = $derived(Math.max(0, Math.floor(scrolled / ROW) - SPARE));
+	const visible = $derived(shown.slice(from, Math.ceil((scrolled + height) / ROW) + SPARE));
+	const needing = $derived(items.filter((row) => row.attention).length);
+
+	const address = (row: ItemRow) => `/items/${encodeURIComponent(row.code)}`;
+
+	function sortBy(key: Column) {
+		sorted =
+			sorted.key === key ? { key, down: !sorted.down } : { key, down: key !== 'name' && key !== 'attention' };
+	}
+
+	function walk(event: KeyboardEvent) {
+		const page = Math.floor(height / ROW) - 1;
+		const moves: Record<string, number> = {
+			ArrowDown: 1,
+			ArrowUp: -1,
+			PageDown: page,
+			PageUp: -page,
+			Home: -Infinity,
+			End: Infinity,
+		};
+		const move = moves[event.key];
+		if (move !== undefined && viewport) {
+			active = Math.max(0, Math.min(shown.length - 1, active + move));
+			viewport.scrollTop = Math.min(Math.max(viewport.scrollTop, (active + 1) * ROW - height), active * ROW);
+		} else if (event.key === 'Enter' && shown[active]) {
+			void goto(address(shown[active]!));
+		} else return;
+		event.preventDefault();
+	}
+</script>
+
+<div class="flex h-full flex-col">
+	<div class="flex items-baseline gap-4 px-4 pt-4 pb-2">
+		<h1 class="text-lg font-semibold">Items</h1>
+		<span class="text-ink-2">{items.length} in all, {needing} to look at</span>
+		<div class="ml-auto flex items-center gap-4">
+			<button type="button" class="quiet" aria-pressed={only === 'all'} onclick={() => (only = 'all')}
+				>all</button
+			>
+			<button
+				type="button"
+				class="quiet"
+				aria-pressed={only === 'attention'}
+				onclick={() => (only = 'attention')}
+			>
+				to look at
+			</button>
+			<input
+				bind:value={filter}
+				type="search"
+				aria-label="Filter the items"
+				placeholder="Filter by code, name, method"
+				class="h-7 w-60 rounded-md border border-edge bg-panel px-2 py-0 text-[13px] placeholder:text-ink-2"
+				oninput={() => (active = 0)}
+			/>
+		</div>
+	</div>
+
+	{#if items.length === 0}
+		<div class="mx-auto mt-20 max-w-md text-center">
+			<p class="text-lg">No items yet.</p>
+			<p class="mt-1 text-ink-2">Bring in a column of demand to see it plotted and forecast.</p>
+			<Button href="/bring-in" class="mt-4">Bring in a table</Button>
+		</div>
+	{:else}
+		<div class="grid-row border-b border-rule px-4 text-[13px] text-ink-2" role="presentation">
+			{#each HEADS as { key, name, right } (key)}
+				<button
+					type="button"
+					class="quiet {key === 'name' ? 'col-span-2' : ''} {right ? 'text-right' : 'text-left'}"
+					aria-pressed={sorted.key === key}
+					onclick={() => sortBy(key)}>{name}{sorted.key === key ? (sorted.down ? ' ↓' : ' ↑') : ''}</button
+				>
+			{/each}
+		</div>
+		<!-- svelte-ignore a11y_no_noninteractive_tabindex -- the list is walked with the arrow keys -->
+		<div
+			bind:this={viewport}
+			bind:clientHeight={height}
+			class="min-h-0 flex-1 overflow-y-auto"
+			role="listbox"
+			tabindex="0"
+			aria-label="Items"
+			aria-activedescendant={shown[active] ? `row-${shown[active]!.code}` : undefined}
+			onscroll={() => (scrolled = viewport?.scrollTop ?? 0)}
+			onkeydown={walk}
+		>
+			{#if shown.length === 0}
+				<p class="px-4 py-8 text-ink-2">
+					No item fits.
+					<button type="button" class="text-accent underline" onclick={() => ((filter = ''), (only = 'all'))}>
+						Show all {items.length}
+					</button>
+				</p>
+			{/if}
+			<div class="relative" style:height="{shown.length * ROW}px" role="presentation">
+				{#each visible as row, i (row.code)}
+					{@const decimals = decimalsFor(row.recent)}
+					<!-- svelte-ignore a11y_click_events_have_key_events -- the list itself takes the keys -->
+					<div
+						id="row-{row.code}"
+						role="option"
+						tabindex="-1"
+						aria-selected={from + i === active}
+						class="grid-row absolute right-0 left-0 cursor-pointer items-center border-b border-rule px-4 hover:bg-wash"
+						class:active={from + i === active}
+						style:top="{(from + i) * ROW}px"
+						style:height="{ROW}px"
+						onclick={() => goto(address(row))}
+					>
+						<span class="min-w-0">
+							<span class="block truncate font-medium">
+								<span class="figures mr-1.5 font-normal text-ink-2">{row.code}</span>{row.name}
+							</span>
+							<span class="block truncate text-[12px] text-ink-2">
+								{row.periods}
+								{periodWord(row.frequency, row.periods)} to {describePeriod(row.frequency, row.last)}{row.unit
+									? `, ${row.unit}`
+									: ''}
+							</span>
+						</span>
+						<Sparkline values={row.recent} ahead={row.adopted?.means ?? []} />
+						<span class="min-w-0">
+							<span class="block truncate">{row.adopted?.label ?? '–'}</span>
+							{#if row.attention}
+								<span
+									class="block truncate text-[12px] {row.attention.code === 'drifting'
+										? 'text-bad'
+										: 'text-ink-2'}"
+									>{row.attention.code === 'drifting' ? '◆' : '○'} {row.attention.text}</span
+								>
+							{/if}
+						</span>
+						<span class="text-right">
+							<span class="figures block font-semibold">{figure(row.adopted?.means[0], decimals)}</span>
+							{#if row.adopted}
+								<span class="block text-[12px] text-ink-2">
+									{describePeriod(row.frequency, row.adopted.nextPeriod)}
+								</span>
+							{/if}
+						</span>
+						<span class="figures">{figure(row.adopted?.mad, decimals)}</span>
+						<span class="figures">{figure(row.adopted?.mape, 1)}{row.adopted?.mape == null ? '' : ' %'}</span>
+						<span class="figures">{signed(row.adopted?.bias, decimals)}</span>
+						<span class="text-right">
+							{#if row.adopted}<Needle signal={row.adopted.trackingSignal} />{:else}–{/if}
+						</span>
+					</div>
+				{/each}
+			</div>
+		</div>
+	{/if}
+</div>
+
+<style>
+	.grid-row {
+		display: grid;
+		grid-template-columns: minmax(230px, 1.6fr) 176px minmax(170px, 1.2fr) 118px 74px 74px 80px 124px;
+		column-gap: 14px;
+	}
+	.active {
+		background: var(--wash);
+		box-shadow: inset 3px 0 0 var(--accent);
+	}
+</style>

@@ -1,0 +1,133 @@
+<script lang="ts">
+	import { onMount, untrack } from 'svelte';
+	import { beforeNavigate } from '$app/navigation';
+	import { periodWord } from '$core/series/frequency';
+	import { describePeriod } from '$core/series/period';
+	import type { Item } from '../shapes';
+	import { BENCH_VIEWS, type BenchView } from './bench';
+	import AheadView from './AheadView.svelte';
+	import { ItemState } from './item-state.svelte';
+	import LineUp from './LineUp.svelte';
+	import SignalView from './SignalView.svelte';
+	import Strip from './Strip.svelte';
+	import WorkingView from './WorkingView.svelte';
+
+	interface Props {
+		item: Item;
+		view: BenchView;
+		candidate: string | null;
+		/** Puts view and candidate into the address. */
+		remember: (view: string, candidate: string) => void;
+	}
+
+	let { item, view: firstView, candidate, remember }: Props = $props();
+	// The page is made anew for another item; these begin with what the address said.
+	const desk = untrack(() => new ItemState(item, candidate));
+	let view = $state<BenchView>(untrack(() => firstView));
+
+	onMount(() => {
+		desk.recompute();
+		mounted = true;
+	});
+	let mounted = $state(false);
+	// Once the router is up, the address follows what is chosen.
+	$effect(() => {
+		if (mounted) remember(view, desk.chosenId);
+	});
+	beforeNavigate(() => desk.flush());
+
+	const series = $derived(item.series);
+	const gaps = $derived(series.values.filter((value) => value === null).length);
+	const periods = $derived(series.values.length);
+	const facts = $derived(
+		[
+			item.unit && `${item.unit} a ${periodWord(series.frequency, 1)}`,
+			`${periods} ${periodWord(series.frequency, periods)}, ${describePeriod(series.frequency, series.first)} – ${describePeriod(series.frequency, series.first + periods - 1)}`,
+			series.seasonLength > 1 && `season of ${series.seasonLength}`,
+			gaps > 0 && `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}, skipped`,
+		].filter((fact) => typeof fact === 'string' && fact !== ''),
+	);
+
+	const standing = $derived.by(() => {
+		const signal = desk.adopted?.measures.trackingSignal ?? null;
+		if (!desk.adopted) return { text: '○ no forecast adopted', tone: 'text-ink-2' };
+		if (signal !== null && Math.abs(signal) > 4) {
+			return {
+				text: `◆ demand runs ${signal > 0 ? 'above' : 'below'} the adopted forecast`,
+				tone: 'text-bad',
+			};
+		}
+		return { text: `● adopted: ${desk.adopted.label}`, tone: 'text-accent' };
+	});
+
+	function key(event: KeyboardEvent) {
+		const target = event.target as HTMLElement;
+		if (event.altKey || target.closest('input, textarea, select, [role=dialog]')) return;
+		const name = event.key.toLowerCase();
+		if (name === 'z' && event.shiftKey) desk.redo();
+		else if (name === 'z') desk.undo();
+		else if (event.ctrlKey || event.metaKey) return;
+		else if (name === 'b') desk.findBest(desk.candidates.map(({ id }) => id));
+		else if (BENCH_VIEWS[Number(name) - 1] && !target.closest('[role=slider]'))
+			view = BENCH_VIEWS[Number(name) - 1]!.id;
+		else return;
+		event.preventDefault();
+	}
+</script>
+
+<svelte:window onkeydown={key} onpagehide={() => desk.flush()} />
+
+<div class="flex h-full flex-col">
+	<div class="flex h-9 shrink-0 items-center gap-4 border-b border-rule px-4">
+		<h1 class="min-w-0 truncate text-base font-semibold">
+			<span class="figures mr-1 text-[13px] font-normal text-ink-2">{item.code}</span>{item.name}
+		</h1>
+		{#each facts as fact (fact)}
+			<span class="shrink-0 border-l border-rule pl-4 text-[13px]">{fact}</span>
+		{/each}
+		<a
+			href="/api/v1/items/{encodeURIComponent(item.code)}/raw"
+			download
+			class="quiet shrink-0 border-l border-rule pl-4 text-[13px]">as brought in</a
+		>
+		<span class="ml-auto shrink-0 text-[13px] font-medium {standing.tone}">{standing.text}</span>
+	</div>
+
+	<section class="h-[316px] shrink-0 border-b border-rule" aria-label="Strip">
+		<Strip {desk} />
+	</section>
+
+	{#if desk.problem}
+		<p class="border-b border-rule bg-wash px-4 py-1.5 text-bad" role="alert">
+			The figures could not be worked out: {desk.problem}
+		</p>
+	{/if}
+
+	<div class="grid min-h-0 flex-1 grid-cols-[minmax(0,55fr)_minmax(0,45fr)]">
+		<section class="min-h-0 overflow-y-auto border-r border-rule" aria-label="Line-up">
+			<LineUp {desk} showSignal={() => (view = 'signal')} />
+		</section>
+		<section class="flex min-h-0 flex-col" aria-label="Bench">
+			<div role="tablist" aria-label="Bench" class="flex shrink-0 gap-6 border-b border-rule px-4 pt-2">
+				{#each BENCH_VIEWS as { id, name } (id)}
+					<button
+						type="button"
+						role="tab"
+						id="tab-{id}"
+						aria-selected={view === id}
+						aria-controls="bench-view"
+						class="-mb-px border-b-2 pb-1.5 {view === id
+							? 'border-accent font-semibold'
+							: 'border-transparent text-ink-2 hover:text-ink'}"
+						onclick={() => (view = id)}>{name}</button
+					>
+				{/each}
+			</div>
+			<div id="bench-view" role="tabpanel" aria-labelledby="tab-{view}" class="min-h-0 flex-1">
+				{#if view === 'working'}<WorkingView {desk} />{/if}
+				{#if view === 'signal'}<SignalView {desk} />{/if}
+				{#if view === 'ahead'}<AheadView {desk} />{/if}
+			</div>
+		</section>
+	</div>
+</div>

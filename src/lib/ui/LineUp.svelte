@@ -1,0 +1,382 @@
+<script lang="ts">
+	import { Button } from 'flowbite-svelte';
+	import type { Measures } from '$core/accuracy/measures';
+	import { type CandidateInput, CRITERIA, type Criterion } from '$core/methods/method';
+	import { METHODS, methodOf } from '$core/methods/registry';
+	import { periodWord } from '$core/series/frequency';
+	import { describePeriod } from '$core/series/period';
+	import CandidateMark from './CandidateMark.svelte';
+	import Dial from './Dial.svelte';
+	import { figure, signed, squareDecimals } from './format';
+	import type { ItemState } from './item-state.svelte';
+	import Needle from './Needle.svelte';
+	import StartChoice from './StartChoice.svelte';
+	import { comparisonSentence } from './sentences';
+
+	let { desk, showSignal }: { desk: ItemState; showSignal: () => void } = $props();
+
+	const series = $derived(desk.item.series);
+	const periods = $derived(series.values.length);
+	let adding = $state(false);
+
+	type Key = 'mad' | 'mse' | 'mape' | 'bias';
+	const COLUMNS: { key: Key; name: string; long: string }[] = [
+		{ key: 'mad', name: 'MAD', long: 'mean absolute deviation' },
+		{ key: 'mse', name: 'MSE', long: 'mean squared error' },
+		{ key: 'mape', name: 'MAPE', long: 'mean absolute percentage error' },
+		{ key: 'bias', name: 'bias', long: 'mean error' },
+	];
+	const decimalsOf = $derived<Record<Key, number>>({
+		mad: desk.decimals,
+		mse: squareDecimals(desk.decimals),
+		mape: 1,
+		bias: desk.decimals,
+	});
+
+	const rows = $derived(
+		desk.candidates.map((candidate, place) => {
+			const method = methodOf(candidate.method);
+			const answer = desk.answerFor(candidate.id);
+			const result = answer?.ok ? answer : undefined;
+			const refusal = answer && !answer.ok ? answer.notes[0]!.text : null;
+			return { candidate, place, method, label: method.label(candidate), result, refusal };
+		}),
+	);
+
+	/** Least in size of each column over the common window; ties share it. */
+	const least = $derived.by(() => {
+		const sizes = (key: Key) =>
+			rows.flatMap(({ result }) => {
+				const value = result?.measures.common[key];
+				return value == null ? [] : [Math.abs(value)];
+			});
+		return Object.fromEntries(COLUMNS.map(({ key }) => [key, Math.min(...sizes(key))])) as Record<
+			Key,
+			number
+		>;
+	});
+	const naive = $derived(rows.find(({ method }) => method.id === 'naive')?.result?.measures.common);
+
+	const isLeast = (key: Key, measures: Measures | undefined) => {
+		const value = measures?.[key];
+		return rows.length > 1 && value != null && Math.abs(value) === least[key];
+	};
+
+	/** Length of the bar behind a figure: its size against the naive forecast's, cut at twice. */
+	function against(key: Key, measures: Measures | undefined): number {
+		const [value, base] = [measures?.[key], naive?.[key]];
+		if (value == null || base == null || base === 0) return 0;
+		return Math.min(2, Math.abs(value / base)) / 2;
+	}
+
+	const common = $derived(desk.shown?.answer.window ?? null);
+	const windowText = $derived.by(() => {
+		if (!desk.shown) return 'working…';
+		if (!common) return rows.length === 0 ? '' : 'No period is shared by all of them';
+		const from = describePeriod(series.frequency, series.first + common.from - 1);
+		const to = describePeriod(series.frequency, series.first + common.to - 1);
+		return `Compared over the same ${common.count} ${periodWord(series.frequency, common.count)}, ${from} – ${to}`;
+	});
+	const sentence = $derived(comparisonSentence(desk));
+	const chosenNotes = $derived(
+		(desk.resultFor(desk.chosenId)?.notes ?? [])
+			.filter(({ code }) => code !== 'lead-within-noise')
+			.slice(0, 4),
+	);
+	const seriesNotes = $derived(
+		desk.shown?.answer.notes.filter(({ code }) => code === 'looks-seasonal') ?? [],
+	);
+	const searchable = $derived(rows.some(({ method }) => method.constants.length > 0));
+
+	function add(id: string) {
+		const method = METHODS.find((candidate) => candidate.id === id)!;
+		const fields = Object.fromEntries(method.fields.map(({ key, initial }) => [key, initial]));
+		const constants = Object.fromEntries(method.constants.map(({ key, fallback }) => [key, fallback]));
+		// The default start of some methods is the first actual; where that is missing, the next rule is taken.
+		const start =
+			method.starts[0] === 'first' && series.values[0] === null ? { rule: method.starts[1]! } : undefined;
+		desk.add({
+			method: id,
+			...fields,
+			...(method.constants.length > 0 && { constants }),
+			...(start && { start }),
+		});
+		adding = false;
+	}
+
+	/** Turned by hand, a constant is no longer what the search found. */
+	function turn(candidate: CandidateInput, key: string, value: number) {
+		const now = desk.resultFor(candidate.id)?.constants ?? candidate.constants ?? {};
+		desk.set(
+			candidate.id,
+			{ constants: { ...now, [key]: value }, optimise: undefined },
+			`${candidate.id} ${key}`,
+		);
+	}
+
+	function setWeights(candidate: CandidateInput, text: string) {
+		const weights = text
+			.split(/[\s;,·]+/)
+			.filter(Boolean)
+			.map(Number);
+		if (
+			weights.length > 0 &&
+			weights.every((weight) => weight >= 0) &&
+			weights.some((weight) => weight > 0)
+		) {
+			desk.set(candidate.id, { weights });
+		}
+	}
+
+	function walk(event: KeyboardEvent, index: number) {
+		const move = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+		if (move === 0) return;
+		event.preventDefault();
+		const next = rows[index + move];
+		if (!next) return;
+		desk.choose(next.candidate.id);
+		document.getElementById(`candidate-${next.candidate.id}`)?.focus();
+	}
+</script>
+
+<div class="flex items-baseline justify-between gap-3 px-4 pt-2 pb-1 text-[13px] text-ink-2">
+	<span data-line-up="window">{windowText}</span>
+	{#if naive}<span class="shrink-0">bar: against the last actual</span>{/if}
+</div>
+
+<table class="w-full table-fixed border-collapse">
+	<caption class="sr-only">Line-up of candidates</caption>
+	<colgroup>
+		<col class="w-[166px]" />
+		<col />
+		<col class="w-[66px]" />
+		<col class="w-[84px]" />
+		<col class="w-[62px]" />
+		<col class="w-[70px]" />
+		<col class="w-[124px]" />
+	</colgroup>
+	<thead>
+		<tr class="border-b border-rule text-[13px] text-ink-2">
+			<th class="py-1 pl-4 text-left font-normal">candidate</th>
+			<th class="text-left font-normal">constants</th>
+			{#each COLUMNS as { key, name, long } (key)}
+				<th class="text-right font-normal"><abbr title={long} class="no-underline">{name}</abbr></th>
+			{/each}
+			<th class="pr-4 text-right font-normal">tracking signal</th>
+		</tr>
+	</thead>
+	{#each rows as { candidate, place, method, label, result, refusal }, index (candidate.id)}
+		{@const chosen = candidate.id === desk.chosenId}
+		{@const measures = result?.measures.common}
+		<tbody class="border-b border-rule {chosen ? 'bg-wash' : ''}" data-candidate={candidate.id}>
+			<tr class="h-[34px]">
+				<td class="p-0">
+					<button
+						type="button"
+						id="candidate-{candidate.id}"
+						aria-pressed={chosen}
+						class="flex h-[34px] w-full items-center gap-2 truncate border-l-[3px] pl-[13px] text-left {chosen
+							? 'border-accent font-semibold'
+							: 'border-transparent'} {desk.hidden.includes(candidate.id) ? 'text-ink-2 line-through' : ''}"
+						onclick={() => desk.choose(candidate.id)}
+						onkeydown={(event) => walk(event, index)}
+					>
+						<CandidateMark {place} bold={chosen} />
+						<span class="truncate" title={label}>{label}</span>
+						{#if result?.kind === 'fit'}<span
+								class="text-[11px] text-warn"
+								title="computed with the period itself">fit</span
+							>{/if}
+					</button>
+				</td>
+				<td class="whitespace-nowrap">
+					{#each method.constants as constant (constant.key)}
+						<Dial
+							label="{label}, {constant.name}"
+							symbol={constant.symbol}
+							value={result?.constants[constant.key] ??
+								candidate.constants?.[constant.key] ??
+								constant.fallback}
+							min={constant.bounds[0]}
+							max={constant.bounds[1]}
+							step={0.01}
+							decimals={2}
+							found={candidate.optimise !== undefined}
+							onchange={(value) => turn(candidate, constant.key, value)}
+							onlift={() => desk.lift()}
+						/>
+					{/each}
+					{#each method.fields as field (field.key)}
+						{#if field.control === 'integer'}
+							<Dial
+								label="{label}, {field.name}"
+								symbol={field.symbol}
+								value={Number(field.read(candidate))}
+								min={1}
+								max={Math.max(Number(field.read(candidate)), Math.min(52, Math.floor(periods / 2)))}
+								step={1}
+								decimals={0}
+								onchange={(value) =>
+									desk.set(candidate.id, { [field.key]: value }, `${candidate.id} ${field.key}`)}
+								onlift={() => desk.lift()}
+							/>
+						{:else}
+							<label class="inline-flex items-center gap-1.5 text-ink-2">
+								{field.symbol}
+								<input
+									class="figures h-6 w-28 border-0 border-b border-edge bg-transparent p-0 text-left text-[13px] text-ink"
+									aria-label="{label}, {field.name}, oldest first"
+									value={(field.read(candidate) as number[]).join(' ')}
+									onchange={(event) => setWeights(candidate, event.currentTarget.value)}
+								/>
+							</label>
+						{/if}
+					{/each}
+				</td>
+				{#if refusal}
+					<td colspan="5" class="py-1 pr-4 text-[13px] text-bad">{refusal}</td>
+				{:else}
+					{#each COLUMNS as { key } (key)}
+						{@const best = isLeast(key, measures)}
+						<td class="relative p-0" data-measure={key}>
+							<span class="figures block {best ? 'font-bold' : ''}">
+								{#if best}<span class="mr-0.5 text-[10px] text-accent" title="the least"
+										>◂<span class="sr-only">least</span></span
+									>{/if}{key === 'bias'
+									? signed(measures?.[key], decimalsOf[key])
+									: figure(measures?.[key], decimalsOf[key])}
+							</span>
+							{#if naive && against(key, measures) > 0}
+								<span
+									class="absolute right-0 bottom-[3px] h-[2px] {against(key, measures) <= 0.5
+										? 'bg-ink-2'
+										: 'bg-warn'}"
+									style:width="{against(key, measures) * 88}%"
+								></span>
+							{/if}
+						</td>
+					{/each}
+					<td class="pr-3 text-right" data-measure="signal"
+						><Needle signal={measures?.trackingSignal ?? null} /></td
+					>
+				{/if}
+			</tr>
+			{#if chosen}
+				<tr>
+					<td colspan="7" class="pr-4 pb-1.5 pl-4 text-[13px]">
+						<div class="flex items-baseline gap-4">
+							{#if method.starts.length > 0}<StartChoice {desk} {candidate} {method} />{/if}
+							{#if result}
+								<span class="text-ink-2">
+									scored from {describePeriod(series.frequency, series.first + result.scoreFrom - 1)}
+								</span>
+							{/if}
+							<span class="ml-auto flex gap-3">
+								{#if method.constants.length > 0}
+									<button type="button" class="quiet" onclick={() => desk.findBest([candidate.id])}
+										>best constants</button
+									>
+								{/if}
+								<button type="button" class="quiet" onclick={() => desk.copy(candidate.id)}>copy</button>
+								<button
+									type="button"
+									class="quiet"
+									aria-pressed={desk.hidden.includes(candidate.id)}
+									onclick={() => desk.toggleHidden(candidate.id)}
+									>{desk.hidden.includes(candidate.id) ? 'show on strip' : 'hide'}</button
+								>
+								<button type="button" class="quiet" onclick={() => desk.remove(candidate.id)}>remove</button>
+							</span>
+						</div>
+					</td>
+				</tr>
+			{/if}
+		</tbody>
+	{/each}
+</table>
+
+{#if rows.length === 0}
+	<p class="px-4 py-5">No candidate yet. Add one to see what it would have forecast.</p>
+{/if}
+
+<div class="flex items-center gap-4 px-4 py-2">
+	<button
+		type="button"
+		class="font-semibold text-accent hover:underline"
+		aria-expanded={adding}
+		onclick={() => (adding = !adding)}>+ Candidate</button
+	>
+	{#if searchable}
+		<span class="flex items-center gap-1.5">
+			<button type="button" class="quiet" onclick={() => desk.findBest(desk.candidates.map(({ id }) => id))}
+				>Best constants for all</button
+			><span class="keycap">b</span>
+			<label class="text-ink-2">
+				by
+				<select
+					class="h-6 border-0 bg-transparent py-0 pr-6 pl-1 text-[13px] text-ink"
+					aria-label="Criterion of the search"
+					value={desk.criterion}
+					onchange={(event) => (desk.criterion = event.currentTarget.value as Criterion)}
+				>
+					{#each CRITERIA as name (name)}<option value={name}
+							>{name === 'smape' ? 'sMAPE' : name.toUpperCase()}</option
+						>{/each}
+				</select>
+			</label>
+		</span>
+	{/if}
+	<span class="ml-auto flex items-center gap-1.5">
+		<button type="button" class="quiet" disabled={!desk.canUndo} onclick={() => desk.undo()}>Undo</button>
+		<span class="keycap">z</span>
+		<button type="button" class="quiet ml-2" disabled={!desk.canRedo} onclick={() => desk.redo()}>Redo</button
+		>
+	</span>
+	<span class="w-14 text-right text-[12px] text-ink-2" aria-live="polite" data-keeping={desk.keeping.state}>
+		{desk.keeping.state === 'kept' ? 'kept' : desk.keeping.state === 'keeping' ? 'keeping…' : 'not kept'}
+	</span>
+</div>
+
+{#if adding}
+	<ul class="mx-4 mb-2 border-t border-rule">
+		{#each METHODS as { id, name, fits } (id)}
+			<li class="border-b border-rule">
+				<button
+					type="button"
+					class="flex w-full items-baseline gap-3 px-1 py-1 text-left hover:bg-wash"
+					onclick={() => add(id)}
+				>
+					<span class="w-44 shrink-0 font-medium">{name}</span>
+					<span class="text-[13px] text-ink-2">{fits}</span>
+				</button>
+			</li>
+		{/each}
+	</ul>
+{/if}
+
+{#if desk.keeping.state === 'conflict'}
+	<div class="mx-4 mb-2 border border-warn p-2" role="alert">
+		<p>{desk.keeping.message} Nothing of either is lost yet.</p>
+		<p class="mt-1 flex gap-3">
+			<Button size="xs" onclick={() => desk.keepMine()}>Keep this one</Button>
+			<Button size="xs" color="alternative" onclick={() => desk.takeTheirs()}>Take the other one</Button>
+		</p>
+	</div>
+{:else if desk.keeping.state === 'waiting' || desk.keeping.state === 'refused'}
+	<p class="mx-4 mb-2 border border-warn p-2" role="alert">{desk.keeping.message}</p>
+{/if}
+
+<div class="space-y-1.5 border-t border-rule px-4 py-2.5" data-line-up="says">
+	{#if sentence}<p><span class="font-semibold">{sentence.lead}</span> {sentence.rest}</p>{/if}
+	{#each chosenNotes as note (note.code)}
+		<p class="text-[13px] text-ink-2" data-note={note.code}>
+			{note.text}
+			{#if note.code === 'tracking-signal-out'}
+				<button type="button" class="text-accent underline" onclick={showSignal}>Look at Signal</button>
+			{/if}
+		</p>
+	{/each}
+	{#each seriesNotes as note (note.code)}
+		<p class="text-[13px] text-ink-2" data-note={note.code}>{note.text} No candidate here uses a season.</p>
+	{/each}
+</div>

@@ -1,0 +1,118 @@
+<script lang="ts">
+	import { methodOf } from '$core/methods/registry';
+	import { periodWord } from '$core/series/frequency';
+	import { arithmetic } from '../workers/arithmetic';
+	import Chart from '../charts/Chart.svelte';
+	import type { Palette } from '../charts/palette';
+	import { signalOption } from '../charts/signal';
+	import { csv } from './csv';
+	import { figure, saveAddress, saveFile, signed } from './format';
+	import type { ItemState } from './item-state.svelte';
+	import { theme } from './theme.svelte';
+	import { describePeriod } from '$core/series/period';
+
+	let { desk }: { desk: ItemState } = $props();
+
+	const LIMIT = 4;
+	const series = $derived(desk.item.series);
+	let chart: Chart | undefined = $state();
+	const result = $derived(desk.resultFor(desk.chosenId));
+	const label = $derived(desk.chosen ? methodOf(desk.chosen.method).label(desk.chosen) : '');
+	const tracking = $derived(result?.tracking ?? []);
+	const last = $derived(tracking.at(-1));
+	const scored = $derived(tracking.length);
+
+	/** Chance that a sound forecast had crossed the limit by now; by how many periods were scored. */
+	let chance = $state.raw<{ scored: number; share: number } | null>(null);
+	$effect(() => {
+		const asked = scored;
+		if (asked === 0 || chance?.scored === asked) return;
+		void arithmetic()
+			.chanceOfCrossing({ kind: 'running', limit: LIMIT }, asked)
+			.then((share) => {
+				if (asked === scored) chance = { scored: asked, share };
+			});
+	});
+
+	const sentence = $derived.by(() => {
+		if (!last) return 'No period is scored yet.';
+		if (last.signal === null) return 'Every forecast came out exactly so far, so there is no signal.';
+		const out = tracking.filter(({ signal }) => signal !== null && Math.abs(signal) > LIMIT).length;
+		const where =
+			Math.abs(last.signal) > LIMIT
+				? `outside ±${LIMIT}: demand has run ${last.signal > 0 ? 'above' : 'below'} the forecast`
+				: `inside ±${LIMIT}`;
+		const often =
+			out > 0 ? ` It was outside in ${out} of ${scored} ${periodWord(series.frequency, scored)}.` : '';
+		return `The signal stands at ${signed(last.signal, 1)}, ${where}; errors sum to ${signed(last.cfe, desk.decimals)} and their mean size is ${figure(last.mad, desk.decimals)}.${often}`;
+	});
+
+	const option = $derived.by(() => {
+		const figures = {
+			frequency: series.frequency,
+			first: series.first,
+			periods: series.values.length,
+			tracking,
+			limit: LIMIT,
+			unit: desk.unit,
+		};
+		return (palette: Palette) => signalOption(figures, palette);
+	});
+
+	function saveFigures() {
+		const rows = tracking.map(({ t, error, cfe, mad, signal }) => [
+			describePeriod(series.frequency, series.first + t - 1),
+			error,
+			cfe,
+			mad,
+			signal,
+		]);
+		saveFile(
+			`${desk.item.code} ${label} signal.csv`,
+			csv([['period', 'error', 'running sum', 'MAD so far', 'tracking signal'], ...rows]),
+			'text/csv',
+		);
+	}
+</script>
+
+<div class="flex h-full flex-col">
+	{#if !result}
+		<p class="px-4 py-4 text-ink-2">There is no signal to show: choose a candidate that runs.</p>
+	{:else}
+		<div class="flex shrink-0 items-baseline gap-3 px-4 pt-2 text-[13px]">
+			<h2 class="font-semibold">Tracking signal of {label}</h2>
+			<span class="ml-auto flex gap-2 text-ink-2">
+				take away
+				<button
+					type="button"
+					class="quiet"
+					onclick={() => saveAddress(`${desk.item.code} signal.png`, chart!.png())}>PNG</button
+				>
+				<button
+					type="button"
+					class="quiet"
+					onclick={() => saveFile(`${desk.item.code} signal.svg`, chart!.svg(), 'image/svg+xml')}>SVG</button
+				>
+				<button type="button" class="quiet" onclick={saveFigures}>CSV</button>
+			</span>
+		</div>
+		<div class="min-h-0 flex-1 px-2">
+			<Chart
+				bind:this={chart}
+				{option}
+				theme={theme.name}
+				label="Tracking signal of {label} against its limits, with errors and their running sum"
+			/>
+		</div>
+		<div class="shrink-0 border-t border-rule px-4 py-2 text-[13px]" data-signal="says">
+			<p>{sentence}</p>
+			{#if chance && scored > 0}
+				<p class="mt-1 text-ink-2">
+					A sound forecast, its errors unbiased and independent, would have crossed ±{LIMIT} by now with a chance
+					of
+					{Math.round(100 * chance.share)} %: a running sum wanders further the longer it runs.
+				</p>
+			{/if}
+		</div>
+	{/if}
+</div>

@@ -1,0 +1,268 @@
+<script lang="ts">
+	import type { ECharts } from 'echarts/core';
+	import { periodWord } from '$core/series/frequency';
+	import { describePeriod } from '$core/series/period';
+	import { methodOf } from '$core/methods/registry';
+	import Chart from '../charts/Chart.svelte';
+	import type { Palette } from '../charts/palette';
+	import { STRIP_MARGINS, stripOption } from '../charts/strip';
+	import CandidateMark from './CandidateMark.svelte';
+	import { csv } from './csv';
+	import { figure, saveAddress, saveFile, signed } from './format';
+	import type { ItemState } from './item-state.svelte';
+	import { theme } from './theme.svelte';
+
+	let { desk }: { desk: ItemState } = $props();
+
+	const series = $derived(desk.item.series);
+	const n = $derived(series.values.length);
+	let axisFrom = $state<'lowest' | 'zero'>('lowest');
+	let plot = $state.raw<ECharts | null>(null);
+	let chart: Chart | undefined = $state();
+	/** 0-based period that is read; null: the next period to come. */
+	let pointed = $state<number | null>(null);
+	let pointedX = $state(0);
+
+	const horizon = $derived(desk.shown?.request.horizon ?? desk.horizon);
+	const count = $derived(n + horizon);
+	const RECENT = $derived(Math.max(24, Math.min(60, 2 * series.seasonLength + 12)));
+	let shownWindow = $state.raw<[number, number] | null>(null);
+	const frame = $derived<[number, number]>(shownWindow ?? [n > 400 ? n - 200 : 0, count - 1]);
+
+	/** Candidates with figures that are not hidden, the chosen one last so that it lies on top. */
+	const lines = $derived.by(() => {
+		return desk.candidates.flatMap((candidate, place) => {
+			const result = desk.resultFor(candidate.id);
+			if (!result || desk.hidden.includes(candidate.id)) return [];
+			const chosen = candidate.id === desk.chosenId;
+			const label = methodOf(candidate.method).label(candidate);
+			const ahead = result.ahead.map(({ mean }) => mean);
+			return [{ id: candidate.id, label, place, chosen, fitted: result.fitted ?? [], ahead, result }];
+		});
+	});
+	const fans = $derived.by(() => {
+		const chosen = lines.find((line) => line.chosen);
+		if (!chosen) return [];
+		return [...(desk.shown?.request.levels ?? [])]
+			.sort((a, b) => b - a)
+			.map((level) => chosen.result.ahead.map(({ ranges }) => ranges[String(level)] ?? null));
+	});
+
+	const option = $derived.by(() => {
+		const figures = {
+			frequency: series.frequency,
+			first: series.first,
+			actuals: series.values,
+			lines,
+			fans,
+			horizon,
+			axisFrom,
+			window: frame,
+			unit: desk.unit,
+		};
+		return (palette: Palette) => stripOption(figures, palette);
+	});
+
+	const at = $derived(pointed ?? Math.min(n, count - 1));
+	const readings = $derived(
+		lines.map((line) => {
+			const value = at < n ? (line.fitted[at] ?? null) : (line.ahead[at - n] ?? null);
+			const actual = at < n ? (series.values[at] ?? null) : null;
+			return { ...line, value, error: value === null || actual === null ? null : actual - value };
+		}),
+	);
+
+	function ready(made: ECharts) {
+		plot = made;
+		made.on('datazoom', () => {
+			const { startValue, endValue } = (
+				made.getOption().dataZoom as { startValue: number; endValue: number }[]
+			)[0]!;
+			shownWindow = [startValue, endValue];
+		});
+		made.getZr().on('mousemove', ({ offsetX, offsetY }) => {
+			if (offsetY > made.getHeight() - STRIP_MARGINS.bottom + 4) return;
+			const [index] = made.convertFromPixel({ gridIndex: 0 }, [offsetX, offsetY]) as [number, number];
+			point(index);
+		});
+		made.getZr().on('globalout', () => point(null));
+	}
+
+	function point(index: number | null) {
+		if (index === null || !plot) {
+			pointed = null;
+			return;
+		}
+		pointed = Math.max(frame[0], Math.min(frame[1], Math.round(index)));
+		pointedX = plot.convertToPixel({ xAxisIndex: 0 }, pointed) as number;
+	}
+
+	function key(event: KeyboardEvent) {
+		const leap = event.shiftKey ? 10 : 1;
+		const moves: Record<string, number> = {
+			ArrowLeft: at - leap,
+			ArrowRight: at + leap,
+			Home: frame[0],
+			End: frame[1],
+		};
+		if (event.key === 'Escape') point(null);
+		else if (moves[event.key] !== undefined) point(moves[event.key]!);
+		else return;
+		event.preventDefault();
+		event.stopPropagation();
+	}
+
+	const title = $derived(`Demand${desk.unit ? `, ${desk.unit}` : ''} a ${periodWord(series.frequency, 1)}`);
+	const zooms = $derived([
+		{ name: 'all', to: [0, count - 1] as [number, number] },
+		...(n > RECENT ? [{ name: `last ${RECENT}`, to: [n - RECENT, count - 1] as [number, number] }] : []),
+		{ name: 'end', to: [Math.max(0, n - Math.max(12, horizon)), count - 1] as [number, number] },
+	]);
+	const near = (a: readonly number[], b: readonly number[]) =>
+		a.every((value, i) => Math.abs(value - b[i]!) < 1);
+
+	const fileName = $derived(`${desk.item.code} strip`);
+
+	function saveFigures() {
+		const head = ['period', 'actual', ...lines.map(({ label }) => label)];
+		const rows = Array.from({ length: count }, (_, i) => [
+			describePeriod(series.frequency, series.first + i),
+			series.values[i] ?? null,
+			...lines.map(({ fitted, ahead }) => (i < n ? fitted[i] : ahead[i - n]) ?? null),
+		]);
+		saveFile(`${fileName}.csv`, csv([head, ...rows]), 'text/csv');
+	}
+</script>
+
+<div class="grid h-full grid-cols-[minmax(0,1fr)_264px]">
+	<div class="flex min-w-0 flex-col">
+		<div class="flex shrink-0 items-baseline gap-4 px-4 pt-1.5 text-[13px]">
+			<h2 class="font-semibold">{title}</h2>
+			<span class="ml-auto flex gap-2 text-ink-2">
+				axis from
+				<button
+					type="button"
+					class="quiet"
+					aria-pressed={axisFrom === 'lowest'}
+					onclick={() => (axisFrom = 'lowest')}
+				>
+					lowest
+				</button>
+				<button
+					type="button"
+					class="quiet"
+					aria-pressed={axisFrom === 'zero'}
+					onclick={() => (axisFrom = 'zero')}
+				>
+					zero
+				</button>
+			</span>
+			<span class="flex gap-2 text-ink-2">
+				show
+				{#each zooms as { name, to } (name)}
+					<button
+						type="button"
+						class="quiet"
+						aria-pressed={near(frame, to)}
+						onclick={() => (shownWindow = to)}>{name}</button
+					>
+				{/each}
+			</span>
+			<span class="flex gap-2 text-ink-2">
+				take away
+				<button type="button" class="quiet" onclick={() => saveAddress(`${fileName}.png`, chart!.png())}
+					>PNG</button
+				>
+				<button
+					type="button"
+					class="quiet"
+					onclick={() => saveFile(`${fileName}.svg`, chart!.svg(), 'image/svg+xml')}
+				>
+					SVG
+				</button>
+				<button type="button" class="quiet" onclick={saveFigures}>CSV</button>
+			</span>
+		</div>
+		<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -- the reading line is moved with the arrow keys -->
+		<div
+			class="relative min-h-0 flex-1"
+			role="group"
+			tabindex="0"
+			aria-label="Strip; the arrow keys move the reading line"
+			onkeydown={key}
+			onblur={() => point(null)}
+		>
+			<Chart
+				bind:this={chart}
+				{option}
+				{ready}
+				theme={theme.name}
+				label="{title}: actuals, candidates and what lies ahead"
+				drawn={(milliseconds) => performance.mark('strip drawn', { detail: milliseconds })}
+			/>
+			{#if pointed !== null}
+				<div
+					class="pointer-events-none absolute w-px bg-ink"
+					style:left="{pointedX}px"
+					style:top="{STRIP_MARGINS.top}px"
+					style:bottom="{STRIP_MARGINS.bottom}px"
+				></div>
+			{/if}
+		</div>
+	</div>
+
+	<div
+		class="min-h-0 overflow-y-auto border-l border-rule px-3 pt-1.5 text-[13px]"
+		aria-label="Reading line"
+		role="region"
+	>
+		<table class="w-full">
+			<caption class="sr-only">Figures at the reading line</caption>
+			<thead>
+				<tr class="text-ink-2">
+					<th class="pb-1 text-left font-semibold text-ink" colspan="2" data-reading="period">
+						{describePeriod(series.frequency, series.first + at)}
+					</th>
+					<th class="figures pb-1 font-sans font-normal">figure</th>
+					<th class="figures pb-1 pl-2 font-sans font-normal">error</th>
+				</tr>
+			</thead>
+			<tbody>
+				<tr class="border-t border-rule">
+					<td class="w-8 py-1">
+						<svg width="26" height="10" aria-hidden="true">
+							<line x1="0" x2="26" y1="5" y2="5" stroke="var(--ink)" />
+							<circle cx="13" cy="5" r="2.5" fill="var(--ink)" />
+						</svg>
+					</td>
+					<td>Actual</td>
+					<td class="figures" data-reading="actual">
+						{at < n ? figure(series.values[at], desk.decimals) : 'to come'}
+					</td>
+					<td></td>
+				</tr>
+				{#each readings as { id, label, place, chosen, value, error } (id)}
+					<tr class="border-t border-rule {chosen ? 'font-semibold' : ''}" data-reading={id}>
+						<td class="py-1"><CandidateMark {place} bold={chosen} /></td>
+						<td class="max-w-24 truncate" title={label}>{label}</td>
+						<td class="figures">{figure(value, desk.decimals)}</td>
+						<td class="figures pl-2">{at < n ? signed(error, desk.decimals) : ''}</td>
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+		{#if at >= n && fans.length > 0}
+			{@const chosen = lines.find((line) => line.chosen)}
+			{#each [...(desk.shown?.request.levels ?? [])].sort((a, b) => b - a) as level (level)}
+				{@const range = chosen?.result.ahead[at - n]?.ranges[String(level)]}
+				{#if range}
+					<p class="mt-1 flex justify-between border-t border-rule pt-1 text-ink-2">
+						<span>{Math.round(level * 100)} % range</span>
+						<span class="figures">{figure(range[0], desk.decimals)} to {figure(range[1], desk.decimals)}</span
+						>
+					</p>
+				{/if}
+			{/each}
+		{/if}
+	</div>
+</div>

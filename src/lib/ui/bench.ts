@@ -1,0 +1,8 @@
+/** Views of the bench, in the order of their keys. */
+export const BENCH_VIEWS = [
+	{ id: 'working', name: 'Working' },
+	{ id: 'signal', name: 'Signal' },
+	{ id: 'ahead', name: 'Ahead' },
+] as const;
+
+export type BenchView = (typeof BENCH_VIEWS)[number]['id'];

@@ -1,0 +1,46 @@
+import type { RefusalBody } from '../shapes';
+
+/** A call that the server refused, or that did not reach it (status 0). */
+export class CallError extends Error {
+	override name = 'CallError';
+	constructor(
+		readonly status: number,
+		message: string,
+		readonly body: RefusalBody | null,
+	) {
+		super(message);
+	}
+}
+
+/**
+ * Calls the server and gives back what it answers.
+ * @param leaving the page is being left: the call may outlive it
+ * @throws CallError with a sentence to show
+ */
+export async function call<T>(method: string, address: string, body?: unknown, leaving = false): Promise<T> {
+	let response: Response;
+	try {
+		response = await fetch(address, {
+			method,
+			keepalive: leaving,
+			...(body !== undefined && {
+				body: JSON.stringify(body),
+				headers: { 'content-type': 'application/json' },
+			}),
+		});
+	} catch {
+		throw new CallError(
+			0,
+			'The server cannot be reached just now. Nothing is lost here; it is tried again.',
+			null,
+		);
+	}
+	const answer = (await response.json().catch(() => null)) as unknown;
+	if (response.ok) return answer as T;
+	const refusal = answer as RefusalBody | null;
+	throw new CallError(
+		response.status,
+		refusal?.message ?? `The server answered with ${response.status}.`,
+		refusal,
+	);
+}

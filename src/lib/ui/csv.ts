@@ -1,0 +1,17 @@
+import { stringify } from 'csv-stringify/browser/esm/sync';
+
+type Cell = string | number | null;
+
+/** Begins like a formula: a calculation program would run it. */
+const RUNS = /^[=+\-@\t\r]/;
+
+/**
+ * Rows as a CSV document with CR LF line ends. Texts that a calculation program would run as formulas get an
+ * apostrophe in front; numbers stay numbers.
+ */
+export function csv(rows: readonly (readonly Cell[])[]): string {
+	const safe = rows.map((row) =>
+		row.map((cell) => (typeof cell === 'string' && RUNS.test(cell) ? `'${cell}` : (cell ?? ''))),
+	);
+	return stringify(safe, { record_delimiter: '\r\n' });
+}

@@ -1,0 +1,305 @@
+import type { Answer, CandidateAnswer, CandidateResult } from '$core/answer';
+import type { CandidateInput, Criterion } from '$core/methods/method';
+import { methodOf } from '$core/methods/registry';
+import type { EvaluateRequest } from '$core/request';
+import { formatPeriod } from '$core/series/period';
+import { decimalsFor } from '$core/working/decimals';
+import { arithmetic } from '../workers/arithmetic';
+import { Latest } from '../workers/latest';
+import type { AdoptedForecast, Item } from '../shapes';
+import { call, CallError } from './call';
+import { History } from './history';
+
+/** What undo goes back to. */
+interface Snapshot {
+	candidates: readonly CandidateInput[];
+	hidden: readonly string[];
+}
+
+/** Where the line-up stands with the server. */
+export type Keeping =
+	| { state: 'kept' }
+	| { state: 'keeping' }
+	| { state: 'waiting'; message: string }
+	| { state: 'conflict'; message: string }
+	| { state: 'refused'; message: string };
+
+const KEEP_AFTER = 400;
+const TRY_AGAIN_AFTER = 3000;
+/** Periods ahead that a new look begins with. */
+const USUAL_HORIZON = { hour: 24, day: 14, weekday: 10, week: 13, month: 12, quarter: 4, year: 3, step: 12 };
+
+/** One item on the bench: its line-up, the newest answer, what is chosen, undo, and keeping it all. */
+export class ItemState {
+	readonly item: Item;
+	readonly decimals: number;
+	readonly unit: string;
+
+	#history: History<Snapshot>;
+	#snapshot: Snapshot = $state.raw({ candidates: [], hidden: [] });
+	#canUndo = $state(false);
+	#canRedo = $state(false);
+	#version: number;
+	#timer: ReturnType<typeof setTimeout> | undefined;
+	#sending: Promise<void> | null = null;
+	#latest: Latest<EvaluateRequest, Answer>;
+
+	/** Newest answer and the request that it belongs to; one object, so that they are always in step. */
+	shown: { request: EvaluateRequest; answer: Answer } | null = $state.raw(null);
+	problem: string | null = $state(null);
+	keeping: Keeping = $state.raw({ state: 'kept' });
+	chosenId = $state('');
+	criterion: Criterion = $state('mse');
+	horizon = $state(12);
+	level = $state(0.8);
+	adopted: AdoptedForecast | null = $state.raw(null);
+	adoptedCount = $state(0);
+
+	constructor(item: Item, chosenId: string | null) {
+		this.item = item;
+		this.unit = item.unit;
+		this.decimals = decimalsFor(item.series.values);
+		this.#version = item.lineUp.version;
+		this.#history = new History<Snapshot>({ candidates: item.lineUp.candidates, hidden: item.lineUp.hidden });
+		this.#snapshot = this.#history.now;
+		this.adopted = item.adopted;
+		this.adoptedCount = item.adoptedCount;
+		this.horizon = Math.min(USUAL_HORIZON[item.series.frequency], Math.max(3, item.series.values.length));
+		this.chosenId = this.candidates.find(({ id }) => id === chosenId)?.id ?? this.#firstChoice();
+		this.#latest = new Latest(
+			(request) => arithmetic().evaluate(request),
+			(answer, request) => {
+				this.shown = { request, answer };
+				this.problem = null;
+			},
+			(error) => (this.problem = error instanceof Error ? error.message : String(error)),
+		);
+	}
+
+	get candidates(): readonly CandidateInput[] {
+		return this.#snapshot.candidates;
+	}
+
+	get hidden(): readonly string[] {
+		return this.#snapshot.hidden;
+	}
+
+	get canUndo(): boolean {
+		return this.#canUndo;
+	}
+
+	get canRedo(): boolean {
+		return this.#canRedo;
+	}
+
+	get chosen(): CandidateInput | undefined {
+		return this.candidates.find(({ id }) => id === this.chosenId);
+	}
+
+	/** The newest answer for a candidate; it may be a dial's breadth behind the line-up. */
+	answerFor(id: string): CandidateAnswer | undefined {
+		return this.shown?.answer.candidates.find((answer) => answer.id === id);
+	}
+
+	/** The newest answer for a candidate that ran. */
+	resultFor(id: string): CandidateResult | undefined {
+		const answer = this.answerFor(id);
+		return answer?.ok ? answer : undefined;
+	}
+
+	get request(): EvaluateRequest {
+		const { series } = this.item;
+		return {
+			series: {
+				values: series.values,
+				frequency: series.frequency,
+				start: formatPeriod(series.frequency, series.first),
+				seasonLength: series.seasonLength,
+			},
+			candidates: [...this.candidates],
+			horizon: this.horizon,
+			levels: [...new Set([0.8, this.level])].sort(),
+		};
+	}
+
+	/** Asks for the figures of the line-up as it stands. */
+	recompute(): void {
+		this.#latest.put($state.snapshot(this.request) as EvaluateRequest);
+	}
+
+	choose(id: string): void {
+		this.chosenId = id;
+	}
+
+	/** Puts changed settings in place of a candidate's; with a stroke while a dial is being turned. */
+	set(id: string, change: Partial<CandidateInput>, stroke: string | null = null): void {
+		const candidates = this.candidates.map((candidate) =>
+			candidate.id === id ? withoutUndefined({ ...candidate, ...change, id }) : candidate,
+		);
+		this.#go({ candidates, hidden: this.hidden }, stroke);
+	}
+
+	/** Ends a stroke: what comes next is an undo step of its own. */
+	lift(): void {
+		this.#history.lift();
+	}
+
+	add(settings: Omit<CandidateInput, 'id'>): void {
+		const candidate = { ...settings, id: this.#freeId() } as CandidateInput;
+		this.#go({ candidates: [...this.candidates, candidate], hidden: this.hidden });
+		this.choose(candidate.id);
+	}
+
+	copy(id: string): void {
+		const at = this.candidates.findIndex((candidate) => candidate.id === id);
+		const twin = { ...this.candidates[at]!, id: this.#freeId() };
+		this.#go({ candidates: this.candidates.toSpliced(at + 1, 0, twin), hidden: this.hidden });
+		this.choose(twin.id);
+	}
+
+	remove(id: string): void {
+		const at = this.candidates.findIndex((candidate) => candidate.id === id);
+		const candidates = this.candidates.filter((candidate) => candidate.id !== id);
+		this.#go({ candidates, hidden: this.hidden.filter((other) => other !== id) });
+		if (this.chosenId === id) this.choose(candidates[Math.min(at, candidates.length - 1)]?.id ?? '');
+	}
+
+	toggleHidden(id: string): void {
+		const hidden = this.hidden.includes(id)
+			? this.hidden.filter((other) => other !== id)
+			: [...this.hidden, id];
+		this.#go({ candidates: this.candidates, hidden });
+	}
+
+	/** Has the constants of some candidates searched; those without any stay as they are. */
+	findBest(ids: readonly string[]): void {
+		const candidates = this.candidates.map((candidate) =>
+			ids.includes(candidate.id) && methodOf(candidate.method).constants.length > 0
+				? { ...candidate, optimise: { criterion: this.criterion } }
+				: candidate,
+		);
+		this.#go({ candidates, hidden: this.hidden });
+	}
+
+	undo(): void {
+		if (this.#history.undo()) this.#settle();
+	}
+
+	redo(): void {
+		if (this.#history.redo()) this.#settle();
+	}
+
+	/** Takes the line-up that is kept on the server in place of this one, which stays one undo away. */
+	async takeTheirs(): Promise<void> {
+		const { lineUp } = await call<Item>('GET', this.#address());
+		this.#version = lineUp.version;
+		this.#history.push({ candidates: lineUp.candidates, hidden: lineUp.hidden });
+		this.#refresh();
+		this.keeping = { state: 'kept' };
+	}
+
+	/** Keeps this line-up in place of the one on the server. */
+	async keepMine(): Promise<void> {
+		const { lineUp } = await call<Item>('GET', this.#address());
+		this.#version = lineUp.version;
+		await this.#keep();
+	}
+
+	async adopt(reason: string): Promise<void> {
+		this.adopted = await call<AdoptedForecast>('POST', `${this.#address()}/adopted`, {
+			candidate: $state.snapshot(this.chosen),
+			horizon: this.horizon,
+			levels: [...new Set([0.8, 0.95, this.level])].sort(),
+			reason,
+			seen: this.item.seen,
+		});
+		this.adoptedCount++;
+	}
+
+	/** Sends what is not kept yet at once; for when the page is left. */
+	flush(): void {
+		if (this.keeping.state === 'keeping' && !this.#sending) void this.#keep(true);
+	}
+
+	#go(snapshot: Snapshot, stroke: string | null = null): void {
+		this.#history.push(snapshot, stroke);
+		this.#settle();
+	}
+
+	/** After every change: show it, compute it, keep it. */
+	#settle(): void {
+		this.#refresh();
+		if (this.keeping.state !== 'conflict') {
+			this.keeping = { state: 'keeping' };
+			clearTimeout(this.#timer);
+			this.#timer = setTimeout(() => void this.#keep(), KEEP_AFTER);
+		}
+	}
+
+	#refresh(): void {
+		this.#snapshot = this.#history.now;
+		this.#canUndo = this.#history.canUndo;
+		this.#canRedo = this.#history.canRedo;
+		if (!this.candidates.some(({ id }) => id === this.chosenId)) this.choose(this.#firstChoice());
+		this.recompute();
+	}
+
+	async #keep(leaving = false): Promise<void> {
+		clearTimeout(this.#timer);
+		// One at a time: the next save must name the version that this one makes.
+		if (this.#sending) await this.#sending;
+		this.#sending = this.#send(leaving);
+		await this.#sending;
+		this.#sending = null;
+	}
+
+	async #send(leaving: boolean): Promise<void> {
+		const sent = this.#snapshot;
+		try {
+			const { version } = await call<{ version: number }>(
+				'PUT',
+				`${this.#address()}/line-up`,
+				{ version: this.#version, candidates: sent.candidates, hidden: sent.hidden },
+				leaving,
+			);
+			this.#version = version;
+			if (this.#snapshot === sent) this.keeping = { state: 'kept' };
+		} catch (error) {
+			this.#notKept(error);
+		}
+	}
+
+	#notKept(error: unknown): void {
+		const message = error instanceof Error ? error.message : String(error);
+		if (error instanceof CallError && error.status === 409) {
+			this.keeping = { state: 'conflict', message };
+		} else if (error instanceof CallError && error.status === 422) {
+			this.keeping = { state: 'refused', message };
+		} else {
+			this.keeping = { state: 'waiting', message };
+			this.#timer = setTimeout(() => void this.#keep(), TRY_AGAIN_AFTER);
+		}
+	}
+
+	#address(): string {
+		return `/api/v1/items/${encodeURIComponent(this.item.code)}`;
+	}
+
+	#firstChoice(): string {
+		const adopted = JSON.stringify(this.item.adopted?.candidate.method ?? null);
+		const same = this.candidates.find(({ method }) => JSON.stringify(method) === adopted);
+		return (same ?? this.candidates.at(-1))?.id ?? '';
+	}
+
+	#freeId(): string {
+		const taken = new Set(this.candidates.map(({ id }) => id));
+		for (let i = 1; ; i++) if (!taken.has(`c${i}`)) return `c${i}`;
+	}
+}
+
+/** A key set to undefined is a key taken away. */
+function withoutUndefined(candidate: CandidateInput): CandidateInput {
+	return Object.fromEntries(
+		Object.entries(candidate).filter(([, value]) => value !== undefined),
+	) as CandidateInput;
+}

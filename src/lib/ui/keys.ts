@@ -1,0 +1,12 @@
+/** What the keys do, for the page that lists them. */
+export const KEYS: readonly { keys: string[]; does: string }[] = [
+	{ keys: ['/'], does: 'find an item' },
+	{ keys: ['?'], does: 'show these keys' },
+	{ keys: ['↑', '↓', 'Enter'], does: 'walk the items or the line-up, open or choose' },
+	{ keys: ['b'], does: 'best constants for all candidates' },
+	{ keys: ['z'], does: 'undo in the line-up' },
+	{ keys: ['Shift', 'z'], does: 'redo' },
+	{ keys: ['1', '2', '3'], does: 'bench: working, signal, ahead' },
+	{ keys: ['←', '→'], does: 'move a dial or the reading line, with Shift by ten' },
+	{ keys: ['0', '…', '9'], does: 'on a dial: type its value' },
+];

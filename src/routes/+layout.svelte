@@ -1,0 +1,98 @@
+<script lang="ts">
+	import '../app.css';
+	import { goto } from '$app/navigation';
+	import { page } from '$app/state';
+	import { Modal } from 'flowbite-svelte';
+	import { onMount, type Snippet } from 'svelte';
+	import type { LayoutData } from './$types';
+	import { KEYS } from '$lib/ui/keys';
+	import { theme } from '$lib/ui/theme.svelte';
+
+	let { data, children }: { data: LayoutData; children: Snippet } = $props();
+
+	let finding: HTMLInputElement;
+	let sought = $state('');
+	let keysShown = $state(false);
+
+	const places = [
+		{ name: 'Items', href: '/items' },
+		{ name: 'Bring in', href: '/bring-in' },
+	];
+
+	onMount(() => theme.adoptPainted());
+
+	function key(event: KeyboardEvent) {
+		const target = event.target as HTMLElement;
+		if (event.ctrlKey || event.metaKey || event.altKey || target.closest('input, textarea, select')) return;
+		if (event.key === '/') finding.focus();
+		else if (event.key === '?') keysShown = true;
+		else return;
+		event.preventDefault();
+	}
+
+	function find(event: SubmitEvent) {
+		event.preventDefault();
+		void goto(`/items?find=${encodeURIComponent(sought.trim())}`);
+	}
+</script>
+
+<svelte:window onkeydown={key} />
+<svelte:head><title>{page.data.title ? `${page.data.title} · Ventrel` : 'Ventrel'}</title></svelte:head>
+
+<div class="flex h-screen min-h-[640px] min-w-[1080px] flex-col">
+	<header class="flex h-11 shrink-0 items-center gap-7 border-b border-rule px-4">
+		<a href="/items" class="flex items-center gap-2 text-[19px] font-bold tracking-tight">
+			<svg width="26" height="20" viewBox="0 0 26 20" aria-hidden="true">
+				<path
+					d="M2 16 L8 8 L13 13 L18 5"
+					fill="none"
+					stroke="var(--ink)"
+					stroke-width="2"
+					stroke-linejoin="round"
+				/>
+				<path d="M18 5 L24 2" fill="none" stroke="var(--accent)" stroke-width="2" stroke-dasharray="3 2" />
+			</svg>
+			Ventrel
+		</a>
+		<nav class="flex gap-6" aria-label="Main">
+			{#each places as { name, href } (href)}
+				{@const here = page.url.pathname.startsWith(href)}
+				<a
+					{href}
+					aria-current={here ? 'page' : undefined}
+					class={here ? 'font-semibold' : 'text-ink-2 hover:text-ink hover:underline'}>{name}</a
+				>
+			{/each}
+		</nav>
+		<span class="ml-auto truncate text-ink-2">{data.workspace}</span>
+		<form onsubmit={find} role="search" class="relative">
+			<input
+				bind:this={finding}
+				bind:value={sought}
+				type="search"
+				aria-label="Find an item"
+				placeholder="Find an item"
+				class="h-7 w-52 rounded-md border border-edge bg-panel px-2 py-0 pr-7 text-[13px] placeholder:text-ink-2"
+			/>
+			<span class="keycap pointer-events-none absolute top-[5px] right-1.5">/</span>
+		</form>
+		<button type="button" class="quiet" aria-label="Keys" onclick={() => (keysShown = true)}>
+			<span class="keycap">?</span>
+		</button>
+		<button type="button" class="quiet" onclick={() => theme.toggle()}>
+			{theme.name === 'dark' ? 'Light' : 'Dark'}
+		</button>
+	</header>
+	<main class="min-h-0 flex-1">{@render children()}</main>
+</div>
+
+<Modal bind:open={keysShown} title="Keys" size="sm" outsideclose>
+	<dl class="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1.5 text-ink">
+		{#each KEYS as { keys, does } (does)}
+			<dt class="flex gap-1">
+				{#each keys as name (name)}<kbd class="keycap">{name}</kbd>{/each}
+			</dt>
+			<dd>{does}</dd>
+		{/each}
+	</dl>
+</Modal>

@@ -1,0 +1,8 @@
+import { forPage } from '$lib/server/http';
+import { listItems } from '$lib/server/items';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ locals }) => ({
+	title: 'Items',
+	items: await forPage(() => listItems(locals.actor.workspaceId)),
+});
