@@ -89,7 +89,7 @@ const signalOut: Remark = ({ tracking, trackingInput }) => {
 	const side = signal > 0 ? 'above' : 'below';
 	return {
 		code: 'tracking-signal-out',
-		text: `The tracking signal stands at ${inWords(signal)}, outside ±${limit}: demand has run ${side} the forecast.`,
+		text: `The tracking signal stands at ${inWords(signal)}, outside ±${limit}, over the ${tracking.length} periods it can be scored on: demand has run ${side} the forecast.`,
 		figures: { signal, limit },
 	};
 };

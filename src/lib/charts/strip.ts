@@ -90,7 +90,8 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 				brushSelect: false,
 				backgroundColor: palette.paper,
 				borderColor: palette.rule,
-				fillerColor: palette.wash,
+				// Seen through: the overview's line lies under it.
+				fillerColor: `${palette.edge}22`,
 				dataBackground: {
 					lineStyle: { color: palette.ink2, width: 1, opacity: 1 },
 					areaStyle: { opacity: 0 },

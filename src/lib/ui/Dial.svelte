@@ -97,7 +97,7 @@
 		aria-valuemax={max}
 		aria-valuenow={value}
 		aria-valuetext={value.toFixed(decimals)}
-		class="relative h-5 w-[72px] cursor-ew-resize touch-none"
+		class="relative h-5 w-[62px] cursor-ew-resize touch-none"
 		onpointerdown={grab}
 		onpointermove={(event) => track.hasPointerCapture(event.pointerId) && fromPointer(event)}
 		onpointerup={onlift}

@@ -16,7 +16,7 @@
 	type Column = 'attention' | 'name' | 'next' | 'mad' | 'mape' | 'bias' | 'signal';
 	const HEADS: { key: Column; name: string; right: boolean }[] = [
 		{ key: 'name', name: 'item', right: false },
-		{ key: 'attention', name: 'attention', right: false },
+		{ key: 'attention', name: 'adopted, and why to look', right: false },
 		{ key: 'next', name: 'next period', right: true },
 		{ key: 'mad', name: 'MAD', right: true },
 		{ key: 'mape', name: 'MAPE', right: true },

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
-	import { beforeNavigate } from '$app/navigation';
+	import { afterNavigate, beforeNavigate } from '$app/navigation';
 	import { periodWord } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
 	import type { Item } from '../shapes';
@@ -25,14 +25,12 @@
 	const desk = untrack(() => new ItemState(item, candidate));
 	let view = $state<BenchView>(untrack(() => firstView));
 
-	onMount(() => {
-		desk.recompute();
-		mounted = true;
-	});
-	let mounted = $state(false);
-	// Once the router is up, the address follows what is chosen.
+	onMount(() => desk.recompute());
+	// Only once the page has been navigated to may its address be changed.
+	let arrived = $state(false);
+	afterNavigate(() => (arrived = true));
 	$effect(() => {
-		if (mounted) remember(view, desk.chosenId);
+		if (arrived) remember(view, desk.chosenId);
 	});
 	beforeNavigate(() => desk.flush());
 

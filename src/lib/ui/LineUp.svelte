@@ -147,13 +147,13 @@
 <table class="w-full table-fixed border-collapse">
 	<caption class="sr-only">Line-up of candidates</caption>
 	<colgroup>
-		<col class="w-[166px]" />
+		<col class="w-[178px]" />
 		<col />
-		<col class="w-[66px]" />
-		<col class="w-[84px]" />
 		<col class="w-[62px]" />
-		<col class="w-[70px]" />
-		<col class="w-[124px]" />
+		<col class="w-[80px]" />
+		<col class="w-[58px]" />
+		<col class="w-[66px]" />
+		<col class="w-[122px]" />
 	</colgroup>
 	<thead>
 		<tr class="border-b border-rule text-[13px] text-ink-2">

@@ -16,7 +16,7 @@
 	const out = $derived(signal !== null && Math.abs(signal) > limit);
 </script>
 
-<span class="inline-flex items-center justify-end gap-1.5 whitespace-nowrap">
+<span class="inline-flex items-center justify-end gap-2 whitespace-nowrap">
 	<span class="figures {out ? 'font-semibold text-bad' : ''}">{signed(signal, 1)}</span>
 	<svg
 		width={WIDTH}

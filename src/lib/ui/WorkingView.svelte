@@ -144,7 +144,7 @@
 				>
 					<span role="columnheader" class="sticky left-0 w-[104px] shrink-0 bg-paper pl-4">period</span>
 					{#each columns as { key: name, name: head, equation } (name)}
-						<span role="columnheader" class="w-[86px] shrink-0 pr-3 text-right" title={equation}>{head}</span>
+						<span role="columnheader" class="w-[78px] shrink-0 pr-3 text-right" title={equation}>{head}</span>
 					{/each}
 				</div>
 				{#each rows as t (t)}
@@ -167,7 +167,7 @@
 								role="gridcell"
 								tabindex={t === at.t && c === at.column ? 0 : -1}
 								data-working="{column.key} {t}"
-								class="figures w-[86px] shrink-0 cursor-default pr-3 leading-[23px] {t === at.t &&
+								class="figures w-[78px] shrink-0 cursor-default pr-3 leading-[23px] {t === at.t &&
 								c === at.column
 									? 'bg-wash font-semibold shadow-[inset_0_-2px_0_var(--accent)]'
 									: 'hover:bg-wash'}"

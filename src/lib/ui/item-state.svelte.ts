@@ -51,7 +51,7 @@ export class ItemState {
 	chosenId = $state('');
 	criterion: Criterion = $state('mse');
 	horizon = $state(12);
-	level = $state(0.8);
+	level = $state(0.95);
 	adopted: AdoptedForecast | null = $state.raw(null);
 	adoptedCount = $state(0);
 

@@ -1,0 +1,5 @@
+<script lang="ts">
+	import BringIn from '$lib/ui/BringIn.svelte';
+</script>
+
+<BringIn />
