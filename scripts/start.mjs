@@ -20,7 +20,7 @@ async function main() {
 	const stop = async (/** @type {number} */ code) => {
 		if (stopping) return;
 		stopping = true;
-		if (server && server.exitCode === null) {
+		if (server && server.exitCode === null && server.signalCode === null) {
 			const ended = new Promise((done) => server?.once('exit', done));
 			server.kill('SIGTERM');
 			await ended;

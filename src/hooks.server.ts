@@ -12,7 +12,8 @@ const ANALYST = process.env.VENTREL_USER ?? userInfo().username;
 export const init: ServerInit = async () => {
 	// Started by another process, the server ends with it, however that one ended.
 	if (process.connected) process.once('disconnect', () => process.kill(process.pid, 'SIGTERM'));
-	process.once('sveltekit:shutdown', () => void closePool());
+	// By then every request is answered; what is still open (the channel to the parent) must not keep it alive.
+	process.once('sveltekit:shutdown', () => void closePool().finally(() => process.exit(0)));
 	await prepareWorkspace();
 };
 

@@ -117,7 +117,8 @@ CREATE TABLE adopted_step (
 	changed_to double precision CHECK (changed_to > '-Infinity' AND changed_to < 'Infinity'),
 	change_reason text,
 	PRIMARY KEY (workspace_id, adopted_forecast_id, step),
-	CHECK (changed_to IS NULL OR change_reason <> ''),
+	-- Spelled so that a missing reason, too, is refused: NULL <> '' is not false.
+	CHECK (changed_to IS NULL OR coalesce(change_reason, '') <> ''),
 	FOREIGN KEY (workspace_id, adopted_forecast_id) REFERENCES adopted_forecast (workspace_id, id)
 );
 

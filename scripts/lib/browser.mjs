@@ -29,8 +29,15 @@ export async function openBrowser({ width = 1280, height = 800 } = {}) {
 	const downloads = join(profile, 'downloads');
 	const options = new chrome.Options();
 	options.setBinaryPath('/usr/bin/chromium');
-	options.addArguments(...SWITCHES, `--user-data-dir=${join(profile, 'profile')}`, `--window-size=${width},${height}`);
-	options.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false });
+	options.addArguments(
+		...SWITCHES,
+		`--user-data-dir=${join(profile, 'profile')}`,
+		`--window-size=${width},${height}`,
+	);
+	options.setUserPreferences({
+		'download.default_directory': downloads,
+		'download.prompt_for_download': false,
+	});
 	const driver = await new Builder()
 		.forBrowser('chrome')
 		.setChromeOptions(options)
@@ -40,7 +47,10 @@ export async function openBrowser({ width = 1280, height = 800 } = {}) {
 	const inner = /** @type {[number, number]} */ (
 		await driver.executeScript('return [window.innerWidth, window.innerHeight]')
 	);
-	await driver.manage().window().setRect({ width: 2 * width - inner[0], height: 2 * height - inner[1] });
+	await driver
+		.manage()
+		.window()
+		.setRect({ width: 2 * width - inner[0], height: 2 * height - inner[1] });
 	return {
 		driver,
 		downloads,

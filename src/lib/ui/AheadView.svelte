@@ -110,7 +110,7 @@
 			</label>
 			<button type="button" class="quiet shrink-0" onclick={takeAway}>take away as CSV</button>
 		</div>
-		<!-- svelte-ignore a11y_no_noninteractive_tabindex -- scrolled with the keyboard -->
+		<!-- svelte-ignore a11y_no_noninteractive_tabindex (scrolled with the keyboard) -->
 		<div class="min-h-0 flex-1 overflow-y-auto" tabindex="0" role="region" aria-label="Periods to come">
 			<table class="w-full text-[13px]">
 				<thead class="sticky top-0 bg-paper text-ink-2">

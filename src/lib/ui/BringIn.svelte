@@ -19,6 +19,7 @@
 	const SHOWN_ROWS = 60;
 	const LARGEST_FILE = 8_000_000;
 	const KEPT = 'ventrel-bring-in';
+	const EXAMPLE = 'Paste here, or drop a file.\n\n2026-01\t412\n2026-02\t398\n2026-03\t440';
 
 	let text = $state('');
 	let fileName = $state<string | undefined>();
@@ -164,7 +165,7 @@
 				bind:value={text}
 				aria-label="The table, pasted"
 				spellcheck="false"
-				placeholder={'Paste here, or drop a file.\n\n2026-01\t412\n2026-02\t398\n2026-03\t440'}
+				placeholder={EXAMPLE}
 				class="figures min-h-0 flex-1 resize-none rounded-md border bg-panel p-2 text-left text-[13px] whitespace-pre placeholder:text-ink-2 {dragging
 					? 'border-accent'
 					: 'border-edge'}"
@@ -238,7 +239,7 @@
 						</label>
 					{/if}
 				</div>
-				<!-- svelte-ignore a11y_no_noninteractive_tabindex -- scrolled with the keyboard -->
+				<!-- svelte-ignore a11y_no_noninteractive_tabindex (scrolled with the keyboard) -->
 				<div
 					class="min-h-0 flex-1 overflow-auto border border-rule bg-panel"
 					tabindex="0"

@@ -24,11 +24,8 @@
 		{ key: 'signal', name: 'tracking signal', right: true },
 	];
 
-	// svelte-ignore state_referenced_locally -- what is typed here begins with what the address asked for
-	let filter = $state(sought);
-	$effect(() => {
-		filter = sought;
-	});
+	// Begins with what the address asks for, and is typed over.
+	let filter = $derived(sought);
 	let only = $state<'all' | 'attention'>('all');
 	let sorted = $state<{ key: Column; down: boolean }>({ key: 'attention', down: false });
 	let scrolled = $state(0);
@@ -137,7 +134,7 @@
 				>
 			{/each}
 		</div>
-		<!-- svelte-ignore a11y_no_noninteractive_tabindex -- the list is walked with the arrow keys -->
+		<!-- svelte-ignore a11y_no_noninteractive_tabindex (the list is walked with the arrow keys) -->
 		<div
 			bind:this={viewport}
 			bind:clientHeight={height}
@@ -160,7 +157,7 @@
 			<div class="relative" style:height="{shown.length * ROW}px" role="presentation">
 				{#each visible as row, i (row.code)}
 					{@const decimals = decimalsFor(row.recent)}
-					<!-- svelte-ignore a11y_click_events_have_key_events -- the list itself takes the keys -->
+					<!-- svelte-ignore a11y_click_events_have_key_events (the list itself takes the keys) -->
 					<div
 						id="row-{row.code}"
 						role="option"

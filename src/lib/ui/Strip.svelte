@@ -183,7 +183,7 @@
 				<button type="button" class="quiet" onclick={saveFigures}>CSV</button>
 			</span>
 		</div>
-		<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -- the reading line is moved with the arrow keys -->
+		<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions (the reading line is moved with the arrow keys) -->
 		<div
 			class="relative min-h-0 flex-1"
 			role="group"

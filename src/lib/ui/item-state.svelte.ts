@@ -118,7 +118,7 @@ export class ItemState {
 			},
 			candidates: [...this.candidates],
 			horizon: this.horizon,
-			levels: [...new Set([0.8, this.level])].sort(),
+			levels: levelsWith(this.level, [0.8]),
 		};
 	}
 
@@ -209,7 +209,7 @@ export class ItemState {
 		this.adopted = await call<AdoptedForecast>('POST', `${this.#address()}/adopted`, {
 			candidate: $state.snapshot(this.chosen),
 			horizon: this.horizon,
-			levels: [...new Set([0.8, 0.95, this.level])].sort(),
+			levels: levelsWith(this.level, [0.8, 0.95]),
 			reason,
 			seen: this.item.seen,
 		});
@@ -292,10 +292,13 @@ export class ItemState {
 	}
 
 	#freeId(): string {
-		const taken = new Set(this.candidates.map(({ id }) => id));
-		for (let i = 1; ; i++) if (!taken.has(`c${i}`)) return `c${i}`;
+		for (let i = 1; ; i++) if (!this.candidates.some(({ id }) => id === `c${i}`)) return `c${i}`;
 	}
 }
+
+/** The usual levels and the one that was asked for, in order. */
+const levelsWith = (level: number, usual: readonly number[]): number[] =>
+	(usual.includes(level) ? [...usual] : [...usual, level]).sort((a, b) => a - b);
 
 /** A key set to undefined is a key taken away. */
 function withoutUndefined(candidate: CandidateInput): CandidateInput {

@@ -1,0 +1,95 @@
+import { mkdtempSync, rmSync, chmodSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import pg from 'pg';
+import { expect, test } from 'vitest';
+import { startCluster, stopCluster } from '../../scripts/lib/cluster.mjs';
+import { postgresPrograms } from '../../scripts/lib/packages.mjs';
+import { migrate } from '../../scripts/migrate.mjs';
+import type { Item } from '../../src/lib/shapes';
+import { startApp, until } from '../support/app';
+import { makeDatabase } from '../support/database';
+
+const text = Array.from({ length: 5000 }, (_, i) => 100 + (i % 17)).join('\n');
+const paste = { code: '10-001', name: 'Inner tube', text };
+
+test('a server killed while a paste is being stored leaves nothing of it, and the next one takes it whole', async () => {
+	const database = await makeDatabase();
+	const counts = async () => {
+		const { rows } = await database.client.query(
+			`SELECT (SELECT count(*) FROM raw_text) AS texts, (SELECT count(*) FROM data_change) AS changes,
+				(SELECT count(*) FROM item) AS items, (SELECT count(*) FROM actual) AS actuals`,
+		);
+		return Object.values(rows[0]).map(Number);
+	};
+	let app = await startApp(database.url);
+	const blocker = new pg.Client({ connectionString: database.url });
+	await blocker.connect();
+	try {
+		// The last table that a paste writes is held, so that the transaction stands still after all the others.
+		await blocker.query('BEGIN; LOCK TABLE candidate IN ACCESS EXCLUSIVE MODE');
+		const lost = app.call('POST', '/items', paste).catch((error: unknown) => error);
+		await until(async () => {
+			const { rows } = await database.client.query(
+				`SELECT 1 FROM pg_locks WHERE NOT granted AND relation = 'candidate'::regclass`,
+			);
+			return rows.length > 0;
+		}, 'the paste at the held table');
+		await app.stop('SIGKILL');
+		expect(await lost).toBeInstanceOf(Error);
+		await blocker.query('ROLLBACK');
+		await until(async () => {
+			const { rows } = await database.client.query(
+				`SELECT 1 FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid() AND state <> 'idle'`,
+			);
+			return rows.length === 0;
+		}, 'the end of the killed server’s transaction');
+		expect(await counts()).toEqual([0, 0, 0, 0]);
+
+		app = await startApp(database.url);
+		expect((await app.call('POST', '/items', paste)).status).toBe(201);
+		expect(await counts()).toEqual([1, 1, 1, 5000]);
+	} finally {
+		await blocker.end();
+		await app.stop();
+		await database.drop();
+	}
+});
+
+test.runIf(postgresPrograms())(
+	'PostgreSQL stopped and started under a running server: it goes on without a restart',
+	async () => {
+		const directory = mkdtempSync(join(tmpdir(), 'ventrel-test-outage-'));
+		chmodSync(directory, 0o755);
+		const { url } = await startCluster(directory, { throwaway: true });
+		await migrate(url);
+		const app = await startApp(url);
+		try {
+			expect((await app.call('POST', '/items', paste)).status).toBe(201);
+			await stopCluster(directory);
+			const down = await app.call('POST', '/items', { ...paste, code: '10-002' });
+			expect(down.status).toBe(503);
+			expect(down.body.message).toMatch(/Nothing was stored and nothing is lost; try again/);
+			expect((await fetch(`${app.url}/items`)).status).toBe(503);
+			expect(
+				(
+					await app.call('POST', '/evaluate', {
+						series: { values: [1, 2], frequency: 'step' },
+						candidates: [],
+					})
+				).status,
+			).toBe(200);
+
+			expect((await startCluster(directory, { throwaway: true })).url).toBe(url);
+			await until(async () => (await app.call('GET', '/items')).status === 200, 'the list of items');
+			const { body } = await app.call<Item>('GET', '/items/10-001');
+			expect(body.series.values).toHaveLength(5000);
+			expect((await app.call('GET', '/items/10-002')).status).toBe(404);
+			expect((await app.call('POST', '/items', { ...paste, code: '10-002' })).status).toBe(201);
+		} finally {
+			await app.stop();
+			await stopCluster(directory);
+			rmSync(directory, { recursive: true, force: true });
+		}
+	},
+);

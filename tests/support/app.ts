@@ -1,0 +1,75 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { fileURLToPath } from 'node:url';
+import { freePort } from '../../scripts/lib/ports.mjs';
+
+const SERVER = fileURLToPath(new URL('../../build/index.js', import.meta.url));
+
+/** The built application, serving. */
+export interface App {
+	url: string;
+	process: ChildProcess;
+	/** Calls the HTTP interface and gives back status and answer. */
+	call<T = { message: string; issues?: { path: string; message: string }[] }>(
+		method: string,
+		path: string,
+		body?: unknown,
+	): Promise<{ status: number; body: T }>;
+	stop(signal?: NodeJS.Signals): Promise<void>;
+}
+
+export async function startApp(databaseUrl: string, { demo = false } = {}): Promise<App> {
+	const port = await freePort();
+	const url = `http://127.0.0.1:${port}`;
+	const child = spawn(process.execPath, [SERVER], {
+		stdio: ['ignore', 'inherit', 'inherit'],
+		env: {
+			...process.env,
+			DATABASE_URL: databaseUrl,
+			HOST: '127.0.0.1',
+			PORT: String(port),
+			ORIGIN: url,
+			BODY_SIZE_LIMIT: '16M',
+			NODE_ENV: 'production',
+			LOG_LEVEL: 'fatal',
+			VENTREL_DEMO: demo ? 'on' : 'off',
+			VENTREL_USER: 'tester',
+		},
+	});
+	await until(async () => {
+		if (child.exitCode !== null) throw new Error(`The server ended with ${child.exitCode}.`);
+		const health = await fetch(`${url}/api/v1/health`).catch(() => null);
+		return health?.ok === true;
+	});
+	return {
+		url,
+		process: child,
+		async call(method, path, body) {
+			const response = await fetch(`${url}/api/v1${path}`, {
+				method,
+				...(body !== undefined && {
+					body: JSON.stringify(body),
+					headers: { 'content-type': 'application/json' },
+				}),
+			});
+			return { status: response.status, body: await response.json() };
+		},
+		async stop(signal = 'SIGTERM') {
+			if (child.exitCode !== null || child.signalCode !== null) return;
+			const ended = once(child, 'exit');
+			child.kill(signal);
+			await ended;
+		},
+	};
+}
+
+const PATIENCE = 40_000;
+
+/** Waits for what is waited for, and fails loudly when it does not come. */
+export async function until(arrived: () => Promise<boolean>, what = 'what was waited for'): Promise<void> {
+	const deadline = Date.now() + PATIENCE;
+	while (!(await arrived())) {
+		if (Date.now() > deadline) throw new Error(`${what} did not come within ${PATIENCE / 1000} seconds.`);
+		await new Promise((done) => setTimeout(done, 20));
+	}
+}
