@@ -19,7 +19,11 @@
 		{ name: 'Bring in', href: '/bring-in' },
 	];
 
-	onMount(() => theme.adoptPainted());
+	onMount(() => {
+		theme.adoptPainted();
+		// For whoever drives the page by program: from here on it answers.
+		document.documentElement.dataset.ready = 'yes';
+	});
 
 	function key(event: KeyboardEvent) {
 		const target = event.target as HTMLElement;

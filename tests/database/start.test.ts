@@ -27,7 +27,7 @@ interface Start {
 }
 
 function start(env: NodeJS.ProcessEnv = {}): Start {
-	const clean = { ...process.env, VENTREL_DATA: directory };
+	const clean: NodeJS.ProcessEnv = { ...process.env, VENTREL_DATA: directory };
 	delete clean.DATABASE_URL;
 	delete clean.PORT;
 	const child = spawn(process.execPath, [SCRIPT], { env: { ...clean, ...env } });

@@ -66,10 +66,14 @@ export async function startApp(databaseUrl: string, { demo = false } = {}): Prom
 const PATIENCE = 40_000;
 
 /** Waits for what is waited for, and fails loudly when it does not come. */
-export async function until(arrived: () => Promise<boolean>, what = 'what was waited for'): Promise<void> {
-	const deadline = Date.now() + PATIENCE;
+export async function until(
+	arrived: () => Promise<boolean>,
+	what = 'what was waited for',
+	patience = PATIENCE,
+): Promise<void> {
+	const deadline = Date.now() + patience;
 	while (!(await arrived())) {
-		if (Date.now() > deadline) throw new Error(`${what} did not come within ${PATIENCE / 1000} seconds.`);
+		if (Date.now() > deadline) throw new Error(`${what} did not come within ${patience / 1000} seconds.`);
 		await new Promise((done) => setTimeout(done, 20));
 	}
 }

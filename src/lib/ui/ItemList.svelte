@@ -134,7 +134,6 @@
 				>
 			{/each}
 		</div>
-		<!-- svelte-ignore a11y_no_noninteractive_tabindex (the list is walked with the arrow keys) -->
 		<div
 			bind:this={viewport}
 			bind:clientHeight={height}

@@ -60,7 +60,7 @@
 
 	function key(event: KeyboardEvent) {
 		const target = event.target as HTMLElement;
-		if (event.altKey || target.closest('input, textarea, select, [role=dialog]')) return;
+		if (event.altKey || target.closest('input, textarea, select, dialog')) return;
 		const name = event.key.toLowerCase();
 		if (name === 'z' && event.shiftKey) desk.redo();
 		else if (name === 'z') desk.undo();

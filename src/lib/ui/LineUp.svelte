@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
 	import type { Measures } from '$core/accuracy/measures';
-	import { type CandidateInput, CRITERIA, type Criterion } from '$core/methods/method';
+	import { type CandidateInput, type Constant, CRITERIA, type Criterion } from '$core/methods/method';
 	import { METHODS, methodOf } from '$core/methods/registry';
 	import { periodWord } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
@@ -104,9 +104,20 @@
 		adding = false;
 	}
 
+	/**
+	 * What a dial shows: a searched constant as it was found, any other as it is set, which may be ahead of the
+	 * newest answer while the dial is being turned.
+	 */
+	function constantOf(candidate: CandidateInput, { key, fallback }: Constant): number {
+		const found = candidate.optimise ? desk.resultFor(candidate.id)?.constants[key] : undefined;
+		return found ?? candidate.constants?.[key] ?? fallback;
+	}
+
 	/** Turned by hand, a constant is no longer what the search found. */
 	function turn(candidate: CandidateInput, key: string, value: number) {
-		const now = desk.resultFor(candidate.id)?.constants ?? candidate.constants ?? {};
+		const now = Object.fromEntries(
+			methodOf(candidate.method).constants.map((constant) => [constant.key, constantOf(candidate, constant)]),
+		);
 		desk.set(
 			candidate.id,
 			{ constants: { ...now, [key]: value }, optimise: undefined },
@@ -194,9 +205,7 @@
 						<Dial
 							label="{label}, {constant.name}"
 							symbol={constant.symbol}
-							value={result?.constants[constant.key] ??
-								candidate.constants?.[constant.key] ??
-								constant.fallback}
+							value={constantOf(candidate, constant)}
 							min={constant.bounds[0]}
 							max={constant.bounds[1]}
 							step={0.01}

@@ -1,0 +1,131 @@
+import { mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { AxeBuilder } from '@axe-core/webdriverjs';
+import { By, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { expect } from 'vitest';
+import { openBrowser } from '../../scripts/lib/browser.mjs';
+import { type App, until as untilLong } from './app';
+
+/** The real interface in headless Chromium, spoken to as a user sees it. */
+export interface Page {
+	driver: WebDriver;
+	open(path: string): Promise<void>;
+	/** The first element that fits, as soon as it is there and shown. */
+	find(css: string): Promise<WebElement>;
+	/** The first button, link or tab with that text. */
+	press(text: string): Promise<void>;
+	text(css: string): Promise<string>;
+	/** Waits until an element's text fits. */
+	reads(css: string, pattern: RegExp): Promise<string>;
+	/** Presses keys where the focus is. */
+	keys(...keys: string[]): Promise<void>;
+	/** Puts a text into a field, in place of what stood there. */
+	fill(css: string, text: string): Promise<void>;
+	choose(css: string, value: string): Promise<void>;
+	/** The next file that was saved, once it is whole. */
+	saved(name: string): Promise<string>;
+	/** Fails for every serious or critical finding of axe, in light and in dark. */
+	expectAccessible(): Promise<void>;
+	/** What the browser's console complained of. */
+	complaints(): Promise<string[]>;
+	close(): Promise<void>;
+}
+
+/** A page answers within seconds, or something is wrong. */
+const until = (arrived: () => Promise<boolean>, what: string) => untilLong(arrived, what, 12_000);
+
+export async function openPage(app: App): Promise<Page> {
+	const { driver, downloads, close } = await openBrowser();
+	mkdirSync(downloads, { recursive: true });
+	const find = async (css: string) => {
+		let found: WebElement | undefined;
+		await until(async () => {
+			[found] = await driver.findElements(By.css(css));
+			return found !== undefined && (await found.isDisplayed().catch(() => false));
+		}, css);
+		return found!;
+	};
+	const text = async (css: string) => (await find(css)).getText();
+	const page: Page = {
+		driver,
+		find,
+		text,
+		close,
+		async open(path) {
+			await driver.get(app.url + path);
+			await find('main');
+			// The page answers once its scripts have taken it over.
+			await until(
+				() => driver.executeScript<boolean>('return document.documentElement.dataset.ready === "yes"'),
+				`${path} ready`,
+			);
+		},
+		async press(name) {
+			const path = `//*[self::button or self::a or self::label or @role="tab"][normalize-space()="${name}"]`;
+			await until(async () => {
+				const [element] = await driver.findElements(By.xpath(path));
+				if (!element || !(await element.isEnabled())) return false;
+				return element.click().then(
+					() => true,
+					() => false,
+				);
+			}, `“${name}” to press`);
+		},
+		async reads(css, pattern) {
+			let last = '';
+			await until(async () => {
+				last = await text(css).catch(() => '');
+				return pattern.test(last);
+			}, `${css} to read ${pattern}`).catch((error: Error) => {
+				throw new Error(`${error.message} It reads “${last}”.`);
+			});
+			return last;
+		},
+		keys: (...keys) =>
+			driver
+				.actions()
+				.sendKeys(...keys)
+				.perform(),
+		async fill(css, value) {
+			const field = await find(css);
+			await driver.executeScript(
+				`const [field, value] = arguments; field.focus(); field.select();
+				document.execCommand('insertText', false, value) || (field.value = value);
+				field.dispatchEvent(new Event('input', { bubbles: true })); field.dispatchEvent(new Event('change', { bubbles: true }));`,
+				field,
+				value,
+			);
+		},
+		async choose(css, value) {
+			const field = await find(css);
+			await driver.executeScript(
+				`arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('change', { bubbles: true }));`,
+				field,
+				value,
+			);
+		},
+		async saved(name) {
+			await until(async () => readdirSync(downloads).includes(name), `the file ${name}`);
+			return readFileSync(join(downloads, name), 'utf8');
+		},
+		async expectAccessible() {
+			for (const dark of [false, true]) {
+				await driver.executeScript('document.documentElement.classList.toggle("dark", arguments[0])', dark);
+				const { violations } = await new AxeBuilder(driver).analyze();
+				const grave = violations
+					.filter(({ impact }) => impact === 'serious' || impact === 'critical')
+					.map(
+						({ id, nodes }) =>
+							`${dark ? 'dark' : 'light'} ${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`,
+					);
+				expect(grave).toEqual([]);
+			}
+			await driver.executeScript('document.documentElement.classList.remove("dark")');
+		},
+		async complaints() {
+			const entries = await driver.manage().logs().get('browser');
+			return entries.filter(({ level }) => level.name === 'SEVERE').map(({ message }) => message);
+		},
+	};
+	return page;
+}
