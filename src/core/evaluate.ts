@@ -5,6 +5,7 @@ import { rollingCheck } from './accuracy/rolling';
 import type { AheadStep, Answer, CandidateAnswer, CandidateResult } from './answer';
 import { bindFound, type Fit, fitCandidate } from './fit';
 import { type CandidateInput, CannotRun, type Run } from './methods/method';
+import { distinctNames } from './methods/names';
 import { methodOf } from './methods/registry';
 import { naive } from './methods/naive';
 import { candidateNotes } from './notes/candidate';
@@ -198,10 +199,11 @@ function lastPeriod(series: Series, whole: Run, ranges: Ranges, levels: readonly
 
 function noteLead(setting: Setting, ran: Entry[], candidates: CandidateAnswer[], common: Int32Array): void {
 	const results = new Map(candidates.filter((answer) => answer.ok).map((answer) => [answer.id, answer]));
+	const names = distinctNames(setting.request.candidates, (id) => results.get(id)?.constants);
 	const ranked = ran
 		.map(({ fit }) => ({
 			id: fit.candidate.id,
-			name: methodOf(fit.candidate.method).label(fit.candidate),
+			name: names.get(fit.candidate.id)!,
 			fitted: fit.run.fitted,
 			mad: results.get(fit.candidate.id)?.measures.common.mad ?? Infinity,
 		}))

@@ -165,16 +165,13 @@ const noBetter: Remark = ({ own, method }) => {
 const rangeBasis: Remark = ({ ranges, ahead }) => {
 	if (!ranges.basis || ahead.length === 0) return null;
 	const { count, step } = ranges.basis;
-	const widened =
-		ahead.length > step
-			? `; further ahead they are widened from ${step === 1 ? 'one step' : `${step} steps`}`
-			: '';
+	const widened = ahead.length > step ? `; further ahead those are widened` : '';
 	return {
 		code: 'range-basis',
 		text:
 			count === 0
 				? 'No range can be shown: there is no past error to measure it by.'
-				: `Ranges rest on ${count} past errors ${step === 1 ? 'one step' : `${step} steps`} ahead${widened}.`,
+				: `Ranges rest on past errors made as many periods ahead, ${count} of them at ${step}${widened}.`,
 		figures: { count, step },
 	};
 };

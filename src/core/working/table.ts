@@ -3,7 +3,7 @@ import type { CandidateInput, Recorded, Spelled } from '../methods/method';
 import { methodOf } from '../methods/registry';
 import type { ValidRequest } from '../request';
 import { prepareSeries } from '../series/series';
-import { decimalsFor } from './decimals';
+import { decimalsFor, writtenDecimals } from './decimals';
 import { figure, minus, over, plus, size, spellOut, times } from './expression';
 
 /** A column of the working: a figure for each period, and the sentence behind each figure. */
@@ -35,6 +35,8 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 	const recorded = recordedOf(request, candidate, result);
 	const method = methodOf(candidate.method);
 	const decimals = decimalsFor(request.series.values);
+	// What a gap rule filled in may have more decimals than what was brought in.
+	const brought = request.gaps === 'skip' ? writtenDecimals(request.series.values) : decimals;
 	const periods = Array.from({ length: recorded.periods }, (_, i) => i + 1);
 	const column = (
 		key: string,
@@ -69,7 +71,7 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 
 	return {
 		columns: [
-			column('actual', 'Actual', 'yₜ', decimals, actual, () => null),
+			column('actual', 'Actual', 'yₜ', brought, actual, () => null),
 			column('fitted', method.forecast.name, method.forecast.equation, decimals, recorded.fitted, (t) =>
 				method.forecast.explain(recorded, t),
 			),

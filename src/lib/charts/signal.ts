@@ -24,7 +24,6 @@ export function signalOption(figures: SignalFigures, palette: Palette): EChartsC
 			const point = at.get(i + 1);
 			return point ? pick(point) : null;
 		});
-	const widest = Math.max(limit * 1.25, ...tracking.map(({ signal }) => Math.abs(signal ?? 0)));
 	const xAxis = (gridIndex: number) => ({
 		type: 'category',
 		gridIndex,
@@ -65,7 +64,12 @@ export function signalOption(figures: SignalFigures, palette: Palette): EChartsC
 		],
 		xAxis: [xAxis(0), xAxis(1)],
 		yAxis: [
-			{ ...yAxis(0, 'tracking signal, in MAD'), min: -Math.ceil(widest), max: Math.ceil(widest) },
+			{
+				...yAxis(0, 'tracking signal, in MAD'),
+				// Both limits are in sight, however calm the signal is.
+				min: ({ min }: { min: number }) => Math.floor(Math.min(min, -1.25 * limit) / 5) * 5,
+				max: ({ max }: { max: number }) => Math.ceil(Math.max(max, 1.25 * limit) / 5) * 5,
+			},
 			yAxis(1, `error (bars) and running sum (line)${figures.unit ? `, ${figures.unit}` : ''}`),
 		],
 		series: [

@@ -36,7 +36,7 @@ const SAMPLE_LINES = 200;
 
 /**
  * The delimiter under which the first lines fall into the most even columns, tab before semicolon before comma.
- * @returns the delimiter, and the others that cut the lines into columns as well
+ * @returns the delimiter, and the others that cut most of the lines as well
  */
 export function findDelimiter(text: string): { delimiter: Delimiter; others: Delimiter[] } {
 	const sample = text.split(/\r\n?|\n/, SAMPLE_LINES).filter((line) => line.trim() !== '');
@@ -46,5 +46,6 @@ export function findDelimiter(text: string): { delimiter: Delimiter; others: Del
 		return widths.filter((width) => width === widths[0] && width > 1).length / widths.length;
 	};
 	const [delimiter = ',', ...others] = [...cutting].sort((a, b) => evenness(b) - evenness(a));
-	return { delimiter, others };
+	const most = (other: Delimiter) => sample.filter((line) => line.includes(other)).length > sample.length / 2;
+	return { delimiter, others: others.filter(most) };
 }

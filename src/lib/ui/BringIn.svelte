@@ -3,7 +3,7 @@
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { CALENDAR_SEASON_LENGTH, FREQUENCIES, type Frequency, periodWord } from '$core/series/frequency';
 	import { describePeriod, formatPeriod, PERIOD_EXAMPLE } from '$core/series/period';
-	import { decimalsFor } from '$core/working/decimals';
+	import { writtenDecimals } from '$core/working/decimals';
 	import type { DecimalMark } from '../reading/figures';
 	import type { Choices, ColumnRole, Reading } from '../reading/read';
 	import { type Delimiter, DELIMITER_NAME, DELIMITERS } from '../reading/table';
@@ -70,7 +70,7 @@
 
 	const present = $derived(reading?.values.filter((value) => value !== null) ?? []);
 	const frequency = $derived<Frequency>(reading?.frequency ?? 'month');
-	const decimals = $derived(decimalsFor(reading?.values ?? []));
+	const decimals = $derived(writtenDecimals(reading?.values ?? []));
 	const usable = $derived(reading !== null && reading.problem === null);
 	const missing = $derived([!code.trim() && 'a code', !name.trim() && 'a name'].filter(Boolean));
 
@@ -191,11 +191,11 @@
 					{reading?.problem ?? 'Reading…'}
 				</p>
 			{:else}
-				<div class="grid grid-cols-2 gap-x-3 gap-y-1 border-t border-rule py-2 text-[13px]">
+				<div class="grid grid-cols-2 gap-x-3 gap-y-1.5 border-t border-rule py-2 text-[13px]">
 					<label class="text-ink-2">
 						cut at each
 						<select
-							class="block h-7 w-full rounded-md border-edge bg-panel py-0 text-[13px] text-ink"
+							class="block h-7 w-full rounded-md border border-edge bg-panel py-0 text-[13px] text-ink"
 							value={reading.delimiter}
 							onchange={(event) =>
 								(choices = { ...choices, delimiter: event.currentTarget.value as Delimiter })}
@@ -208,7 +208,7 @@
 					<label class="text-ink-2">
 						decimal mark
 						<select
-							class="block h-7 w-full rounded-md border-edge bg-panel py-0 text-[13px] text-ink"
+							class="block h-7 w-full rounded-md border border-edge bg-panel py-0 text-[13px] text-ink"
 							value={reading.decimal}
 							onchange={(event) =>
 								(choices = { ...choices, decimal: event.currentTarget.value as DecimalMark })}
@@ -224,7 +224,7 @@
 							checked={reading.header}
 							onchange={(event) => (choices = { ...choices, header: event.currentTarget.checked })}
 						/>
-						first row is a heading
+						row 1 is a heading
 					</label>
 					{#if reading.roles.length > 1}
 						<label class="flex items-center gap-2 text-ink-2">
@@ -235,7 +235,7 @@
 								onchange={(event) =>
 									(choices = { ...choices, periodColumn: event.currentTarget.checked ? 0 : null })}
 							/>
-							first column is the period
+							column 1 is the period
 						</label>
 					{/if}
 				</div>
@@ -334,7 +334,7 @@
 				<label class="text-[13px] text-ink-2">
 					one figure a
 					<select
-						class="block h-8 w-full rounded-md border-edge bg-panel py-0 text-ink"
+						class="block h-8 w-full rounded-md border border-edge bg-panel py-0 text-ink"
 						value={frequency}
 						onchange={(event) => {
 							const next = event.currentTarget.value as Frequency;

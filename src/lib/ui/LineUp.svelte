@@ -18,6 +18,8 @@
 	const series = $derived(desk.item.series);
 	const periods = $derived(series.values.length);
 	let adding = $state(false);
+	/** Notes that the sentence above them or the view Ahead says. */
+	const SAID_ELSEWHERE = ['lead-within-noise', 'range-basis'];
 
 	type Key = 'mad' | 'mse' | 'mape' | 'bias';
 	const COLUMNS: { key: Key; name: string; long: string }[] = [
@@ -80,7 +82,7 @@
 	const sentence = $derived(comparisonSentence(desk));
 	const chosenNotes = $derived(
 		(desk.resultFor(desk.chosenId)?.notes ?? [])
-			.filter(({ code }) => code !== 'lead-within-noise')
+			.filter(({ code }) => !SAID_ELSEWHERE.includes(code))
 			.slice(0, 4),
 	);
 	const seriesNotes = $derived(
@@ -158,13 +160,13 @@
 <table class="w-full table-fixed border-collapse">
 	<caption class="sr-only">Line-up of candidates</caption>
 	<colgroup>
-		<col class="w-[178px]" />
+		<col class="w-[172px]" />
 		<col />
+		<col class="w-[60px]" />
+		<col class="w-[76px]" />
+		<col class="w-[54px]" />
 		<col class="w-[62px]" />
-		<col class="w-[80px]" />
-		<col class="w-[58px]" />
-		<col class="w-[66px]" />
-		<col class="w-[122px]" />
+		<col class="w-[134px]" />
 	</colgroup>
 	<thead>
 		<tr class="border-b border-rule text-[13px] text-ink-2">
@@ -276,11 +278,11 @@
 						<div class="flex items-baseline gap-4">
 							{#if method.starts.length > 0}<StartChoice {desk} {candidate} {method} />{/if}
 							{#if result}
-								<span class="text-ink-2">
+								<span class="shrink-0 text-ink-2">
 									scored from {describePeriod(series.frequency, series.first + result.scoreFrom - 1)}
 								</span>
 							{/if}
-							<span class="ml-auto flex gap-3">
+							<span class="ml-auto flex shrink-0 gap-3">
 								{#if method.constants.length > 0}
 									<button type="button" class="quiet" onclick={() => desk.findBest([candidate.id])}
 										>best constants</button

@@ -50,11 +50,11 @@
 	}
 </script>
 
-<span class="flex items-baseline gap-1.5">
+<span class="flex shrink-0 items-baseline gap-1.5 whitespace-nowrap">
 	<label class="flex items-baseline gap-1 text-ink-2">
 		starts from
 		<select
-			class="h-6 border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
+			class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
 			value={rule}
 			onchange={(event) => choose(event.currentTarget.value as StartRule)}
 		>

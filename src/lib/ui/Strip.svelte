@@ -2,7 +2,6 @@
 	import type { ECharts } from 'echarts/core';
 	import { periodWord } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
-	import { methodOf } from '$core/methods/registry';
 	import Chart from '../charts/Chart.svelte';
 	import type { Palette } from '../charts/palette';
 	import { STRIP_MARGINS, stripOption } from '../charts/strip';
@@ -35,7 +34,7 @@
 			const result = desk.resultFor(candidate.id);
 			if (!result || desk.hidden.includes(candidate.id)) return [];
 			const chosen = candidate.id === desk.chosenId;
-			const label = methodOf(candidate.method).label(candidate);
+			const label = desk.names.get(candidate.id)!;
 			const ahead = result.ahead.map(({ mean }) => mean);
 			return [{ id: candidate.id, label, place, chosen, fitted: result.fitted ?? [], ahead, result }];
 		});
@@ -134,7 +133,7 @@
 	}
 </script>
 
-<div class="grid h-full grid-cols-[minmax(0,1fr)_264px]">
+<div class="grid h-full grid-cols-[minmax(0,1fr)_296px]">
 	<div class="flex min-w-0 flex-col">
 		<div class="flex shrink-0 items-baseline gap-4 px-4 pt-1.5 text-[13px]">
 			<h2 class="font-semibold">{title}</h2>
@@ -229,7 +228,7 @@
 			</thead>
 			<tbody>
 				<tr class="border-t border-rule">
-					<td class="w-8 py-1">
+					<td class="w-9 py-1">
 						<svg width="26" height="10" aria-hidden="true">
 							<line x1="0" x2="26" y1="5" y2="5" stroke="var(--ink)" />
 							<circle cx="13" cy="5" r="2.5" fill="var(--ink)" />
@@ -237,14 +236,14 @@
 					</td>
 					<td>Actual</td>
 					<td class="figures" data-reading="actual">
-						{at < n ? figure(series.values[at], desk.decimals) : 'to come'}
+						{at < n ? figure(series.values[at], desk.actualDecimals) : 'to come'}
 					</td>
 					<td></td>
 				</tr>
 				{#each readings as { id, label, place, chosen, value, error } (id)}
 					<tr class="border-t border-rule {chosen ? 'font-semibold' : ''}" data-reading={id}>
 						<td class="py-1"><CandidateMark {place} bold={chosen} /></td>
-						<td class="max-w-24 truncate" title={label}>{label}</td>
+						<td class="max-w-32 truncate" title={label}>{label}</td>
 						<td class="figures">{figure(value, desk.decimals)}</td>
 						<td class="figures pl-2">{at < n ? signed(error, desk.decimals) : ''}</td>
 					</tr>

@@ -13,7 +13,8 @@
 	const SPARE = 6;
 	const series = $derived(desk.item.series);
 	let scrolled = $state(0);
-	let height = $state(300);
+	let room = $state(300);
+	const height = $derived(Math.max(4, Math.floor(room / ROW)) * ROW);
 	let viewport: HTMLDivElement | undefined = $state();
 	/** The cell that is spelled out: 1-based period and column. */
 	let spot = $state({ t: Infinity, column: 1 });
@@ -120,64 +121,69 @@
 			<button type="button" class="quiet" onclick={() => go(periods, at.column)}>last</button>
 			<button type="button" class="quiet" onclick={takeAway}>take away as CSV</button>
 		</div>
-		<div
-			bind:this={viewport}
-			bind:clientHeight={height}
-			class="min-h-0 flex-1 overflow-auto"
-			onscroll={() => (scrolled = viewport?.scrollTop ?? 0)}
-		>
+		<div bind:clientHeight={room} class="min-h-0 flex-1">
+			<!-- As high as whole rows, so that none is cut through under the head. -->
 			<div
-				role="grid"
-				tabindex="-1"
-				aria-label="{shown.label}, working"
-				aria-rowcount={periods + 1}
-				aria-colcount={columns.length + 1}
-				class="relative w-max min-w-full text-[13px]"
-				style:height="{(periods + 1) * ROW}px"
-				onkeydown={key}
+				bind:this={viewport}
+				class="overflow-auto"
+				style:height="{height}px"
+				onscroll={() => (scrolled = viewport?.scrollTop ?? 0)}
 			>
 				<div
-					role="row"
-					aria-rowindex="1"
-					class="sticky top-0 z-10 flex border-b border-rule bg-paper text-ink-2"
-					style:height="{ROW}px"
+					role="grid"
+					tabindex="-1"
+					aria-label="{shown.label}, working"
+					aria-rowcount={periods + 1}
+					aria-colcount={columns.length + 1}
+					class="relative w-max min-w-full text-[13px]"
+					style:height="{(periods + 1) * ROW}px"
+					onkeydown={key}
 				>
-					<span role="columnheader" class="sticky left-0 w-[104px] shrink-0 bg-paper pl-4">period</span>
-					{#each columns as { key: name, name: head, equation } (name)}
-						<span role="columnheader" class="w-[78px] shrink-0 pr-3 text-right" title={equation}>{head}</span>
-					{/each}
-				</div>
-				{#each rows as t (t)}
 					<div
 						role="row"
-						aria-rowindex={t + 1}
-						class="absolute flex border-b border-rule"
-						style:top="{t * ROW}px"
+						aria-rowindex="1"
+						class="sticky top-0 z-10 flex border-b border-rule bg-paper text-ink-2"
 						style:height="{ROW}px"
 					>
-						<span
-							role="rowheader"
-							class="sticky left-0 w-[104px] shrink-0 truncate bg-paper pl-4 leading-[23px] text-ink-2"
-						>
-							{period(t)}
-						</span>
-						{#each columns as column, c (column.key)}
-							<span
-								id="cell-{t}-{c}"
-								role="gridcell"
-								tabindex={t === at.t && c === at.column ? 0 : -1}
-								data-working="{column.key} {t}"
-								class="figures w-[78px] shrink-0 cursor-default pr-3 leading-[23px] {t === at.t &&
-								c === at.column
-									? 'bg-wash font-semibold shadow-[inset_0_-2px_0_var(--accent)]'
-									: 'hover:bg-wash'}"
-								onmouseenter={() => (spot = { t, column: c })}
-								onfocus={() => (spot = { t, column: c })}
-								>{figure(column.values[t - 1], column.decimals)}</span
+						<span role="columnheader" class="sticky left-0 w-[104px] shrink-0 bg-paper pl-4">period</span>
+						{#each columns as { key: name, name: head, equation } (name)}
+							<span role="columnheader" class="w-[78px] shrink-0 pr-3 text-right" title={equation}
+								>{head}</span
 							>
 						{/each}
 					</div>
-				{/each}
+					{#each rows as t (t)}
+						<div
+							role="row"
+							aria-rowindex={t + 1}
+							class="absolute flex border-b border-rule"
+							style:top="{t * ROW}px"
+							style:height="{ROW}px"
+						>
+							<span
+								role="rowheader"
+								class="sticky left-0 w-[104px] shrink-0 truncate bg-paper pl-4 leading-[23px] text-ink-2"
+							>
+								{period(t)}
+							</span>
+							{#each columns as column, c (column.key)}
+								<span
+									id="cell-{t}-{c}"
+									role="gridcell"
+									tabindex={t === at.t && c === at.column ? 0 : -1}
+									data-working="{column.key} {t}"
+									class="figures w-[78px] shrink-0 cursor-default pr-3 leading-[23px] {t === at.t &&
+									c === at.column
+										? 'bg-wash font-semibold shadow-[inset_0_-2px_0_var(--accent)]'
+										: 'hover:bg-wash'}"
+									onmouseenter={() => (spot = { t, column: c })}
+									onfocus={() => (spot = { t, column: c })}
+									>{figure(column.values[t - 1], column.decimals)}</span
+								>
+							{/each}
+						</div>
+					{/each}
+				</div>
 			</div>
 		</div>
 		<div class="shrink-0 border-t border-rule bg-panel px-4 py-2" aria-live="polite">

@@ -3,7 +3,8 @@ import type { CandidateInput, Criterion } from '$core/methods/method';
 import { methodOf } from '$core/methods/registry';
 import type { EvaluateRequest } from '$core/request';
 import { formatPeriod } from '$core/series/period';
-import { decimalsFor } from '$core/working/decimals';
+import { distinctNames } from '$core/methods/names';
+import { decimalsFor, writtenDecimals } from '$core/working/decimals';
 import { arithmetic } from '../workers/arithmetic';
 import { Latest } from '../workers/latest';
 import type { AdoptedForecast, Item } from '../shapes';
@@ -32,7 +33,9 @@ const USUAL_HORIZON = { hour: 24, day: 14, weekday: 10, week: 13, month: 12, qua
 /** One item on the bench: its line-up, the newest answer, what is chosen, undo, and keeping it all. */
 export class ItemState {
 	readonly item: Item;
+	/** Decimals of computed figures, and of actuals as they were brought in. */
 	readonly decimals: number;
+	readonly actualDecimals: number;
 	readonly unit: string;
 
 	#history: History<Snapshot>;
@@ -59,6 +62,7 @@ export class ItemState {
 		this.item = item;
 		this.unit = item.unit;
 		this.decimals = decimalsFor(item.series.values);
+		this.actualDecimals = writtenDecimals(item.series.values);
 		this.#version = item.lineUp.version;
 		this.#history = new History<Snapshot>({ candidates: item.lineUp.candidates, hidden: item.lineUp.hidden });
 		this.#snapshot = this.#history.now;
@@ -67,7 +71,11 @@ export class ItemState {
 		this.horizon = Math.min(USUAL_HORIZON[item.series.frequency], Math.max(3, item.series.values.length));
 		this.chosenId = this.candidates.find(({ id }) => id === chosenId)?.id ?? this.#firstChoice();
 		this.#latest = new Latest(
-			(request) => arithmetic().evaluate(request),
+			async (request) => {
+				const { answer, took } = await arithmetic().evaluateTimed(request);
+				performance.mark('evaluated', { detail: took });
+				return answer;
+			},
 			(answer, request) => {
 				this.shown = { request, answer };
 				this.problem = null;
@@ -95,6 +103,9 @@ export class ItemState {
 	get chosen(): CandidateInput | undefined {
 		return this.candidates.find(({ id }) => id === this.chosenId);
 	}
+
+	/** A name for each candidate that no other one has. */
+	readonly names = $derived.by(() => distinctNames(this.candidates, (id) => this.resultFor(id)?.constants));
 
 	/** The newest answer for a candidate; it may be a dial's breadth behind the line-up. */
 	answerFor(id: string): CandidateAnswer | undefined {

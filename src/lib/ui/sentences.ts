@@ -1,5 +1,4 @@
 import type { CandidateResult } from '$core/answer';
-import { methodOf } from '$core/methods/registry';
 import { periodWord } from '$core/series/frequency';
 import { figure } from './format';
 import type { ItemState } from './item-state.svelte';
@@ -9,7 +8,7 @@ export function comparisonSentence(desk: ItemState): { lead: string; rest: strin
 	const named = desk.candidates.flatMap((candidate) => {
 		const result = desk.resultFor(candidate.id);
 		const mad = result?.measures.common.mad ?? null;
-		return result && mad !== null ? [{ name: methodOf(candidate.method).label(candidate), result, mad }] : [];
+		return result && mad !== null ? [{ name: desk.names.get(candidate.id)!, result, mad }] : [];
 	});
 	const [best, second] = named.sort((a, b) => a.mad - b.mad);
 	if (!best) return null;

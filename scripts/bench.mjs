@@ -1,0 +1,24 @@
+// npm run bench: speed, as ratios in one run. What each line means stands in bench/.
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { prepareBuild, preparePackages, ROOT } from './lib/prepare.mjs';
+import { fail } from './lib/say.mjs';
+
+async function main() {
+	await preparePackages(['postgresql', 'chromium', 'chromium-driver']);
+	await prepareBuild();
+	const { build } = await import('vite');
+	const outDir = join(ROOT, '.ventrel', 'bench');
+	// Bundled as the application is, so that the loops measured are the loops that run.
+	await build({
+		root: ROOT,
+		configFile: false,
+		logLevel: 'warn',
+		build: { ssr: join(ROOT, 'bench', 'core.ts'), outDir, emptyOutDir: true },
+	});
+	await import(pathToFileURL(join(outDir, 'core.js')).href);
+	const { measurePage } = await import('../bench/page.mjs');
+	await measurePage();
+}
+
+main().catch(fail);

@@ -1,0 +1,20 @@
+import { expect, test } from 'vitest';
+import { distinctNames } from './names';
+
+test('candidates of one label are told apart by their constants, and those of the same constants by place', () => {
+	const candidates = [
+		{ id: 'a', method: 'ses', constants: { alpha: 0.3 } },
+		{ id: 'b', method: 'ses', optimise: {} },
+		{ id: 'c', method: 'naive' },
+		{ id: 'd', method: 'moving-average', span: 3 },
+		{ id: 'e', method: 'moving-average', span: 3 },
+	];
+	const names = distinctNames(candidates, (id) => (id === 'b' ? { alpha: 0.4167 } : undefined));
+	expect([...names.values()]).toEqual([
+		'Simple smoothing α 0.30',
+		'Simple smoothing α 0.42',
+		'Last actual',
+		'Average of 3 (1)',
+		'Average of 3 (2)',
+	]);
+});
