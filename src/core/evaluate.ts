@@ -1,4 +1,4 @@
-import { measure, meanChange, type Measures, type Yardstick } from './accuracy/measures';
+import { measure, meanChange, type Measures, orNull, type Yardstick } from './accuracy/measures';
 import { trackSignal } from './accuracy/tracking';
 import { commonPositions, scoredPositions, windowOf } from './accuracy/windows';
 import { rollingCheck } from './accuracy/rolling';
@@ -30,6 +30,8 @@ interface Setting {
 	series: Series;
 	fitted: Series;
 	yardstick: Yardstick;
+	/** The periods to come, as an answer names them. */
+	periods: (string | number)[];
 }
 
 /**
@@ -41,7 +43,15 @@ export function evaluate(input: unknown): Answer {
 	const request = parseRequest(input);
 	const series = prepareSeries(request.series, request.gaps);
 	const fitted = firstPeriods(series, series.values.length - request.holdout);
-	const setting = { request, series, fitted, yardstick: yardstickOf(series, fitted.values.length) };
+	const setting: Setting = {
+		request,
+		series,
+		fitted,
+		yardstick: yardstickOf(series, fitted.values.length),
+		periods: Array.from({ length: request.horizon }, (_, step) =>
+			formatPeriod(series.frequency, series.first + series.values.length + step),
+		),
+	};
 
 	const entries = request.candidates.map((candidate) => enter(setting, candidate));
 	const ran = entries.filter((entry) => 'fit' in entry);
@@ -166,23 +176,17 @@ function heldBack(
 	};
 }
 
-function lookAhead({ request, series }: Setting, whole: Run, ranges: Ranges): AheadStep[] {
-	const n = series.values.length;
+function lookAhead({ request, series, periods }: Setting, whole: Run, ranges: Ranges): AheadStep[] {
 	const means = new Float64Array(request.horizon);
-	whole.forecast(n, means);
-	return Array.from(means, (mean, index) => {
+	whole.forecast(series.values.length, means);
+	return periods.map((period, index) => {
 		const step = index + 1;
-		const known = Number.isFinite(mean);
-		const around = request.levels.map((level): [string, [number, number] | null] => [
-			String(level),
-			known ? ranges.around(mean, step, level) : null,
-		]);
-		return {
-			step,
-			period: formatPeriod(series.frequency, series.first + n + index),
-			mean: known ? mean : null,
-			ranges: Object.fromEntries(around),
-		};
+		const mean = orNull(means[index]!);
+		const around: AheadStep['ranges'] = {};
+		for (const level of request.levels) {
+			around[String(level)] = mean === null ? null : ranges.around(mean, step, level);
+		}
+		return { step, period, mean, ranges: around };
 	});
 }
 
@@ -212,5 +216,9 @@ function noteLead(setting: Setting, ran: Entry[], candidates: CandidateAnswer[],
 	if (note) results.get(ranked[0]!.id)?.notes.push(note);
 }
 
-const listed = (values: Float64Array): (number | null)[] =>
-	Array.from(values, (value) => (Number.isFinite(value) ? value : null));
+/** As JSON has it: null where there is no finite number. */
+function listed(values: Float64Array): (number | null)[] {
+	const list = new Array<number | null>(values.length);
+	for (let i = 0; i < values.length; i++) list[i] = orNull(values[i]!);
+	return list;
+}

@@ -24,14 +24,16 @@ export function trackingLimit(tracking: TrackingInput): number {
 }
 
 /**
- * Sum of errors and mean absolute error after each error.
- * @param errors errors of the scored periods in order
- * @param visit called once an error, in order
+ * Sum of errors and mean absolute error (or their smoothed forms) after each error.
+ * @param errors m errors of the scored periods in order
+ * @param sums receives m sums
+ * @param means receives m means
  */
 function keepTrack(
-	errors: ArrayLike<number>,
+	errors: Float64Array,
 	tracking: TrackingInput,
-	visit: (position: number, cfe: number, mad: number) => void,
+	sums: Float64Array,
+	means: Float64Array,
 ): void {
 	let sum = 0;
 	let absolute = 0;
@@ -41,10 +43,8 @@ function keepTrack(
 			const c = tracking.constant;
 			sum = c * error + (1 - c) * sum;
 			absolute = c * Math.abs(error) + (1 - c) * absolute;
-			visit(position, sum, absolute);
-			continue;
-		}
-		if (tracking.kind === 'rolling') {
+			means[position] = absolute;
+		} else if (tracking.kind === 'rolling') {
 			// Summed afresh: taking the oldest error off a running sum leaves rounding behind for good.
 			sum = 0;
 			absolute = 0;
@@ -52,12 +52,13 @@ function keepTrack(
 				sum += errors[i]!;
 				absolute += Math.abs(errors[i]!);
 			}
-			visit(position, sum, absolute / Math.min(position + 1, tracking.periods));
-			continue;
+			means[position] = absolute / Math.min(position + 1, tracking.periods);
+		} else {
+			sum += error;
+			absolute += Math.abs(error);
+			means[position] = absolute / (position + 1);
 		}
-		sum += error;
-		absolute += Math.abs(error);
-		visit(position, sum, absolute / (position + 1));
+		sums[position] = sum;
 	}
 }
 
@@ -68,12 +69,21 @@ export function trackSignal(
 	scored: Int32Array,
 	tracking: TrackingInput,
 ): TrackingPoint[] {
-	const errors = Float64Array.from(scored, (i) => actual[i]! - fitted[i]!);
-	const points: TrackingPoint[] = [];
-	keepTrack(errors, tracking, (position, cfe, mad) => {
+	const errors = new Float64Array(scored.length);
+	for (let position = 0; position < errors.length; position++) {
+		const i = scored[position]!;
+		errors[position] = actual[i]! - fitted[i]!;
+	}
+	const sums = new Float64Array(errors.length);
+	const means = new Float64Array(errors.length);
+	keepTrack(errors, tracking, sums, means);
+	const points = new Array<TrackingPoint>(errors.length);
+	for (let position = 0; position < errors.length; position++) {
+		const cfe = sums[position]!;
+		const mad = means[position]!;
 		const signal = mad > 0 ? cfe / mad : null;
-		points.push({ t: scored[position]! + 1, error: errors[position]!, cfe, mad, signal });
-	});
+		points[position] = { t: scored[position]! + 1, error: errors[position]!, cfe, mad, signal };
+	}
 	return points;
 }
 
@@ -87,14 +97,13 @@ export function chanceOfCrossing(tracking: TrackingInput, periods: number): numb
 	const limit = trackingLimit(tracking);
 	const draw = seededNormal(20_260_401);
 	const errors = new Float64Array(Math.min(periods, 2000));
+	const sums = new Float64Array(errors.length);
+	const means = new Float64Array(errors.length);
 	let crossings = 0;
 	for (let run = 0; run < RUNS; run++) {
 		for (let i = 0; i < errors.length; i++) errors[i] = draw();
-		let crossed = false;
-		keepTrack(errors, tracking, (_position, cfe, mad) => {
-			if (Math.abs(cfe) > limit * mad) crossed = true;
-		});
-		if (crossed) crossings++;
+		keepTrack(errors, tracking, sums, means);
+		if (sums.some((sum, position) => Math.abs(sum) > limit * means[position]!)) crossings++;
 	}
 	return crossings / RUNS;
 }

@@ -10,12 +10,14 @@ export function scoredPositions(actual: Float64Array, fitted: Float64Array, scor
 	return Int32Array.from(positions);
 }
 
-/** Positions that every one of the lists holds. */
+/** Positions that every one of the lists holds; each list holds a position once. */
 export function commonPositions(lists: readonly Int32Array[]): Int32Array {
 	const [first, ...others] = lists;
 	if (!first) return new Int32Array(0);
-	const sets = others.map((list) => new Set(list));
-	return first.filter((position) => sets.every((set) => set.has(position)));
+	const end = Math.max(0, ...lists.map((list) => (list.at(-1) ?? -1) + 1));
+	const held = new Int32Array(end);
+	for (const list of others) for (const position of list) held[position]!++;
+	return first.filter((position) => held[position] === others.length);
 }
 
 /** The common window as the answer shows it, 1-based; null when it is empty. */

@@ -22,10 +22,11 @@ export function leadWithinNoise(
 ): Note | null {
 	const [best, second] = ranked;
 	if (!best || !second || scored.length < 3) return null;
-	const differences = Float64Array.from(
-		scored,
-		(i) => Math.abs(actual[i]! - second.fitted[i]!) - Math.abs(actual[i]! - best.fitted[i]!),
-	);
+	const differences = new Float64Array(scored.length);
+	for (let position = 0; position < scored.length; position++) {
+		const i = scored[position]!;
+		differences[position] = Math.abs(actual[i]! - second.fitted[i]!) - Math.abs(actual[i]! - best.fitted[i]!);
+	}
 	const lead = differences.reduce((sum, value) => sum + value, 0) / differences.length;
 	const variance =
 		differences.reduce((sum, value) => sum + (value - lead) ** 2, 0) / (differences.length - 1);

@@ -71,15 +71,17 @@ function errorsByStep(actual: Float64Array, run: Run, scoreFrom: number, horizon
 	const n = run.fitted.length;
 	const firstOrigin = Math.max(0, scoreFrom - 1);
 	const room = Math.max(0, n - firstOrigin);
-	const errors = Array.from({ length: horizon }, () => new Float64Array(room));
+	// One block with a row a step; this runs for every move of a dial.
+	const errors = new Float64Array(horizon * room);
 	const counts = new Int32Array(horizon);
+	const ahead = new Float64Array(horizon);
 	for (let origin = firstOrigin; origin < n; origin++) {
-		const ahead = new Float64Array(Math.min(horizon, n - origin));
 		run.forecast(origin, ahead);
-		for (let step = 1; step <= ahead.length; step++) {
-			const error = actual[origin + step - 1]! - ahead[step - 1]!;
-			if (!Number.isNaN(error)) errors[step - 1]![counts[step - 1]!++] = error;
+		const steps = Math.min(horizon, n - origin);
+		for (let step = 0; step < steps; step++) {
+			const error = actual[origin + step]! - ahead[step]!;
+			if (error === error) errors[step * room + counts[step]!++] = error;
 		}
 	}
-	return errors.map((list, index) => list.subarray(0, counts[index]).sort());
+	return Array.from(counts, (count, step) => errors.subarray(step * room, step * room + count).sort());
 }

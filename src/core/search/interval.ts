@@ -25,6 +25,8 @@ const WORTHWHILE = 2e-5;
 /** A valley that can be left by climbing less than this (relative) belongs to its neighbour. */
 const SHALLOW = 1e-4;
 const POLISHED = 8;
+/** Width at which polishing ends: far below what a constant is read to. */
+const POLISH = 1e-8;
 const GOLDEN = (Math.sqrt(5) - 1) / 2;
 
 /**
@@ -40,7 +42,7 @@ export function minimiseOnInterval(
 	evaluate: (x: number) => number,
 	low: number,
 	high: number,
-	{ cells, most }: IntervalOptions = { cells: 128, most: 900 },
+	{ cells, most }: IntervalOptions,
 ): IntervalMinimum {
 	if (!(high > low)) {
 		const only = { at: low, value: evaluate(low) };
@@ -133,7 +135,7 @@ function polish(evaluate: (x: number) => number, before: Valley, middle: Valley,
 	for (;;) {
 		if (leftValue < best.value) best = { at: left, value: leftValue };
 		if (rightValue < best.value) best = { at: right, value: rightValue };
-		if (high - low < 1e-9 * Math.max(1, Math.abs(high))) return best;
+		if (high - low < POLISH * Math.max(1, Math.abs(high))) return best;
 		if (leftValue <= rightValue) {
 			high = right;
 			right = left;

@@ -99,7 +99,9 @@ export function searchParameters(
 		parameters[moved] = x;
 		return settle();
 	};
-	const minimum = minimiseOnInterval(at, low, high);
+	// Squared errors are smooth in the constants; the others have a kink wherever an error changes sign.
+	const cells = criterion === 'mse' ? 64 : 128;
+	const minimum = minimiseOnInterval(at, low, high, { cells, most: 900 });
 	const best = minimum.valleys[0]!;
 	refuseWithout(criterion, best.value, scored.length);
 	const flat = flatRange(at, minimum, best);

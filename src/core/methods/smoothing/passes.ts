@@ -4,7 +4,10 @@
  */
 
 /**
- * Level only: f_t = ℓ_{t−1}, ℓ_t = ℓ_{t−1} + α (y_t − ℓ_{t−1}).
+ * Level only: f_t = ℓ_{t−1}, ℓ_t = α y_t + (1−α) ℓ_{t−1}.
+ *
+ * Runs on deviations from the start: two operations deep from one period to the next instead of three, and a
+ * constant series comes out as itself to the last bit.
  * @param values n actuals, NaN where missing
  * @param at period at whose end `level` stands; the first fitted value is at + 1
  * @param fitted receives fitted values from index `at` on; what stands before is left alone
@@ -18,11 +21,13 @@ export function levelPass(
 	fitted: Float64Array,
 ): number {
 	const n = values.length;
+	const keep = 1 - alpha;
+	let deviation = 0;
 	for (let i = at; i < n; i++) {
-		fitted[i] = level;
-		const value = values[i]!;
+		fitted[i] = level + deviation;
+		const news = values[i]! - level;
 		// NaN is the only number unequal to itself; this test costs less here than a call.
-		if (value === value) level += alpha * (value - level);
+		if (news === news) deviation = alpha * news + keep * deviation;
 	}
-	return level;
+	return level + deviation;
 }
