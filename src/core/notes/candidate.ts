@@ -105,18 +105,22 @@ const lastOutside: Remark = ({ last, series }) => {
 };
 
 const belowZero: Remark = ({ ahead, series }) => {
-	if (series.values.some((value) => value < 0)) return null;
-	for (const { step, ranges } of ahead) {
-		const low = Math.min(...Object.values(ranges).map((range) => range?.[0] ?? 0));
-		if (low >= 0) continue;
-		return {
-			code: 'range-below-zero',
-			text: `The range falls below zero from ${step === 1 ? 'the next period' : `${step} periods ahead`} (${inWords(low)}), though demand never did. Read its lower end as zero.`,
-			figures: { step, low },
-		};
-	}
-	return null;
+	const first = ahead.find(({ ranges }) => lowest(ranges) < 0);
+	if (!first || series.values.some((value) => value < 0)) return null;
+	const { step } = first;
+	const low = lowest(first.ranges);
+	return {
+		code: 'range-below-zero',
+		text: `The range falls below zero from ${step === 1 ? 'the next period' : `${step} periods ahead`} (${inWords(low)}), though demand never did. Read its lower end as zero.`,
+		figures: { step, low },
+	};
 };
+
+function lowest(ranges: AheadStep['ranges']): number {
+	let low = 0;
+	for (const level in ranges) low = Math.min(low, ranges[level]?.[0] ?? 0);
+	return low;
+}
 
 const trendFar: Remark = ({ slope, ahead, series }) => {
 	const history = series.values.length;

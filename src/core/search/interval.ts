@@ -26,7 +26,7 @@ const WORTHWHILE = 2e-5;
 const SHALLOW = 1e-4;
 const POLISHED = 8;
 /** Width at which polishing ends: far below what a constant is read to. */
-const POLISH = 1e-8;
+const POLISH = 1e-7;
 const GOLDEN = (Math.sqrt(5) - 1) / 2;
 
 /**
@@ -57,11 +57,12 @@ export function minimiseOnInterval(
 	let best = lowest(points);
 	for (;;) {
 		const refined: Valley[] = [];
+		const slopes = points.map((_, i) => slope(points, i));
 		let halved = 0;
 		for (let i = 0; i < points.length; i++) {
 			const right = points[i]!;
 			const left = points[i - 1];
-			if (left && points.length + halved < most && hides(points, i, best, narrowest)) {
+			if (left && points.length + halved < most && hides(points, slopes, i, best, narrowest)) {
 				const at = (left.at + right.at) / 2;
 				refined.push({ at, value: evaluate(at) });
 				halved++;
@@ -94,12 +95,18 @@ function lowest(points: readonly Valley[]): number {
 }
 
 /** Whether the cell that ends at `i` might reach clearly below the best value so far. */
-function hides(points: readonly Valley[], i: number, best: number, narrowest: number): boolean {
+function hides(
+	points: readonly Valley[],
+	slopes: readonly number[],
+	i: number,
+	best: number,
+	narrowest: number,
+): boolean {
 	const left = points[i - 1]!;
 	const right = points[i]!;
 	const width = right.at - left.at;
 	if (width <= narrowest) return false;
-	const steepest = Math.max(slope(points, i - 1), slope(points, i), slope(points, i + 1));
+	const steepest = Math.max(slopes[i - 1]!, slopes[i]!, slopes[i + 1] ?? 0);
 	const reach = (left.value + right.value - 2 * steepest * width) / 2;
 	return reach < best * (1 - WORTHWHILE);
 }

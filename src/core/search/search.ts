@@ -100,7 +100,7 @@ export function searchParameters(
 		return settle();
 	};
 	// Squared errors are smooth in the constants; the others have a kink wherever an error changes sign.
-	const cells = criterion === 'mse' ? 64 : 128;
+	const cells = criterion === 'mse' ? 48 : 128;
 	const minimum = minimiseOnInterval(at, low, high, { cells, most: 900 });
 	const best = minimum.valleys[0]!;
 	refuseWithout(criterion, best.value, scored.length);
