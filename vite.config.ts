@@ -10,7 +10,10 @@ export default defineConfig({
 	build: { chunkSizeWarningLimit: 900 },
 	test: {
 		projects: [
-			{ extends: true, test: { name: 'unit', include: ['src/**/*.test.ts'], environment: 'node' } },
+			{
+				extends: true,
+				test: { name: 'unit', include: ['src/**/*.test.ts', 'demo/*.test.ts'], environment: 'node' },
+			},
 			{
 				extends: true,
 				test: {

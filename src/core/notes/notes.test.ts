@@ -1,0 +1,145 @@
+import { describe, expect, test } from 'vitest';
+import type { CandidateResult } from '../answer';
+import { evaluate } from '../evaluate';
+import { leadWithinNoise } from './comparison';
+import { inWords } from './note';
+
+test.each([
+	[0.1234, '0.12'],
+	[12.345, '12.3'],
+	[1234.5, '1\u2009235'],
+	[1_234_567, '1\u2009234\u2009567'],
+	[-4.2, '−4.20'],
+	[0, '0.00'],
+])('%f is said as %s', (value, said) => expect(inWords(value)).toBe(said));
+
+describe('a lead', () => {
+	const actual = Float64Array.from({ length: 40 }, (_, i) => 100 + (i % 5));
+	const off = (by: (i: number) => number) => actual.map((value, i) => value + by(i));
+	const scored = Int32Array.from(actual.keys());
+	const compared = (id: string, fitted: Float64Array) => ({ id, name: `Method ${id}`, fitted });
+
+	test('that is there in every period is no noise', () => {
+		const ranked = [
+			compared(
+				'a',
+				off(() => 1),
+			),
+			compared(
+				'b',
+				off((i) => 3 + (i % 2)),
+			),
+		];
+		expect(leadWithinNoise(actual, scored, ranked)).toBeNull();
+	});
+
+	test('that comes and goes is, with lead and noise worked out', () => {
+		// Differences of absolute errors: 2, −2 by turns, plus 0.1: mean 0.1, standard deviation 2.0255 over 40 periods.
+		const ranked = [
+			compared(
+				'a',
+				off((i) => (i % 2 ? 3 : 1)),
+			),
+			compared(
+				'b',
+				off((i) => (i % 2 ? 1.1 : 3.1)),
+			),
+		];
+		const note = leadWithinNoise(actual, scored, ranked)!;
+		expect(note.figures).toMatchObject({ runnerUp: 'b', periods: 40 });
+		expect(note.figures.lead).toBeCloseTo(0.1, 9);
+		expect(note.figures.noise).toBeCloseTo((2 * 2.02548) / Math.sqrt(40), 4);
+		expect(note.text).toContain('Method b');
+	});
+
+	test('of one over nobody, or of twins, is not spoken of', () => {
+		expect(leadWithinNoise(actual, scored, [compared('a', actual)])).toBeNull();
+		expect(leadWithinNoise(actual, scored, [compared('a', actual), compared('b', actual)])).toBeNull();
+	});
+});
+
+const notesOf = (values: (number | null)[], candidate: object, more: object = {}) => {
+	const answer = evaluate({
+		series: { values, frequency: 'month', start: '2022-01' },
+		candidates: [{ id: 'a', ...candidate }],
+		horizon: 3,
+		...more,
+	}).candidates[0]!;
+	return new Map(answer.notes.map((note) => [note.code, note]));
+};
+
+test('worse held back than fitted', () => {
+	const values = [50, 51, 50, 49, 50, 51, 50, 49, 50, 51, 80, 40, 90, 30];
+	const note = notesOf(values, { method: 'moving-average', span: 2 }, { holdout: 4 }).get('worse-held-back')!;
+	expect(note.text).toMatch(
+		/^It missed by 1\.00 on the periods it was fitted to and by 3\d\.\d on those held back\.$/,
+	);
+	expect(
+		notesOf(values.slice(0, 10), { method: 'moving-average', span: 2 }, { holdout: 4 }).has(
+			'worse-held-back',
+		),
+	).toBe(false);
+});
+
+test('two valleys of nearly the same depth are both named', () => {
+	// A step half way wants quick smoothing, the alternation around it calm smoothing; of many mixtures some are even.
+	let found = 0;
+	for (let size = 5; size <= 120 && found === 0; size++) {
+		for (let step = 40; step <= 400 && found === 0; step += 20) {
+			const values = Array.from(
+				{ length: 24 },
+				(_, t) => 500 + (t < 12 ? 0 : step) + (t % 3 === 0 ? size : -size / 2) + (t === 5 ? step : 0),
+			);
+			const note = notesOf(values, { method: 'ses', optimise: { criterion: 'mad' } }).get('several-valleys');
+			if (!note) continue;
+			found++;
+			expect(note.text).toMatch(
+				/^Two valleys are nearly as deep: α [01]\.\d\d and α [01]\.\d\d, 0\.\d\d % apart\./,
+			);
+			expect(Number(note.figures.percent)).toBeLessThanOrEqual(1);
+		}
+	}
+	expect(found).toBe(1);
+});
+
+test('one-sided errors are counted, and a calm series has no remark of the kind', () => {
+	const falling = Array.from({ length: 16 }, (_, t) => 300 - 9 * t);
+	const note = notesOf(falling, { method: 'average' }).get('one-sided-errors')!;
+	expect(note.text).toBe(
+		'Demand was below the forecast in 15 of 15 periods: the method lags behind or leans to one side.',
+	);
+	const calm = [50, 52, 49, 51, 50, 48, 52, 50, 49, 51, 50, 52];
+	expect([...notesOf(calm, { method: 'average' }).keys()]).toEqual(['range-basis']);
+});
+
+test('a method that cannot run says what it needs, what there is, and what helps', () => {
+	const text = (values: (number | null)[], candidate: object) => {
+		const [answer] = evaluate({
+			series: { values, frequency: 'step' },
+			candidates: [{ id: 'a', ...candidate }],
+		}).candidates;
+		return answer!.ok ? '' : answer!.notes[0]!.text;
+	};
+	expect(text([4, 5], { method: 'moving-average', span: 3 })).toBe(
+		'An average of 3 needs 3 periods; this series has 2. Choose a shorter span.',
+	);
+	expect(text([4, null], { method: 'drift' })).toBe(
+		'Drift needs 2 actuals; this series has 1. A line needs two ends.',
+	);
+	expect(text([null, 4, 5], { method: 'ses' })).toMatch(/first period has none\. Start it from the mean/);
+	expect(text([null, null, null, 4], { method: 'ses', start: { rule: 'mean', k: 2 } })).toMatch(
+		/among its first 2 periods/,
+	);
+	expect(text([4, 5], { method: 'ses', start: { rule: 'given', level: 4, at: 2 } })).toMatch(
+		/needs 3 periods with this start/,
+	);
+});
+
+test('missing values are counted for the series', () => {
+	const { notes } = evaluate({ series: { values: [1, null, 3], frequency: 'step' }, candidates: [] }) as {
+		notes: CandidateResult['notes'];
+	};
+	expect(notes).toEqual([
+		{ code: 'missing-values', text: '1 of 3 periods has no actual.', figures: { missing: 1, periods: 3 } },
+	]);
+});
