@@ -373,6 +373,9 @@
 			<div class="mt-3 flex min-h-0 flex-1 flex-col border-t border-rule pt-2">
 				{#if usable}
 					<p class="text-[13px]" data-reading-result>
+						<span class="font-semibold"
+							>Demand{unit.trim() ? `, ${unit.trim()}` : ''} a {periodWord(frequency, 1)}:</span
+						>
 						{present.length}
 						{present.length === 1 ? 'figure' : 'figures'} in {reading!.values.length}
 						{periodWord(frequency, reading!.values.length)}, {describePeriod(frequency, reading!.first)} to {describePeriod(

@@ -1,0 +1,173 @@
+import { describe, expect, test } from 'vitest';
+import { parsePeriod } from '$core/series/period';
+import { periodLabels } from './axis';
+import type { Palette } from './palette';
+import { seriesOption } from './series';
+import { signalOption } from './signal';
+import { type StripFigures, stripOption } from './strip';
+
+const palette: Palette = {
+	paper: '#fff',
+	panel: '#fff',
+	wash: '#eee',
+	rule: '#ddd',
+	edge: '#888',
+	ink: '#222',
+	ink2: '#555',
+	accent: '#930',
+	warn: '#860',
+	bad: '#a00',
+	candidates: ['#111', '#222', '#333', '#444', '#555', '#666', '#777', '#888'],
+};
+
+interface DrawnSeries {
+	name?: string;
+	data: (number | null)[];
+	lineStyle: { width: number; color: string; type?: unknown };
+	areaStyle?: { color: string };
+	markArea: { data: unknown[] };
+	sampling?: string;
+	showSymbol: boolean;
+}
+const seriesOf = (option: object) => (option as { series: DrawnSeries[] }).series;
+
+const figures: StripFigures = {
+	frequency: 'month',
+	first: parsePeriod('month', '2025-11'),
+	actuals: [10, null, 12, 14],
+	lines: [
+		{ place: 0, chosen: false, fitted: [null, 10, 10, 12], ahead: [14, 14] },
+		{ place: 9, chosen: true, fitted: [null, null, 11, 12], ahead: [13, 13] },
+	],
+	fans: [
+		[
+			[8, 18],
+			[6, 20],
+		],
+		[[11, 15], null],
+	],
+	horizon: 2,
+	axisFrom: 'lowest',
+	window: [1, 5],
+	unit: 'pieces',
+};
+
+describe('the strip', () => {
+	const option = stripOption(figures, palette);
+	const [actual, plain, chosen, low, height, innerLow, innerHeight] = seriesOf(option);
+
+	test('puts actuals, fitted values and forecasts in their own periods', () => {
+		expect(actual!.data).toEqual([10, null, 12, 14]);
+		expect(plain!.data).toEqual([null, 10, 10, 12, 14, 14]);
+		expect(chosen!.data).toEqual([null, null, 11, 12, 13, 13]);
+		const { data } = (option as { xAxis: { data: string[] } }).xAxis;
+		expect(data).toEqual(['Nov 2025', 'Dec 2025', 'Jan 2026', 'Feb 2026', 'Mar 2026', 'Apr 2026']);
+	});
+
+	test('draws the chosen candidate bold, each place in its own colour and dashes', () => {
+		expect(chosen!.lineStyle.width).toBeGreaterThan(2 * plain!.lineStyle.width);
+		expect([plain!.lineStyle.color, chosen!.lineStyle.color]).toEqual(['#111', '#222']);
+		expect(plain!.lineStyle.type).not.toEqual(chosen!.lineStyle.type);
+	});
+
+	test('lays the ranges of the chosen one as a fan over what is ahead', () => {
+		expect(low!.data).toEqual([null, null, null, null, 8, 6]);
+		expect(height!.data).toEqual([null, null, null, null, 10, 14]);
+		expect(innerLow!.data).toEqual([null, null, null, null, 11, null]);
+		expect(innerHeight!.areaStyle!.color).toBe(chosen!.lineStyle.color);
+	});
+
+	test('fits the axis to the figures or begins at zero, and shows the window asked for', () => {
+		const scale = (axisFrom: 'lowest' | 'zero') =>
+			(stripOption({ ...figures, axisFrom }, palette) as { yAxis: { scale: boolean } }).yAxis.scale;
+		expect([scale('lowest'), scale('zero')]).toEqual([true, false]);
+		const { dataZoom } = option as { dataZoom: { startValue: number; endValue: number }[] };
+		for (const { startValue, endValue } of dataZoom) expect([startValue, endValue]).toEqual([1, 5]);
+	});
+
+	test('tints the future only where there is one, and thins what is too dense to draw', () => {
+		expect(actual!.markArea.data).toHaveLength(1);
+		const past = { ...figures, horizon: 0, lines: [], fans: [] };
+		expect(seriesOf(stripOption(past, palette))[0]!.markArea.data).toEqual([]);
+		const dense = { ...past, actuals: new Array<number>(5000).fill(1) };
+		expect(seriesOf(stripOption(dense, palette))[0]).toMatchObject({ sampling: 'lttb', showSymbol: false });
+	});
+});
+
+describe('period labels', () => {
+	const marks = (
+		frequency: 'month' | 'quarter' | 'week' | 'day' | 'hour' | 'step',
+		start: string,
+		count: number,
+		most = 8,
+	) => {
+		const labels = periodLabels(frequency, parsePeriod(frequency, start), count, most);
+		return Array.from({ length: count }, (_, i) => i)
+			.filter(labels.at)
+			.map((i) => [i, labels.text(i)]);
+	};
+
+	test('are years at their first period, where the calendar has them', () => {
+		expect(marks('month', '2023-11', 30)).toEqual([
+			[2, '2024'],
+			[14, '2025'],
+			[26, '2026'],
+		]);
+		expect(marks('quarter', '2024-Q1', 8)).toEqual([
+			[0, '2024'],
+			[4, '2025'],
+		]);
+		expect(marks('week', '2020-W50', 70)).toEqual([
+			[4, '2021'],
+			[56, '2022'],
+		]);
+	});
+
+	test('are thinned where years come too close', () => {
+		expect(marks('month', '2000-01', 240, 5).map(([, text]) => text)).toEqual([
+			'2000',
+			'2004',
+			'2008',
+			'2012',
+			'2016',
+		]);
+	});
+
+	test('are periods evenly apart elsewhere', () => {
+		expect(marks('day', '2026-05-04', 20, 4)).toEqual([
+			[0, '4 May 2026'],
+			[5, '9 May 2026'],
+			[10, '14 May 2026'],
+			[15, '19 May 2026'],
+		]);
+		expect(marks('step', '1', 6, 3).map(([, text]) => text)).toEqual(['period 1', 'period 3', 'period 5']);
+		expect(marks('hour', '2026-10-19T00', 48, 2)).toEqual([
+			[0, '19 Oct 00:00'],
+			[24, '20 Oct 00:00'],
+		]);
+	});
+});
+
+test('the signal chart puts each scored period in its place and keeps both limits in sight', () => {
+	const tracking = [
+		{ t: 2, error: 3, cfe: 3, mad: 3, signal: 1 },
+		{ t: 4, error: -1, cfe: 2, mad: 2, signal: 1 },
+	];
+	const option = signalOption(
+		{ frequency: 'step', first: 1, periods: 4, tracking, limit: 4, unit: 'pieces' },
+		palette,
+	) as {
+		yAxis: { min(extent: { min: number }): number; max(extent: { max: number }): number; name: string }[];
+	};
+	const [signal, errors, sums] = seriesOf(option);
+	expect(signal!.data).toEqual([null, 1, null, 1]);
+	expect(errors!.data).toEqual([null, 3, null, -1]);
+	expect(sums!.data).toEqual([null, 3, null, 2]);
+	expect([option.yAxis[0]!.min({ min: 1 }), option.yAxis[0]!.max({ max: 17 })]).toEqual([-5, 20]);
+	expect(option.yAxis[1]!.name).toContain('pieces');
+});
+
+test('a bare series leaves its gaps open', () => {
+	const option = seriesOption({ frequency: 'year', first: 2020, values: [1, null, 3] }, palette);
+	expect(seriesOf(option)[0]!.data).toEqual([1, null, 3]);
+});
