@@ -63,6 +63,8 @@ export const AdoptSchema = v.strictObject({
 		v.maxValue(500, 'the horizon is at most 500'),
 	),
 	levels: v.optional(v.array(v.pipe(v.number(), v.gtValue(0), v.ltValue(1))), [0.8, 0.95]),
+	/** First scored period, where the comparison was narrowed; it decides what a search minimises over. */
+	scoreFrom: v.optional(v.nullable(v.pipe(v.number(), v.integer(), v.minValue(1))), null),
 	reason: v.optional(
 		v.pipe(v.string(), v.trim(), v.maxLength(2000, 'the reason has at most 2000 characters')),
 		'',

@@ -197,6 +197,47 @@ test('a line-up changed in another window is not overwritten unasked', async () 
 	await page.reads('[data-candidate="c"]', /1\.00/);
 });
 
+test('the comparison is narrowed to the last periods, and adopting follows it', async () => {
+	await app.call('POST', '/items', {
+		code: '30-700',
+		name: 'Crank, left',
+		text: Array.from({ length: 30 }, (_, t) => 80 + ((t * 17) % 23)).join('\n'),
+		choices: { frequency: 'month', first: '2024-05' },
+	});
+	await page.open('/items/30-700?view=ahead&candidate=c');
+	await page.press('last 12');
+	await page.reads('[data-line-up="window"]', /Compared over the same 12 months, Nov 2025 – Oct 2026/);
+	await page.press('best constants');
+	await page.reads('[data-keeping]', /^kept$/);
+	const shown = (await page.text('[data-ahead="1"]')).match(/[\d.]+(?=\s)/g)!;
+	await page.press('Adopt for 12 ahead');
+	await page.reads('[data-adopted]', /Adopted: Simple smoothing/);
+	const { adopted } = (await app.call<{ adopted: { steps: { mean: number }[] } }>('GET', '/items/30-700'))
+		.body;
+	expect(shown).toContain(adopted.steps[0]!.mean.toFixed(2));
+});
+
+test('a server that is gone loses nothing: what was changed is kept as soon as it is back', async () => {
+	await page.open('/items/30-640?view=signal&candidate=c');
+	const port = Number(new URL(app.url).port);
+	await app.stop('SIGKILL');
+	const dial = await page.find('[data-candidate="c"] [role="slider"]');
+	await dial.click();
+	await page.keys(Key.HOME, ...new Array<string>(33).fill(Key.ARROW_RIGHT));
+	await page.reads(
+		'[role="alert"]',
+		/server cannot be reached just now\. Nothing is lost here; it is tried again/,
+	);
+	// The arithmetic is in the browser and goes on meanwhile.
+	await page.reads('[data-candidate="c"]', /0\.33/);
+	app = await startApp(database.url, { port });
+	await page.reads('[data-keeping]', /^kept$/);
+	const { body } = await app.call<{
+		lineUp: { candidates: { id: string; constants?: { alpha: number } }[] };
+	}>('GET', '/items/30-640');
+	expect(body.lineUp.candidates.find(({ id }) => id === 'c')!.constants).toEqual({ alpha: 0.33 });
+});
+
 /** One candidate's answer for the item as the server works it out, beside the two others of the line-up. */
 async function fromServer(candidate: object, more: object = {}) {
 	const others = [

@@ -18,11 +18,12 @@ export interface App {
 	stop(signal?: NodeJS.Signals): Promise<void>;
 }
 
-export async function startApp(databaseUrl: string, { demo = false } = {}): Promise<App> {
-	const port = await freePort();
+export async function startApp(databaseUrl: string, { demo = false, port: wanted = 0 } = {}): Promise<App> {
+	const port = wanted || (await freePort());
 	const url = `http://127.0.0.1:${port}`;
 	const child = spawn(process.execPath, [SERVER], {
-		stdio: ['ignore', 'inherit', 'inherit'],
+		// The fourth channel closes with the test run, and the server then ends by itself.
+		stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
 		env: {
 			...process.env,
 			DATABASE_URL: databaseUrl,

@@ -51,6 +51,7 @@ export async function adopt(actor: Actor, code: string, wish: Adopt): Promise<nu
 		const request: EvaluateRequest = {
 			series: { values, frequency, start: formatPeriod(frequency, first), seasonLength: item.season_length },
 			candidates: [wish.candidate],
+			scoreFrom: wish.scoreFrom,
 			horizon: wish.horizon,
 			levels: wish.levels,
 		};

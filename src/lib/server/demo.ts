@@ -107,6 +107,7 @@ async function loadDemo(actor: Actor): Promise<void> {
 			candidate,
 			horizon: AHEAD[frequency],
 			levels: [0.8, 0.95],
+			scoreFrom: null,
 			reason: '',
 			seen: item.seen,
 		});

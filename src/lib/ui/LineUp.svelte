@@ -79,6 +79,11 @@
 		const to = describePeriod(series.frequency, series.first + common.to - 1);
 		return `Compared over the same ${common.count} ${periodWord(series.frequency, common.count)}, ${from} – ${to}`;
 	});
+	/** Narrower comparisons that leave enough to compare on. */
+	const SPANS = $derived([
+		null,
+		...[series.seasonLength, 2 * series.seasonLength].filter((span) => span >= 4 && 2 * span <= periods),
+	]);
 	const sentence = $derived(comparisonSentence(desk));
 	const chosenNotes = $derived(
 		(desk.resultFor(desk.chosenId)?.notes ?? [])
@@ -154,11 +159,24 @@
 
 <div class="flex items-baseline justify-between gap-3 px-4 pt-2 pb-1 text-[13px] text-ink-2">
 	<span data-line-up="window">{windowText}</span>
-	{#if naive}<span class="shrink-0">bar: against the last actual</span>{/if}
+	<span class="ml-auto flex shrink-0 gap-2">
+		{#each SPANS as span (span)}
+			<button
+				type="button"
+				class="quiet"
+				aria-pressed={desk.compared === span}
+				onclick={() => desk.compare(span)}
+			>
+				{span === null ? 'all' : `last ${span}`}
+			</button>
+		{/each}
+	</span>
 </div>
 
 <table class="w-full table-fixed border-collapse">
-	<caption class="sr-only">Line-up of candidates</caption>
+	<caption class="sr-only"
+		>Line-up of candidates; the bar under a figure is its size against the last actual’s</caption
+	>
 	<colgroup>
 		<col class="w-[172px]" />
 		<col />
@@ -173,7 +191,12 @@
 			<th class="py-1 pl-4 text-left font-normal">candidate</th>
 			<th class="text-left font-normal">constants</th>
 			{#each COLUMNS as { key, name, long } (key)}
-				<th class="text-right font-normal"><abbr title={long} class="no-underline">{name}</abbr></th>
+				<th class="text-right font-normal"
+					><abbr
+						title="{long}; the bar under a figure is its size against the last actual’s"
+						class="no-underline">{name}</abbr
+					></th
+				>
 			{/each}
 			<th class="pr-4 text-right font-normal">tracking signal</th>
 		</tr>

@@ -53,6 +53,8 @@ export class ItemState {
 	keeping: Keeping = $state.raw({ state: 'kept' });
 	chosenId = $state('');
 	criterion: Criterion = $state('mse');
+	/** How many of the last periods are compared; null: all that the candidates share. */
+	compared: number | null = $state(null);
 	horizon = $state(12);
 	level = $state(0.95);
 	adopted: AdoptedForecast | null = $state.raw(null);
@@ -128,9 +130,20 @@ export class ItemState {
 				seasonLength: series.seasonLength,
 			},
 			candidates: [...this.candidates],
+			scoreFrom: this.#scoreFrom,
 			horizon: this.horizon,
 			levels: levelsWith(this.level, [0.8]),
 		};
+	}
+
+	get #scoreFrom(): number | null {
+		return this.compared === null ? null : Math.max(1, this.item.series.values.length - this.compared + 1);
+	}
+
+	/** Compares over so many of the last periods, or over all that are shared. */
+	compare(last: number | null): void {
+		this.compared = last;
+		this.recompute();
 	}
 
 	/** Asks for the figures of the line-up as it stands. */
@@ -219,6 +232,7 @@ export class ItemState {
 	async adopt(reason: string): Promise<void> {
 		this.adopted = await call<AdoptedForecast>('POST', `${this.#address()}/adopted`, {
 			candidate: $state.snapshot(this.chosen),
+			scoreFrom: this.#scoreFrom,
 			horizon: this.horizon,
 			levels: levelsWith(this.level, [0.8, 0.95]),
 			reason,
