@@ -1,6 +1,7 @@
 // The packages this project needs: npm's from the lock file, Debian's from apt.
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { mustRun } from './run.mjs';
 import { Stop } from './say.mjs';
@@ -38,18 +39,29 @@ const isThere = {
  * @param {(keyof typeof isThere)[]} names
  */
 export async function ensureDebian(names) {
-	const missing = names.filter((name) => !isThere[name]());
-	if (missing.length === 0) return { said: `${names.join(', ')} there`, value: undefined };
+	const missing = () => names.filter((name) => !isThere[name]());
+	const absent = missing();
+	if (absent.length === 0) return { said: `${names.join(', ')} there`, value: undefined };
 	if (process.getuid?.() !== 0) {
 		throw new Stop(
-			`Missing: ${missing.join(', ')}. Install with this line, then start again:\n  sudo apt-get update && sudo apt-get install -y --no-install-recommends ${missing.join(' ')}`,
+			`Missing: ${absent.join(', ')}. Install with this line, then start again:\n  sudo apt-get update && sudo apt-get install -y --no-install-recommends ${absent.join(' ')}`,
 		);
 	}
-	const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
-	const patience = ['-o', 'DPkg::Lock::Timeout=300'];
-	await mustRun('apt-get', ['update', ...patience], { env });
-	await mustRun('apt-get', ['install', '-y', '--no-install-recommends', ...patience, ...missing], { env });
-	return { said: `installed ${missing.join(', ')}`, value: undefined };
+	// apt waits for another's lock on its packages, but not for one on its lists.
+	const release = await takeLock(join(tmpdir(), 'ventrel-apt.lock'), {
+		waiting: 'system         waiting for another run that is installing packages',
+	});
+	try {
+		const still = missing();
+		if (still.length === 0) return { said: 'installed by another run', value: undefined };
+		const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+		const patience = ['-o', 'DPkg::Lock::Timeout=300'];
+		await mustRun('apt-get', ['update', ...patience], { env });
+		await mustRun('apt-get', ['install', '-y', '--no-install-recommends', ...patience, ...still], { env });
+		return { said: `installed ${still.join(', ')}`, value: undefined };
+	} finally {
+		await release?.();
+	}
 }
 
 /**

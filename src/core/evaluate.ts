@@ -113,7 +113,7 @@ function resultOf(setting: Setting, { fit, whole }: Entry, common: Int32Array): 
 		request.detail === 'full'
 			? {
 					fitted: listed(run.fitted),
-					errors: listed(run.fitted.map((value, i) => actual[i]! - value)),
+					errors: errorsOf(actual, run.fitted),
 					states: Object.fromEntries(
 						Object.entries(run.states).map(([key, values]) => [key, listed(values)]),
 					),
@@ -214,6 +214,13 @@ function noteLead(setting: Setting, ran: Entry[], candidates: CandidateAnswer[],
 		.sort((a, b) => a.mad - b.mad);
 	const note = leadWithinNoise(setting.fitted.values, common, ranked);
 	if (note) results.get(ranked[0]!.id)?.notes.push(note);
+}
+
+/** y − f where both exist. */
+function errorsOf(actual: Float64Array, fitted: Float64Array): (number | null)[] {
+	const list = new Array<number | null>(fitted.length);
+	for (let i = 0; i < fitted.length; i++) list[i] = orNull(actual[i]! - fitted[i]!);
+	return list;
 }
 
 /** As JSON has it: null where there is no finite number. */

@@ -3,11 +3,12 @@
  * value both exist. Missing and excluded periods have no actual.
  */
 export function scoredPositions(actual: Float64Array, fitted: Float64Array, scoreFrom: number): Int32Array {
-	const positions: number[] = [];
+	const positions = new Int32Array(fitted.length);
+	let count = 0;
 	for (let i = Math.max(0, scoreFrom - 1); i < fitted.length; i++) {
-		if (!Number.isNaN(actual[i]!) && !Number.isNaN(fitted[i]!)) positions.push(i);
+		if (!Number.isNaN(actual[i]!) && !Number.isNaN(fitted[i]!)) positions[count++] = i;
 	}
-	return Int32Array.from(positions);
+	return positions.subarray(0, count);
 }
 
 /** Positions that every one of the lists holds; each list holds a position once. */
