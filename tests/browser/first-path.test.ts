@@ -123,6 +123,7 @@ test('a candidate is added, copied, hidden and removed, and all of it undone', a
 	await offers[2]!.click();
 	await page.find('[data-candidate="c1"]');
 	await page.reads('[data-candidate="c1"]', /Drift/);
+	await page.reads('[data-working="fitted 12"]', /\d/);
 	await page.press('copy');
 	await page.find('[data-candidate="c2"]');
 	await page.press('hide');

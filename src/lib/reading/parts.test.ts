@@ -74,7 +74,8 @@ describe('periods', () => {
 			'month',
 			'day',
 		]);
-		expect(readPeriods(['2024-03-04', '2024-03-11'], 'weekday')!.frequency).toBe('weekday');
+		expect(readPeriods(['2024-03-04', '2024-03-11'])!.possible).toEqual(['week', 'day']);
+		expect(readPeriods(['2024-03-04', '2024-03-05'], 'weekday')!.frequency).toBe('weekday');
 		expect(readPeriods(['2024-03-04', '2024-03-11'], 'year')!.frequency).toBe('week');
 	});
 });

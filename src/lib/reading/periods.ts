@@ -99,7 +99,8 @@ function dateFrequency(days: readonly number[]): { possible: Frequency[] } {
 		if (alone('week') && gaps.every((gap) => gap % 7 === 0)) possible.push('week');
 	}
 	// Days of which none is at a weekend were counted on weekdays, if there are enough of them to tell.
-	const working: Frequency[] = alone('weekday') ? ['weekday', 'day'] : ['day'];
+	const daily = gaps.some((gap) => gap < 7);
+	const working: Frequency[] = daily && alone('weekday') ? ['weekday', 'day'] : ['day'];
 	possible.push(...(sorted.at(-1)! - sorted[0]! >= 7 ? working : working.reverse()));
 	return { possible };
 }

@@ -184,7 +184,7 @@
 		</div>
 		<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions (the reading line is moved with the arrow keys) -->
 		<div
-			class="relative min-h-0 flex-1"
+			class="relative min-h-0 flex-1 -outline-offset-2"
 			role="group"
 			tabindex="0"
 			aria-label="Strip; the arrow keys move the reading line"

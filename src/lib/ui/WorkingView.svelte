@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import { parseRequest } from '$core/request';
 	import { describePeriod } from '$core/series/period';
 	import { sentence, workingTable } from '$core/working/table';
@@ -52,14 +53,15 @@
 
 	const period = (t: number) => describePeriod(series.frequency, series.first + t - 1);
 
-	// A new look begins at the end, where the next forecast is made.
-	$effect(() => {
-		if (viewport && periods > 0 && !placed) {
-			viewport.scrollTop = periods * ROW;
-			placed = true;
-		}
-	});
+	// A new look begins at the end, where the next forecast is made; a table drawn anew stands where the last one
+	// stood, since the rows that are drawn are chosen by it.
 	let placed = false;
+	$effect(() => {
+		if (!viewport || periods === 0) return;
+		viewport.scrollTop = placed ? untrack(() => scrolled) : periods * ROW;
+		placed = true;
+		scrolled = viewport.scrollTop;
+	});
 
 	function go(t: number, column: number) {
 		spot = {
