@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { CandidateResult } from '../answer';
 import { seededNormal } from '../accuracy/random';
@@ -23,6 +24,23 @@ test('quantiles between order statistics, by hand', () => {
 	const sorted = Float64Array.of(1, 2, 4, 8);
 	expect([0, 0.25, 0.5, 0.75, 1].map((p) => quantile(sorted, p))).toEqual([1, 1.75, 3, 5, 8]);
 	expect(quantile(Float64Array.of(7), 0.3)).toBe(7);
+});
+
+test('whatever the order, and whatever was asked before, a quantile is that of the sorted values', () => {
+	const list = fc.array(fc.integer({ min: -50, max: 50 }), { minLength: 1, maxLength: 60 });
+	const shares = fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 1, maxLength: 5 });
+	fc.assert(
+		fc.property(list, shares, (values, asked) => {
+			const shuffled = Float64Array.from(values);
+			const sorted = Float64Array.from(values).sort();
+			for (const p of asked) {
+				const at = (sorted.length - 1) * p;
+				const [low, high] = [sorted[Math.floor(at)]!, sorted[Math.ceil(at)]!];
+				expect(quantile(shuffled, p)).toBeCloseTo(low + (high - low) * (at % 1), 9);
+			}
+			expect(shuffled.slice().sort()).toEqual(sorted);
+		}),
+	);
 });
 
 describe('model ranges', () => {

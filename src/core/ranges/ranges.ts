@@ -55,18 +55,15 @@ export function empiricalRanges(actual: Float64Array, run: Run, scoreFrom: numbe
 		basis: { count: errors[longest - 1]?.length ?? 0, step: longest },
 		around(mean, step, level) {
 			const known = (errors[step - 1]?.length ?? 0) >= ENOUGH ? step : Math.min(longest, step);
-			const sorted = errors[known - 1]!;
-			if (sorted.length === 0) return null;
+			const made = errors[known - 1]!;
+			if (made.length === 0) return null;
 			const widen = Math.sqrt(step / known);
-			return [
-				mean + widen * quantile(sorted, (1 - level) / 2),
-				mean + widen * quantile(sorted, (1 + level) / 2),
-			];
+			return [mean + widen * quantile(made, (1 - level) / 2), mean + widen * quantile(made, (1 + level) / 2)];
 		},
 	};
 }
 
-/** Sorted errors of the forecasts 1 … horizon steps ahead, from every origin that has one. */
+/** Errors of the forecasts 1 … horizon steps ahead, from every origin that has one. */
 function errorsByStep(actual: Float64Array, run: Run, scoreFrom: number, horizon: number): Float64Array[] {
 	const n = run.fitted.length;
 	const firstOrigin = Math.max(0, scoreFrom - 1);
@@ -83,5 +80,5 @@ function errorsByStep(actual: Float64Array, run: Run, scoreFrom: number, horizon
 			if (error === error) errors[step * room + counts[step]!++] = error;
 		}
 	}
-	return Array.from(counts, (count, step) => errors.subarray(step * room, step * room + count).sort());
+	return Array.from(counts, (count, step) => errors.subarray(step * room, step * room + count));
 }
