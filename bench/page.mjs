@@ -17,8 +17,14 @@ const CANDIDATES = [
 	{ id: 'e', method: 'ses', optimise: { criterion: 'mse' } },
 ];
 
-/** @param {number[]} list */
-const median = (list) => list.sort((a, b) => a - b)[list.length >> 1] ?? NaN;
+/**
+ * Mean of the middle half: the browser's clock goes in tenths of a millisecond, which a median would keep.
+ * @param {number[]} list
+ */
+function middle(list) {
+	const half = list.sort((a, b) => a - b).slice(list.length >> 2, (3 * list.length) >> 2);
+	return half.reduce((sum, value) => sum + value, 0) / half.length;
+}
 
 export async function measurePage() {
 	const app = await serveForAWhile({ VENTREL_DEMO: 'off' });
@@ -54,8 +60,8 @@ export async function measurePage() {
 			await driver.wait(async () => (await marks('strip drawn')).length > before, 15_000);
 		}
 		// The first ones pay for compiling; a dial is moved hundreds of times.
-		const worker = median((await marks('evaluated')).slice(100));
-		const strip = median((await marks('strip drawn')).slice(100));
+		const worker = middle((await marks('evaluated')).slice(100));
+		const strip = middle((await marks('strip drawn')).slice(100));
 		console.log(
 			`(b) dial moved, five candidates on ${PERIODS} periods: evaluate in the worker ${worker.toFixed(2)} ms, strip drawn in ${strip.toFixed(2)} ms; ratio ${(worker / strip).toFixed(3)} (at most 0.1)`,
 		);

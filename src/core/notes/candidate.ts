@@ -68,17 +68,20 @@ const severalValleys: Remark = ({ method, search }) => {
 };
 
 const oneSided: Remark = ({ tracking }) => {
-	const signed = tracking.filter((point) => point.error !== 0);
-	if (signed.length < ENOUGH_ERRORS) return null;
-	const above = signed.filter((point) => point.error > 0).length;
-	const share = Math.max(above, signed.length - above) / signed.length;
-	if (share < NEARLY_ALL) return null;
-	const side = above * 2 > signed.length ? 'above' : 'below';
-	const count = Math.max(above, signed.length - above);
+	let above = 0;
+	let below = 0;
+	for (const { error } of tracking) {
+		if (error > 0) above++;
+		else if (error < 0) below++;
+	}
+	const count = Math.max(above, below);
+	const of = above + below;
+	if (of < ENOUGH_ERRORS || count < NEARLY_ALL * of) return null;
+	const side = above > below ? 'above' : 'below';
 	return {
 		code: 'one-sided-errors',
-		text: `Demand was ${side} the forecast in ${count} of ${signed.length} periods: the method lags behind or leans to one side.`,
-		figures: { count, of: signed.length },
+		text: `Demand was ${side} the forecast in ${count} of ${of} periods: the method lags behind or leans to one side.`,
+		figures: { count, of },
 	};
 };
 

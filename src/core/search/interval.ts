@@ -25,8 +25,8 @@ const WORTHWHILE = 2e-5;
 /** A valley that can be left by climbing less than this (relative) belongs to its neighbour. */
 const SHALLOW = 1e-4;
 const POLISHED = 8;
-/** Width at which polishing ends: far below what a constant is read to. */
-const POLISH = 1e-7;
+/** Width at which polishing ends: a hundredth of what a constant is read to. */
+const POLISH = 1e-6;
 const GOLDEN = (Math.sqrt(5) - 1) / 2;
 
 /**

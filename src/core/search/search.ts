@@ -29,6 +29,8 @@ export interface Found {
 }
 
 const FLAT = 1.01;
+/** How closely the ends of a flat range are found; they are read to two decimals. */
+const FLAT_WIDTH = 5e-4;
 
 /**
  * Finds the constants (and start values) of a model that minimise a criterion over the scored periods.
@@ -100,7 +102,7 @@ export function searchParameters(
 		return settle();
 	};
 	// Squared errors are smooth in the constants; the others have a kink wherever an error changes sign.
-	const cells = criterion === 'mse' ? 48 : 128;
+	const cells = criterion === 'mse' ? 32 : 128;
 	const minimum = minimiseOnInterval(at, low, high, { cells, most: 900 });
 	const best = minimum.valleys[0]!;
 	refuseWithout(criterion, best.value, scored.length);
@@ -154,7 +156,7 @@ function flatRange(at: (x: number) => number, { points }: IntervalMinimum, best:
 				continue;
 			}
 			let outside = point.at;
-			while (Math.abs(outside - inside) > 1e-4) {
+			while (Math.abs(outside - inside) > FLAT_WIDTH) {
 				const middle = (inside + outside) / 2;
 				if (at(middle) <= ceiling) inside = middle;
 				else outside = middle;
