@@ -261,6 +261,47 @@ test('evaluate over HTTP is the same arithmetic, and refuses with paths', async 
 	expect(refused.body.issues).toEqual([{ path: 'candidates.0.method', message: 'holt is not there yet' }]);
 });
 
+test('of two pastes with one code at once one is kept whole and the other refused', async () => {
+	const before = await count('item');
+	const answers = await Promise.all([bringIn('40-001', MONTHS), bringIn('40-001', '1\n2\n3')]);
+	expect(answers.map(({ status }) => status).sort()).toEqual([201, 409]);
+	expect(await count('item')).toBe(before + 1);
+	const { series } = await load('40-001');
+	expect([6, 3]).toContain(series.values.length);
+});
+
+test('what belongs to another workspace is neither listed, shown, changed nor adopted', async () => {
+	const { rows } = await database.client.query(
+		`INSERT INTO workspace (name) VALUES ('somebody else') RETURNING id`,
+	);
+	await database.client.query(
+		`INSERT INTO item (workspace_id, code, name, frequency, season_length, created_by)
+		VALUES ($1, '66-666', 'Not ours', 'month', 12, 'stranger')`,
+		[rows[0].id],
+	);
+	const { body } = await app.call<ItemRow[]>('GET', '/items');
+	expect(body.map(({ code }) => code)).not.toContain('66-666');
+	const calls: [string, string, unknown?][] = [
+		['GET', '/items/66-666'],
+		['GET', '/items/66-666/raw'],
+		['GET', '/items/66-666/adopted'],
+		['PUT', '/items/66-666/line-up', { version: 0, candidates: [] }],
+		['POST', '/items/66-666/adopted', { candidate: { id: 'a', method: 'naive' }, horizon: 3, seen: 0 }],
+	];
+	for (const [method, path, sent] of calls)
+		expect((await app.call(method, path, sent)).status, `${method} ${path}`).toBe(404);
+	// The same code is free here.
+	expect((await bringIn('66-666', MONTHS)).status).toBe(201);
+});
+
+test('pages cannot be framed, sniffed or made to run foreign scripts; the first address leads to the items', async () => {
+	const page = await fetch(`${app.url}/items`);
+	expect(page.headers.get('x-frame-options')).toBe('DENY');
+	expect(page.headers.get('x-content-type-options')).toBe('nosniff');
+	expect(page.headers.get('content-security-policy')).toMatch(/script-src 'self'/);
+	expect((await fetch(`${app.url}/`)).url).toBe(`${app.url}/items`);
+});
+
 test('everything listens on loopback alone', async () => {
 	const { rows } = await database.client.query('SHOW listen_addresses');
 	if (!process.env.DATABASE_URL) expect(rows[0].listen_addresses).toBe('127.0.0.1');
