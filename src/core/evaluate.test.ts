@@ -163,6 +163,37 @@ describe('windows', () => {
 	});
 });
 
+describe('a rolling check', () => {
+	const wandering = Array.from({ length: 30 }, (_, t) => 200 + ((t * 29) % 37) + (t > 14 ? 60 : 0));
+	const check = (candidate: object, refit: boolean) =>
+		result(
+			ask(wandering, { candidates: [{ id: 'x', ...candidate }], rolling: { from: 10, horizon: 1, refit } }),
+			'x',
+		).rolling!.byHorizon[0]!;
+
+	test('with frozen constants makes the very forecasts of the fit, from the first origin on', () => {
+		const searched = result(ask(wandering, { candidates: [{ id: 'x', method: 'ses', optimise: {} }] }), 'x');
+		const errors = searched.errors!.slice(10).map((error) => Math.abs(error!));
+		const mad = errors.reduce((sum, error) => sum + error, 0) / errors.length;
+		const frozen = check({ method: 'ses', optimise: {} }, false);
+		expect(frozen.count).toBe(20);
+		expect(frozen.mad).toBeCloseTo(mad, 9);
+	});
+
+	test('fitted anew at each origin knows nothing of what comes later', () => {
+		// The best constant of the whole series has seen the step half way; the early origins have not.
+		expect(check({ method: 'ses', optimise: {} }, true).mad).not.toBe(
+			check({ method: 'ses', optimise: {} }, false).mad,
+		);
+		expect(check({ method: 'naive' }, true)).toEqual(check({ method: 'naive' }, false));
+	});
+
+	test('passes over origins at which the method cannot run yet', () => {
+		const { count } = check({ method: 'moving-average', span: 14 }, true);
+		expect(count).toBe(16);
+	});
+});
+
 describe('tracking', () => {
 	const values = [10, 12, 9, 13, 11, 15];
 

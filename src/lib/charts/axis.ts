@@ -1,5 +1,18 @@
 import type { Frequency } from '$core/series/frequency';
 import { describePeriod, type Ordinal, yearOf } from '$core/series/period';
+import type { Palette } from './palette';
+
+export const WORDS_FONT = 'Atkinson Hyperlegible Next Variable, sans-serif';
+
+/** Labels of an axis of figures: tabular, thousands apart, a true minus sign. */
+export function figureLabels(palette: Palette, fontSize = 12) {
+	return {
+		color: palette.ink2,
+		fontSize,
+		fontFamily: 'Atkinson Hyperlegible Mono Variable, monospace',
+		formatter: (value: number) => value.toLocaleString('en').replaceAll(',', '\u2009').replace('-', '−'),
+	};
+}
 
 /**
  * Which periods of an axis carry a label, and what it says: years where the calendar has them and they are not

@@ -1,7 +1,7 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { Frequency } from '$core/series/frequency';
 import type { Ordinal } from '$core/series/period';
-import { periodLabels } from './axis';
+import { figureLabels, periodLabels, WORDS_FONT } from './axis';
 import type { Palette } from './palette';
 
 const DENSE = 2000;
@@ -14,7 +14,7 @@ export function seriesOption(
 	const labels = periodLabels(frequency, first, values.length, 6);
 	return {
 		animation: false,
-		textStyle: { fontFamily: 'Atkinson Hyperlegible Next Variable, sans-serif' },
+		textStyle: { fontFamily: WORDS_FONT },
 		grid: { left: 58, right: 14, top: 12, bottom: 26 },
 		xAxis: {
 			type: 'category',
@@ -33,7 +33,7 @@ export function seriesOption(
 			type: 'value',
 			scale: true,
 			splitNumber: 4,
-			axisLabel: { color: palette.ink2, fontFamily: 'Atkinson Hyperlegible Mono Variable, monospace' },
+			axisLabel: figureLabels(palette),
 			splitLine: { lineStyle: { color: palette.rule } },
 		},
 		series: [

@@ -2,7 +2,7 @@ import type { EChartsCoreOption } from 'echarts/core';
 import type { TrackingPoint } from '$core/accuracy/tracking';
 import type { Frequency } from '$core/series/frequency';
 import type { Ordinal } from '$core/series/period';
-import { periodLabels } from './axis';
+import { figureLabels, periodLabels, WORDS_FONT } from './axis';
 import type { Palette } from './palette';
 
 export interface SignalFigures {
@@ -46,18 +46,13 @@ export function signalOption(figures: SignalFigures, palette: Palette): EChartsC
 		nameGap: 8,
 		nameTextStyle: { align: 'left', color: palette.ink2, padding: [0, 0, 0, -44] },
 		splitNumber: 3,
-		axisLabel: {
-			color: palette.ink2,
-			fontSize: 11,
-			fontFamily: 'Atkinson Hyperlegible Mono Variable, monospace',
-			formatter: (value: number) => value.toLocaleString('en').replaceAll(',', '\u2009').replace('-', '−'),
-		},
+		axisLabel: figureLabels(palette, 11),
 		splitLine: { lineStyle: { color: palette.rule } },
 	});
 	return {
 		animation: false,
 		backgroundColor: 'transparent',
-		textStyle: { fontFamily: 'Atkinson Hyperlegible Next Variable, sans-serif' },
+		textStyle: { fontFamily: WORDS_FONT },
 		grid: [
 			{ left: 52, right: 12, top: 24, height: '36%' },
 			{ left: 52, right: 12, bottom: 24, height: '34%' },

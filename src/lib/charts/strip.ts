@@ -1,7 +1,7 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { Frequency } from '$core/series/frequency';
 import { describePeriod, type Ordinal } from '$core/series/period';
-import { periodLabels } from './axis';
+import { figureLabels, periodLabels, WORDS_FONT } from './axis';
 import { DASHES, type Palette } from './palette';
 
 /** One candidate on the strip. */
@@ -49,7 +49,7 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 	return {
 		animation: false,
 		backgroundColor: 'transparent',
-		textStyle: { fontFamily: 'Atkinson Hyperlegible Next Variable, sans-serif', color: palette.ink2 },
+		textStyle: { fontFamily: WORDS_FONT, color: palette.ink2 },
 		grid: STRIP_MARGINS,
 		xAxis: {
 			type: 'category',
@@ -69,12 +69,7 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 			type: 'value',
 			scale: axisFrom === 'lowest',
 			splitNumber: 5,
-			axisLabel: {
-				color: palette.ink2,
-				fontSize: 12,
-				fontFamily: 'Atkinson Hyperlegible Mono Variable, monospace',
-				formatter: (value: number) => value.toLocaleString('en').replaceAll(',', '\u2009').replace('-', '−'),
-			},
+			axisLabel: figureLabels(palette),
 			splitLine: { lineStyle: { color: palette.rule } },
 		},
 		dataZoom: [
