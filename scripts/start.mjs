@@ -4,7 +4,14 @@ import { join } from 'node:path';
 import { startCluster, stopCluster } from './lib/cluster.mjs';
 import { takeLock } from './lib/lock.mjs';
 import { isFree } from './lib/ports.mjs';
-import { dataDirectory, prepareBuild, prepareDatabase, preparePackages, ROOT } from './lib/prepare.mjs';
+import {
+	dataDirectory,
+	prepareBuild,
+	prepareDatabase,
+	preparePackages,
+	ROOT,
+	serverSettings,
+} from './lib/prepare.mjs';
 import { fail, say, step, Stop } from './lib/say.mjs';
 
 const USUAL_PORT = 4680;
@@ -103,15 +110,7 @@ async function serve(databaseUrl, cancelled) {
 			cwd: ROOT,
 			// The fourth channel closes with this process, and the server then ends by itself.
 			stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-			env: {
-				...process.env,
-				DATABASE_URL: databaseUrl,
-				HOST: '127.0.0.1',
-				PORT: String(port),
-				ORIGIN: process.env.ORIGIN ?? `http://127.0.0.1:${port}`,
-				BODY_SIZE_LIMIT: '16M',
-				NODE_ENV: 'production',
-			},
+			env: serverSettings(databaseUrl, port),
 		});
 		if (await answers(child, port)) {
 			const moved = asked === null && port !== USUAL_PORT ? `; ${USUAL_PORT} is in use` : '';

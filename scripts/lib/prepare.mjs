@@ -15,6 +15,22 @@ export function dataDirectory() {
 	return join(process.env.XDG_DATA_HOME ?? join(homedir(), '.local', 'share'), 'ventrel');
 }
 
+/**
+ * How the built server is run, on loopback alone.
+ * @param {string} databaseUrl
+ * @param {number} port
+ * @returns {NodeJS.ProcessEnv}
+ */
+export const serverSettings = (databaseUrl, port) => ({
+	...process.env,
+	DATABASE_URL: databaseUrl,
+	HOST: '127.0.0.1',
+	PORT: String(port),
+	ORIGIN: process.env.ORIGIN ?? `http://127.0.0.1:${port}`,
+	BODY_SIZE_LIMIT: '16M',
+	NODE_ENV: 'production',
+});
+
 /** @param {Parameters<typeof ensureDebian>[0]} debian */
 export async function preparePackages(debian) {
 	checkNode();

@@ -11,7 +11,7 @@ import { naive } from './methods/naive';
 import { candidateNotes } from './notes/candidate';
 import { leadWithinNoise } from './notes/comparison';
 import { seriesNotes } from './notes/series';
-import { empiricalRanges, modelRanges, type Ranges } from './ranges/ranges';
+import { type Ranges, rangesOf } from './ranges/ranges';
 import { parseRequest, type ValidRequest } from './request';
 import { formatPeriod } from './series/period';
 import { firstPeriods, prepareSeries, type Series } from './series/series';
@@ -93,12 +93,11 @@ function resultOf(setting: Setting, { fit, whole }: Entry, common: Int32Array): 
 	const own = measure(actual, run.fitted, scored, yardstick);
 	const tracking = trackSignal(actual, run.fitted, scored, request.tracking);
 	const holdout = request.holdout > 0 ? heldBack(setting, whole) : undefined;
-	const ranges = rangesOf(fitted, fit, request.horizon);
+	const ranges = rangesOf(actual, fit, request.horizon);
 	const ahead = lookAhead(setting, whole, ranges);
 	const notes = candidateNotes({
 		method,
 		series: fitted,
-		constants: fit.constants,
 		search,
 		own,
 		holdout,
@@ -140,13 +139,6 @@ function resultOf(setting: Setting, { fit, whole }: Entry, common: Int32Array): 
 		...(search && { search }),
 		notes,
 	};
-}
-
-/** Ranges of the default kind: from the model where the method has one, else from the candidate's own errors. */
-export function rangesOf(series: Series, { run, scored, searched, scoreFrom }: Fit, horizon: number): Ranges {
-	const { spread } = run;
-	if (spread) return modelRanges(series.values, { ...run, spread }, scored, searched);
-	return empiricalRanges(series.values, run, scoreFrom, Math.max(1, horizon));
 }
 
 function heldBack(

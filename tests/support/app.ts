@@ -2,6 +2,7 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { fileURLToPath } from 'node:url';
 import { freePort } from '../../scripts/lib/ports.mjs';
+import { serverSettings } from '../../scripts/lib/prepare.mjs';
 
 const SERVER = fileURLToPath(new URL('../../build/index.js', import.meta.url));
 
@@ -25,13 +26,8 @@ export async function startApp(databaseUrl: string, { demo = false, port: wanted
 		// The fourth channel closes with the test run, and the server then ends by itself.
 		stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
 		env: {
-			...process.env,
-			DATABASE_URL: databaseUrl,
-			HOST: '127.0.0.1',
-			PORT: String(port),
+			...serverSettings(databaseUrl, port),
 			ORIGIN: url,
-			BODY_SIZE_LIMIT: '16M',
-			NODE_ENV: 'production',
 			LOG_LEVEL: 'fatal',
 			VENTREL_DEMO: demo ? 'on' : 'off',
 			VENTREL_USER: 'tester',

@@ -1,7 +1,7 @@
 import type { HorizonScore, RollingScore } from '../answer';
 import { type Fit, fitCandidate } from '../fit';
 import { CannotRun } from '../methods/method';
-import { empiricalRanges, modelRanges } from '../ranges/ranges';
+import { rangesOf } from '../ranges/ranges';
 import { firstPeriods, type Series } from '../series/series';
 import { orNull } from './measures';
 
@@ -57,7 +57,7 @@ export function rollingCheck(
 				sum.percentCount++;
 			}
 		}
-		cover(covered, known, there, values[origin]!, ahead[0]!, levels);
+		cover(covered, known.values, there, values[origin]!, ahead[0]!, levels);
 	}
 	const byHorizon = sums.map((sum, index): HorizonScore => ({
 		step: index + 1,
@@ -80,17 +80,14 @@ function tryFit(series: Series, candidate: Fit['candidate'], scoreFrom: number):
 
 function cover(
 	covered: RollingScore['covered'],
-	known: Series,
+	known: Float64Array,
 	fit: Fit,
 	actual: number,
 	mean: number,
 	levels: readonly number[],
 ): void {
 	if (Number.isNaN(actual) || Number.isNaN(mean)) return;
-	const { spread } = fit.run;
-	const ranges = spread
-		? modelRanges(known.values, { ...fit.run, spread }, fit.scored, fit.searched)
-		: empiricalRanges(known.values, fit.run, fit.scoreFrom, 1);
+	const ranges = rangesOf(known, fit, 1);
 	for (const level of levels) {
 		const range = ranges.around(mean, 1, level);
 		if (!range) continue;

@@ -18,9 +18,12 @@ export interface TrackingPoint {
 	signal: number | null;
 }
 
+/** Usual limit of the running signal, in MAD. */
+export const RUNNING_LIMIT = 4;
+
 /** Limits unless told otherwise: ±4 MAD, ±0.5 for the smoothed signal, which cannot leave ±1. */
 export function trackingLimit(tracking: TrackingInput): number {
-	return tracking.limit ?? (tracking.kind === 'smoothed' ? 0.5 : 4);
+	return tracking.limit ?? (tracking.kind === 'smoothed' ? 0.5 : RUNNING_LIMIT);
 }
 
 /**

@@ -14,7 +14,6 @@ export interface CandidateFacts {
 	method: Method;
 	/** The periods that were fitted. */
 	series: Series;
-	constants: Record<string, number>;
 	search: Search | undefined;
 	own: Measures;
 	holdout: { ahead: Measures; oneStep: Measures } | undefined;

@@ -1,4 +1,5 @@
 import normalQuantile from '@stdlib/stats-base-dists-normal-quantile';
+import type { Fit } from '../fit';
 import type { Run } from '../methods/method';
 import { quantile } from './quantile';
 
@@ -17,11 +18,25 @@ export interface Ranges {
 }
 
 /**
+ * Ranges of the default kind of a fitted candidate: from the model where its method has one, else from its own errors.
+ * @param actual the actuals that it was fitted to
+ */
+export function rangesOf(
+	actual: Float64Array,
+	{ run, scored, searched, scoreFrom }: Fit,
+	horizon: number,
+): Ranges {
+	const { spread } = run;
+	if (spread) return modelRanges(actual, { ...run, spread }, scored, searched);
+	return empiricalRanges(actual, run, scoreFrom, Math.max(1, horizon));
+}
+
+/**
  * Ranges from the model of a method: half-width z·σ·spread(h), σ² = Σe² / max(1, m − q).
  * @param scored 0-based scored positions
  * @param searched q, the number of constants and start values that were searched
  */
-export function modelRanges(
+function modelRanges(
 	actual: Float64Array,
 	run: Run & Required<Pick<Run, 'spread'>>,
 	scored: Int32Array,
@@ -46,7 +61,7 @@ export function modelRanges(
  * longest horizon that has them (or of one step, where none has) are widened by √(h / that horizon).
  * @param scoreFrom 1-based first period whose errors count
  */
-export function empiricalRanges(actual: Float64Array, run: Run, scoreFrom: number, horizon: number): Ranges {
+function empiricalRanges(actual: Float64Array, run: Run, scoreFrom: number, horizon: number): Ranges {
 	const errors = errorsByStep(actual, run, scoreFrom, horizon);
 	let longest = 1;
 	for (let step = 1; step <= horizon; step++) if (errors[step - 1]!.length >= ENOUGH) longest = step;

@@ -54,11 +54,12 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 		explain: (t) => (value(t) === null ? null : explain(t)),
 	});
 
+	const tracking = result.tracking ?? [];
 	const tracked = new Map(
-		(result.tracking ?? []).map((point, position) => [point.t, { ...point, position }]),
-	);
-	const scoredBefore = new Map(
-		(result.tracking ?? []).map((point, position) => [point.t, result.tracking![position - 1] ?? null]),
+		tracking.map((point, position) => [
+			point.t,
+			{ ...point, position, before: tracking[position - 1] ?? null },
+		]),
 	);
 	const actual = (t: number) => recorded.value(t);
 	const error = (t: number) => result.errors?.[t - 1] ?? null;
@@ -67,7 +68,7 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 	const percent = (t: number) =>
 		error(t) === null || !actual(t) ? null : 100 * Math.abs(error(t)! / actual(t)!);
 	const at = (t: number) => tracked.get(t) ?? null;
-	const before = (t: number) => scoredBefore.get(t) ?? null;
+	const before = (t: number) => at(t)?.before ?? null;
 
 	return {
 		columns: [

@@ -1,3 +1,4 @@
+import { RUNNING_LIMIT } from '$core/accuracy/tracking';
 import type { Measures } from '$core/accuracy/measures';
 import type { Frequency } from '$core/series/frequency';
 import { periodWord } from '$core/series/frequency';
@@ -9,7 +10,6 @@ import { loadLineUp } from './line-ups';
 import { noItem } from './refusal';
 
 const RECENT = 48;
-const SIGNAL_LIMIT = 4;
 
 /** An item with its figures, line-up and adopted forecast. */
 export async function loadItem(workspaceId: number, code: string): Promise<Item> {
@@ -147,7 +147,7 @@ function attentionOf(
 	values: readonly (number | null)[],
 ): Attention | null {
 	const signal = adopted?.trackingSignal ?? 0;
-	if (Math.abs(signal) > SIGNAL_LIMIT) {
+	if (Math.abs(signal) > RUNNING_LIMIT) {
 		return { code: 'drifting', text: `demand runs ${signal > 0 ? 'above' : 'below'} the forecast` };
 	}
 	if (!adopted) return { code: 'not-adopted', text: 'no forecast adopted yet' };

@@ -1,9 +1,8 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
 	import { methodOf } from '$core/methods/registry';
-	import { parseRequest } from '$core/request';
 	import { describePeriod } from '$core/series/period';
-	import { spelledSentence, workingTable } from '$core/working/table';
+	import { spelledSentence } from '$core/working/table';
 	import { csv } from './csv';
 	import { figure, moment, saveFile } from './format';
 	import type { ItemState } from './item-state.svelte';
@@ -31,8 +30,8 @@
 	);
 	const spelled = $derived.by(() => {
 		const step = steps[Math.min(pointed, steps.length) - 1];
-		if (!result || !desk.shown || !step || step.mean === null) return null;
-		const text = workingTable(parseRequest(desk.shown.request), result).explainAhead(step.step);
+		if (!step || step.mean === null) return null;
+		const text = desk.working?.explainAhead(step.step);
 		return (
 			text &&
 			spelledSentence(describePeriod(series.frequency, origin + step.step), text, step.mean, desk.decimals)

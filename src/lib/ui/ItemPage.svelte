@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { afterNavigate, beforeNavigate } from '$app/navigation';
+	import { RUNNING_LIMIT } from '$core/accuracy/tracking';
 	import { periodWord } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
 	import type { Item } from '../shapes';
@@ -49,7 +50,7 @@
 	const standing = $derived.by(() => {
 		const signal = desk.adopted?.measures.trackingSignal ?? null;
 		if (!desk.adopted) return { text: '○ no forecast adopted', tone: 'text-ink-2' };
-		if (signal !== null && Math.abs(signal) > 4) {
+		if (signal !== null && Math.abs(signal) > RUNNING_LIMIT) {
 			return {
 				text: `◆ demand runs ${signal > 0 ? 'above' : 'below'} the adopted forecast`,
 				tone: 'text-bad',

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { RUNNING_LIMIT } from '$core/accuracy/tracking';
 	import { signed } from './format';
 
 	interface Props {
@@ -7,7 +8,7 @@
 		limit?: number;
 	}
 
-	let { signal, limit = 4 }: Props = $props();
+	let { signal, limit = RUNNING_LIMIT }: Props = $props();
 	const WIDTH = 60;
 	/** The limits stand at a fifth and four fifths, so that a signal outside still has room to be seen. */
 	const x = $derived(

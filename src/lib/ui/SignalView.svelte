@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { RUNNING_LIMIT } from '$core/accuracy/tracking';
 	import { methodOf } from '$core/methods/registry';
 	import { periodWord } from '$core/series/frequency';
 	import { arithmetic } from '../workers/arithmetic';
@@ -13,7 +14,6 @@
 
 	let { desk }: { desk: ItemState } = $props();
 
-	const LIMIT = 4;
 	const series = $derived(desk.item.series);
 	let chart: Chart | undefined = $state();
 	const result = $derived(desk.resultFor(desk.chosenId));
@@ -28,7 +28,7 @@
 		const asked = scored;
 		if (asked === 0 || chance?.scored === asked) return;
 		void arithmetic()
-			.chanceOfCrossing({ kind: 'running', limit: LIMIT }, asked)
+			.chanceOfCrossing({ kind: 'running', limit: RUNNING_LIMIT }, asked)
 			.then((share) => {
 				if (asked === scored) chance = { scored: asked, share };
 			});
@@ -37,11 +37,11 @@
 	const sentence = $derived.by(() => {
 		if (!last) return 'No period is scored yet.';
 		if (last.signal === null) return 'Every forecast came out exactly so far, so there is no signal.';
-		const out = tracking.filter(({ signal }) => signal !== null && Math.abs(signal) > LIMIT).length;
+		const out = tracking.filter(({ signal }) => signal !== null && Math.abs(signal) > RUNNING_LIMIT).length;
 		const where =
-			Math.abs(last.signal) > LIMIT
-				? `outside ±${LIMIT}: demand has run ${last.signal > 0 ? 'above' : 'below'} the forecast`
-				: `inside ±${LIMIT}`;
+			Math.abs(last.signal) > RUNNING_LIMIT
+				? `outside ±${RUNNING_LIMIT}: demand has run ${last.signal > 0 ? 'above' : 'below'} the forecast`
+				: `inside ±${RUNNING_LIMIT}`;
 		const often =
 			out > 0 ? ` It was outside in ${out} of ${scored} ${periodWord(series.frequency, scored)}.` : '';
 		return `The signal stands at ${signed(last.signal, 1)}, ${where}; errors sum to ${signed(last.cfe, desk.decimals)} and their mean size is ${figure(last.mad, desk.decimals)}.${often}`;
@@ -53,7 +53,7 @@
 			first: series.first,
 			periods: series.values.length,
 			tracking,
-			limit: LIMIT,
+			limit: RUNNING_LIMIT,
 			unit: desk.unit,
 		};
 		return (palette: Palette) => signalOption(figures, palette);
@@ -108,8 +108,8 @@
 			<p>{sentence}</p>
 			{#if chance && scored > 0}
 				<p class="mt-1 text-ink-2">
-					A sound forecast, its errors unbiased and independent, would have crossed ±{LIMIT} by now with a chance
-					of
+					A sound forecast, its errors unbiased and independent, would have crossed ±{RUNNING_LIMIT} by now with
+					a chance of
 					{Math.round(100 * chance.share)} %: a running sum wanders further the longer it runs.
 				</p>
 			{/if}

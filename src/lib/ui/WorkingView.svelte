@@ -1,8 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { parseRequest } from '$core/request';
 	import { describePeriod } from '$core/series/period';
-	import { sentence, workingTable } from '$core/working/table';
+	import { sentence } from '$core/working/table';
 	import { methodOf } from '$core/methods/registry';
 	import { csv } from './csv';
 	import { figure, saveFile } from './format';
@@ -20,15 +19,11 @@
 	/** The cell that is spelled out: 1-based period and column. */
 	let spot = $state({ t: Infinity, column: 1 });
 
-	const shown = $derived.by(() => {
-		const result = desk.resultFor(desk.chosenId);
-		if (!result || !desk.shown) return null;
-		const candidate = desk.shown.request.candidates.find(({ id }) => id === result.id)!;
-		return {
-			label: methodOf(result.method).label(candidate),
-			table: workingTable(parseRequest(desk.shown.request), result),
-		};
-	});
+	const shown = $derived(
+		desk.working && desk.chosen
+			? { label: methodOf(desk.chosen.method).label(desk.chosen), table: desk.working }
+			: null,
+	);
 	const columns = $derived(shown?.table.columns ?? []);
 	const periods = $derived(columns[0]?.values.length ?? 0);
 	const from = $derived(Math.max(0, Math.floor(scrolled / ROW) - SPARE));

@@ -1,10 +1,11 @@
 import type { Answer, CandidateAnswer, CandidateResult } from '$core/answer';
 import type { CandidateInput, Criterion } from '$core/methods/method';
 import { methodOf } from '$core/methods/registry';
-import type { EvaluateRequest } from '$core/request';
+import { type EvaluateRequest, parseRequest } from '$core/request';
 import { formatPeriod } from '$core/series/period';
 import { distinctNames } from '$core/methods/names';
 import { decimalsFor, writtenDecimals } from '$core/working/decimals';
+import { workingTable } from '$core/working/table';
 import { arithmetic } from '../workers/arithmetic';
 import { Latest } from '../workers/latest';
 import type { AdoptedForecast, Item } from '../shapes';
@@ -108,6 +109,12 @@ export class ItemState {
 
 	/** A name for each candidate that no other one has. */
 	readonly names = $derived.by(() => distinctNames(this.candidates, (id) => this.resultFor(id)?.constants));
+
+	/** The arithmetic of the chosen candidate, built when a view of the bench first asks for it. */
+	readonly working = $derived.by(() => {
+		const result = this.resultFor(this.chosenId);
+		return result && this.shown ? workingTable(parseRequest(this.shown.request), result) : null;
+	});
 
 	/** The newest answer for a candidate; it may be a dial's breadth behind the line-up. */
 	answerFor(id: string): CandidateAnswer | undefined {
@@ -311,8 +318,7 @@ export class ItemState {
 	}
 
 	#firstChoice(): string {
-		const adopted = JSON.stringify(this.item.adopted?.candidate.method ?? null);
-		const same = this.candidates.find(({ method }) => JSON.stringify(method) === adopted);
+		const same = this.candidates.find(({ method }) => method === this.item.adopted?.candidate.method);
 		return (same ?? this.candidates.at(-1))?.id ?? '';
 	}
 
