@@ -32,7 +32,7 @@ module.exports = {
 		forbid(
 			'reading-packages',
 			{ path: '^src/lib/reading/', pathNot: notTest },
-			{ path: 'node_modules/', pathNot: 'node_modules/(valibot|csv-parse)/' },
+			{ path: 'node_modules/', pathNot: 'node_modules/(valibot|csv-parse|fflate|read-excel-file)/' },
 			'Reading uses small parsing packages only.',
 		),
 		forbid(

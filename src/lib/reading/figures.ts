@@ -1,36 +1,187 @@
+import { monthOf, plain, weekdayOf } from './words';
+
 /** Which mark separates the decimals; the other one, blanks and apostrophes are thousands marks. */
 export type DecimalMark = '.' | ',';
 
-const MISSING = new Set(['', '-', '–', '—', 'n/a', 'na', 'null', '#n/a']);
+const MISSING = new Set([
+	'',
+	'-',
+	'–',
+	'—',
+	'n/a',
+	'na',
+	'n.a.',
+	'null',
+	'none',
+	'nan',
+	'#n/a',
+	'#nv',
+	'#value!',
+	'#ref!',
+	'#div/0!',
+	'.',
+	'..',
+	'…',
+	'?',
+]);
 
 /** Figures beyond this are not demand, and their squares would leave the numbers that can be computed with. */
 export const LARGEST_FIGURE = 1e15;
 
 /** Whether a cell says that there is no figure. */
 export function isMissing(cell: string): boolean {
-	return MISSING.has(cell.trim().toLowerCase());
+	return cell === '' || MISSING.has(cell.trim().toLowerCase());
+}
+
+/** Marks around a figure: a currency or a unit, and whether it is a percentage. */
+export interface Marks {
+	/** The unit or currency as written; empty where there is none. */
+	unit: string;
+	percent: boolean;
 }
 
 export type ReadFigure = { value: number | null } | { refused: string };
 
-/** A cell as a figure; null where it says that there is none. The refusal says what the cell holds instead. */
+const CURRENCY = '[€$£¥₹₩₺₽]|EUR|USD|GBP|CHF|JPY|SEK|NOK|DKK|PLN|CZK|CAD|AUD';
+const BEFORE = new RegExp(`^(?:${CURRENCY})`);
+const AFTER = new RegExp(`(?:${CURRENCY}|%|[\\p{L}][\\p{L}.²³]{0,11})$`, 'u');
+/** Letters after a figure that change its size or its sense, and must not be dropped. */
+const NOT_A_UNIT = new Set([
+	'k',
+	'm',
+	'mn',
+	'mio',
+	'mia',
+	'bn',
+	'b',
+	'tsd',
+	'thousand',
+	'million',
+	'millions',
+	'e',
+	'x',
+	'q',
+	'w',
+	'h',
+	'am',
+	'pm',
+	'th',
+	'st',
+	'nd',
+	'rd',
+	'quartal',
+	'trimestre',
+	'week',
+	'kw',
+]);
+const THIN = /[\s'’\u00a0\u202f\u2009]/;
+const THIN_ALL = new RegExp(THIN, 'g');
+
+/** Characters of a cell beyond which it is not looked through for a figure. */
+const LONGEST = 500;
+
+/** A figure's cell taken apart: sign, digits with their marks, and what stands around them; null for no figure. */
+function takeApart(cell: string): { digits: string; negative: boolean; marks: Marks } | null {
+	if (cell.length > LONGEST) return null;
+	let text = cell.trim().replaceAll('−', '-');
+	let negative = false;
+	if (/^\(.*\)$/.test(text)) {
+		negative = true;
+		text = text.slice(1, -1).trim();
+	}
+	const marks: Marks = { unit: '', percent: false };
+	const sign = () => {
+		if (/^[-+]/.test(text)) {
+			if (text.startsWith('-')) negative = !negative;
+			text = text.slice(1).trim();
+			return true;
+		}
+		return false;
+	};
+	const signed = sign();
+	const before = BEFORE.exec(text)?.[0];
+	if (before) {
+		marks.unit = before;
+		text = text.slice(before.length).trim();
+		if (!signed) sign();
+	}
+	// An exponent is no unit.
+	const after = /\d[eE][+-]?\d+$/.test(text) ? undefined : AFTER.exec(text)?.[0];
+	if (after) {
+		if (isNoUnit(after)) return null;
+		text = text.slice(0, -after.length).trim();
+		if (after === '%') marks.percent = true;
+		else if (marks.unit === '') marks.unit = after;
+		else return null;
+	}
+	if (/[\d.]-$/.test(text) && !negative) {
+		negative = true;
+		text = text.slice(0, -1).trim();
+	}
+	// Blanks and apostrophes part the thousands, so that “3 24” is not 324.
+	if (THIN.test(text) && !/^\d{1,3}(?:[\s'’\u00a0\u202f\u2009]\d{3})+(?:[.,]\d*)?$/.test(text)) return null;
+	const digits = text.replace(THIN_ALL, '');
+	return /^[\d.,]+(?:[eE][+-]?\d+)?$/.test(digits) && /\d/.test(digits) ? { digits, negative, marks } : null;
+}
+
+function isNoUnit(word: string): boolean {
+	const bare = plain(word);
+	return (
+		NOT_A_UNIT.has(bare) || monthOf(word) !== undefined || (weekdayOf(word) !== undefined && bare !== 'st')
+	);
+}
+
+/** The marks around a figure; null where the cell holds none. */
+export function marksOf(cell: string): Marks | null {
+	return isMissing(cell) ? null : (takeApart(cell)?.marks ?? null);
+}
+
+const PLAIN = /^-?\d{1,15}$/;
+
+/**
+ * A cell as a figure; null where it says that there is none. `(45)` and `45-` are negative; a currency, a unit or
+ * a percent sign around the figure is left off. The refusal says what the cell holds instead.
+ */
 export function readFigure(cell: string, decimal: DecimalMark): ReadFigure {
+	if (PLAIN.test(cell)) return { value: Number(cell) };
+	if (isMissing(cell)) return { value: null };
 	const text = cell.trim();
-	if (isMissing(text)) return { value: null };
-	const thousands = decimal === '.' ? ',' : '.';
-	const bare = text.replaceAll('−', '-').replace(/[\s'’\u00a0\u202f]/g, '');
-	const grouped = new RegExp(`^[+-]?\\d{1,3}(\\${thousands}\\d{3})+(?!\\d)`).test(bare);
-	const plain = (grouped ? bare.replaceAll(thousands, '') : bare).replace(decimal, '.');
-	if (!/^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(plain)) {
+	const apart = takeApart(cell);
+	const plainDigits = apart && withPoint(apart.digits, decimal);
+	if (!apart || plainDigits === null) {
 		return { refused: `holds “${shorten(text)}”, which is no figure` };
 	}
-	const value = Number(plain);
-	if (Math.abs(value) > LARGEST_FIGURE) {
+	const size = Number(plainDigits);
+	if (!(size <= LARGEST_FIGURE)) {
 		return {
 			refused: `holds “${shorten(text)}”, more than the ${LARGEST_FIGURE.toExponential(0)} that can be computed with`,
 		};
 	}
-	return { value };
+	// 0 - 0 is 0, where −0 would be written differently.
+	return { value: apart.negative ? 0 - size : size };
+}
+
+/** Digits with a decimal point and no thousands marks; null where the marks stand in the wrong places. */
+function withPoint(digits: string, decimal: DecimalMark): string | null {
+	const thousands = decimal === '.' ? ',' : '.';
+	const grouped = decimal === '.' ? /^\d{1,3}(,\d{3})+(?![\d,])/ : /^\d{1,3}(\.\d{3})+(?![\d.])/;
+	// Groups of two after the first three, as in 12,34,567, are written in some countries.
+	const inPairs = decimal === '.' && /^\d{1,2}(,\d{2})+,\d{3}(?![\d,])/.test(digits);
+	const bare = grouped.test(digits) || inPairs ? digits.replaceAll(thousands, '') : digits;
+	const pointed = bare.replace(decimal, '.');
+	return /^(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(pointed) ? pointed : null;
+}
+
+/** Whether a cell reads as a figure (or as a missing one) under either decimal mark. */
+export const isFigure = (cell: string): boolean =>
+	PLAIN.test(cell) || 'value' in readFigure(cell, '.') || 'value' in readFigure(cell, ',');
+
+/** Whether a cell is a figure with nothing but a currency or a percent sign around it. */
+export function isBareFigure(cell: string): boolean {
+	if (PLAIN.test(cell)) return true;
+	if (isMissing(cell) || !isFigure(cell)) return false;
+	const { unit } = marksOf(cell)!;
+	return unit === '' || BEFORE.test(unit);
 }
 
 /** A cell cut to what fits into a sentence. */
@@ -38,38 +189,55 @@ export function shorten(text: string): string {
 	return text.length > 24 ? `${text.slice(0, 24)}…` : text;
 }
 
-/**
- * Decides for a whole column which mark is the decimal one.
- * @returns the mark, and whether both readings are possible
- */
-export function decimalMark(cells: readonly string[]): { mark: DecimalMark; open: boolean } {
-	let commaDecimal = false;
-	let pointDecimal = false;
-	let undecided = false;
+/** What cells say of the decimal mark. */
+export interface DecimalEvidence {
+	comma: boolean;
+	point: boolean;
+	/** The mark of figures that could be read either way; null where there are none. */
+	undecided: DecimalMark | null;
+}
+
+/** Looks through figures for what their marks can only mean. */
+export function decimalEvidence(cells: Iterable<string>): DecimalEvidence {
+	const evidence: DecimalEvidence = { comma: false, point: false, undecided: null };
 	for (const cell of cells) {
-		const text = cell.replace(/[\s'’\u00a0\u202f]/g, '');
-		const comma = text.lastIndexOf(',');
-		const point = text.lastIndexOf('.');
-		if (comma < 0 && point < 0) continue;
-		if (comma >= 0 && point >= 0) {
-			if (comma > point) commaDecimal = true;
-			else pointDecimal = true;
-			continue;
-		}
-		const mark = comma >= 0 ? ',' : '.';
-		const parts = text.split(mark);
-		const groups = parts.slice(1).every((part) => /^\d{3}$/.test(part)) && /^[+-]?\d{1,3}$/.test(parts[0]!);
-		if (!groups) {
-			if (mark === ',') commaDecimal = true;
-			else pointDecimal = true;
-		} else if (parts.length > 2) {
-			// Two groups can only be thousands, so that the other mark is the decimal one.
-			if (mark === ',') pointDecimal = true;
-			else commaDecimal = true;
-		} else if (mark === ',') {
-			undecided = true;
-		}
+		if (PLAIN.test(cell) || isMissing(cell)) continue;
+		const text = takeApart(cell)?.digits;
+		if (text) weigh(text, evidence);
 	}
-	if (commaDecimal && !pointDecimal) return { mark: ',', open: false };
-	return { mark: '.', open: undecided && !pointDecimal };
+	return evidence;
+}
+
+function weigh(text: string, evidence: DecimalEvidence): void {
+	const comma = text.lastIndexOf(',');
+	const point = text.lastIndexOf('.');
+	if (comma < 0 && point < 0) return;
+	if (comma >= 0 && point >= 0) {
+		if (comma > point) evidence.comma = true;
+		else evidence.point = true;
+		return;
+	}
+	const mark = comma >= 0 ? ',' : '.';
+	const parts = text.split(mark);
+	const inGroups = parts.slice(1).every((part) => /^\d{3}$/.test(part)) && /^[1-9]\d{0,2}$/.test(parts[0]!);
+	if (!inGroups) {
+		// Two marks that do not group by threes say nothing (12,34,567); one is a decimal mark.
+		if (parts.length > 2) evidence[mark === ',' ? 'point' : 'comma'] = true;
+		else evidence[mark === ',' ? 'comma' : 'point'] = true;
+	} else if (parts.length > 2) {
+		// Two groups can only be thousands, so that the other mark is the decimal one.
+		evidence[mark === ',' ? 'point' : 'comma'] = true;
+	} else {
+		evidence.undecided ??= mark;
+	}
+}
+
+/**
+ * Decides for cells together which mark is the decimal one.
+ * @returns the mark, and the mark of figures that could be read either way where nothing decides
+ */
+export function decimalMark(cells: Iterable<string>): { mark: DecimalMark; open: DecimalMark | null } {
+	const { comma, point, undecided } = decimalEvidence(cells);
+	if (comma && !point) return { mark: ',', open: null };
+	return { mark: '.', open: comma || point ? null : undecided };
 }

@@ -17,9 +17,19 @@ describe('figures', () => {
 		['1e3', '.', 1000],
 		[' – ', '.', null],
 		['NA', ',', null],
+		['(45)', '.', -45],
+		['45-', '.', -45],
+		['(1.234,5)', ',', -1234.5],
+		['12%', '.', 12],
+		['€ 1,204.50', '.', 1204.5],
+		['-€5', '.', -5],
+		['412 pcs', '.', 412],
+		['1 204 Stk.', '.', 1204],
+		['12,34,567', '.', 1_234_567],
+		['n.a.', '.', null],
 	])('%s with decimal %s is %s', (cell, mark, value) => expect(readFigure(cell, mark)).toEqual({ value }));
 
-	test.each(['1,23', '12.3.4', '1,2345', 'about 5', '5 pieces', '--5', '0x10', 'NaN', '1e', '٣'])(
+	test.each(['1,23', '12.3.4', '1,2345', 'about 5', '5k', '3 Mar', '2Q', '--5', '0x10', '3 24', '1e', '٣'])(
 		'%s is no figure',
 		(cell) => {
 			expect(readFigure(cell, '.')).toHaveProperty('refused');
@@ -31,16 +41,17 @@ describe('figures', () => {
 	});
 });
 
-test.each<[string[], '.' | ',', boolean]>([
-	[['1.5', '2.25'], '.', false],
-	[['1,5', '2,25'], ',', false],
-	[['1,234.5'], '.', false],
-	[['1.234,5'], ',', false],
-	[['1.234.567', '2,5'], ',', false],
-	[['1,234', '5,678'], '.', true],
-	[['1,234', '5,67'], ',', false],
-	[['1,234,567'], '.', false],
-	[['12', '13'], '.', false],
+test.each<[string[], '.' | ',', '.' | ',' | null]>([
+	[['1.234', '5.678'], '.', '.'],
+	[['1.5', '2.25'], '.', null],
+	[['1,5', '2,25'], ',', null],
+	[['1,234.5'], '.', null],
+	[['1.234,5'], ',', null],
+	[['1.234.567', '2,5'], ',', null],
+	[['1,234', '5,678'], '.', ','],
+	[['1,234', '5,67'], ',', null],
+	[['1,234,567'], '.', null],
+	[['12', '13'], '.', null],
 ])('the column %j has the decimal mark %s, open: %s', (cells, mark, open) => {
 	expect(decimalMark(cells)).toEqual({ mark, open });
 });
@@ -73,10 +84,15 @@ describe('periods', () => {
 			'quarter',
 			'month',
 			'day',
+			'week',
+			'year',
 		]);
-		expect(readPeriods(['2024-03-04', '2024-03-11'])!.possible).toEqual(['week', 'day']);
-		expect(readPeriods(['2024-03-04', '2024-03-05'], 'weekday')!.frequency).toBe('weekday');
-		expect(readPeriods(['2024-03-04', '2024-03-11'], 'year')!.frequency).toBe('week');
+		expect(readPeriods(['2024-03-04', '2024-03-11'])).toMatchObject({
+			possible: ['week', 'day', 'month', 'quarter', 'year'],
+			apart: 2,
+		});
+		expect(readPeriods(['2024-03-04', '2024-03-05'], { frequency: 'weekday' })!.frequency).toBe('weekday');
+		expect(readPeriods(['2024-03-04', '2024-03-11'], { frequency: 'hour' })!.frequency).toBe('week');
 	});
 });
 

@@ -1,111 +1,528 @@
 import type { Frequency } from '$core/series/frequency';
-import { dayNumber, formatPeriod, type Ordinal, parsePeriod, PeriodError } from '$core/series/period';
+import {
+	dayNumber,
+	firstDay,
+	formatPeriod,
+	type Ordinal,
+	parsePeriod,
+	PeriodError,
+} from '$core/series/period';
+import { monthOf, plain, weekdayOf } from './words';
 
-/** A column of period cells understood as one frequency. */
+/** Which number of 03/04/2024 is the day. */
+export type DateOrder = 'day-first' | 'month-first';
+
+/** What is decided about periods from the outside. */
+export interface PeriodChoices {
+	frequency?: Frequency | undefined;
+	dateOrder?: DateOrder | undefined;
+}
+
+/** Period cells understood as one frequency. */
 export interface PeriodColumn {
 	frequency: Frequency;
-	/** One a cell. */
+	/** One a cell; without a year, the season (1 …) within it. */
 	ordinals: Ordinal[];
-	/** Frequencies that the same cells could be read at. */
+	/** Frequencies that the same cells can be read at, the most likely first. */
 	possible: Frequency[];
+	/** How many of `possible` keep every two different cells apart. */
+	apart: number;
+	/** How the cells are spelt, for a reader. */
+	spelling: string;
+	/** Set where the dates could be read in the other order too. */
+	dateOrder?: { used: DateOrder; open: boolean };
+	/** Set where the cells carry no year: how many seasons one has. */
+	yearless?: number;
 }
 
-const SPELT: readonly Frequency[] = ['hour', 'week', 'quarter', 'month'];
-
-/**
- * Reads cells as periods: 2024-03, 2024-Q1, 2024-W05, 2024-03-01, 2024-03-01T05, bare years, plain numbers.
- * Dates are given the frequency that their spacing shows.
- * @returns null where the cells are not all periods of one spelling
- */
-export function readPeriods(cells: readonly string[], wanted?: Frequency): PeriodColumn | null {
-	if (cells.length === 0) return null;
-	for (const frequency of SPELT) {
-		const ordinals = ordinalsAt(frequency, cells);
-		if (ordinals) return { frequency, ordinals, possible: [frequency] };
-	}
-	const days = ordinalsAt('day', cells);
-	if (days) {
-		const found = dateFrequency(days);
-		const frequency = wanted && found.possible.includes(wanted) ? wanted : found.possible[0]!;
-		return { frequency, ordinals: days.map((day) => dayAt(frequency, day)!), possible: found.possible };
-	}
-	const numbers = ordinalsAt('step', cells);
-	if (!numbers) return null;
-	const years = numbers.every((value) => value >= 1800 && value <= 2200);
-	const possible: Frequency[] = years ? ['year', 'step'] : ['step'];
-	const frequency = wanted && possible.includes(wanted) ? wanted : possible[0]!;
-	return { frequency, ordinals: numbers, possible };
+type Reader = (cell: string) => Ordinal | null;
+interface Spelling {
+	frequency: Frequency;
+	name: string;
+	read: Reader;
 }
 
-function ordinalsAt(frequency: Frequency, cells: readonly string[]): Ordinal[] | null {
+const NAME = String.raw`(\p{L}+)\.?`;
+const fullYear = (written: string) => {
+	const year = Number(written);
+	return written.length > 2 ? year : year + (year < 70 ? 2000 : 1900);
+};
+const exact = (frequency: Frequency, written: string): Ordinal | null => {
+	try {
+		return parsePeriod(frequency, written);
+	} catch (error) {
+		if (error instanceof PeriodError) return null;
+		throw error;
+	}
+};
+const day = (year: string, month: number | string | undefined, date: string): Ordinal | null =>
+	month === undefined ? null : dayNumber(fullYear(year), Number(month), Number(date));
+const month = (year: string, which: string | number | undefined): Ordinal | null =>
+	which !== undefined && Number(which) >= 1 && Number(which) <= 12
+		? fullYear(year) * 12 + Number(which) - 1
+		: null;
+const quarter = (year: string, which: string): Ordinal | null =>
+	Number(which) >= 1 && Number(which) <= 4 ? fullYear(year) * 4 + Number(which) - 1 : null;
+const week = (year: string, which: string): Ordinal | null =>
+	exact('week', `${fullYear(year)}-W${which.padStart(2, '0')}`);
+
+/** A reader made of patterns, each with what its groups mean. */
+const anyOf =
+	(...forms: [RegExp, (...groups: string[]) => Ordinal | null][]): Reader =>
+	(cell) => {
+		for (const [pattern, make] of forms) {
+			const found = pattern.exec(cell);
+			if (found) return make(...found.slice(1));
+		}
+		return null;
+	};
+
+const TIME = String.raw`(?:[T ]\s*(\d{1,2})(?::\d\d(?::\d\d(?:[.,]\d+)?)?)?\s*(?:Z|[+-]\d\d:?\d\d)?)`;
+const hourOf = (days: Ordinal | null, hour: string | undefined): Ordinal | null =>
+	days === null || Number(hour ?? 0) > 23 ? null : days * 24 + Number(hour ?? 0);
+const timed = (
+	date: string,
+	make: (...groups: string[]) => Ordinal | null,
+): [RegExp, (...groups: string[]) => Ordinal | null] => [
+	new RegExp(`^${date}${TIME}?$`, 'iu'),
+	(...groups) => hourOf(make(...groups), groups.at(-1)),
+];
+const ISO_DATE = String.raw`(\d{4})([-/.])(\d{1,2})\2(\d{1,2})`;
+const NUMBERED_DATE = String.raw`(\d{1,2})([-/.])(\d{1,2})\2(\d{4}|\d{2})`;
+const WEEK_WORD = '(?:W|KW|CW|wk|week|woche|semaine|semana|sem)';
+
+/** Dates, with or without a time, as hours; the column says later whether any time matters. */
+const isoTimes = anyOf(
+	timed(ISO_DATE, (year, _, which, date) => day(year!, which, date!)),
+	timed(String.raw`((?:19|20)\d\d)(\d\d)(\d\d)`, (year, which, date) => day(year!, which, date!)),
+);
+const NUMBERED: Record<DateOrder, Reader> = {
+	'day-first': anyOf(timed(NUMBERED_DATE, (date, _, which, year) => day(year!, which, date!))),
+	'month-first': anyOf(timed(NUMBERED_DATE, (which, _, date, year) => day(year!, which, date!))),
+};
+const namedDates: Reader = (cell) => {
+	const bare = cell
+		.replace(/ de /giu, ' ')
+		.replace(/^\p{L}+\.?,?\s+(?=\d)/u, (word) => (weekdayOf(word.replace(/[.,\s]/g, '')) ? '' : word));
+	return NAMED(bare);
+};
+const NAMED = anyOf(
+	timed(String.raw`(\d{1,2})\.?[\s-]*${NAME}[\s,-]*(\d{4}|\d{2})`, (date, name, year) =>
+		day(year!, monthOf(name!), date!),
+	),
+	timed(String.raw`${NAME}\s*(\d{1,2})(?:st|nd|rd|th)?,\s*(\d{4})`, (name, date, year) =>
+		day(year!, monthOf(name!), date!),
+	),
+);
+
+/** Spellings with their year, each at one frequency. */
+const DATED: readonly Spelling[] = [
+	{
+		frequency: 'week',
+		name: 'weeks',
+		read: anyOf(
+			[
+				new RegExp(String.raw`^(\d{4})[\s/-]*${WEEK_WORD}[\s-]*(\d{1,2})$`, 'i'),
+				(year, which) => week(year!, which!),
+			],
+			[
+				new RegExp(String.raw`^${WEEK_WORD}[\s.]*(\d{1,2})[\s/,-]*'?(\d{4}|\d{2})$`, 'i'),
+				(which, year) => week(year!, which!),
+			],
+		),
+	},
+	{
+		frequency: 'quarter',
+		name: 'quarters',
+		read: anyOf(
+			[/^(\d{4})[\s/-]*[QT]\s*(\d)$/i, (year, which) => quarter(year!, which!)],
+			[/^[QT]\s*(\d)[\s/,-]*(?:FY)?\s*'?(\d{4}|\d{2})$/i, (which, year) => quarter(year!, which!)],
+			[/^(\d)\s*[QT][\s/-]*'?(\d{4}|\d{2})$/i, (which, year) => quarter(year!, which!)],
+			[
+				/^(\d)\.?\s*(?:er|e|º)?\s*(?:quartal|quarter|trimestre|trim\.?)[\s/]*(\d{4})$/i,
+				(which, year) => quarter(year!, which!),
+			],
+		),
+	},
+	{
+		frequency: 'month',
+		name: 'months',
+		read: anyOf(
+			[/^(\d{4})[-/.](\d{1,2})$/, (year, which) => month(year!, which)],
+			[/^((?:19|20)\d\d)(\d\d)$/, (year, which) => month(year!, which)],
+			[/^(\d{4})\s*M\s*(\d{1,2})$/i, (year, which) => month(year!, which)],
+			[/^M?(\d{1,2})[-/.](\d{4})$/i, (which, year) => month(year!, which)],
+			[/^(\d{1,2})[-/](\d{2})$/, (which, year) => month(year!, which)],
+			[
+				new RegExp(String.raw`^${NAME}(?:\s+de)?[\s/'’-]*(\d{4}|\d{2})$`, 'iu'),
+				(name, year) => month(year!, monthOf(name!)),
+			],
+			[new RegExp(String.raw`^(\d{4})[\s/-]*${NAME}$`, 'iu'), (year, name) => month(year!, monthOf(name!))],
+		),
+	},
+];
+
+const fiscal = anyOf([
+	/^(?:FY\s*)?(\d{4})[/–-](\d{2}|\d{4})$/i,
+	(from, to) => (Number(to!.slice(-2)) === (Number(from) + 1) % 100 ? Number(from) : null),
+]);
+const years = anyOf(
+	[/^(?:FY|year|jahr|année|annee|año)?[\s-]*'?((?:18|19|20|21)\d\d)$/i, (year) => Number(year)],
+	[/^FY[\s-]*'?(\d\d)$/i, (year) => fullYear(year!)],
+);
+
+/** Seasons without their year, with how many of them a year has. */
+const YEARLESS: readonly (Spelling & { length: number })[] = [
+	{ frequency: 'month', name: 'months without a year', length: 12, read: (cell) => monthOf(cell) ?? null },
+	{
+		frequency: 'quarter',
+		name: 'quarters without a year',
+		length: 4,
+		read: anyOf(
+			[/^[QT]\s*([1-4])$/i, Number],
+			[/^([1-4])\.?\s*(?:Q|quartal|quarter|trimestre|trim\.?)$/i, Number],
+		),
+	},
+	{
+		frequency: 'week',
+		name: 'weeks without a year',
+		length: 52,
+		read: anyOf([
+			new RegExp(String.raw`^${WEEK_WORD}[\s.-]*(\d{1,2})$`, 'i'),
+			(which) => inRange(which!, 53),
+		]),
+	},
+];
+const inRange = (written: string, most: number) =>
+	Number(written) >= 1 && Number(written) <= most ? Number(written) : null;
+
+const steps = anyOf(
+	[/^(-?\d{1,9})$/, Number],
+	[/^(?:period|periode|periodo|p|t|no\.?|nr\.?|#)\s*=?\s*(\d{1,6})$/i, Number],
+);
+/** Spreadsheets count days from the end of 1899; these are 1954 to 2119. */
+const SERIAL = { least: 20_000, most: 80_000, offset: 25_569 };
+const serials: Reader = (cell) => {
+	const value = /^\d{5}(?:\.0+)?$/.test(cell) ? Number(cell) : NaN;
+	return value >= SERIAL.least && value <= SERIAL.most ? value - SERIAL.offset : null;
+};
+
+function readAll(cells: readonly string[], read: Reader): Ordinal[] | null {
+	const known = new Map<string, Ordinal>();
 	const ordinals: Ordinal[] = [];
 	for (const cell of cells) {
-		try {
-			ordinals.push(parsePeriod(frequency, cell.replace(/^(\d{4}-\d\d-\d\d) (\d\d)/, '$1T$2')));
-		} catch (error) {
-			if (error instanceof PeriodError) return null;
-			throw error;
+		let ordinal = known.get(cell);
+		if (ordinal === undefined) {
+			const read1 = read(cell.trim());
+			if (read1 === null) return null;
+			known.set(cell, (ordinal = read1));
 		}
+		ordinals.push(ordinal);
 	}
 	return ordinals;
 }
 
-/** The ordinal of the period of a frequency that holds a day; null for a weekend at `weekday`. */
-function dayAt(frequency: Frequency, day: number): Ordinal | null {
-	const date = String(formatPeriod('day', day));
-	const [year = 0, month = 1] = date.split('-').map(Number);
+/**
+ * Reads cells as periods, all in one spelling: dates and times in any order, weeks, quarters, months, years, and
+ * these without their year, serial dates and plain numbers. Dates are given the frequency that their spacing shows.
+ * @returns null where the cells are not all periods of one spelling
+ */
+export function readPeriods(cells: readonly string[], choices: PeriodChoices = {}): PeriodColumn | null {
+	if (cells.length === 0) return null;
+	const dated = readDates(cells, choices);
+	if (dated) return dated;
+	const business = cells.length > 1 ? readAll(cells, fiscal) : null;
+	if (business)
+		return at('year', business, ['year', 'step'], choices, 'business years, by the year they begin in');
+	for (const { frequency, name, read } of DATED) {
+		const ordinals = readAll(cells, read);
+		if (ordinals) return at(frequency, ordinals, [frequency], choices, name);
+	}
+	const asYears = readAll(cells, years);
+	if (asYears) return at('year', asYears, ['year', 'step'], choices, 'years');
+	for (const { frequency, name, read, length } of YEARLESS) {
+		const seasons = readAll(cells, read);
+		if (!seasons) continue;
+		const possible: Frequency[] = [frequency, 'step'];
+		const wanted = choices.frequency && possible.includes(choices.frequency) ? choices.frequency : frequency;
+		return { frequency: wanted, ordinals: seasons, possible, apart: 2, spelling: name, yearless: length };
+	}
+	const numbers = readAll(cells, steps);
+	return numbers && at('step', numbers, ['step'], choices, 'plain numbers');
+}
+
+function at(
+	frequency: Frequency,
+	ordinals: Ordinal[],
+	possible: Frequency[],
+	choices: PeriodChoices,
+	spelling: string,
+): PeriodColumn {
+	const wanted = choices.frequency && possible.includes(choices.frequency) ? choices.frequency : frequency;
+	return { frequency: wanted, ordinals, possible, apart: possible.length, spelling };
+}
+
+function readDates(cells: readonly string[], choices: PeriodChoices): PeriodColumn | null {
+	const iso = readAll(cells, isoTimes);
+	if (iso) return fromHours(iso, choices, 'dates, year first');
+	const named = readAll(cells, namedDates);
+	if (named) return fromHours(named, choices, 'dates with month names');
+	const dayFirst = readAll(cells, NUMBERED['day-first']);
+	const monthFirst = readAll(cells, NUMBERED['month-first']);
+	if (dayFirst && monthFirst) {
+		const used = choices.dateOrder ?? likelierOrder(cells, dayFirst, monthFirst);
+		const same = dayFirst.every((hour, i) => hour === monthFirst[i]);
+		const column = fromHours(used === 'day-first' ? dayFirst : monthFirst, choices, spelt(used));
+		return { ...column, dateOrder: { used, open: !same } };
+	}
+	if (dayFirst)
+		return {
+			...fromHours(dayFirst, choices, spelt('day-first')),
+			dateOrder: { used: 'day-first', open: false },
+		};
+	if (monthFirst) {
+		return {
+			...fromHours(monthFirst, choices, spelt('month-first')),
+			dateOrder: { used: 'month-first', open: false },
+		};
+	}
+	return null;
+}
+
+const spelt = (order: DateOrder) => (order === 'day-first' ? 'dates, day first' : 'dates, month first');
+
+/** With full stops the day stands first; else the order under which the dates are spaced the more evenly. */
+function likelierOrder(
+	cells: readonly string[],
+	dayFirst: readonly number[],
+	monthFirst: readonly number[],
+): DateOrder {
+	if (cells[0]!.includes('.')) return 'day-first';
+	return unevenness(monthFirst) < unevenness(dayFirst) ? 'month-first' : 'day-first';
+}
+
+function unevenness(hours: readonly number[]): number {
+	const sorted = [...new Set(hours)].sort((a, b) => a - b);
+	const gaps = sorted.slice(1).map((hour, i) => hour - sorted[i]!);
+	if (gaps.length === 0) return 0;
+	const least = gaps.reduce((a, b) => Math.min(a, b));
+	const most = gaps.reduce((a, b) => Math.max(a, b));
+	// A month is 28 to 31 days: spacings within that are as even as dates can be.
+	return most / least <= 31 / 28 ? 1 : most / least;
+}
+
+/** Dates as hours: at frequency hour where any of them has a time, else as days at the frequency of their spacing. */
+function fromHours(hours: Ordinal[], choices: PeriodChoices, spelling: string): PeriodColumn {
+	const withTimes = hours.some((hour) => hour % 24 !== 0);
+	const days = hours.map((hour) => Math.floor(hour / 24));
+	const { possible, apart, stride } = dateFrequency(days);
+	if (withTimes) possible.unshift('hour');
+	const frequency =
+		choices.frequency && possible.includes(choices.frequency) ? choices.frequency : possible[0]!;
+	const origin = days.reduce((least, each) => Math.min(least, each), Infinity);
+	const ordinals =
+		frequency === 'hour'
+			? hours
+			: days.map((each) =>
+					frequency === 'step' ? (each - origin) / stride + 1 : periodOfDay(frequency, each),
+				);
+	return {
+		frequency,
+		ordinals,
+		possible,
+		apart: withTimes ? 1 : apart,
+		spelling: withTimes ? `${spelling}, with times` : spelling,
+	};
+}
+
+/** The period of a frequency that holds a day (since 1970-01-01); at `weekday`, weekends go to the Friday. */
+export function periodOfDay(frequency: Frequency, days: number): Ordinal {
 	switch (frequency) {
-		case 'year':
-			return year;
-		case 'quarter':
-			return year * 4 + Math.floor((month - 1) / 3);
-		case 'month':
-			return year * 12 + month - 1;
+		case 'hour':
+			return days * 24;
 		case 'week':
-			return Math.floor((day + 3) / 7);
+			return Math.floor((days + 3) / 7);
 		case 'weekday':
-			try {
-				return parsePeriod('weekday', date);
-			} catch {
-				return null;
-			}
-		default:
-			return day;
+			return Math.floor((days + 3) / 7) * 5 + Math.min(4, weekdayIndex(days));
+		case 'day':
+		case 'step':
+			return days;
+		default: {
+			const [year = 0, which = 1] = String(formatPeriod('day', days)).split('-').map(Number);
+			if (frequency === 'year') return year;
+			return frequency === 'quarter' ? year * 4 + Math.floor((which - 1) / 3) : year * 12 + which - 1;
+		}
 	}
 }
 
-/** Most likely first: the longest period in which no two of the dates fall together. */
-function dateFrequency(days: readonly number[]): { possible: Frequency[] } {
+/** Monday = 0 … Sunday = 6. */
+const weekdayIndex = (days: number) => (((days + 3) % 7) + 7) % 7;
+
+/** Most likely first: the longest period in which no two of the dates fall together; then those that add up. */
+function dateFrequency(days: readonly number[]): { possible: Frequency[]; apart: number; stride: number } {
 	const sorted = [...new Set(days)].sort((a, b) => a - b);
-	const gaps = sorted.slice(1).map((day, i) => day - sorted[i]!);
-	const alone = (frequency: Frequency) => {
-		const ordinals = sorted.map((day) => dayAt(frequency, day));
-		return !ordinals.includes(null) && new Set(ordinals).size === sorted.length;
-	};
-	const sameSpot = (monthsApart: number) =>
-		sorted.every((day) => {
-			const [, month = 1, date = 1] = String(formatPeriod('day', day)).split('-').map(Number);
-			const [firstYear = 0, firstMonth = 1, firstDate = 1] = String(formatPeriod('day', sorted[0]!))
-				.split('-')
-				.map(Number);
-			const atEnd = isMonthEnd(day) && isMonthEnd(sorted[0]!);
-			return firstYear > 0 && (month - firstMonth) % monthsApart === 0 && (date === firstDate || atEnd);
-		});
-	const possible: Frequency[] = [];
+	const gaps = sorted.slice(1).map((each, i) => each - sorted[i]!);
+	const alone = (frequency: Frequency) =>
+		new Set(sorted.map((each) => periodOfDay(frequency, each))).size === sorted.length;
+	const likely: Frequency[] = [];
+	const stride = gaps[0] ?? 1;
 	if (gaps.length > 0) {
-		if (alone('year') && sameSpot(12)) possible.push('year');
-		if (alone('quarter') && sameSpot(3)) possible.push('quarter');
-		if (alone('month') && sameSpot(1)) possible.push('month');
-		if (alone('week') && gaps.every((gap) => gap % 7 === 0)) possible.push('week');
+		if (alone('year') && sameSpot(sorted, 12)) likely.push('year');
+		if (alone('quarter') && sameSpot(sorted, 3)) likely.push('quarter');
+		if (alone('month') && sameSpot(sorted, 1)) likely.push('month');
+		const even = gaps.every((gap) => gap === stride);
+		// Every second or fourth week, evenly: periods of their own rather than weeks with holes.
+		if (gaps.length > 1 && even && stride % 7 === 0 && stride > 7 && likely.length === 0) likely.push('step');
+		if (alone('week') && gaps.every((gap) => gap % 7 === 0)) likely.push('week');
 	}
 	// Days of which none is at a weekend were counted on weekdays, if there are enough of them to tell.
 	const daily = gaps.some((gap) => gap < 7);
-	const working: Frequency[] = daily && alone('weekday') ? ['weekday', 'day'] : ['day'];
-	possible.push(...(sorted.at(-1)! - sorted[0]! >= 7 ? working : working.reverse()));
-	return { possible };
+	const noWeekend = sorted.every((each) => weekdayIndex(each) < 5);
+	const working: Frequency[] = daily && noWeekend ? ['weekday', 'day'] : ['day'];
+	likely.push(...(sorted.at(-1)! - sorted[0]! >= 7 ? working : working.reverse()));
+	const coarser = (['week', 'month', 'quarter', 'year'] as const).filter((each) => !likely.includes(each));
+	return { possible: [...likely, ...coarser], apart: likely.length, stride };
 }
 
-function isMonthEnd(day: number): boolean {
-	const [year = 0, month = 1, date = 1] = String(formatPeriod('day', day)).split('-').map(Number);
-	return dayNumber(year, month, date + 1) === null;
+/** Whether all dates stand on the same day of their month, or all at its end, a number of months apart. */
+function sameSpot(sorted: readonly number[], monthsApart: number): boolean {
+	const parts = sorted.map((each) => String(formatPeriod('day', each)).split('-').map(Number));
+	const [, firstMonth = 1, firstDate = 1] = parts[0]!;
+	const ends = parts.every(([year = 0, which = 1, date = 1]) => dayNumber(year, which, date + 1) === null);
+	return parts.every(
+		([, which = 1, date = 1]) => (which - firstMonth) % monthsApart === 0 && (ends || date === firstDate),
+	);
+}
+
+/** Serial dates of a spreadsheet: whole numbers in order of time, at least two, evenly spaced as dates are. */
+export function readSerials(cells: readonly string[], choices: PeriodChoices = {}): PeriodColumn | null {
+	const days = cells.length > 1 ? readAll(cells, serials) : null;
+	if (!days) return null;
+	const hours = days.map((each) => each * 24);
+	if (unevenness(hours) > 7) return null;
+	const column = fromHours(hours, choices, 'serial dates of a spreadsheet');
+	return column;
+}
+
+/** Whether a cell counts cycles that are no calendar's: Year 1, cycle 2. */
+export const isCountedCycle = (cell: string): boolean =>
+	/^(?:year|jahr|ann[ée]e|an|año|ano|cycle|zyklus)\s*\d{1,3}$/i.test(cell.trim());
+
+/** Whether a cell is a period that no figure is written like: 2024-03, Q2/24, Mar, 31.01.2024, Week 7. */
+export function isPeriodWord(cell: string): boolean {
+	const text = cell.trim();
+	if (text.length < 2 || text.length > 40 || /^[\d.,\s]*$/.test(text)) {
+		return /^\d{1,2}\.\d{1,2}\.\d{2,4}$/.test(text);
+	}
+	return (
+		isoTimes(text) !== null ||
+		NUMBERED['day-first'](text) !== null ||
+		NUMBERED['month-first'](text) !== null ||
+		namedDates(text) !== null ||
+		DATED.some(({ read }) => read(text) !== null) ||
+		isCountedCycle(text) ||
+		(/[a-z/–-]/i.test(text) && (years(text) !== null || fiscal(text) !== null)) ||
+		YEARLESS.some(({ read }) => read(text) !== null) ||
+		(weekdayOf(text) !== undefined && text.length > 1) ||
+		(/[a-z#]/i.test(text) && steps(text) !== null)
+	);
+}
+
+/** Labels of a cycle's seasons: what they count, and the number of each. */
+export interface SeasonColumn {
+	/** What a cycle of years (of weeks for `weekday`, of days for `hour`) is divided into. */
+	frequency: 'month' | 'quarter' | 'week' | 'day' | 'weekday' | 'hour' | 'step';
+	length: number;
+	/** 1-based, one a label. */
+	seasons: number[];
+	/** Other lengths that plain numbers could stand for. */
+	open: boolean;
+}
+
+/** Reads labels as the seasons of a cycle: month names, Q1 …, Week 7, Mon …, or plain numbers from 1. */
+export function readSeasons(labels: readonly string[], heading = ''): SeasonColumn | null {
+	for (const { frequency, read, length } of YEARLESS) {
+		const seasons = readAll(labels, read);
+		if (seasons) return { frequency: frequency as 'month', length, seasons, open: false };
+	}
+	const days = readAll(labels, (cell) => weekdayOf(cell) ?? null);
+	if (days) {
+		const working = days.every((each) => each <= 5);
+		return { frequency: working ? 'weekday' : 'day', length: working ? 5 : 7, seasons: days, open: false };
+	}
+	const hours = readAll(
+		labels,
+		anyOf([/^(\d{1,2}):00$/, (hour) => (Number(hour) < 24 ? Number(hour) + 1 : null)]),
+	);
+	if (hours) return { frequency: 'hour', length: 24, seasons: hours, open: false };
+	const numbers = readAll(
+		labels,
+		anyOf([/^[MPSQ]?(\d{1,3})$/i, Number], [/^(?:period|periode|month|season)\s*(\d{1,3})$/i, Number]),
+	);
+	if (!numbers || numbers.some((each) => each < 0)) return null;
+	return numberedSeasons(labels, numbers, heading);
+}
+
+function numberedSeasons(labels: readonly string[], numbers: number[], heading: string): SeasonColumn | null {
+	const most = numbers.reduce((a, b) => Math.max(a, b), 0);
+	const least = numbers.reduce((a, b) => Math.min(a, b), Infinity);
+	if (least === 0 && most === 23)
+		return { frequency: 'hour', length: 24, seasons: numbers.map((each) => each + 1), open: false };
+	if (least < 1 || most > 53) return null;
+	const said = plain(heading);
+	if (/^(month|monat|mois|mes)/.test(said) && most <= 12)
+		return { frequency: 'month', length: 12, seasons: numbers, open: false };
+	if (/^(quarter|quartal|trimestre)/.test(said) && most <= 4)
+		return { frequency: 'quarter', length: 4, seasons: numbers, open: false };
+	if (/^(week|woche|kw|semaine|semana)/.test(said))
+		return { frequency: 'week', length: 52, seasons: numbers, open: false };
+	if (most === 4 && !labels.some((label) => /^[MP]/i.test(label)))
+		return { frequency: 'quarter', length: 4, seasons: numbers, open: true };
+	if (most <= 12 && most > 4 && most !== 7 && most !== 5)
+		return { frequency: 'month', length: 12, seasons: numbers, open: most < 12 };
+	if (most >= 52) return { frequency: 'week', length: 52, seasons: numbers, open: false };
+	return most >= 2 ? { frequency: 'step', length: most, seasons: numbers, open: true } : null;
+}
+
+/** The years (or days, or weeks) that label cycles; null where they name none. */
+export function readCycles(
+	labels: readonly string[],
+	of: SeasonColumn['frequency'],
+): { ordinals: Ordinal[]; calendar: boolean } | null {
+	const column = readPeriods(labels);
+	if (!column || column.yearless) {
+		const counted = readAll(labels, anyOf([/(\d{1,4})$/, (count) => Number(count)]));
+		return counted && { ordinals: counted, calendar: false };
+	}
+	if (of === 'hour') {
+		const days = column.possible.includes('day') ? readPeriods(labels, { frequency: 'day' }) : null;
+		return days && days.frequency === 'day' ? { ordinals: days.ordinals, calendar: true } : null;
+	}
+	if (of === 'day' || of === 'weekday') {
+		const weeks = column.possible.includes('week') ? readPeriods(labels, { frequency: 'week' }) : null;
+		return weeks?.frequency === 'week'
+			? { ordinals: weeks.ordinals, calendar: true }
+			: { ordinals: column.ordinals, calendar: false };
+	}
+	return { ordinals: column.ordinals, calendar: column.frequency === 'year' };
+}
+
+/** The ordinal of a season within a calendar cycle; null where the calendar has none (week 53 of a short year). */
+export function seasonInCycle(of: SeasonColumn['frequency'], cycle: Ordinal, season: number): Ordinal | null {
+	switch (of) {
+		case 'month':
+			return cycle * 12 + season - 1;
+		case 'quarter':
+			return cycle * 4 + season - 1;
+		case 'week':
+			return exact('week', `${String(cycle).padStart(4, '0')}-W${String(season).padStart(2, '0')}`);
+		case 'day':
+			return firstDay('week', cycle)! + season - 1;
+		case 'weekday':
+			return cycle * 5 + season - 1;
+		case 'hour':
+			return cycle * 24 + season - 1;
+		default:
+			return null;
+	}
 }

@@ -4,7 +4,12 @@ import { FREQUENCIES } from '$core/series/frequency';
 import { formatPeriod, parsePeriod } from '$core/series/period';
 import { type Choices, readText } from './read';
 
-const read = (text: string, choices?: Choices) => readText(text, choices);
+/** A table of one item: the reading with its figures. */
+const read = (text: string, choices?: Choices) => {
+	const reading = readText(text, choices);
+	const { values = [], first = NaN, name = '' } = reading.items[0] ?? {};
+	return { ...reading, values, first, name };
+};
 const codes = (text: string, choices?: Choices) => read(text, choices).doubts.map(({ code }) => code);
 
 describe('one column', () => {
@@ -38,7 +43,7 @@ describe('one column', () => {
 	});
 
 	test('keeps the heading as a first guess at the name', () => {
-		expect(read('Chain guard\n4\n5').heading).toBe('Chain guard');
+		expect(read('Chain guard\n4\n5').name).toBe('Chain guard');
 	});
 });
 
@@ -51,8 +56,12 @@ describe('period and figure', () => {
 		for (const heading of ['', `Month${mark}Pieces\n`]) {
 			const reading = read(`${heading}2024-01${mark}412\n2024-02${mark}398`);
 			expect(reading.problem).toBeNull();
-			expect(reading).toMatchObject({ frequency: 'month', values: [412, 398], roles: ['period', 'figure'] });
-			expect(reading.header).toBe(heading !== '');
+			expect(reading).toMatchObject({
+				frequency: 'month',
+				values: [412, 398],
+				columns: ['period', 'figure'],
+			});
+			expect(reading.name).toBe(heading === '' ? '' : 'Pieces');
 		}
 	});
 
@@ -82,7 +91,7 @@ describe('period and figure', () => {
 		const reading = read('2024-03;30\n2024-01;10\n2024-06;60');
 		expect(reading.values).toEqual([10, null, 30, null, null, 60]);
 		expect(reading.doubts.map(({ code }) => code)).toEqual(['unsorted', 'gaps']);
-		expect(reading.doubts[1]!.text).toMatch(/3 periods are not in the table.*Feb 2024/);
+		expect(reading.doubts[1]!.text).toMatch(/3 months are not in the table.*Feb 2024/);
 	});
 
 	test('a frequency chosen by hand is followed where the dates allow it', () => {
@@ -102,9 +111,9 @@ describe('a clear sentence instead of', () => {
 		['nothing', '  \n ', /nothing here yet/],
 		['words', '412\ntwelve\n440\nmany', /Row 2 holds “twelve”, which is no figure, and 1 more like it/],
 		['one figure', '412', /one figure here; a forecast needs at least 2/],
-		['a lone heading', 'Demand', /a heading and no figure/],
-		['a heading and blanks', 'Period;Demand\n;', /a heading and no figure/],
-		['only missing figures', 'n/a\n-\nn/a', /no figure here/],
+		['a lone heading', 'Demand', /a heading, “Demand”, and no figure/],
+		['a heading and blanks', 'Period;Demand\n;', /a heading, “Period”, and no figure/],
+		['only missing figures', 'n/a\n-\nn/a', /Every cell.*no figure/],
 		[
 			'100,000 figures',
 			Array.from({ length: 100_000 }, (_, i) => i % 90).join('\n'),
@@ -114,19 +123,10 @@ describe('a clear sentence instead of', () => {
 		['infinity', '412\nInfinity', /“Infinity”, which is no figure/],
 		['beyond all size', '412\n1e999', /more than the 1e\+15 that can be computed with/],
 		['400 digits', `412\n${'9'.repeat(400)}`, /more than the 1e\+15/],
-		[
-			'mixed separators',
-			'2024-01;412\n2024-02,398\n2024-03;440',
-			/Row 2 has 1 column where others have 2, cut at each semicolon/,
-		],
+		['mixed separators', '2024-01;412\n2024-02,398\n2024-03;440', /“2024-02,398” in row 2 is no period/],
 		['binary', 'PK\u0003\u0004\u0000\u0000', /not text.*Save the table as CSV/],
 		['broken bytes', '412\n\ufffd\ufffd', /not text/],
-		[
-			'unknown periods',
-			'when,what\nsoon,3\nlater,4',
-			/“soon” in column 1 is no period.*leave that column out/,
-		],
-		['a period twice', '2024-01;4\n2024-01;5', /Jan 2024 stands there twice/],
+		['unknown periods', 'when,what\nsoon,3\nlater,4', /“soon” in row 2 is no period.*leave that column out/],
 		['an open quotation mark', '"412\n398', /no figure|cannot be cut/],
 	])('%s', (_name, text, message) => expect(read(text).problem).toMatch(message));
 });

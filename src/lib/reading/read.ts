@@ -1,343 +1,621 @@
-import { type Frequency, MAXIMUM_PERIODS } from '$core/series/frequency';
-import { describePeriod, type Ordinal, parsePeriod, PeriodError, PERIOD_EXAMPLE } from '$core/series/period';
-import { type DecimalMark, decimalMark, isMissing, readFigure, shorten } from './figures';
+import { CALENDAR_SEASON_LENGTH, type Frequency, periodWord } from '$core/series/frequency';
+import { describePeriod, type Ordinal } from '$core/series/period';
+import { type Encoding, ENCODING_NAME, ENCODINGS } from './decode';
+import {
+	decimalEvidence,
+	type DecimalMark,
+	decimalMark,
+	isFigure,
+	isMissing,
+	marksOf,
+	readFigure,
+	shorten,
+} from './figures';
+import { type Entry, gather } from './gather';
+import { absentText, type Duplicates, findPeriods, layFigures, type TimeChoices, type Timed } from './lay';
+import { type ColumnRole, findRoles, type RoleChoices, type Roles, type RowRole } from './layout';
 import { readPeriods } from './periods';
-import { cutRows, type Delimiter, DELIMITER_NAME, findDelimiter, isBlank, widthOf } from './table';
+import { openBytes, openText, type Opened, rowsOf, type Source } from './source';
+import { type Delimiter, DELIMITER_NAME, widthOf } from './table';
 
-/** What a reader decided by hand; everything left out is found from the text. */
-export interface Choices {
+/** How a table is to be read; what is left out is found out. */
+export interface Choices extends RoleChoices, TimeChoices {
+	sheet?: string | undefined;
+	encoding?: Encoding | undefined;
 	delimiter?: Delimiter | undefined;
-	header?: boolean | undefined;
 	decimal?: DecimalMark | undefined;
-	/** 0-based column of the periods; null: there is none. */
-	periodColumn?: number | null | undefined;
-	/** 0-based column of the figures. */
-	figureColumn?: number | undefined;
-	frequency?: Frequency | undefined;
-	/** First period, where no column says it; written as PERIOD_EXAMPLE shows. */
-	first?: string | undefined;
+	/** 12 % as 12, or as 0.12. */
+	percent?: 'whole' | 'share' | undefined;
+	duplicates?: Duplicates | undefined;
 }
 
-/** What a column was taken for. */
-export type ColumnRole = 'period' | 'figure' | 'ignored';
-
-/** Something that could have been read in another way, and what was decided. */
+/** Something that could have been read in another way: what was decided, and the choices that decide otherwise. */
 export interface Doubt {
 	code: string;
 	text: string;
+	options: { label: string; choices: Choices }[];
 }
 
-/** How a text was read: what every part was taken for, and the series that came of it. */
-export interface Reading {
-	/** Why nothing can be brought in; null where something can. */
-	problem: string | null;
-	delimiter: Delimiter;
-	header: boolean;
-	decimal: DecimalMark;
-	rows: string[][];
-	roles: ColumnRole[];
-	/** Heading of the figures, where there is one: a first guess at the item's name. */
-	heading: string;
-	frequency: Frequency;
-	/** Frequencies that the periods allow; all where no column says them. */
-	possible: readonly Frequency[] | null;
+/** One item of a table, read. */
+export interface ReadItem {
+	/** As the table names it; empty where it does not. */
+	code: string;
+	name: string;
+	unit: string;
+	/** Ordinal of the first period. */
 	first: Ordinal;
 	/** One figure a period from the first to the last; null where missing. */
 	values: (number | null)[];
+	/** Why this item cannot be brought in; null where it can. */
+	problem: string | null;
+	/** What was decided for this item alone. */
+	remarks: string[];
+}
+
+/** How a table was read: what every part was taken for, and the series that came of it. */
+export interface Reading {
+	/** Why nothing can be brought in; null where something can. */
+	problem: string | null;
+	kind: 'text' | 'json' | 'workbook' | 'none';
+	encoding: Encoding | null;
+	sheets: readonly string[];
+	sheet: string | null;
+	delimiter: Delimiter | null;
+	decimal: DecimalMark;
+	/** The first rows and columns, for showing. */
+	rows: string[][];
+	rowCount: number;
+	columnCount: number;
+	columns: ColumnRole[];
+	rowRoles: RowRole[];
+	order: 'down' | 'across';
+	/** “years down, months across”. */
+	layout: string;
+	/** How the periods are spelt. */
+	spelling: string;
+	frequency: Frequency;
+	/** Frequencies that the periods allow; null where no part of the table says them. */
+	possible: readonly Frequency[] | null;
+	/** Whether the first period has to be said. */
+	asksFirst: boolean;
+	seasonLength: number;
+	items: ReadItem[];
 	doubts: Doubt[];
 }
 
-const LONGEST_TEXT = 8_000_000;
+const SHOWN_ROWS = 300;
+const SHOWN_COLUMNS = 80;
 const LEAST_FIGURES = 2;
+const MOST_ITEMS = 50_000;
 
-/**
- * Reads a delimited text: one column of figures, or a period and a figure, with or without a heading.
- * Never throws for what a text holds: the reading carries the problem as a sentence.
- */
-export function readText(text: string, choices: Choices = {}): Reading {
-	const blank: Reading = {
+/** Reads a pasted text. Never throws for what a text holds: the reading carries the problem as a sentence. */
+export const readText = (text: string, choices: Choices = {}): Reading => readSource(openText(text), choices);
+
+/** Reads a file's bytes: delimited text, JSON or an .xlsx workbook. */
+export const readBytes = async (bytes: Uint8Array, choices: Choices = {}): Promise<Reading> =>
+	readSource(await openBytes(bytes, choices.encoding), choices);
+
+/** Reads an opened source. */
+export function readSource(source: Source, choices: Choices = {}): Reading {
+	const opened = rowsOf(source, choices);
+	const reading: Reading = {
 		problem: null,
-		delimiter: choices.delimiter ?? ',',
-		header: false,
+		kind: source.kind,
+		encoding: source.kind === 'text' ? source.encoding : null,
+		sheets: [],
+		sheet: null,
+		delimiter: null,
 		decimal: choices.decimal ?? '.',
 		rows: [],
-		roles: [],
-		heading: '',
+		rowCount: 0,
+		columnCount: 0,
+		columns: [],
+		rowRoles: [],
+		order: 'down',
+		layout: '',
+		spelling: '',
 		frequency: choices.frequency ?? 'month',
 		possible: null,
-		first: 1,
-		values: [],
+		asksFirst: false,
+		seasonLength: 1,
+		items: [],
 		doubts: [],
 	};
-	const unreadable = refuseText(text);
-	if (unreadable) return { ...blank, problem: unreadable };
-	try {
-		return interpret(text, choices, blank);
-	} catch (error) {
-		// The parser's own message names the line, which is what a reader needs to mend it.
-		const why = error instanceof Error ? error.message : String(error);
-		return {
-			...blank,
-			problem: `The text cannot be cut into columns: ${shorten(why)}. Check its quotation marks.`,
-		};
+	if ('problem' in opened) return { ...reading, problem: opened.problem };
+	if (source.kind === 'text') {
+		doubtEncoding(source, choices, reading.doubts);
+		keepDecimalCommas(source.text, opened, choices, reading.doubts);
 	}
+	return interpret(opened, choices, reading);
 }
 
-function refuseText(text: string): string | null {
-	if (text.trim() === '')
-		return 'There is nothing here yet. Paste a column of figures, or a period and a figure a line.';
-	if (text.length > LONGEST_TEXT) {
-		return `This is ${(text.length / 1e6).toFixed(0)} million characters; a table of one item has at most ${LONGEST_TEXT / 1e6} million.`;
-	}
-	if (holdsControls(text.slice(0, 20_000))) {
-		return 'This is not text: it holds characters that no table has. Save the table as CSV and drop that file, or copy the cells and paste them.';
-	}
-	return null;
-}
-
-/** Control characters other than tab and line ends, and the mark of bytes that were no text. */
-function holdsControls(text: string): boolean {
-	for (const character of text) {
-		const code = character.charCodeAt(0);
-		if (code < 9 || (code > 13 && code < 32) || code === 0xfffd) return true;
-	}
-	return false;
-}
-
-function interpret(text: string, choices: Choices, blank: Reading): Reading {
-	const doubts: Doubt[] = [];
-	const { delimiter, rows } = cut(text, choices, doubts);
-	const width = widthOf(rows);
-	const reading: Reading = {
-		...blank,
-		delimiter,
-		rows,
-		roles: new Array<ColumnRole>(width).fill('ignored'),
-		doubts,
-	};
-
-	const header = choices.header ?? looksLikeHeading(rows);
-	const body = header ? rows.slice(1) : rows;
-	const columnOf = (index: number) => body.map((row) => row[index] ?? '');
-	const periodColumn =
-		choices.periodColumn === undefined
-			? findPeriodColumn(width, columnOf, choices.figureColumn)
-			: choices.periodColumn;
-	const figureColumn =
-		choices.figureColumn ??
-		firstColumn(width, (index) => index !== periodColumn && columnOf(index).every(isFigure));
-	reading.header = header;
-	reading.heading = header ? (rows[0]![figureColumn] ?? '').slice(0, 200) : '';
-	if (periodColumn !== null && periodColumn < width) reading.roles[periodColumn] = 'period';
-	reading.roles[figureColumn] = 'figure';
-	if (body.every(isBlank)) return { ...reading, problem: 'There is a heading and no figure below it.' };
-	const crooked = body.findIndex((row) => !isBlank(row) && row.length !== width);
-	if (crooked >= 0 && width > 1) {
-		const row = body[crooked]!;
-		return {
-			...reading,
-			problem: `Row ${crooked + 1 + (header ? 1 : 0)} has ${row.length} ${row.length === 1 ? 'column' : 'columns'} where others have ${width}, cut at each ${DELIMITER_NAME[delimiter]}. Use one separator throughout, or choose another one.`,
-		};
-	}
-
-	const cells = columnOf(figureColumn);
-	const decided = decimalMark(cells);
-	const decimal = choices.decimal ?? decided.mark;
-	if (decided.open && choices.decimal === undefined) {
-		doubts.push({
-			code: 'decimal-mark',
-			text: 'Every comma stands before three digits: taken as a thousands mark. It could be a decimal comma.',
-		});
-	}
-	reading.decimal = decimal;
-	const figures: (number | null)[] = [];
-	const refusals: string[] = [];
-	cells.forEach((cell, index) => {
-		const figure = readFigure(cell, decimal);
-		if ('refused' in figure) refusals.push(`Row ${index + 1 + (header ? 1 : 0)} ${figure.refused}`);
-		figures.push('value' in figure ? figure.value : null);
+function doubtEncoding(source: Extract<Source, { kind: 'text' }>, choices: Choices, doubts: Doubt[]): void {
+	if (!source.encodingGuessed) return;
+	doubts.push({
+		code: 'encoding',
+		text: `The bytes are no UTF-8; they were read as ${ENCODING_NAME['windows-1252']}. If accents look wrong, choose another encoding.`,
+		options: ENCODINGS.filter((each) => each !== (choices.encoding ?? source.encoding)).map((encoding) => ({
+			label: ENCODING_NAME[encoding],
+			choices: { encoding },
+		})),
 	});
-	if (refusals.length > 0) {
-		const more = refusals.length > 1 ? `, and ${refusals.length - 1} more like it` : '';
-		return {
-			...reading,
-			problem: `${refusals[0]}${more}. Correct it, or leave the cell blank where there is no figure.`,
-		};
-	}
-	const laid =
-		periodColumn === null
-			? layInOrder(figures, choices, reading)
-			: layByPeriod(body, periodColumn, figures, choices, reading);
-	return laid.problem ? laid : checkLength(laid);
 }
 
-/** Cuts the text, unless the commas that would cut it are decimal marks of a single column. */
-function cut(text: string, choices: Choices, doubts: Doubt[]): { delimiter: Delimiter; rows: string[][] } {
-	const found = findDelimiter(text);
-	const delimiter = choices.delimiter ?? found.delimiter;
-	const rows = cutRows(text, delimiter);
-	const whole = cutRows(text, ';').map((row) => row.join(';'));
-	const body = looksLikeHeading(rows) ? 1 : 0;
-	const decimals =
-		delimiter === ',' &&
-		choices.delimiter === undefined &&
-		whole.slice(body).every(isFigure) &&
-		!arePeriods(rows.slice(body));
-	if (decimals) {
-		doubts.push({
-			code: 'decimal-comma',
-			text: 'The commas were taken as decimal marks of one column. If they separate two columns, choose comma as the separator.',
-		});
-		return { delimiter: ';', rows: cutRows(text, ';') };
+/** Commas that would cut a single column of decimals, or of a period and decimals, in two are no separators. */
+function keepDecimalCommas(text: string, opened: Opened, choices: Choices, doubts: Doubt[]): void {
+	if (opened.delimiter !== ',' || choices.delimiter !== undefined) {
+		doubtSeparator(text, opened, choices, doubts);
+		return;
 	}
-	if (choices.delimiter === undefined && found.others.length > 0 && widthOf(rows) > 1) {
-		const others = found.others.filter((other) => other !== ',' || !/\d,\d/.test(text));
-		if (others.length > 0) {
-			const names = others.map((other) => DELIMITER_NAME[other]).join(' and ');
-			doubts.push({
-				code: 'separator',
-				text: `Cut at each ${DELIMITER_NAME[delimiter]}; the text holds ${names} too.`,
-			});
+	const whole = opened.rows.map((row) => row.join(','));
+	const filled = whole.filter((line) => line !== '');
+	const body = filled.length > 1 && !isFigure(filled[0]!) ? filled.slice(1) : filled;
+	const rows = opened.rows.filter((row) => row.length > 1 || row[0] !== '');
+	const twoCells = rows
+		.slice(rows.length - body.length)
+		.filter((row) => row.length === 2)
+		.map(([cell]) => cell!);
+	const periods = readPeriods(twoCells);
+	const periodsAscend =
+		periods?.ordinals.every((each, i) => i === 0 || each > periods.ordinals[i - 1]!) ?? false;
+	// A line of its own is a row of figures: one figure alone is no series.
+	if (body.length < 2 || !body.every(isFigure) || !body.some((line) => line.includes(','))) return;
+	if (twoCells.length > 1 && periodsAscend) return;
+	// 1,204.5 is cut at a comma only by mistake; 4,25 may be two columns.
+	opened.delimiter = ';';
+	opened.rows = whole.map((line) => [line]);
+	doubts.push({
+		code: 'decimal-comma',
+		text: 'The commas were taken as marks within the figures of one column, not as separators.',
+		options: [{ label: 'they separate columns', choices: { delimiter: ',' } }],
+	});
+}
+
+function doubtSeparator(text: string, opened: Opened, choices: Choices, doubts: Doubt[]): void {
+	if (choices.delimiter !== undefined || opened.delimiter === null || widthOf(opened.rows) < 2) return;
+	const others = opened.otherDelimiters.filter((other) => other !== ',' || !/\d,\d/.test(text));
+	if (others.length === 0) return;
+	doubts.push({
+		code: 'separator',
+		text: `Cut at each ${DELIMITER_NAME[opened.delimiter]}; the text holds ${others.map((other) => DELIMITER_NAME[other]).join(' and ')} too.`,
+		options: others.map((delimiter) => ({
+			label: `cut at each ${DELIMITER_NAME[delimiter]}`,
+			choices: { delimiter },
+		})),
+	});
+}
+
+function interpret(opened: Opened, choices: Choices, begun: Reading): Reading {
+	const { rows } = opened;
+	const width = widthOf(rows);
+	const roles = findRoles(rows, width, choices);
+	const reading: Reading = {
+		...begun,
+		delimiter: opened.delimiter,
+		sheets: opened.sheets,
+		sheet: opened.sheet,
+		rows: rows.slice(0, SHOWN_ROWS).map((row) => row.slice(0, SHOWN_COLUMNS)),
+		rowCount: rows.length,
+		columnCount: width,
+		columns: roles.columns,
+		rowRoles: roles.rows,
+		order: roles.order,
+	};
+	doubtTotals(rows, roles, reading.doubts);
+	const entries = inReadingOrder(gather(rows, roles), roles);
+	if (!entries.some(({ cell }) => !isMissing(cell)))
+		return { ...reading, problem: nothingThere(rows, roles) };
+	const { names, items } = numberItems(entries);
+	if (names.length > MOST_ITEMS) {
+		return {
+			...reading,
+			problem: `These are ${names.length.toLocaleString('en')} items; at most ${MOST_ITEMS.toLocaleString('en')} are read at once.`,
+		};
+	}
+	const timed = findPeriods(entries, items, choices);
+	const figures = readFigures(entries, opened.typed, choices, reading);
+	Object.assign(reading, {
+		layout: describeLayout(roles, timed, names.length),
+		spelling: timed.spelling,
+		frequency: timed.frequency,
+		possible: timed.possible,
+		asksFirst: timed.asksFirst,
+		seasonLength: timed.seasonLength ?? CALENDAR_SEASON_LENGTH[timed.frequency],
+	});
+	doubtTime(timed, choices, reading.doubts);
+	if (timed.problem)
+		return { ...reading, problem: firstRefusal(entries, figures.refusals, names.length) ?? timed.problem };
+	// Tables of many items, or with time across, are drawn wider than their figures go.
+	const drawnWider = names.length > 1 || !roles.columns.includes('period');
+	reading.items = layItems({ entries, items, names, drawnWider }, timed, figures, choices);
+	doubtPeriods(reading, choices);
+	const only = reading.items.length === 1 ? reading.items[0]! : null;
+	const allFail = reading.items.every(({ problem }) => problem !== null);
+	return { ...reading, problem: only?.problem ?? (allFail ? reading.items[0]!.problem : null) };
+}
+
+/** Figures that run down come column by column, those that run across row by row. */
+function inReadingOrder(entries: Entry[], roles: Roles): Entry[] {
+	const timeless = entries.every(({ period, cycle, season }) => !period && !cycle && !season);
+	return timeless && roles.order === 'down'
+		? [...entries].sort((a, b) => a.column - b.column || a.row - b.row)
+		: entries;
+}
+
+function nothingThere(rows: readonly string[][], roles: Roles): string {
+	const filled = rows.flat().filter((cell) => cell !== '');
+	if (roles.rows.includes('figures') || filled.every(isMissing))
+		return 'Every cell of this table says that there is no figure.';
+	if (rows.filter((row) => row.some((cell) => !isMissing(cell))).length === 1) {
+		return `There is a heading, “${shorten(filled[0]!)}”, and no figure below it.`;
+	}
+	return `There are no figures here, only words such as “${shorten(filled[0]!)}”. Copy the table with its figures.`;
+}
+
+/** Items in order of appearance, and each entry's item. */
+function numberItems(entries: readonly Entry[]): { names: Entry[]; items: Int32Array } {
+	const known = new Map<string, number>();
+	const names: Entry[] = [];
+	const items = new Int32Array(entries.length);
+	for (const [i, entry] of entries.entries()) {
+		let number = known.get(entry.item);
+		if (number === undefined) {
+			number = names.push(entry) - 1;
+			known.set(entry.item, number);
 		}
+		items[i] = number;
 	}
-	return { delimiter, rows };
+	return { names, items };
 }
 
-/** Whether rows of two cells begin with periods in order of time. */
-function arePeriods(rows: readonly string[][]): boolean {
-	if (rows.some((row) => row.length !== 2)) return false;
-	const periods = readPeriods(rows.map((row) => row[0]!));
-	return periods !== null && isAscending(periods.ordinals);
+interface Figures {
+	values: (number | null)[];
+	/** Sentences by entry. */
+	refusals: Map<number, string>;
 }
 
-const isAscending = (values: readonly number[]) =>
-	values.every((value, i) => i === 0 || value > values[i - 1]!);
-
-/** A first row is a heading when a cell of it is no figure where the cell below is one. */
-function looksLikeHeading(rows: readonly string[][]): boolean {
-	const [first, ...rest] = rows;
-	if (!first) return false;
-	const words = first.filter((cell) => cell !== '' && !isFigure(cell) && readPeriods([cell]) === null);
-	if (rest.length === 0) return words.length === first.length;
-	return (
-		words.length > 0 &&
-		first.some(
-			(cell, i) => words.includes(cell) && rest.some((row) => !isMissing(row[i] ?? '') && isFigure(row[i]!)),
-		)
-	);
-}
-
-/** Whether a cell reads as a figure (or as a missing one) under either decimal mark. */
-const isFigure = (cell: string) => 'value' in readFigure(cell, '.') || 'value' in readFigure(cell, ',');
-
-/** Index of the first column that fits; the last one where none does, so that its cells can be complained of. */
-function firstColumn(width: number, fits: (index: number) => boolean): number {
-	for (let index = 0; index < width; index++) if (fits(index)) return index;
-	return width - 1;
-}
-
-/** The first of two or more columns, when its cells are periods or at least no figures. */
-function findPeriodColumn(
-	width: number,
-	columnOf: (index: number) => string[],
-	figureColumn: number | undefined,
-): number | null {
-	if (width < 2 || figureColumn === 0) return null;
-	const cells = columnOf(0).filter((cell) => cell !== '');
-	return readPeriods(cells) || !cells.every(isFigure) ? 0 : null;
-}
-
-function layInOrder(figures: (number | null)[], choices: Choices, reading: Reading): Reading {
-	const frequency = choices.frequency ?? (choices.first ? 'month' : 'step');
-	const written = choices.first?.trim() || (frequency === 'step' ? '1' : '');
-	const laid = { ...reading, frequency, possible: null, values: figures };
-	if (written === '') {
-		return {
-			...laid,
-			problem: `Say which ${frequency} the first figure belongs to, written like ${PERIOD_EXAMPLE[frequency]}.`,
-		};
+function readFigures(entries: readonly Entry[], typed: boolean, choices: Choices, reading: Reading): Figures {
+	const cells = entries.map(({ cell }) => cell);
+	const decided = typed ? { mark: '.' as const, open: null } : decimalMark(cells);
+	const mark = choices.decimal ?? decided.mark;
+	reading.decimal = mark;
+	const byColumn = choices.decimal || typed ? null : marksByColumn(entries);
+	if (byColumn) {
+		reading.doubts.push({
+			code: 'decimal-columns',
+			text: 'Some columns have decimal commas and others decimal points; each was read by its own.',
+			options: [
+				{ label: 'points everywhere', choices: { decimal: '.' } },
+				{ label: 'commas everywhere', choices: { decimal: ',' } },
+			],
+		});
+	} else if (decided.open && choices.decimal === undefined) {
+		const other = decided.open === ',' ? ',' : ',';
+		const what = decided.open === ',' ? 'comma' : 'point';
+		reading.doubts.push({
+			code: 'decimal-mark',
+			text: `Every ${what} stands before three digits: taken as a ${decided.open === mark ? 'decimal' : 'thousands'} mark. It could be a ${decided.open === mark ? 'thousands' : 'decimal'} mark.`,
+			options: [
+				{
+					label: `it is a ${decided.open === mark ? 'thousands' : 'decimal'} mark`,
+					choices: { decimal: mark === '.' ? other : '.' },
+				},
+			],
+		});
 	}
-	try {
-		return { ...laid, first: parsePeriod(frequency, written) };
-	} catch (error) {
-		if (!(error instanceof PeriodError)) throw error;
-		return { ...laid, problem: `First period: ${error.message}.` };
+	const refusals = new Map<number, string>();
+	const marks = new Map<string, number>();
+	let percents = 0;
+	const values = entries.map((entry, i) => {
+		const figure = readFigure(entry.cell, byColumn?.get(entry.column) ?? mark);
+		if ('refused' in figure) {
+			refusals.set(i, `${placeOf(entry, reading)} ${figure.refused}`);
+			return null;
+		}
+		if (figure.value === null || /^-?\d+$/.test(entry.cell)) return figure.value;
+		const around = marksOf(entry.cell);
+		if (around?.unit) marks.set(around.unit, (marks.get(around.unit) ?? 0) + 1);
+		if (!around?.percent) return figure.value;
+		percents++;
+		return choices.percent === 'share' ? figure.value / 100 : figure.value;
+	});
+	doubtMarks(marks, percents, choices, reading.doubts);
+	return { values, refusals };
+}
+
+const placeOf = (entry: Entry, { columnCount }: Reading) =>
+	columnCount > 2 ? `Row ${entry.row + 1}, column ${entry.column + 1},` : `Row ${entry.row + 1}`;
+
+/** Each column's own decimal mark where the columns contradict each other; null where they do not. */
+function marksByColumn(entries: readonly Entry[]): Map<number, DecimalMark> | null {
+	const { comma, point } = decimalEvidence(entries.map(({ cell }) => cell));
+	if (!comma || !point) return null;
+	const cells = new Map<number, string[]>();
+	for (const { column, cell } of entries) {
+		const list = cells.get(column);
+		if (list) list.push(cell);
+		else cells.set(column, [cell]);
+	}
+	if (cells.size < 2) return null;
+	const evidence = [...cells].map(([column, list]) => [column, decimalEvidence(list)] as const);
+	if (evidence.some(([, each]) => each.comma && each.point)) return null;
+	return new Map(evidence.map(([column, each]) => [column, each.comma ? ',' : '.']));
+}
+
+function doubtMarks(marks: Map<string, number>, percents: number, choices: Choices, doubts: Doubt[]): void {
+	if (marks.size > 1) {
+		doubts.push({
+			code: 'units',
+			text: `The figures carry different marks (${[...marks.keys()].slice(0, 4).join(', ')}); only the numbers were taken. Check that they count the same thing.`,
+			options: [],
+		});
+	}
+	if (percents > 0) {
+		const share = choices.percent === 'share';
+		doubts.push({
+			code: 'percent',
+			text: `${percents} ${percents === 1 ? 'figure carries' : 'figures carry'} a percent sign: 12 % was taken as ${share ? '0.12' : '12'}.`,
+			options: [
+				share
+					? { label: 'take 12 % as 12', choices: { percent: 'whole' } }
+					: { label: 'take 12 % as 0.12', choices: { percent: 'share' } },
+			],
+		});
 	}
 }
 
-function layByPeriod(
-	body: readonly string[][],
-	periodColumn: number,
-	figures: readonly (number | null)[],
+function firstRefusal(
+	entries: readonly Entry[],
+	refusals: Map<number, string>,
+	itemCount: number,
+): string | null {
+	return itemCount === 1 && refusals.size > 0 && entries.length > 0
+		? refusalText([...refusals.values()])
+		: null;
+}
+
+function refusalText(refusals: readonly string[]): string {
+	const more = refusals.length > 1 ? `, and ${refusals.length - 1} more like it` : '';
+	return `${refusals[0]}${more}. Correct it, or leave the cell blank where there is no figure.`;
+}
+
+interface Named {
+	entries: readonly Entry[];
+	/** Each entry's item by number, and an entry of each item. */
+	items: Int32Array;
+	names: readonly Entry[];
+	/** Whether blank cells at both ends are outside the series rather than missing. */
+	drawnWider: boolean;
+}
+
+function layItems(
+	{ entries, items, names, drawnWider }: Named,
+	timed: Timed,
+	figures: Figures,
 	choices: Choices,
-	reading: Reading,
-): Reading {
-	const rows = body.map((row, i) => ({ period: row[periodColumn] ?? '', value: figures[i]! }));
-	const used = rows.filter((row) => row.period !== '' || row.value !== null);
-	const periods = readPeriods(
-		used.map((row) => row.period),
-		choices.frequency,
-	);
-	if (!periods) {
-		const odd = used.find((row) => readPeriods([row.period]) === null) ?? used[0];
-		return {
-			...reading,
-			problem: `“${shorten(odd?.period ?? '')}” in column ${periodColumn + 1} is no period that is known here. Write periods like 2024-03, 2024-Q1, 2024-W05 or 2024-03-01, or leave that column out and say the first period.`,
-		};
+): ReadItem[] {
+	const { frequency } = timed;
+	const parts = names.map(() => ({
+		ordinals: [] as Ordinal[],
+		values: [] as (number | null)[],
+		refusals: [] as string[],
+		unit: '',
+		// Where cells say something, if only that there is no figure.
+		from: Infinity,
+		to: -Infinity,
+	}));
+	for (let i = 0; i < entries.length; i++) {
+		const part = parts[items[i]!]!;
+		const ordinal = timed.ordinals[i];
+		if (ordinal === null || ordinal === undefined) continue;
+		part.ordinals.push(ordinal);
+		part.values.push(figures.values[i]!);
+		if (entries[i]!.cell !== '' || !drawnWider) {
+			part.from = Math.min(part.from, ordinal);
+			part.to = Math.max(part.to, ordinal);
+		}
+		const refusal = figures.refusals.get(i);
+		if (refusal) part.refusals.push(refusal);
+		if (part.unit === '') part.unit = entries[i]!.unit || (marksOf(entries[i]!.cell)?.unit ?? '');
 	}
-	const { frequency, ordinals, possible } = periods;
-	const doubts = [...reading.doubts];
-	const laid = { ...reading, frequency, possible, doubts };
-	if (possible.length > 1 && choices.frequency === undefined) {
+	return parts.map((part, number) => {
+		const laid = layFigures(part.ordinals, part.values, choices.duplicates ?? 'sum');
+		const { values, first } = within(laid, part.from, part.to);
+		const named = names[number]!;
+		const remarks: string[] = [];
+		if (laid.doubled > 0)
+			remarks.push(`${laid.doubled} ${periodWord(frequency, laid.doubled)} given more than once`);
+		if (laid.absent > 0) remarks.push(absentText(frequency, laid));
+		if (!laid.sorted) remarks.push('not in order of time');
+		return {
+			code: named.item,
+			name: named.name || named.item,
+			unit: part.unit.slice(0, 40),
+			first,
+			values,
+			problem:
+				part.refusals.length > 0
+					? refusalText(part.refusals)
+					: (laid.problem ?? tooFew(values, names.length)),
+			remarks,
+		};
+	});
+}
+
+/** Without the periods before and after that hold nothing. */
+function within(laid: { first: Ordinal; values: (number | null)[] }, from: Ordinal, to: Ordinal) {
+	if (from > to) return { first: laid.first, values: [] };
+	return { first: from, values: laid.values.slice(from - laid.first, to - laid.first + 1) };
+}
+
+function tooFew(values: readonly (number | null)[], itemCount: number): string | null {
+	const present = values.filter((value) => value !== null).length;
+	// One new figure may be what an item that is known already was waiting for.
+	if (present >= (itemCount > 1 ? 1 : LEAST_FIGURES)) return null;
+	const has = present === 0 ? 'no figure' : 'one figure';
+	return `There is ${has} here; a forecast needs at least ${LEAST_FIGURES}.`;
+}
+
+function doubtTotals(rows: readonly string[][], roles: Roles, doubts: Doubt[]): void {
+	const { columns, rows: lines } = roles.bySum;
+	if (columns.length > 0) {
+		doubts.push({
+			code: 'total-column',
+			text: `Column ${columns.map((c) => c + 1).join(' and ')} is the sum or the mean of others in every row: left out as a total.`,
+			options: [
+				{
+					label: 'it is an item',
+					choices: { columns: Object.fromEntries(columns.map((c) => [c, 'figure' as const])) },
+				},
+			],
+		});
+	}
+	if (lines.length > 0) {
+		doubts.push({
+			code: 'total-row',
+			text: `Row ${lines.map((r) => r + 1).join(' and ')} is the sum or the mean of others in every column: left out as a total.`,
+			options: [
+				{
+					label: 'it holds figures',
+					choices: { rows: Object.fromEntries(lines.map((r) => [r, 'figures' as const])) },
+				},
+			],
+		});
+	}
+	const labelled = roles.columns.filter((role) => role === 'total').length - columns.length;
+	const labelledRows = roles.rows.filter((role) => role === 'total').length - lines.length;
+	if (labelled + labelledRows > 0) {
+		const parts = [
+			labelled > 0 && `${labelled} ${labelled === 1 ? 'column' : 'columns'}`,
+			labelledRows > 0 && `${labelledRows} ${labelledRows === 1 ? 'row' : 'rows'}`,
+		].filter((part) => typeof part === 'string');
+		const one = labelled + labelledRows === 1;
+		doubts.push({
+			code: 'totals',
+			text: `${parts.join(' and ')} of totals or averages ${one ? 'is' : 'are'} left out, by ${one ? 'its label' : 'their labels'}.`,
+			options: [],
+		});
+	}
+	const remarks = roles.rows.filter(
+		(role, r) => role === 'ignored' && rows[r]!.some((cell) => cell !== ''),
+	).length;
+	if (remarks > 0) {
+		doubts.push({
+			code: 'ignored-rows',
+			text: `${remarks} ${remarks === 1 ? 'row holds' : 'rows hold'} a title, a heading or a remark and ${remarks === 1 ? 'is' : 'are'} left out.`,
+			options: [],
+		});
+	}
+	const ignored = roles.columns.flatMap((role, c) =>
+		role === 'ignored' && rows.some((row) => (row[c] ?? '') !== '') ? [c + 1] : [],
+	);
+	if (ignored.length > 0) {
+		doubts.push({
+			code: 'ignored-columns',
+			text: `Column ${ignored.slice(0, 5).join(', ')} ${ignored.length === 1 ? 'is' : 'are'} left out: neither figures nor what names them.`,
+			options: [],
+		});
+	}
+}
+
+function doubtTime(timed: Timed, choices: Choices, doubts: Doubt[]): void {
+	if (timed.dateOrder?.open && choices.dateOrder === undefined) {
+		const other = timed.dateOrder.used === 'day-first' ? 'month-first' : 'day-first';
+		const words = { 'day-first': 'the day first', 'month-first': 'the month first' };
+		doubts.push({
+			code: 'date-order',
+			text: `The dates were read with ${words[timed.dateOrder.used]}; none of them shows which it is.`,
+			options: [{ label: words[other], choices: { dateOrder: other } }],
+		});
+	}
+	if (timed.possible && timed.likely > 1 && choices.frequency === undefined) {
+		const others = timed.possible.slice(1, timed.likely);
 		doubts.push({
 			code: 'frequency',
-			text: `The periods were taken as ${frequency}s; they could be ${possible.slice(1).join('s or ')}s.`,
+			text: `The periods were taken as ${frequencyWord(timed.frequency)}; they could be ${others.map(frequencyWord).join(' or ')}.`,
+			options: others.map((frequency) => ({ label: frequencyWord(frequency), choices: { frequency } })),
 		});
 	}
-	const byPeriod = new Map<Ordinal, number | null>();
-	for (const [i, ordinal] of ordinals.entries()) {
-		if (byPeriod.has(ordinal)) {
-			return {
-				...laid,
-				problem: `${capital(describePeriod(frequency, ordinal))} stands there twice. Keep one row for each ${frequency === 'step' ? 'period' : frequency}.`,
-			};
-		}
-		byPeriod.set(ordinal, used[i]!.value);
-	}
-	if (!isAscending(ordinals))
-		doubts.push({ code: 'unsorted', text: 'The rows were not in order of time; they have been sorted.' });
-	let first = Infinity;
-	let last = -Infinity;
-	for (const ordinal of ordinals) {
-		first = Math.min(first, ordinal);
-		last = Math.max(last, ordinal);
-	}
-	if (last - first + 1 > MAXIMUM_PERIODS) {
-		return { ...laid, first, problem: tooMany(last - first + 1) };
-	}
-	const values = Array.from({ length: last - first + 1 }, (_, i) => byPeriod.get(first + i) ?? null);
-	const absent = values.length - byPeriod.size;
-	if (absent > 0) {
-		const at = values.findIndex((_, i) => !byPeriod.has(first + i));
+	for (const remark of timed.remarks) doubts.push({ ...remark, options: [] });
+}
+
+const frequencyWord = (frequency: Frequency) =>
+	frequency === 'step' ? 'plain numbered periods' : periodWord(frequency, 2);
+
+/** What the items have in common, said once. */
+function doubtPeriods(reading: Reading, choices: Choices): void {
+	const { items, doubts, frequency } = reading;
+	const withRemark = (pattern: RegExp) =>
+		items.filter(({ remarks }) => remarks.some((remark) => pattern.test(remark)));
+	const doubled = withRemark(/more than once/);
+	if (doubled.length > 0) {
+		const how = choices.duplicates ?? 'sum';
+		const verb = { sum: 'summed', mean: 'averaged', last: 'the last one taken' };
+		const labels = { sum: 'sum them', mean: 'take their mean', last: 'take the last' };
 		doubts.push({
-			code: 'gaps',
-			text: `${absent} ${absent === 1 ? 'period is' : 'periods are'} not in the table and will be missing, the first of them ${describePeriod(frequency, first + at)}.`,
+			code: 'duplicates',
+			text: `${doubled.length === 1 ? capital(doubled[0]!.remarks.find((remark) => /more than once/.test(remark))!) : `${doubled.length} items have ${periodWord(frequency, 2)} given more than once`}: ${verb[how]}.`,
+			options: (['sum', 'mean', 'last'] as const)
+				.filter((each) => each !== how)
+				.map((each) => ({ label: labels[each], choices: { duplicates: each } })),
 		});
 	}
-	return { ...laid, first, values };
+	if (withRemark(/order of time/).length > 0) {
+		doubts.push({
+			code: 'unsorted',
+			text: 'The rows were not in order of time; they have been sorted.',
+			options: [],
+		});
+	}
+	const gaps = withRemark(/not in the table/);
+	if (gaps.length > 0) {
+		const text =
+			gaps.length === 1
+				? capital(gaps[0]!.remarks.find((remark) => /not in the table/.test(remark))!)
+				: `${gaps.length} items have periods that are not in the table and will be missing.`;
+		doubts.push({ code: 'gaps', text, options: [] });
+	}
+	const failing = items.filter(({ problem }) => problem !== null);
+	if (failing.length > 0 && items.length > 1) {
+		doubts.push({
+			code: 'items',
+			text: `${failing.length} of ${items.length} items cannot be brought in; ${shorten(failing[0]!.name)}: ${failing[0]!.problem}`,
+			options: [],
+		});
+	}
 }
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
-const tooMany = (periods: number) =>
-	`These are ${periods.toLocaleString('en')} periods; an item holds at most ${MAXIMUM_PERIODS.toLocaleString('en')}. Bring in the latest of them, or sum them to longer periods first.`;
-
-function checkLength(reading: Reading): Reading {
-	const present = reading.values.filter((value) => value !== null).length;
-	if (present < LEAST_FIGURES) {
-		const has = present === 0 ? 'no figure' : 'one figure';
-		return { ...reading, problem: `There is ${has} here; a forecast needs at least ${LEAST_FIGURES}.` };
+/** “items across, months down”, in the words of the trade. */
+function describeLayout(roles: Roles, timed: Timed, itemCount: number): string {
+	const has = (role: ColumnRole) => roles.columns.includes(role);
+	const over = (role: RowRole) => roles.rows.includes(role);
+	const times = periodWord(timed.frequency, 2);
+	const items = itemCount > 1 ? `${itemCount} items` : 'one item';
+	if (has('cycle') && over('season')) return `${items}, cycles down and seasons across`;
+	if (has('season') && over('cycle')) return `${items}, seasons down and cycles across`;
+	if (has('cycle') && has('season')) return `${items}, cycle and season in columns of their own`;
+	if (over('cycle') && over('season')) return `${items}, cycles and seasons across`;
+	if (has('period'))
+		return has('item')
+			? `${items}, one row for each item and period`
+			: itemCount > 1
+				? `${items} across, ${times} down`
+				: `a period and a figure a line`;
+	if (over('period')) {
+		const blocks = roles.rows.filter((role, r) => role === 'period' && roles.rows[r - 1] !== 'period').length;
+		return blocks > 1
+			? `${items}, ${blocks} blocks of periods over figures`
+			: `${items} down, ${times} across`;
 	}
-	if (reading.values.length > MAXIMUM_PERIODS) return { ...reading, problem: tooMany(reading.values.length) };
-	return reading;
+	return roles.order === 'across' ? `${items}, figures along the row` : `${items}, figures down the column`;
+}
+
+/** The period of an item for a reader, from its first figure to its last. */
+export function spanOf(frequency: Frequency, { first, values }: Pick<ReadItem, 'first' | 'values'>): string {
+	const last = first + values.length - 1;
+	return values.length === 1
+		? describePeriod(frequency, first)
+		: `${describePeriod(frequency, first)} – ${describePeriod(frequency, last)}`;
 }

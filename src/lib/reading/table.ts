@@ -1,6 +1,9 @@
 import { parse } from 'csv-parse/browser/esm/sync';
+import { isBareFigure } from './figures';
+import { isPeriodWord } from './periods';
 
-export const DELIMITERS = ['\t', ';', ','] as const;
+/** What cells are cut at; two blanks stand for any run of them, as in a document or a mail. */
+export const DELIMITERS = ['\t', ';', ',', '|', '  ', ' '] as const;
 export type Delimiter = (typeof DELIMITERS)[number];
 
 /** The word for a delimiter in sentences and choices. */
@@ -8,10 +11,27 @@ export const DELIMITER_NAME: Readonly<Record<Delimiter, string>> = {
 	'\t': 'tab',
 	';': 'semicolon',
 	',': 'comma',
+	'|': 'upright bar',
+	'  ': 'run of blanks',
+	' ': 'blank',
 };
 
-/** Text cut into rows of cells; a row keeps the cells it has. */
+/** Text cut into rows of cells, blank rows included; a row keeps the cells it has. */
 export function cutRows(text: string, delimiter: Delimiter): string[][] {
+	const rows =
+		delimiter === '  '
+			? cutAtRuns(text)
+			: delimiter === ' '
+				? cutAtBlanks(text)
+				: cutDelimited(text, delimiter);
+	while (rows.length > 0 && isBlank(rows.at(-1)!)) rows.pop();
+	return rows;
+}
+
+/** Characters of one row: 16,384 columns of 60 characters. */
+const LONGEST_ROW = 1_000_000;
+
+function cutDelimited(text: string, delimiter: Delimiter): string[][] {
 	const rows = parse(text, {
 		delimiter,
 		relax_column_count: true,
@@ -19,10 +39,64 @@ export function cutRows(text: string, delimiter: Delimiter): string[][] {
 		bom: true,
 		trim: true,
 		skip_empty_lines: false,
+		max_record_size: LONGEST_ROW,
 	}) as string[][];
-	while (rows.length > 0 && isBlank(rows[0]!)) rows.shift();
-	while (rows.length > 0 && isBlank(rows.at(-1)!)) rows.pop();
-	return rows;
+	return delimiter === '|' ? rows.map(withoutFrame) : rows;
+}
+
+/** A row between bars at both ends, or a rule made of dashes, as tables are drawn in plain text. */
+function withoutFrame(row: string[]): string[] {
+	if (row.every((cell) => /^:?[-=+]*:?$/.test(cell)) && row.some((cell) => cell.length > 2)) return [''];
+	const framed = row.length > 2 && row[0] === '' && row.at(-1) === '';
+	return framed ? row.slice(1, -1) : row;
+}
+
+const linesOf = (text: string) => text.replace(/^\ufeff/, '').split(/\r\n?|\n/);
+
+const cutAtBlanks = (text: string) => linesOf(text).map((line) => line.trim().split(/\s+/));
+
+/**
+ * Columns set with blanks: cut where all lines of the table have two or more blanks above each other, so that an
+ * empty cell stays in its place; lines that do not keep to it are cut at their own runs of blanks.
+ */
+function cutAtRuns(text: string): string[][] {
+	const lines = linesOf(text).map((line) => line.replaceAll('\t', '    ').trimEnd());
+	const own = lines.map((line) => line.trim().split(/ {2,}/));
+	const most = own.reduce((widest, cells) => Math.max(widest, cells.length), 0);
+	const aligned = lines.filter((_, i) => own[i]!.length > 1);
+	const gutters = guttersOf(aligned);
+	if (gutters.length + 1 < most) return own;
+	return lines.map((line, i) =>
+		own[i]!.length > 1 || isPeriodWord(own[i]![0]!) ? cutAt(line, gutters) : own[i]!,
+	);
+}
+
+/** Spans of two or more character positions that are blank in every line, between the first and the last text. */
+function guttersOf(lines: readonly string[]): [number, number][] {
+	const width = lines.reduce((widest, line) => Math.max(widest, line.length), 0);
+	const used = new Uint8Array(width);
+	for (const line of lines) for (let i = 0; i < line.length; i++) if (line[i] !== ' ') used[i] = 1;
+	const gutters: [number, number][] = [];
+	let from = used.indexOf(1);
+	while (from >= 0 && from < width) {
+		let gap = from;
+		while (gap < width && used[gap]) gap++;
+		let end = gap;
+		while (end < width && !used[end]) end++;
+		if (end < width && end - gap >= 2) gutters.push([gap, end]);
+		from = end;
+	}
+	return gutters;
+}
+
+function cutAt(line: string, gutters: readonly [number, number][]): string[] {
+	let from = 0;
+	const cells: string[] = [];
+	for (const [gap, end] of gutters) {
+		cells.push(line.slice(from, gap).trim());
+		from = end;
+	}
+	return [...cells, line.slice(from).trim()];
 }
 
 export const isBlank = (row: readonly string[]): boolean => row.every((cell) => cell === '');
@@ -33,19 +107,50 @@ export function widthOf(rows: readonly string[][]): number {
 }
 
 const SAMPLE_LINES = 200;
+const SAMPLE_CHARACTERS = 200_000;
 
 /**
- * The delimiter under which the first lines fall into the most even columns, tab before semicolon before comma.
+ * The delimiter under which the first lines fall into the most even columns, tab before bar, semicolon and comma;
+ * blanks only where there is no other.
  * @returns the delimiter, and the others that cut most of the lines as well
  */
 export function findDelimiter(text: string): { delimiter: Delimiter; others: Delimiter[] } {
-	const sample = text.split(/\r\n?|\n/, SAMPLE_LINES).filter((line) => line.trim() !== '');
-	const cutting = DELIMITERS.filter((delimiter) => sample.some((line) => line.includes(delimiter)));
+	const sample = text
+		.slice(0, SAMPLE_CHARACTERS)
+		.split(/\r\n?|\n/, SAMPLE_LINES)
+		.filter((line) => line.trim() !== '')
+		.map((line) => line.replace(/"(?:[^"]|"")*"/g, 'q'));
+	const marks = (['\t', ';', '|', ','] as const).filter((delimiter) =>
+		sample.some((line) => line.includes(delimiter)),
+	);
 	const evenness = (delimiter: Delimiter) => {
 		const widths = sample.map((line) => line.split(delimiter).length);
-		return widths.filter((width) => width === widths[0] && width > 1).length / widths.length;
+		const usual = mostOften(widths.filter((width) => width > 1));
+		return widths.filter((width) => width === usual).length / widths.length;
 	};
-	const [delimiter = ',', ...others] = [...cutting].sort((a, b) => evenness(b) - evenness(a));
+	const ranked = marks.map((mark) => ({ mark, even: evenness(mark) })).sort((a, b) => b.even - a.even);
+	const runs = sample.filter((line) => / {2,}/.test(line.trim())).length;
+	// Commas within cells that stand between runs of blanks are decimal or thousands marks.
+	const onlyCommas = ranked.every(({ mark }) => mark === ',');
+	if (onlyCommas && runs > sample.length / 2) return { delimiter: '  ', others: [] };
+	if (ranked.length === 0 && isList(sample)) return { delimiter: ' ', others: [] };
+	const [best, ...others] = ranked.map(({ mark }) => mark);
 	const most = (other: Delimiter) => sample.filter((line) => line.includes(other)).length > sample.length / 2;
-	return { delimiter, others: others.filter(most) };
+	return { delimiter: best ?? (runs > 0 ? '  ' : ','), others: others.filter(most) };
+}
+
+/** Whether lines are figures or periods with single blanks between them, and the blanks are no thousands marks. */
+function isList(lines: readonly string[]): boolean {
+	const cells = lines.map((line) => line.trim().split(/\s+/));
+	if (!cells.some((row) => row.length > 1)) return false;
+	const thousands =
+		lines.length > 1 &&
+		lines.every((line) => /^[-+(]?\d{1,3}(?:[\s'’]\d{3})*(?:[.,]\d+)?\)?$/.test(line.trim()));
+	return !thousands && cells.every((row) => row.every((cell) => isBareFigure(cell) || isPeriodWord(cell)));
+}
+
+function mostOften(values: readonly number[]): number {
+	const counts = new Map<number, number>();
+	for (const value of values) counts.set(value, (counts.get(value) ?? 0) + 1);
+	return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? 0;
 }

@@ -1,0 +1,133 @@
+import { isMissing } from './figures';
+import type { RowRole, Roles } from './layout';
+import { bareUnit } from './words';
+
+/** A figure's cell with the labels that belong to it; empty where there is none. */
+export interface Entry {
+	item: string;
+	name: string;
+	unit: string;
+	period: string;
+	cycle: string;
+	season: string;
+	cell: string;
+	/** 0-based place in the table. */
+	row: number;
+	column: number;
+}
+
+type Table = readonly (readonly string[])[];
+type Heading = Partial<Record<RowRole, readonly string[]>>;
+
+const HEADINGS: ReadonlySet<RowRole> = new Set(['item', 'name', 'unit', 'period', 'cycle', 'season']);
+/** Labels given once and left blank after: a merged cell stands for all that it spanned. */
+const SPREADS: ReadonlySet<string> = new Set(['item', 'name', 'unit', 'cycle']);
+
+/** Every figure of a table with its labels, in the order of reading: by rows, or by columns where figures run down. */
+export function gather(rows: Table, roles: Roles): Entry[] {
+	const columnsOf = (role: string) => roles.columns.flatMap((each, c) => (each === role ? [c] : []));
+	const figures = columnsOf('figure');
+	const keys = {
+		item: columnsOf('item')[0],
+		name: columnsOf('name')[0],
+		unit: columnsOf('unit')[0],
+		period: columnsOf('period')[0],
+		cycle: columnsOf('cycle')[0],
+		season: columnsOf('season')[0],
+	};
+	const entries: Entry[] = [];
+	let heading: Heading = {};
+	let inHeading = false;
+	const last: Record<string, string> = {};
+	const keyOf = (row: readonly string[], role: keyof typeof keys): string => {
+		const c = keys[role];
+		if (c === undefined) return '';
+		const own = row[c] ?? '';
+		if (own !== '') last[role] = own;
+		return SPREADS.has(role) ? (last[role] ?? '') : own;
+	};
+	const lines = countLines(rows, roles, keys.item !== undefined);
+
+	for (const [r, row] of rows.entries()) {
+		const role = roles.rows[r]!;
+		if (HEADINGS.has(role)) {
+			// Names and units above the first block hold for the next ones; periods do not.
+			if (!inHeading) heading = pick(heading, ['item', 'name', 'unit']);
+			inHeading = true;
+			heading[role] = SPREADS.has(role) ? spread(row, figures) : row;
+			continue;
+		}
+		if (role !== 'figures') continue;
+		inHeading = false;
+		const own = {
+			item: keyOf(row, 'item'),
+			name: keyOf(row, 'name'),
+			unit: keyOf(row, 'unit'),
+			period: keyOf(row, 'period'),
+			cycle: keyOf(row, 'cycle'),
+			season: keyOf(row, 'season'),
+		};
+		for (const c of figures) {
+			const over = (key: RowRole) => heading[key]?.[c] ?? '';
+			entries.push({
+				item: joined(own.item, over('item'), () => lines.nameOf(r, c)),
+				name: own.name || over('name'),
+				unit: bareUnit(own.unit || over('unit')),
+				period: own.period || over('period'),
+				cycle: own.cycle || over('cycle'),
+				season: own.season || over('season'),
+				cell: row[c] ?? '',
+				row: r,
+				column: c,
+			});
+		}
+	}
+	return entries;
+}
+
+const joined = (down: string, across: string, otherwise: () => string): string =>
+	down && across && down !== across ? `${down} · ${across}` : down || across || otherwise();
+
+/** How lines without a name are told apart: by their column, by their row, or not at all where there is one series. */
+function countLines(rows: Table, roles: Roles, named: boolean): { nameOf(r: number, c: number): string } {
+	const figures = roles.columns.filter((role) => role === 'figure').length;
+	const across =
+		roles.rows.includes('period') || roles.rows.includes('season') || roles.rows.includes('cycle');
+	const down =
+		roles.columns.includes('period') || roles.columns.includes('season') || roles.columns.includes('cycle');
+	const timeAcross =
+		(across && !(roles.columns.includes('cycle') || roles.columns.includes('season'))) ||
+		(!across && !down && roles.order === 'across');
+	if (named || (down && across)) return { nameOf: () => '' };
+	if (!timeAcross) return { nameOf: (_, c) => (figures > 1 ? `column ${c + 1}` : '') };
+	// Each block has its line of figures: the second lines of all blocks belong together.
+	const place = new Map<number, number>();
+	let within = 0;
+	let most = 0;
+	for (let r = 0; r < rows.length; r++) {
+		if (HEADINGS.has(roles.rows[r]!)) within = 0;
+		if (roles.rows[r] !== 'figures') continue;
+		place.set(r, ++within);
+		most = Math.max(most, within);
+	}
+	return { nameOf: (r) => (most > 1 ? `row ${place.get(r)}` : '') };
+}
+
+/** A heading's labels over the columns that they span; a label alone in its row holds for all. */
+function spread(row: readonly string[], figures: readonly number[]): string[] {
+	const over: string[] = [];
+	let last = '';
+	if (figures.every((c) => (row[c] ?? '') === '')) last = row.find((cell) => cell !== '') ?? '';
+	for (const c of figures) {
+		if ((row[c] ?? '') !== '') last = row[c]!;
+		over[c] = last;
+	}
+	return over;
+}
+
+function pick(heading: Heading, keep: readonly RowRole[]): Heading {
+	return Object.fromEntries(keep.flatMap((role) => (heading[role] ? [[role, heading[role]]] : [])));
+}
+
+/** Whether a figure's place in the table is empty and tells nothing. */
+export const isEmptyEntry = (entry: Entry): boolean => isMissing(entry.cell);

@@ -1,0 +1,316 @@
+import { type Frequency, MAXIMUM_PERIODS, periodWord } from '$core/series/frequency';
+import { describePeriod, type Ordinal, parsePeriod, PERIOD_EXAMPLE, PeriodError } from '$core/series/period';
+import type { Entry } from './gather';
+import {
+	type DateOrder,
+	readCycles,
+	readPeriods,
+	readSeasons,
+	readSerials,
+	type PeriodColumn,
+	seasonInCycle,
+} from './periods';
+import { shorten } from './figures';
+
+/** Where figures of one period meet: what becomes of them. */
+export const DUPLICATES = ['sum', 'mean', 'last'] as const;
+export type Duplicates = (typeof DUPLICATES)[number];
+
+/** Choices about time. */
+export interface TimeChoices {
+	frequency?: Frequency | undefined;
+	dateOrder?: DateOrder | undefined;
+	/** First period, where the table does not say it; written as PERIOD_EXAMPLE shows. */
+	first?: string | undefined;
+}
+
+/** The periods of entries. */
+export interface Timed {
+	problem: string | null;
+	frequency: Frequency;
+	/** Frequencies that the table allows; null where it says nothing of time. */
+	possible: readonly Frequency[] | null;
+	/** How many of `possible` are as likely as the first. */
+	likely: number;
+	seasonLength: number | null;
+	/** One an entry; null for an entry without a period and without a figure. */
+	ordinals: (Ordinal | null)[];
+	/** How the periods are spelt, for a reader. */
+	spelling: string;
+	dateOrder: { used: DateOrder; open: boolean } | null;
+	/** Whether the first period is asked for. */
+	asksFirst: boolean;
+	/** Remarks about what was taken for granted. */
+	remarks: { code: string; text: string }[];
+}
+
+const NOTHING: Timed = {
+	problem: null,
+	frequency: 'step',
+	possible: null,
+	likely: 1,
+	seasonLength: null,
+	ordinals: [],
+	spelling: '',
+	dateOrder: null,
+	asksFirst: false,
+	remarks: [],
+};
+
+/** Finds the period of every entry. `items` gives each entry's item by number, for tables that count within items. */
+export function findPeriods(entries: readonly Entry[], items: Int32Array, choices: TimeChoices): Timed {
+	if (entries.some(({ cycle, season }) => cycle !== '' && season !== '')) return byCycle(entries, choices);
+	if (entries.some(({ period, season, cycle }) => period || season || cycle))
+		return byPeriod(entries, items, choices);
+	return inOrder(entries, items, choices);
+}
+
+function inOrder(entries: readonly Entry[], items: Int32Array, choices: TimeChoices): Timed {
+	const frequency = choices.frequency ?? (choices.first ? 'month' : 'step');
+	const first = firstPeriod(frequency, choices.first, `the first figure`);
+	const timed: Timed = { ...NOTHING, frequency, asksFirst: true, spelling: 'in the order of the table' };
+	if ('problem' in first) return { ...timed, problem: first.problem };
+	const count = new Map<number, number>();
+	const ordinals = entries.map((_, i) => {
+		const place = count.get(items[i]!) ?? 0;
+		count.set(items[i]!, place + 1);
+		return first.ordinal + place;
+	});
+	return { ...timed, ordinals };
+}
+
+function firstPeriod(
+	frequency: Frequency,
+	written: string | undefined,
+	what: string,
+): { ordinal: Ordinal } | { problem: string } {
+	const text = written?.trim() || (frequency === 'step' ? '1' : '');
+	if (text === '') {
+		return {
+			problem: `Say which ${frequency} ${what} belongs to, written like ${PERIOD_EXAMPLE[frequency]}.`,
+		};
+	}
+	try {
+		return { ordinal: parsePeriod(frequency, text) };
+	} catch (error) {
+		if (!(error instanceof PeriodError)) throw error;
+		return { problem: `First period: ${error.message}.` };
+	}
+}
+
+function byPeriod(entries: readonly Entry[], items: Int32Array, choices: TimeChoices): Timed {
+	const label = (entry: Entry) => entry.period || entry.season || entry.cycle;
+	const used = entries.filter((entry) => label(entry) !== '');
+	const labels = used.map(label);
+	const lost = entries.find((entry) => label(entry) === '' && /\d/.test(entry.cell));
+	if (lost) {
+		return {
+			...NOTHING,
+			problem: `Row ${lost.row + 1} has the figure “${shorten(lost.cell)}” and no period. Write its period, or leave the row out.`,
+		};
+	}
+	const column = readSerials(labels, choices) ?? readPeriods(labels, choices);
+	if (!column) return { ...NOTHING, problem: unknownPeriod(used, labels) };
+	const timed: Timed = {
+		...NOTHING,
+		frequency: column.frequency,
+		possible: column.possible,
+		likely: column.apart,
+		spelling: column.spelling,
+		dateOrder: column.dateOrder ?? null,
+	};
+	if (column.yearless) return withoutYears(entries, items, used, column, choices, timed);
+	let at = 0;
+	const ordinals = entries.map((entry) => (label(entry) === '' ? null : column.ordinals[at++]!));
+	return { ...timed, ordinals };
+}
+
+function unknownPeriod(used: readonly Entry[], labels: readonly string[]): string {
+	const kinds = labels.map((each) => readPeriods([each]));
+	const usual = kinds.find((kind) => kind !== null);
+	const at = kinds.findIndex((kind) => kind === null);
+	const odd = at >= 0 ? at : kinds.findIndex((kind) => kind?.spelling !== usual?.spelling);
+	const entry = used[Math.max(0, odd)]!;
+	const text = labels[Math.max(0, odd)] ?? '';
+	const why =
+		at >= 0
+			? 'is no period that is known here'
+			: `is not written like the periods before it (${usual?.spelling ?? 'none'})`;
+	return `“${shorten(text)}” in row ${entry.row + 1} ${why}. Write all periods in one way, such as 2024-03, 2024-Q1, 2024-W05 or 2024-03-01, or leave that column out and say the first period.`;
+}
+
+/** Jan, Feb, …, Dec, Jan: each item's labels count on, and one period has to be given. */
+function withoutYears(
+	entries: readonly Entry[],
+	items: Int32Array,
+	used: readonly Entry[],
+	column: PeriodColumn,
+	choices: TimeChoices,
+	timed: Timed,
+): Timed {
+	const { frequency } = column;
+	const length = column.yearless!;
+	const asking: Timed = { ...timed, asksFirst: true, seasonLength: frequency === 'step' ? length : null };
+	const first = firstPeriod(
+		frequency,
+		choices.first,
+		`“${shorten(used[0]!.period || used[0]!.season)}”, the first of the table,`,
+	);
+	if ('problem' in first) {
+		return {
+			...asking,
+			problem: `The ${periodWord(column.possible[0]!, 2)} carry no year. ${first.problem}`,
+		};
+	}
+	const state = new Map<number, { season: number; ordinal: number }>();
+	let at = 0;
+	const ordinals = entries.map((entry, i) => {
+		if (!(entry.period || entry.season || entry.cycle)) return null;
+		const season = column.ordinals[at++]!;
+		const before = state.get(items[i]!);
+		const ahead = before ? (((season - before.season) % length) + length) % length || length : 0;
+		const ordinal = before ? before.ordinal + ahead : first.ordinal;
+		state.set(items[i]!, { season, ordinal });
+		return ordinal;
+	});
+	return { ...asking, ordinals };
+}
+
+function byCycle(entries: readonly Entry[], choices: TimeChoices): Timed {
+	const used = entries.filter(({ cycle, season }) => cycle !== '' && season !== '');
+	const seasonLabels = [...new Set(used.map(({ season }) => season))];
+	const cycleLabels = [...new Set(used.map(({ cycle }) => cycle))];
+	const seasons = readSeasons(seasonLabels);
+	if (!seasons) {
+		const odd = seasonLabels.find((each) => readSeasons([each]) === null) ?? seasonLabels[0]!;
+		return {
+			...NOTHING,
+			problem: `“${shorten(odd)}” is no season that is known here: write Jan to Dec, Q1 to Q4, Week 1 to 53, Mon to Sun or plain numbers from 1.`,
+		};
+	}
+	const cycles = readCycles(cycleLabels, seasons.frequency);
+	if (!cycles) {
+		const odd = cycleLabels.find((each) => readCycles([each], seasons.frequency) === null) ?? cycleLabels[0]!;
+		return {
+			...NOTHING,
+			problem: `“${shorten(odd)}” is no year that is known here. Write years like 2024 or FY2024.`,
+		};
+	}
+	const seasonOf = new Map(seasonLabels.map((each, i) => [each, seasons.seasons[i]!]));
+	const cycleOf = new Map(cycleLabels.map((each, i) => [each, cycles.ordinals[i]!]));
+	const calendar = cycles.calendar && seasons.frequency !== 'step';
+	const possible: Frequency[] = calendar ? [seasons.frequency as Frequency, 'step'] : ['step'];
+	const frequency =
+		choices.frequency && possible.includes(choices.frequency) ? choices.frequency : possible[0]!;
+	const firstCycle = cycles.ordinals.reduce((least, each) => Math.min(least, each), Infinity);
+	const remarks: Timed['remarks'] = [];
+	if (seasons.open) {
+		remarks.push({
+			code: 'seasons',
+			text: `The numbers ${seasonLabels[0]} to ${seasonLabels.at(-1)} were taken as ${seasons.frequency === 'step' ? `${seasons.length} seasons of a cycle` : periodWord(seasons.frequency, 2)}.`,
+		});
+	}
+	let absent: Entry | null = null;
+	const ordinals = entries.map((entry) => {
+		if (entry.cycle === '' || entry.season === '') return null;
+		const season = seasonOf.get(entry.season)!;
+		const cycle = cycleOf.get(entry.cycle)!;
+		if (frequency === 'step') return (cycle - firstCycle) * seasons.length + season;
+		const ordinal = seasonInCycle(seasons.frequency, cycle, season);
+		// A column for week 53, blank in the years that have none.
+		if (ordinal === null && /\d/.test(entry.cell)) absent ??= entry;
+		return ordinal;
+	});
+	const lost = absent as Entry | null;
+	if (frequency === 'step') {
+		remarks.push({
+			code: 'counted',
+			text: `The periods are counted on from 1, ${cycleLabels[0]} ${seasonLabels[0]}, with ${seasons.length} to a cycle.`,
+		});
+	}
+	return {
+		...NOTHING,
+		problem: lost
+			? `${lost.cycle} has no ${lost.season}, yet row ${lost.row + 1} has the figure “${shorten(lost.cell)}” there.`
+			: null,
+		frequency,
+		possible,
+		likely: seasons.open ? 2 : 1,
+		seasonLength: frequency === 'step' ? seasons.length : null,
+		ordinals,
+		spelling: `${calendar ? periodWord(seasons.frequency as Frequency, 2) : 'seasons'} of ${seasons.frequency === 'hour' ? 'days' : seasons.frequency === 'day' || seasons.frequency === 'weekday' ? 'weeks' : 'years'}`,
+		remarks,
+	};
+}
+
+/** One item's figures laid out period by period. */
+export interface Laid {
+	first: Ordinal;
+	values: (number | null)[];
+	problem: string | null;
+	/** Periods that stand in the table more than once. */
+	doubled: number;
+	/** Periods between the first and the last that are not in the table. */
+	absent: number;
+	/** The first such period. */
+	firstAbsent: Ordinal | null;
+	sorted: boolean;
+}
+
+/** Lays figures by their periods: in order of time, those of one period put together, gaps as missing. */
+export function layFigures(
+	ordinals: readonly Ordinal[],
+	figures: readonly (number | null)[],
+	duplicates: Duplicates,
+): Laid {
+	const byPeriod = new Map<Ordinal, { value: number | null; count: number; times: number }>();
+	let sorted = true;
+	let first = Infinity;
+	let last = -Infinity;
+	for (const [i, ordinal] of ordinals.entries()) {
+		if (ordinal < last) sorted = false;
+		first = Math.min(first, ordinal);
+		last = Math.max(last, ordinal);
+		const value = figures[i]!;
+		const there = byPeriod.get(ordinal);
+		if (!there) byPeriod.set(ordinal, { value, count: value === null ? 0 : 1, times: 1 });
+		else {
+			there.times++;
+			if (value === null) continue;
+			there.value = there.value === null || duplicates === 'last' ? value : there.value + value;
+			there.count++;
+		}
+	}
+	const blank = { doubled: 0, absent: 0, firstAbsent: null, sorted };
+	if (ordinals.length === 0) return { first: 1, values: [], problem: null, ...blank };
+	const length = last - first + 1;
+	if (length > MAXIMUM_PERIODS) return { first, values: [], problem: tooMany(length), ...blank };
+	let doubled = 0;
+	let absent = 0;
+	let firstAbsent: Ordinal | null = null;
+	const values = Array.from({ length }, (_, i) => {
+		const there = byPeriod.get(first + i);
+		if (!there) {
+			absent++;
+			firstAbsent ??= first + i;
+			return null;
+		}
+		if (there.times > 1) doubled++;
+		return duplicates === 'mean' && there.value !== null ? there.value / there.count : there.value;
+	});
+	return { first, values, problem: null, doubled, absent, firstAbsent, sorted };
+}
+
+export const tooMany = (periods: number): string =>
+	`These are ${periods.toLocaleString('en')} periods; an item holds at most ${MAXIMUM_PERIODS.toLocaleString('en')}. Bring in the latest of them, or sum them to longer periods first.`;
+
+/** “Mar 2024 is not in the table”, “7 months are not in the table, the first of them Mar 2024”. */
+export function absentText(
+	frequency: Frequency,
+	{ absent, firstAbsent }: Pick<Laid, 'absent' | 'firstAbsent'>,
+): string {
+	const which = describePeriod(frequency, firstAbsent!);
+	return absent === 1
+		? `${which} is not in the table and will be missing.`
+		: `${absent} ${periodWord(frequency, absent)} are not in the table and will be missing, the first of them ${which}.`;
+}

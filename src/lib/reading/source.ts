@@ -1,0 +1,124 @@
+import { decode, type Encoding } from './decode';
+import { shorten } from './figures';
+import { jsonRows, looksLikeJson } from './json';
+import { cutRows, type Delimiter, findDelimiter } from './table';
+import { looksLikeWorkbook, readWorkbook } from './workbook';
+
+/** What a table came in, opened as far as it can be without deciding anything about its cells. */
+export type Source =
+	| { kind: 'text'; text: string; encoding: Encoding | null; encodingGuessed: boolean }
+	| { kind: 'json'; text: string }
+	| { kind: 'workbook'; sheets: { name: string; rows: string[][] }[] }
+	| { kind: 'none'; problem: string };
+
+/** Characters of a text, and bytes of a file, that are read at once; larger ones go through the server in a stream. */
+export const LARGEST_TABLE = 8_000_000;
+
+/** Control characters other than tab and line ends, and the mark of bytes that were no text. */
+function holdsControls(text: string): boolean {
+	for (let i = 0; i < text.length; i++) {
+		const code = text.charCodeAt(i);
+		if (code < 9 || (code > 13 && code < 32) || code === 0xfffd) return true;
+	}
+	return false;
+}
+
+/** Opens a pasted text. */
+export function openText(text: string, encoding: Encoding | null = null, encodingGuessed = false): Source {
+	const problem = refuseText(text);
+	if (problem) return { kind: 'none', problem };
+	return looksLikeJson(text) ? { kind: 'json', text } : { kind: 'text', text, encoding, encodingGuessed };
+}
+
+/** Opens a file's bytes: a workbook, JSON, or delimited text in any of the usual encodings. */
+export async function openBytes(bytes: Uint8Array, encoding?: Encoding): Promise<Source> {
+	if (bytes.length > LARGEST_TABLE * 2) {
+		return {
+			kind: 'none',
+			problem: `This file has ${Math.round(bytes.length / 1e6)} MB; at most ${(LARGEST_TABLE * 2) / 1e6} MB are read at once.`,
+		};
+	}
+	if (looksLikeWorkbook(bytes)) {
+		const workbook = await readWorkbook(bytes);
+		return 'problem' in workbook
+			? { kind: 'none', problem: workbook.problem }
+			: { kind: 'workbook', sheets: workbook.sheets };
+	}
+	if (bytes[0] === 0xd0 && bytes[1] === 0xcf && bytes[2] === 0x11) {
+		return {
+			kind: 'none',
+			problem:
+				'This is a workbook of an old format (.xls) or a protected one. Save it as .xlsx or CSV and drop that file.',
+		};
+	}
+	const decoded = decode(bytes, encoding);
+	return openText(decoded.text, decoded.encoding, decoded.guessed);
+}
+
+function refuseText(text: string): string | null {
+	if (text.trim() === '') return 'There is nothing here yet. Paste a table or drop a file.';
+	if (text.length > LARGEST_TABLE) {
+		return `This is ${(text.length / 1e6).toFixed(0)} million characters; at most ${LARGEST_TABLE / 1e6} million are read at once. Save it as a file and drop that.`;
+	}
+	if (holdsControls(text)) {
+		return 'This is not text: it holds characters that no table has. Save the table as CSV and drop that file, or copy the cells and paste them.';
+	}
+	if (!text.isWellFormed()) {
+		const at = [...text].findIndex((character) => !character.isWellFormed());
+		return `The text holds half of a character, after “${shorten([...text].slice(Math.max(0, at - 12), at).join(''))}”. It was cut on its way; copy it again.`;
+	}
+	return null;
+}
+
+/** A source as rows of cells. */
+export interface Opened {
+	rows: string[][];
+	/** Figures stand there as numbers, so that their decimal mark is a point. */
+	typed: boolean;
+	delimiter: Delimiter | null;
+	otherDelimiters: readonly Delimiter[];
+	sheets: readonly string[];
+	sheet: string | null;
+}
+
+const NO_DELIMITER = { delimiter: null, otherDelimiters: [], sheets: [], sheet: null };
+
+/** Cuts a source into cells, or says why that cannot be. */
+export function rowsOf(
+	source: Source,
+	choices: { delimiter?: Delimiter | undefined; sheet?: string | undefined },
+): Opened | { problem: string } {
+	switch (source.kind) {
+		case 'none':
+			return { problem: source.problem };
+		case 'json': {
+			const cells = jsonRows(source.text);
+			return 'problem' in cells ? cells : { ...cells, ...NO_DELIMITER };
+		}
+		case 'workbook': {
+			const sheets = source.sheets.map(({ name }) => name);
+			// The first sheet with more than a cell or two on it, until another one is chosen.
+			const chosen =
+				source.sheets.find(({ name }) => name === choices.sheet) ??
+				source.sheets.find(({ rows }) => rows.flat().filter((cell) => cell !== '').length > 2) ??
+				source.sheets[0];
+			if (!chosen || chosen.rows.length === 0)
+				return { problem: 'This workbook has no cells with anything in them.' };
+			return { rows: chosen.rows, typed: true, ...NO_DELIMITER, sheets, sheet: chosen.name };
+		}
+		case 'text': {
+			const found = findDelimiter(source.text);
+			const delimiter = choices.delimiter ?? found.delimiter;
+			try {
+				const rows = cutRows(source.text, delimiter);
+				return { rows, typed: false, delimiter, otherDelimiters: found.others, sheets: [], sheet: null };
+			} catch (error) {
+				// The parser's own message names the line, which is what a reader needs to mend it.
+				const why = error instanceof Error ? error.message : String(error);
+				return {
+					problem: `The text cannot be cut into columns: ${why.slice(0, 160)}. Check its quotation marks.`,
+				};
+			}
+		}
+	}
+}
