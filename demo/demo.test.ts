@@ -15,7 +15,11 @@ interface Entry {
 
 const file = (name: string) => readFileSync(new URL(name, import.meta.url), 'utf8');
 const index = parse(file('items.csv'), { columns: true }) as Entry[];
-const read = ({ code, frequency }: Entry) => readText(file(`series/${code}.csv`), { frequency });
+const read = ({ code, frequency }: Entry) => {
+	const reading = readText(file(`series/${code}.csv`), { frequency });
+	const { values, first } = reading.items[0]!;
+	return { problem: reading.problem, frequency: reading.frequency, values, first };
+};
 const valuesOf = (code: string) => read(index.find((entry) => entry.code === code)!).values;
 
 test('there are at least 24 items, each with a file of its own', () => {

@@ -27,7 +27,8 @@ export const serverSettings = (databaseUrl, port) => ({
 	HOST: '127.0.0.1',
 	PORT: String(port),
 	ORIGIN: process.env.ORIGIN ?? `http://127.0.0.1:${port}`,
-	BODY_SIZE_LIMIT: '16M',
+	// Files of any size come in as a stream; what is read whole is limited where it is read.
+	BODY_SIZE_LIMIT: 'Infinity',
 	NODE_ENV: 'production',
 });
 

@@ -7,6 +7,10 @@ import type { CandidateInput, Start } from '$core/methods/method';
 import type { Measures } from '$core/accuracy/measures';
 import { CandidateSchema, CandidatesSchema, type RequestIssue } from '$core/request';
 import { FREQUENCIES, type Frequency } from '$core/series/frequency';
+import { ENCODINGS } from './reading/decode';
+import { DUPLICATES } from './reading/lay';
+import { COLUMN_ROLES, ROW_ROLES } from './reading/layout';
+import { DELIMITERS } from './reading/table';
 
 const line = (what: string, least: number, most: number) =>
 	v.pipe(
@@ -20,30 +24,107 @@ const line = (what: string, least: number, most: number) =>
 		),
 	);
 
-/** A text to bring in as a new item, and how it is to be read. */
-export const BringInSchema = v.strictObject({
+/** Roles by position: a JSON object has texts for keys. */
+const rolesOf = <const Roles extends readonly string[]>(roles: Roles) =>
+	v.record(v.pipe(v.string(), v.regex(/^\d{1,6}$/, 'a position is a whole number')), v.picklist(roles));
+
+/** How a table is to be read. */
+const ChoicesSchema = v.strictObject({
+	sheet: v.optional(v.pipe(v.string(), v.maxLength(200))),
+	encoding: v.optional(v.picklist(ENCODINGS)),
+	delimiter: v.optional(v.picklist(DELIMITERS)),
+	decimal: v.optional(v.picklist(['.', ','])),
+	percent: v.optional(v.picklist(['whole', 'share'])),
+	dateOrder: v.optional(v.picklist(['day-first', 'month-first'])),
+	duplicates: v.optional(v.picklist(DUPLICATES)),
+	columns: v.optional(rolesOf(COLUMN_ROLES)),
+	rows: v.optional(rolesOf(ROW_ROLES)),
+	order: v.optional(v.picklist(['down', 'across'])),
+	frequency: v.optional(v.picklist(FREQUENCIES)),
+	first: v.optional(v.pipe(v.string(), v.maxLength(40))),
+});
+
+const itemLines = {
+	code: line('the code', 1, 80),
+	name: line('the name', 1, 200),
+	unit: v.optional(line('the unit', 0, 40), ''),
+};
+
+/** A text to bring in as one new item, and how it is to be read. */
+export const NewItemSchema = v.strictObject({
 	text: v.pipe(
 		v.string('the text is missing'),
 		v.maxLength(8_000_000, 'the text has at most 8 million characters'),
 	),
 	fileName: v.optional(line('the file name', 1, 300)),
-	code: line('the code', 1, 80),
-	name: line('the name', 1, 200),
-	unit: v.optional(line('the unit', 0, 40), ''),
-	choices: v.optional(
-		v.strictObject({
-			delimiter: v.optional(v.picklist(['\t', ';', ','])),
-			header: v.optional(v.boolean()),
-			decimal: v.optional(v.picklist(['.', ','])),
-			periodColumn: v.optional(v.nullable(v.pipe(v.number(), v.integer(), v.minValue(0)))),
-			figureColumn: v.optional(v.pipe(v.number(), v.integer(), v.minValue(0))),
-			frequency: v.optional(v.picklist(FREQUENCIES)),
-			first: v.optional(v.string()),
-		}),
-		{},
+	...itemLines,
+	choices: v.optional(ChoicesSchema, {}),
+});
+export type NewItem = v.InferOutput<typeof NewItemSchema>;
+
+/** Which item of a table is wanted, and what it is to be called. */
+const ItemWishSchema = v.strictObject({ from: v.string(), ...itemLines });
+export type ItemWish = v.InferOutput<typeof ItemWishSchema>;
+
+/** What is to be brought in of a table, which follows as bytes. */
+export const BringInSchema = v.strictObject({
+	fileName: v.optional(line('the file name', 1, 300)),
+	choices: v.optional(ChoicesSchema, {}),
+	items: v.pipe(
+		v.array(ItemWishSchema),
+		v.minLength(1, 'at least one item is chosen'),
+		v.maxLength(50_000, 'at most 50,000 items come in at once'),
 	),
 });
 export type BringIn = v.InferOutput<typeof BringInSchema>;
+
+/** How a file too large to be read at once is brought in: every item of it, by the decisions made on its beginning. */
+export const StreamSchema = v.strictObject({
+	fileName: v.optional(line('the file name', 1, 300)),
+	choices: v.optional(ChoicesSchema, {}),
+	/** Reads all of it, says what would come in, and stores nothing. */
+	tryOnly: v.optional(v.boolean(), false),
+});
+export type StreamWish = v.InferOutput<typeof StreamSchema>;
+
+/** Codes to be looked up. */
+export const CodesSchema = v.strictObject({ codes: v.pipe(v.array(v.string()), v.maxLength(50_000)) });
+
+/** What became of one item of a table. */
+export interface BroughtIn {
+	code: string;
+	created: boolean;
+	/** Periods that were not there before, periods whose figure differed, and periods that were the same. */
+	added: number;
+	corrected: number;
+	same: number;
+}
+
+/** How far a file is, line by line of the answer; the last line has `done` or `refused`. */
+export type StreamProgress =
+	| { stage: 'reading' | 'storing'; share: number; rows: number; items: number }
+	| {
+			done: {
+				items: number;
+				created: number;
+				added: number;
+				corrected: number;
+				same: number;
+				rows: number;
+				stored: boolean;
+			};
+	  }
+	| { refused: RefusalBody };
+
+/** What is kept of an item. */
+export interface StoredSeries {
+	code: string;
+	name: string;
+	unit: string;
+	frequency: Frequency;
+	first: number;
+	values: (number | null)[];
+}
 
 /** A line-up as it is to be kept, and the version that it was made from. */
 export const LineUpSchema = v.strictObject({

@@ -21,8 +21,12 @@ beforeAll(async () => {
 		[workspace],
 	);
 	const text = await one(
-		`INSERT INTO raw_text (workspace_id, content, created_by) VALUES ($1, 'a', 'tester') RETURNING id`,
+		`INSERT INTO raw_text (workspace_id, sha256, created_by) VALUES ($1, sha256('a'), 'tester') RETURNING id`,
 		[workspace],
+	);
+	await database.client.query(
+		`INSERT INTO raw_piece (workspace_id, raw_text_id, position, content) VALUES ($1, $2, 0, 'a')`,
+		[workspace, text],
 	);
 	change = await one(
 		`INSERT INTO data_change (workspace_id, raw_text_id, created_by) VALUES ($1, $2, 'tester') RETURNING id`,
@@ -54,6 +58,11 @@ const ACTUAL = 'INSERT INTO actual (workspace_id, item_id, period, revision, val
 const STEP =
 	'INSERT INTO adopted_step (workspace_id, adopted_forecast_id, step, period, mean, ranges) VALUES';
 
+/** A layer of the item; the parts are SQL. */
+const mend = (values: string) =>
+	`INSERT INTO mend (workspace_id, item_id, kind, period, layer, setting, created_by)
+	SELECT ${workspace}, ${item}, kind, period, layer, setting::jsonb, 'tester' FROM (VALUES (${values})) AS made (kind, period, layer, setting)`;
+
 test.each<[string, () => string, RegExp]>([
 	[
 		'overwrite an actual',
@@ -63,7 +72,7 @@ test.each<[string, () => string, RegExp]>([
 	['overwrite no row of actuals', () => 'UPDATE actual SET value = 1 WHERE false', /never overwritten/],
 	['delete an actual', () => 'DELETE FROM actual', /never overwritten/],
 	['empty the actuals', () => 'TRUNCATE actual', /never overwritten/],
-	['delete an actual by deleting its item', () => 'DELETE FROM item', /violates foreign key/],
+	['delete an actual by deleting its item', () => 'DELETE FROM item', /on record/],
 	[
 		'store a revision twice',
 		() => `${ACTUAL} (${workspace}, ${item}, 24264, 1, 5, ${change})`,
@@ -93,9 +102,25 @@ test.each<[string, () => string, RegExp]>([
 	[
 		'put an actual into another workspace',
 		() => `${ACTUAL} (${other}, ${item}, 24270, 1, 5, ${change})`,
-		/violates foreign key/,
+		/there is no item \d+ in its workspace/,
 	],
-	['change a raw text', () => `UPDATE raw_text SET content = 'b'`, /kept as they came/],
+	[
+		'put an actual into a change that never was',
+		() => `${ACTUAL} (${workspace}, ${item}, 24270, 1, 5, 999999)`,
+		/there is no data change 999999 in its workspace/,
+	],
+	['empty the items', () => 'TRUNCATE item CASCADE', /on record|never overwritten/],
+	['change a raw text', () => `UPDATE raw_piece SET content = 'b'`, /kept as they came/],
+	['rename a raw text', () => `UPDATE raw_text SET file_name = 'b'`, /kept as they came/],
+	['take a piece out of a raw text', () => 'DELETE FROM raw_piece', /kept as they came/],
+	['change a layer', () => 'UPDATE mend SET setting = NULL', /taken away by a further entry/],
+	['delete a layer', () => 'DELETE FROM mend', /taken away by a further entry/],
+	['a layer of no known kind', () => mend(`'wish', NULL::integer, NULL, 'true'`), /mend_kind_check/],
+	['a correction without its period', () => mend(`'correction', NULL::integer, NULL, '5'`), /mend_check/],
+	['a correction that is no figure', () => mend(`'correction', 24264, NULL, '"5"'`), /mend_check/],
+	['a gap rule that is none', () => mend(`'gap-rule', NULL::integer, NULL, '"guess"'`), /mend_check/],
+	['an event without words', () => mend(`'event', 24264, NULL, '""'`), /mend_check/],
+	['switch off what is no layer', () => mend(`'off', NULL::integer, NULL, 'true'`), /mend_check/],
 	['delete a raw text', () => 'DELETE FROM raw_text', /kept as they came/],
 	['rewrite who changed what', () => `UPDATE data_change SET created_by = 'nobody'`, /stays on record/],
 	['delete what came in', () => 'DELETE FROM data_change', /stays on record/],

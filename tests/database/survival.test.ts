@@ -27,11 +27,11 @@ test('a server killed while a paste is being stored leaves nothing of it, and th
 	await blocker.connect();
 	try {
 		// The last table that a paste writes is held, so that the transaction stands still after all the others.
-		await blocker.query('BEGIN; LOCK TABLE candidate IN ACCESS EXCLUSIVE MODE');
+		await blocker.query('BEGIN; LOCK TABLE actual IN ACCESS EXCLUSIVE MODE');
 		const lost = app.call('POST', '/items', paste).catch((error: unknown) => error);
 		await until(async () => {
 			const { rows } = await database.client.query(
-				`SELECT 1 FROM pg_locks WHERE NOT granted AND relation = 'candidate'::regclass`,
+				`SELECT 1 FROM pg_locks WHERE NOT granted AND relation = 'actual'::regclass`,
 			);
 			return rows.length > 0;
 		}, 'the paste at the held table');

@@ -6,11 +6,29 @@ import type { Palette } from './palette';
 
 const DENSE = 2000;
 
-/** A bare series as it was read: hairline and dots, gaps left open. */
+interface Figures {
+	first: Ordinal;
+	values: readonly (number | null)[];
+}
+
+/**
+ * A bare series as it was read: hairline and dots, gaps left open. Beside it, where there is one, what is kept
+ * already: hollow squares on a dashed line.
+ */
 export function seriesOption(
-	{ frequency, first, values }: { frequency: Frequency; first: Ordinal; values: readonly (number | null)[] },
+	{
+		frequency,
+		first: from,
+		values: read,
+		stored,
+	}: Figures & { frequency: Frequency; stored?: Figures | null },
 	palette: Palette,
 ): EChartsCoreOption {
+	const first = stored ? Math.min(from, stored.first) : from;
+	const last = Math.max(from + read.length, stored ? stored.first + stored.values.length : -Infinity);
+	const spread = (figures: Figures) =>
+		Array.from({ length: last - first }, (_, i) => figures.values[first + i - figures.first] ?? null);
+	const values = spread({ first: from, values: read });
 	const labels = periodLabels(frequency, first, values.length, 6);
 	return {
 		animation: false,
@@ -37,9 +55,23 @@ export function seriesOption(
 			splitLine: { lineStyle: { color: palette.rule } },
 		},
 		series: [
+			...(stored
+				? [
+						{
+							type: 'line',
+							data: spread(stored),
+							symbol: 'emptyRect',
+							symbolSize: values.length > 130 ? 3 : 7,
+							showSymbol: values.length <= DENSE,
+							lineStyle: { color: palette.candidates[3], width: 1, type: [4, 3] },
+							itemStyle: { color: palette.candidates[3] },
+							silent: true,
+						},
+					]
+				: []),
 			{
 				type: 'line',
-				data: [...values],
+				data: values,
 				symbol: 'circle',
 				symbolSize: values.length > 130 ? 2.5 : 5,
 				showSymbol: values.length <= DENSE,

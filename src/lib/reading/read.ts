@@ -62,8 +62,9 @@ export interface Reading {
 	sheet: string | null;
 	delimiter: Delimiter | null;
 	decimal: DecimalMark;
-	/** The first rows and columns, for showing. */
+	/** The first and the last rows, in their first columns, for showing. */
 	rows: string[][];
+	tail: string[][];
 	rowCount: number;
 	columnCount: number;
 	columns: ColumnRole[];
@@ -84,6 +85,7 @@ export interface Reading {
 }
 
 const SHOWN_ROWS = 300;
+const SHOWN_LAST = 8;
 const SHOWN_COLUMNS = 80;
 const LEAST_FIGURES = 2;
 const MOST_ITEMS = 50_000;
@@ -107,6 +109,7 @@ export function readSource(source: Source, choices: Choices = {}): Reading {
 		delimiter: null,
 		decimal: choices.decimal ?? '.',
 		rows: [],
+		tail: [],
 		rowCount: 0,
 		columnCount: 0,
 		columns: [],
@@ -195,6 +198,7 @@ function interpret(opened: Opened, choices: Choices, begun: Reading): Reading {
 		sheets: opened.sheets,
 		sheet: opened.sheet,
 		rows: rows.slice(0, SHOWN_ROWS).map((row) => row.slice(0, SHOWN_COLUMNS)),
+		tail: rows.slice(-SHOWN_LAST).map((row) => row.slice(0, SHOWN_COLUMNS)),
 		rowCount: rows.length,
 		columnCount: width,
 		columns: roles.columns,

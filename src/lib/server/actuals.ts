@@ -1,25 +1,5 @@
 import { pool, type Queryable } from './database';
 
-/** Figures that came in together. */
-export interface NewActuals {
-	workspaceId: number;
-	itemId: number;
-	dataChangeId: number;
-	/** Ordinal of the first figure's period; the others follow one by one. */
-	first: number;
-	values: readonly (number | null)[];
-}
-
-/** Stores the first revision of each period in one statement. */
-export async function insertActuals(client: Queryable, actuals: NewActuals): Promise<void> {
-	await client.query(
-		`INSERT INTO actual (workspace_id, item_id, period, revision, value, data_change_id)
-		SELECT $1, $2, $4::integer + position::integer - 1, 1, value, $3
-		FROM unnest($5::double precision[]) WITH ORDINALITY AS figures (value, position)`,
-		[actuals.workspaceId, actuals.itemId, actuals.dataChangeId, actuals.first, actuals.values],
-	);
-}
-
 /**
  * The latest revision of every period of an item, as known after a change (or now).
  * @returns the first ordinal and one value a period, null where missing; no values for an item without actuals

@@ -1,70 +1,123 @@
-import type { CandidateInput } from '$core/methods/method';
-import { CALENDAR_SEASON_LENGTH } from '$core/series/frequency';
-import { readText } from '../reading/read';
-import type { BringIn } from '../shapes';
-import { insertActuals, insertDataChange } from './actuals';
-import { breaksUnique, transaction } from './database';
-import { writeCandidates } from './line-ups';
+import type { Encoding } from '../reading/decode';
+import { openBytes } from '../reading/source';
+import { type ReadItem, type Reading, readSource } from '../reading/read';
+import type { BringIn, BroughtIn, ItemWish, NewItem, StoredSeries } from '../shapes';
+import { insertDataChange, spread } from './actuals';
+import { pool, transaction } from './database';
 import { insertRawText } from './raw-texts';
 import { Refusal } from './refusal';
+import { makeStaging, type StagedItem, stageFigures, stageItems, takeStaged } from './staging';
 import type { Actor } from './workspaces';
 
-/** What every new item begins with: the yardstick, an average and simple smoothing at plausible constants. */
-function firstLineUp(values: readonly (number | null)[]): CandidateInput[] {
-	// The usual start of simple smoothing is the first actual; where that is missing, the mean of the first ones.
-	const start = values[0] === null ? { start: { rule: 'mean' as const } } : {};
-	return [
-		{ id: 'a', method: 'naive' },
-		{ id: 'b', method: 'moving-average', span: 3 },
-		{ id: 'c', method: 'ses', constants: { alpha: 0.3 }, ...start },
-	];
+/** A table's bytes, and how its reader in the browser had it read. */
+export interface Table {
+	content: Buffer;
+	fileName: string | null;
+}
+
+async function read(content: Buffer, choices: BringIn['choices']): Promise<Reading> {
+	const source = await openBytes(content, choices.encoding as Encoding | undefined);
+	const reading = readSource(source, choices);
+	if (reading.problem) throw new Refusal(422, reading.problem, [{ path: 'text', message: reading.problem }]);
+	return reading;
 }
 
 /**
- * Reads a text again, as the browser showed it, and keeps it as a new item: the text byte for byte, the figures
- * and a first line-up, all or nothing.
- * @throws Refusal with the reading's problem, or where the code is taken
+ * Reads a table again, as the browser showed it, and keeps what was asked for: the bytes as they came, new items,
+ * new periods, corrections as revisions; all or nothing.
+ * @returns what became of each item
+ * @throws Refusal with the reading's problem, or with what is wrong about an item
  */
-export async function bringIn(actor: Actor, request: BringIn): Promise<{ code: string; periods: number }> {
-	const reading = readText(request.text, request.choices);
-	if (reading.problem) throw new Refusal(422, reading.problem, [{ path: 'text', message: reading.problem }]);
-	const { workspaceId, name: by } = actor;
-	const { frequency, values, first } = reading;
-	try {
-		return await transaction(async (client) => {
-			const rawTextId = await insertRawText(client, {
-				workspaceId,
-				fileName: request.fileName ?? null,
-				content: Buffer.from(request.text, 'utf8'),
-				by,
-			});
-			const dataChangeId = await insertDataChange(client, {
-				workspaceId,
-				rawTextId,
-				reading: request.choices,
-				by,
-			});
-			const { rows } = await client.query<{ id: number }>(
-				`INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, created_by)
-				VALUES ($1, $2, $3, $4, $5, $6, $7) RETURNING id`,
-				[
-					workspaceId,
-					request.code,
-					request.name,
-					request.unit,
-					frequency,
-					CALENDAR_SEASON_LENGTH[frequency],
-					by,
-				],
-			);
-			const itemId = rows[0]!.id;
-			await insertActuals(client, { workspaceId, itemId, dataChangeId, first, values });
-			await writeCandidates(client, workspaceId, itemId, { candidates: firstLineUp(values), hidden: [] });
-			return { code: request.code, periods: values.length };
-		});
-	} catch (error) {
-		if (!breaksUnique(error, 'item_workspace_id_code_key')) throw error;
-		const message = `There is already an item with the code ${request.code}. Choose another code; nothing was stored.`;
-		throw new Refusal(409, message, [{ path: 'code', message }]);
+export async function bringIn(actor: Actor, table: Table, wish: BringIn): Promise<BroughtIn[]> {
+	const reading = await read(table.content, wish.choices);
+	return store(actor, table, wish.choices, reading, chosenItems(reading, wish.items));
+}
+
+/** Keeps the one series of a text as a new item. @throws Refusal 409 where the code is taken */
+export async function bringInNew(actor: Actor, request: NewItem): Promise<{ code: string; periods: number }> {
+	const content = Buffer.from(request.text, 'utf8');
+	const reading = await read(content, request.choices);
+	if (reading.items.length > 1) {
+		const message = `This text holds ${reading.items.length} items, and one is made at a time here.`;
+		throw new Refusal(422, message, [{ path: 'text', message }]);
 	}
+	const { code, name, unit } = request;
+	const chosen = [{ ...reading.items[0]!, code, name, unit }];
+	await store(actor, { content, fileName: request.fileName ?? null }, request.choices, reading, chosen, true);
+	return { code, periods: reading.items[0]!.values.length };
+}
+
+/** The items that are wanted, with the code, name and unit they are to have. */
+function chosenItems(reading: Reading, wishes: readonly ItemWish[]): ReadItem[] {
+	const known = new Map(reading.items.map((item) => [item.code, item]));
+	const taken = new Set<string>();
+	return wishes.map((wish, i) => {
+		const item = known.get(wish.from);
+		const refuse = (message: string) =>
+			new Refusal(422, `${message}. Nothing was stored.`, [{ path: `items.${i}`, message }]);
+		if (!item) throw refuse(`The table has no item “${wish.from.slice(0, 80)}”`);
+		if (item.problem) throw refuse(`${wish.code}: ${item.problem}`);
+		if (taken.has(wish.code)) throw refuse(`Two items are given the code ${wish.code}`);
+		taken.add(wish.code);
+		return { ...item, code: wish.code, name: wish.name, unit: wish.unit };
+	});
+}
+
+async function store(
+	actor: Actor,
+	table: Table,
+	choices: object,
+	{ frequency, seasonLength }: Reading,
+	items: readonly ReadItem[],
+	onlyNew = false,
+): Promise<BroughtIn[]> {
+	const { workspaceId, name: by } = actor;
+	return transaction(async (client) => {
+		const rawTextId = await insertRawText(client, { workspaceId, ...table, by });
+		const dataChangeId = await insertDataChange(client, { workspaceId, rawTextId, reading: choices, by });
+		await makeStaging(client);
+		const staged = items.map(({ code, name, unit }, number): StagedItem => ({
+			number,
+			code,
+			name,
+			unit,
+			frequency,
+			seasonLength,
+		}));
+		await stageItems(client, staged);
+		const figures = { numbers: [] as number[], periods: [] as number[], values: [] as (number | null)[] };
+		for (const [number, { first, values }] of items.entries()) {
+			for (let i = 0; i < values.length; i++) {
+				figures.numbers.push(number);
+				figures.periods.push(first + i);
+				figures.values.push(values[i]!);
+			}
+		}
+		await stageFigures(client, figures);
+		return takeStaged(client, actor, dataChangeId, { onlyNew });
+	});
+}
+
+/** What is kept of items with these codes, for comparing with a table before it is brought in. */
+export async function storedSeries(workspaceId: number, codes: readonly string[]): Promise<StoredSeries[]> {
+	const { rows } = await pool().query<{
+		code: string;
+		name: string;
+		unit: string;
+		frequency: StoredSeries['frequency'];
+		figures: { period: number; value: number | null }[] | null;
+	}>(
+		`SELECT code, name, unit, frequency, (
+			SELECT json_agg(json_build_object('period', period, 'value', value) ORDER BY period)
+			FROM (
+				SELECT DISTINCT ON (period) period, value FROM actual
+				WHERE actual.workspace_id = item.workspace_id AND actual.item_id = item.id
+				ORDER BY period, revision DESC
+			) latest
+		) AS figures
+		FROM item
+		WHERE workspace_id = $1 AND code = ANY ($2)`,
+		[workspaceId, codes],
+	);
+	return rows.map(({ figures, ...item }) => ({ ...item, ...spread(figures ?? []) }));
 }

@@ -60,8 +60,3 @@ export function isUnreachable(error: unknown): boolean {
 		/Connection terminated|timeout exceeded when trying to connect/i.test(error.message)
 	);
 }
-
-/** Whether an error is a unique rule of that name saying no. */
-export function breaksUnique(error: unknown, constraint: string): boolean {
-	return error instanceof pg.DatabaseError && error.code === '23505' && error.constraint === constraint;
-}

@@ -4,7 +4,7 @@ import type { CandidateInput } from '$core/methods/method';
 import { FREQUENCIES } from '$core/series/frequency';
 import index from '../../../demo/items.csv?raw';
 import { adopt } from './adopted';
-import { bringIn } from './bring-in';
+import { bringInNew } from './bring-in';
 import { pool } from './database';
 import { loadItem } from './items';
 import { saveLineUp } from './line-ups';
@@ -97,7 +97,7 @@ async function loadDemo(actor: Actor): Promise<void> {
 		if (there.has(code)) continue;
 		const fileName = `${code}.csv`;
 		const text = SERIES[`../../../demo/series/${fileName}`]!;
-		await bringIn(actor, { code, name, unit, text, fileName, choices: { frequency } });
+		await bringInNew(actor, { code, name, unit, text, fileName, choices: { frequency } });
 		const candidate = ADOPTED[code];
 		if (!candidate) continue;
 		const item = await loadItem(actor.workspaceId, code);

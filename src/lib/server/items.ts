@@ -32,10 +32,11 @@ export async function loadItem(workspaceId: number, code: string): Promise<Item>
 	);
 	const item = rows[0];
 	if (!item) throw noItem(code);
+	const loading = loadSeries(workspaceId, item.id);
 	const [series, seen, lineUp, adopted] = await Promise.all([
-		loadSeries(workspaceId, item.id),
+		loading,
 		newestChange(pool(), workspaceId, item.id),
-		loadLineUp(workspaceId, item.id, item.line_up_version),
+		loadLineUp(workspaceId, item.id, item.line_up_version, async () => (await loading).values),
 		loadAdopted(workspaceId, item.id, 1),
 	]);
 	return {

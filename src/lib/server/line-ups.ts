@@ -3,8 +3,25 @@ import type { LineUp } from '../shapes';
 import { pool, type Queryable, transaction } from './database';
 import { noItem, Refusal } from './refusal';
 
-/** The line-up of an item in order. */
-export async function loadLineUp(workspaceId: number, itemId: number, version: number): Promise<LineUp> {
+/** What an item begins with: the yardstick, an average and simple smoothing at plausible constants. */
+function firstLineUp(values: readonly (number | null)[]): CandidateInput[] {
+	// The usual start of simple smoothing is the first actual; where that is missing, the mean of the first ones.
+	const start = values[0] === null ? { start: { rule: 'mean' as const } } : {};
+	return [
+		{ id: 'a', method: 'naive' },
+		{ id: 'b', method: 'moving-average', span: 3 },
+		{ id: 'c', method: 'ses', constants: { alpha: 0.3 }, ...start },
+	];
+}
+
+/** The line-up of an item in order; the usual first one while nobody has changed it. */
+export async function loadLineUp(
+	workspaceId: number,
+	itemId: number,
+	version: number,
+	values: () => Promise<readonly (number | null)[]>,
+): Promise<LineUp> {
+	if (version === 0) return { version, candidates: firstLineUp(await values()), hidden: [] };
 	const { rows } = await pool().query<{ id: string; settings: Omit<CandidateInput, 'id'>; shown: boolean }>(
 		`SELECT id, settings, shown FROM candidate
 		WHERE workspace_id = $1 AND item_id = $2
@@ -19,7 +36,7 @@ export async function loadLineUp(workspaceId: number, itemId: number, version: n
 }
 
 /** Puts a line-up in place of the one that is there. */
-export async function writeCandidates(
+async function writeCandidates(
 	client: Queryable,
 	workspaceId: number,
 	itemId: number,

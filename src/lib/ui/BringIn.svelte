@@ -1,153 +1,74 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
+	import { onMount } from 'svelte';
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { CALENDAR_SEASON_LENGTH, FREQUENCIES, type Frequency, periodWord } from '$core/series/frequency';
-	import { describePeriod, formatPeriod, PERIOD_EXAMPLE } from '$core/series/period';
+	import { describePeriod, PERIOD_EXAMPLE } from '$core/series/period';
 	import { writtenDecimals } from '$core/working/decimals';
-	import type { DecimalMark } from '../reading/figures';
-	import type { Choices, ColumnRole, Reading } from '../reading/read';
-	import { type Delimiter, DELIMITER_NAME, DELIMITERS } from '../reading/table';
-	import { arithmetic } from '../workers/arithmetic';
-	import { Latest } from '../workers/latest';
-	import { seriesOption } from '../charts/series';
-	import type { Palette } from '../charts/palette';
 	import Chart from '../charts/Chart.svelte';
-	import { call, CallError } from './call';
+	import type { Palette } from '../charts/palette';
+	import { seriesOption } from '../charts/series';
+	import { type Encoding, ENCODING_NAME, ENCODINGS } from '../reading/decode';
+	import type { DecimalMark } from '../reading/figures';
+	import { type Delimiter, DELIMITER_NAME, DELIMITERS } from '../reading/table';
+	import { BringInState } from './bring-in-state.svelte';
+	import { comparisonWords } from './compare';
 	import { figure } from './format';
+	import IncomingItems from './IncomingItems.svelte';
+	import PaintedTable from './PaintedTable.svelte';
 	import { theme } from './theme.svelte';
 
-	const SHOWN_ROWS = 60;
-	const LARGEST_FILE = 8_000_000;
-	const KEPT = 'ventrel-bring-in';
-	const EXAMPLE = 'Paste here, or drop a file.\n\n2026-01\t412\n2026-02\t398\n2026-03\t440';
+	const EXAMPLE =
+		'Paste a table here, or drop a file.\n\nIt may lie any way round: a column or a row\nof figures, periods down and items across,\nyears down and months across, blocks,\nwith totals, titles and footnotes.';
+	const SELECT = 'block h-7 w-full rounded-md border border-edge bg-panel py-0 text-[13px] text-ink';
+	const FIELD =
+		'block h-8 w-full rounded-md border border-edge bg-panel px-2 py-0 text-ink aria-invalid:border-bad';
 
-	let text = $state('');
-	let fileName = $state<string | undefined>();
-	let choices = $state<Choices>({});
-	let code = $state('');
-	let name = $state('');
-	let unit = $state('');
-	let nameTyped = $state(false);
-	let reading = $state.raw<Reading | null>(null);
+	const desk = new BringInState();
 	let dragging = $state(false);
-	let sending = $state(false);
-	let refusal = $state<{ message: string; path?: string | undefined } | null>(null);
+	onMount(() => desk.restore());
+	beforeNavigate(() => desk.keep());
 
-	const readings = new Latest<{ text: string; choices: Choices }, Reading>(
-		(question) => arithmetic().readText(question.text, question.choices),
-		(answer) => {
-			reading = answer;
-			if (!nameTyped) name = answer.heading;
-		},
-		(error) => (refusal = { message: error instanceof Error ? error.message : String(error) }),
-	);
-
-	$effect(() => {
-		readings.put({ text, choices: $state.snapshot(choices) });
-	});
-
-	// What was pasted outlives a reload and a lost server.
-	$effect(() => {
-		const kept = sessionStorage.getItem(KEPT);
-		if (!kept || text) return;
-		({ text, code, name, unit, choices, nameTyped } = JSON.parse(kept) as {
-			text: string;
-			code: string;
-			name: string;
-			unit: string;
-			choices: Choices;
-			nameTyped: boolean;
-		});
-	});
-	function keep() {
-		try {
-			if (text) sessionStorage.setItem(KEPT, JSON.stringify({ text, code, name, unit, choices, nameTyped }));
-		} catch {
-			// Larger than the browser keeps: it stays in the box for as long as the page is open.
-		}
-	}
-	beforeNavigate(keep);
-
-	const present = $derived(reading?.values.filter((value) => value !== null) ?? []);
+	const reading = $derived(desk.reading);
+	const chosen = $derived(desk.chosen);
 	const frequency = $derived<Frequency>(reading?.frequency ?? 'month');
-	const decimals = $derived(writtenDecimals(reading?.values ?? []));
-	const usable = $derived(reading !== null && reading.problem === null);
-	const missing = $derived([!code.trim() && 'a code', !name.trim() && 'a name'].filter(Boolean));
-
-	const PAINT: Record<ColumnRole, { name: string; classes: string }> = {
-		period: { name: 'period', classes: 'border-t-2 border-t-[var(--candidate-1)] bg-wash' },
-		figure: { name: 'figures', classes: 'border-t-2 border-t-[var(--candidate-3)]' },
-		ignored: { name: 'ignored', classes: 'border-t-2 border-t-rule text-ink-2 line-through' },
-	};
-
-	function takeText(next: string, from: string | undefined) {
-		text = next;
-		fileName = from;
-		// Another table is read afresh; what was decided for the last one is no longer right.
-		choices = {};
-		refusal = null;
-	}
-
-	async function takeFile(file: File | undefined) {
-		if (!file) return;
-		if (file.size > LARGEST_FILE) {
-			refusal = {
-				message: `${file.name} has ${(file.size / 1e6).toFixed(0)} MB; the table of one item has at most ${LARGEST_FILE / 1e6} MB.`,
-			};
-			return;
-		}
-		takeText(await file.text(), file.name);
-		if (!code) code = file.name.replace(/\.[^.]*$/, '').slice(0, 80);
-	}
+	const one = $derived(desk.incoming.length === 1 ? desk.incoming[0]! : null);
+	const present = $derived(chosen?.item.values.filter((value) => value !== null) ?? []);
+	const decimals = $derived(writtenDecimals(chosen?.item.values ?? []));
+	const decided = $derived(Object.values(desk.choices).some((value) => value !== undefined));
 
 	function drop(event: DragEvent) {
 		event.preventDefault();
 		dragging = false;
 		const file = event.dataTransfer?.files[0];
-		if (file) void takeFile(file);
-		else takeText(event.dataTransfer?.getData('text/plain') ?? '', undefined);
+		if (file) void desk.takeFile(file);
+		else desk.takeText(event.dataTransfer?.getData('text/plain') ?? '');
 	}
 
 	async function bringIn() {
-		sending = true;
-		refusal = null;
-		try {
-			await call('POST', '/api/v1/items', {
-				text,
-				code: code.trim(),
-				name: name.trim(),
-				unit: unit.trim(),
-				choices: $state.snapshot(choices),
-				...(fileName && { fileName }),
-			});
-			sessionStorage.removeItem(KEPT);
-			const address = `/items/${encodeURIComponent(code.trim())}`;
-			text = '';
-			await goto(address);
-		} catch (error) {
-			const message = error instanceof Error ? error.message : String(error);
-			refusal = { message, path: error instanceof CallError ? error.body?.issues?.[0]?.path : undefined };
-			keep();
-		}
-		sending = false;
+		const code = await desk.bringIn();
+		if (code) await goto(`/items/${encodeURIComponent(code)}`);
 	}
 
 	const option = $derived.by(() => {
-		const figures = { frequency, first: reading?.first ?? 1, values: usable ? reading!.values : [] };
-		return (palette: Palette) => seriesOption(figures, palette);
+		const { first, values } = chosen?.item ?? { first: 1, values: [] };
+		const stored = chosen?.stored?.frequency === frequency ? chosen.stored : null;
+		return (palette: Palette) => seriesOption({ frequency, first, values, stored }, palette);
 	});
+	const total = (of: (item: { created: boolean; added: number; corrected: number }) => number) =>
+		desk.brought!.reduce((sum, item) => sum + of(item), 0);
+	const STAGE = { sending: 'sending', reading: 'reading', storing: 'storing' };
 </script>
 
 <div class="flex h-full flex-col px-4">
 	<div class="flex items-baseline gap-4 pt-4 pb-2">
 		<h1 class="text-lg font-semibold">Bring in</h1>
 		<span class="text-ink-2"
-			>One item: a column of figures, or a period and a figure a line. Nothing is stored before you press
-			“Bring in”.</span
+			>One item or hundreds, new ones or more actuals. Nothing is stored before you press “Bring in”.</span
 		>
 	</div>
 
-	<div class="grid min-h-0 flex-1 grid-cols-[minmax(0,5fr)_minmax(0,4fr)_minmax(0,6fr)] gap-5 pb-4">
+	<div class="grid min-h-0 flex-1 grid-cols-[minmax(0,3fr)_minmax(0,5fr)_minmax(0,6fr)] gap-5 pb-4">
 		<section class="flex min-h-0 flex-col" aria-labelledby="paste-title">
 			<div class="flex items-baseline justify-between pb-1">
 				<h2 id="paste-title" class="font-semibold">The table</h2>
@@ -155,191 +76,224 @@
 					choose a file
 					<input
 						type="file"
-						accept=".csv,.tsv,.txt,text/*"
+						accept=".csv,.tsv,.txt,.json,.xlsx,text/*"
 						class="sr-only"
-						onchange={(event) => void takeFile(event.currentTarget.files?.[0])}
+						onchange={(event) => void desk.takeFile(event.currentTarget.files?.[0])}
 					/>
 				</label>
 			</div>
-			<textarea
-				bind:value={text}
-				aria-label="The table, pasted"
-				spellcheck="false"
-				placeholder={EXAMPLE}
-				class="figures min-h-0 flex-1 resize-none rounded-md border bg-panel p-2 text-left text-[13px] whitespace-pre placeholder:text-ink-2 {dragging
-					? 'border-accent'
-					: 'border-edge'}"
-				ondragover={(event) => {
-					event.preventDefault();
-					dragging = true;
-				}}
-				ondragleave={() => (dragging = false)}
-				ondrop={drop}
-				onpaste={(event) => {
-					// Pasted over everything, it is another table; pasted into it, a part of this one.
-					const all = event.currentTarget.selectionEnd - event.currentTarget.selectionStart === text.length;
-					if (!all) return;
-					event.preventDefault();
-					takeText(event.clipboardData?.getData('text/plain') ?? '', undefined);
-				}}></textarea>
+			{#if desk.file}
+				<div
+					class="flex min-h-0 flex-1 flex-col items-start gap-2 rounded-md border p-3 text-[13px] {dragging
+						? 'border-accent'
+						: 'border-edge'} bg-panel"
+					role="group"
+					aria-label="The file"
+					ondragover={(event) => {
+						event.preventDefault();
+						dragging = true;
+					}}
+					ondragleave={() => (dragging = false)}
+					ondrop={drop}
+				>
+					<p class="font-semibold break-all" data-file>{desk.file.name}</p>
+					<p class="text-ink-2">
+						{(desk.file.size / 1e6).toFixed(desk.file.size < 1e6 ? 3 : 1)} MB; kept byte for byte once it is brought
+						in.
+					</p>
+					{#if desk.isLarge}
+						<p class="text-ink-2">
+							Larger than can be shown at once: its beginning is shown and decides how all of it is read, row
+							by row.
+						</p>
+					{/if}
+					<button type="button" class="quiet" onclick={() => desk.takeText('')}
+						>put it away and paste instead</button
+					>
+				</div>
+			{:else}
+				<textarea
+					value={desk.text}
+					aria-label="The table, pasted"
+					spellcheck="false"
+					placeholder={EXAMPLE}
+					class="figures min-h-0 flex-1 resize-none rounded-md border bg-panel p-2 text-left text-[13px] whitespace-pre placeholder:font-sans placeholder:text-ink-2 {dragging
+						? 'border-accent'
+						: 'border-edge'}"
+					oninput={(event) => desk.type(event.currentTarget.value)}
+					ondragover={(event) => {
+						event.preventDefault();
+						dragging = true;
+					}}
+					ondragleave={() => (dragging = false)}
+					ondrop={drop}
+					onpaste={(event) => {
+						// Pasted over everything, it is another table; pasted into it, a part of this one.
+						const all =
+							event.currentTarget.selectionEnd - event.currentTarget.selectionStart === desk.text.length;
+						if (!all) return;
+						event.preventDefault();
+						desk.takeText(event.clipboardData?.getData('text/plain') ?? '');
+					}}></textarea>
+			{/if}
 		</section>
 
 		<section class="flex min-h-0 flex-col" aria-labelledby="read-title">
-			<h2 id="read-title" class="pb-1 font-semibold">As it was read</h2>
+			<div class="flex items-baseline gap-3 pb-1">
+				<h2 id="read-title" class="font-semibold">As it was read</h2>
+				{#if reading && reading.rows.length > 0}
+					<span class="truncate text-[13px] text-ink-2" data-layout>{reading.layout}</span>
+				{/if}
+				{#if decided}
+					<button
+						type="button"
+						class="quiet ml-auto shrink-0 text-[13px]"
+						onclick={() => desk.decideNothing()}>read it afresh</button
+					>
+				{/if}
+			</div>
 			{#if !reading || reading.rows.length === 0}
 				<p class="border-t border-rule pt-2 text-ink-2" data-reading-problem>
 					{reading?.problem ?? 'Reading…'}
 				</p>
 			{:else}
-				<div class="grid grid-cols-2 gap-x-3 gap-y-1.5 border-t border-rule py-2 text-[13px]">
-					<label class="text-ink-2">
-						cut at each
-						<select
-							class="block h-7 w-full rounded-md border border-edge bg-panel py-0 text-[13px] text-ink"
-							value={reading.delimiter}
-							onchange={(event) =>
-								(choices = { ...choices, delimiter: event.currentTarget.value as Delimiter })}
-						>
-							{#each DELIMITERS as delimiter (delimiter)}<option value={delimiter}
-									>{DELIMITER_NAME[delimiter]}</option
-								>{/each}
-						</select>
-					</label>
+				<div class="grid grid-cols-3 gap-x-3 gap-y-1.5 border-t border-rule py-2 text-[13px]">
+					{#if reading.sheets.length > 0}
+						<label class="text-ink-2">
+							sheet
+							<select
+								class={SELECT}
+								value={reading.sheet}
+								onchange={(event) => desk.decide({ sheet: event.currentTarget.value })}
+							>
+								{#each reading.sheets as sheet (sheet)}<option value={sheet}>{sheet}</option>{/each}
+							</select>
+						</label>
+					{/if}
+					{#if reading.delimiter !== null}
+						<label class="text-ink-2">
+							cut at each
+							<select
+								class={SELECT}
+								value={reading.delimiter}
+								onchange={(event) => desk.decide({ delimiter: event.currentTarget.value as Delimiter })}
+							>
+								{#each DELIMITERS as delimiter (delimiter)}<option value={delimiter}
+										>{DELIMITER_NAME[delimiter]}</option
+									>{/each}
+							</select>
+						</label>
+					{/if}
 					<label class="text-ink-2">
 						decimal mark
 						<select
-							class="block h-7 w-full rounded-md border border-edge bg-panel py-0 text-[13px] text-ink"
+							class={SELECT}
 							value={reading.decimal}
-							onchange={(event) =>
-								(choices = { ...choices, decimal: event.currentTarget.value as DecimalMark })}
+							onchange={(event) => desk.decide({ decimal: event.currentTarget.value as DecimalMark })}
 						>
 							<option value=".">point</option>
 							<option value=",">comma</option>
 						</select>
 					</label>
-					<label class="flex items-center gap-2 text-ink-2">
-						<input
-							type="checkbox"
-							class="rounded-sm border-edge text-accent"
-							checked={reading.header}
-							onchange={(event) => (choices = { ...choices, header: event.currentTarget.checked })}
-						/>
-						row 1 is a heading
-					</label>
-					{#if reading.roles.length > 1}
-						<label class="flex items-center gap-2 text-ink-2">
-							<input
-								type="checkbox"
-								class="rounded-sm border-edge text-accent"
-								checked={reading.roles.includes('period')}
-								onchange={(event) =>
-									(choices = { ...choices, periodColumn: event.currentTarget.checked ? 0 : null })}
-							/>
-							column 1 is the period
+					{#if reading.encoding !== null && desk.file}
+						<label class="text-ink-2">
+							encoding
+							<select
+								class={SELECT}
+								value={reading.encoding}
+								onchange={(event) => desk.decide({ encoding: event.currentTarget.value as Encoding })}
+							>
+								{#each ENCODINGS as encoding (encoding)}<option value={encoding}
+										>{ENCODING_NAME[encoding]}</option
+									>{/each}
+							</select>
+						</label>
+					{/if}
+					{#if reading.possible === null}
+						<label class="text-ink-2">
+							figures follow
+							<select
+								class={SELECT}
+								value={reading.order}
+								onchange={(event) => desk.decide({ order: event.currentTarget.value as 'down' | 'across' })}
+							>
+								<option value="down">down the columns</option>
+								<option value="across">along the rows</option>
+							</select>
 						</label>
 					{/if}
 				</div>
-				<!-- svelte-ignore a11y_no_noninteractive_tabindex (scrolled with the keyboard) -->
-				<div
-					class="min-h-0 flex-1 overflow-auto border border-rule bg-panel"
-					tabindex="0"
-					role="region"
-					aria-label="Rows as they were read"
-				>
-					<table class="w-full text-[13px]">
-						<thead>
-							<tr>
-								<th class="sticky top-0 w-10 bg-panel"><span class="sr-only">row</span></th>
-								{#each reading.roles as role, i (i)}
-									<th
-										class="sticky top-0 bg-panel px-2 text-right text-[12px] font-normal text-ink-2"
-										data-role={role}>{PAINT[role].name}</th
-									>
-								{/each}
-							</tr>
-						</thead>
-						<tbody>
-							{#each reading.rows.slice(0, SHOWN_ROWS) as row, r (r)}
-								<tr class="border-b border-rule">
-									<td class="figures px-2 text-[12px] text-ink-2">{r + 1}</td>
-									{#each reading.roles as role, c (c)}
-										<td
-											class="figures max-w-40 truncate px-2 {r === 0
-												? PAINT[role].classes
-												: role === 'period'
-													? 'bg-wash'
-													: ''} {r === 0 && reading.header ? 'font-sans text-ink-2 italic' : ''}"
-										>
-											{row[c] ?? ''}
-										</td>
-									{/each}
-								</tr>
-							{/each}
-						</tbody>
-					</table>
-					{#if reading.rows.length > SHOWN_ROWS}
-						<p class="px-2 py-1 text-[12px] text-ink-2">and {reading.rows.length - SHOWN_ROWS} rows more</p>
+				<PaintedTable {reading} decide={(choices) => desk.decide(choices)} />
+				<div class="max-h-44 shrink-0 overflow-y-auto">
+					{#if reading.problem}
+						<p class="mt-2 border-l-[3px] border-bad pl-2 text-bad" role="alert" data-reading-problem>
+							{reading.problem}
+						</p>
 					{/if}
+					{#each reading.doubts as doubt (doubt.code)}
+						<p class="mt-2 border-l-[3px] border-warn pl-2 text-[13px]" data-doubt={doubt.code}>
+							{doubt.text}
+							{#each doubt.options as { label, choices } (label)}
+								<button type="button" class="quiet ml-2" onclick={() => desk.decide(choices)}>{label}</button>
+							{/each}
+						</p>
+					{/each}
 				</div>
-				{#if reading.problem}
-					<p class="mt-2 border-l-[3px] border-bad pl-2 text-bad" role="alert" data-reading-problem>
-						{reading.problem}
-					</p>
-				{/if}
-				{#each reading.doubts as doubt (doubt.code)}
-					<p class="mt-2 border-l-[3px] border-warn pl-2 text-[13px]" data-doubt={doubt.code}>{doubt.text}</p>
-				{/each}
 			{/if}
 		</section>
 
 		<section class="flex min-h-0 flex-col" aria-labelledby="item-title">
-			<h2 id="item-title" class="pb-1 font-semibold">The item it becomes</h2>
+			<h2 id="item-title" class="pb-1 font-semibold">
+				{desk.incoming.length > 1 ? 'The items in it' : 'The item it becomes'}
+			</h2>
 			<form
-				class="grid grid-cols-[1fr_2fr_1fr] gap-3 border-t border-rule pt-2"
+				class="grid grid-cols-[1fr_2fr_1fr] gap-3 border-t border-rule pt-2 pb-2"
 				onsubmit={(event) => {
 					event.preventDefault();
-					void bringIn();
+					void (desk.isLarge ? desk.stream(false) : bringIn());
 				}}
 				id="bring-in"
 			>
-				<label class="text-[13px] text-ink-2">
-					code
-					<input
-						bind:value={code}
-						maxlength="80"
-						placeholder="70-214"
-						aria-invalid={refusal?.path === 'code'}
-						class="block h-8 w-full rounded-md border border-edge bg-panel px-2 py-0 text-ink aria-invalid:border-bad"
-					/>
-				</label>
-				<label class="text-[13px] text-ink-2">
-					name
-					<input
-						bind:value={name}
-						maxlength="200"
-						placeholder="Rear rack, alloy"
-						oninput={() => (nameTyped = true)}
-						class="block h-8 w-full rounded-md border border-edge bg-panel px-2 py-0 text-ink"
-					/>
-				</label>
-				<label class="text-[13px] text-ink-2">
-					unit
-					<input
-						bind:value={unit}
-						maxlength="40"
-						placeholder="pieces"
-						class="block h-8 w-full rounded-md border border-edge bg-panel px-2 py-0 text-ink"
-					/>
-				</label>
+				{#if desk.incoming.length <= 1 && !desk.isLarge}
+					{@const key = one?.item.code ?? ''}
+					<label class="text-[13px] text-ink-2">
+						code
+						<input
+							value={one?.code ?? desk.picks['']?.code ?? ''}
+							maxlength="80"
+							placeholder="70-214"
+							aria-invalid={desk.refusal?.path === 'code'}
+							oninput={(event) => desk.pick(key, { code: event.currentTarget.value })}
+							class={FIELD}
+						/>
+					</label>
+					<label class="text-[13px] text-ink-2">
+						name
+						<input
+							value={one?.name ?? ''}
+							maxlength="200"
+							placeholder="Rear rack, alloy"
+							oninput={(event) => desk.pick(key, { name: event.currentTarget.value })}
+							class={FIELD}
+						/>
+					</label>
+					<label class="text-[13px] text-ink-2">
+						unit
+						<input
+							value={one?.unit ?? ''}
+							maxlength="40"
+							placeholder="pieces"
+							oninput={(event) => desk.pick(key, { unit: event.currentTarget.value })}
+							class={FIELD}
+						/>
+					</label>
+				{/if}
 				<label class="text-[13px] text-ink-2">
 					one figure a
 					<select
-						class="block h-8 w-full rounded-md border border-edge bg-panel py-0 text-ink"
+						class={FIELD}
 						value={frequency}
-						onchange={(event) => {
-							const next = event.currentTarget.value as Frequency;
-							choices = { ...choices, frequency: next };
-						}}
+						onchange={(event) => desk.decide({ frequency: event.currentTarget.value as Frequency })}
 					>
 						{#each reading?.possible ?? FREQUENCIES as each (each)}
 							<option value={each}>{each === 'step' ? 'numbered period' : each}</option>
@@ -348,42 +302,81 @@
 				</label>
 				<label class="text-[13px] text-ink-2">
 					first period
-					{#if reading?.possible}
+					{#if reading?.asksFirst}
 						<input
-							disabled
-							value={usable ? describePeriod(frequency, reading.first) : ''}
-							class="block h-8 w-full rounded-md border border-rule bg-wash px-2 py-0 text-ink"
+							value={desk.choices.first ?? ''}
+							placeholder={PERIOD_EXAMPLE[frequency]}
+							oninput={(event) => desk.decide({ first: event.currentTarget.value || undefined, frequency })}
+							class={FIELD}
 						/>
 					{:else}
 						<input
-							value={choices.first ?? ''}
-							placeholder={PERIOD_EXAMPLE[frequency]}
-							oninput={(event) => (choices = { ...choices, first: event.currentTarget.value, frequency })}
-							class="block h-8 w-full rounded-md border border-edge bg-panel px-2 py-0 text-ink"
+							disabled
+							value={chosen ? describePeriod(frequency, chosen.item.first) : ''}
+							class="block h-8 w-full rounded-md border border-rule bg-wash px-2 py-0 text-ink"
 						/>
 					{/if}
 				</label>
 				<p class="self-end pb-1.5 text-[13px] text-ink-2">
-					{CALENDAR_SEASON_LENGTH[frequency] > 1
-						? `season of ${CALENDAR_SEASON_LENGTH[frequency]}`
+					{(reading?.seasonLength ?? CALENDAR_SEASON_LENGTH[frequency]) > 1
+						? `season of ${reading?.seasonLength ?? CALENDAR_SEASON_LENGTH[frequency]}`
 						: 'no season'}
 				</p>
 			</form>
 
-			<div class="mt-3 flex min-h-0 flex-1 flex-col border-t border-rule pt-2">
-				{#if usable}
+			{#if desk.incoming.length > 1 && !desk.isLarge}<IncomingItems {desk} />{/if}
+
+			<div class="mt-1 flex min-h-0 flex-1 flex-col border-t border-rule pt-2">
+				{#if desk.streamed}
+					{@const { items, created, added, corrected, same, rows, stored } = desk.streamed}
+					<p data-streamed>
+						<span class="font-semibold">{stored ? 'Brought in' : 'All of it can be read'}:</span>
+						{rows.toLocaleString('en')} rows, {items.toLocaleString('en')} items ({created.toLocaleString(
+							'en',
+						)} new), {added.toLocaleString('en')} figures added,
+						{corrected.toLocaleString('en')} corrected, {same.toLocaleString('en')} the same.
+						{#if stored}<a class="quiet ml-2" href="/items">See the items</a>{:else}Nothing is stored yet.{/if}
+					</p>
+				{:else if desk.brought && desk.brought.length > 1}
+					<p data-brought>
+						<span class="font-semibold">Brought in:</span>
+						{desk.brought.length} items ({total(({ created }) => Number(created))} new), {total(
+							({ added }) => added,
+						)} figures added, {total(({ corrected }) => corrected)} corrected.
+						<a class="quiet ml-2" href="/items">See the items</a>
+					</p>
+				{:else if chosen && reading}
+					{@const { comparison, item, stored } = chosen}
 					<p class="text-[13px]" data-reading-result>
 						<span class="font-semibold"
-							>Demand{unit.trim() ? `, ${unit.trim()}` : ''} a {periodWord(frequency, 1)}:</span
+							>{chosen.code && desk.incoming.length > 1 ? `${chosen.code}, demand` : 'Demand'}{chosen.unit
+								? `, ${chosen.unit}`
+								: ''} a {periodWord(frequency, 1)}:</span
 						>
 						{present.length}
-						{present.length === 1 ? 'figure' : 'figures'} in {reading!.values.length}
-						{periodWord(frequency, reading!.values.length)}, {describePeriod(frequency, reading!.first)} to {describePeriod(
+						{present.length === 1 ? 'figure' : 'figures'} in {item.values.length}
+						{periodWord(frequency, item.values.length)}, {describePeriod(frequency, item.first)} to {describePeriod(
 							frequency,
-							reading!.first + reading!.values.length - 1,
-						)}; from {figure(Math.min(...present), decimals)} to {figure(Math.max(...present), decimals)}.
+							item.first + item.values.length - 1,
+						)}{present.length > 0
+							? `; from ${figure(Math.min(...present), decimals)} to ${figure(Math.max(...present), decimals)}`
+							: ''}.
+						{#if reading.spelling}<span class="text-ink-2">Periods: {reading.spelling}.</span>{/if}
 					</p>
-					<div class="min-h-0 flex-1">
+					{#if stored}
+						<p class="text-[13px]" data-comparison>
+							<span class="font-semibold">{chosen.code} is kept already:</span>
+							{comparison.problem ?? comparisonWords(comparison, false, frequency)}.
+							{#each comparison.corrected.slice(0, 4) as { period, from, to } (period)}
+								<span class="mr-2 inline-block border-l-[3px] border-warn pl-1.5"
+									>{describePeriod(frequency, period)}: <s class="text-ink-2">{figure(from, decimals)}</s>
+									{figure(to, decimals)}</span
+								>
+							{/each}
+							{#if comparison.corrected.length > 4}and {comparison.corrected.length - 4} more{/if}
+						</p>
+					{/if}
+					<div class="min-h-32 flex-1">
 						<Chart {option} theme={theme.name} label="The series as it was read" />
 					</div>
 				{:else}
@@ -391,22 +384,53 @@
 				{/if}
 			</div>
 
-			{#if refusal}
+			{#if desk.refusal}
 				<p class="mt-2 border-l-[3px] border-bad pl-2 text-bad" role="alert" data-refusal>
-					{refusal.message}
+					{desk.refusal.message}
 				</p>
 			{/if}
+			{#if desk.progress}
+				<div class="mt-3 flex items-center gap-3 text-[13px]" role="status" data-progress>
+					<progress
+						class="h-2 flex-1 accent-[var(--accent)]"
+						max="1"
+						value={desk.progress.stage === 'storing' ? null : desk.progress.share}
+						aria-label="How far the file is"
+					></progress>
+					<span class="figures w-72 text-left font-sans">
+						{STAGE[desk.progress.stage]}{desk.progress.stage === 'storing'
+							? ''
+							: ` ${Math.round(desk.progress.share * 100)} %`}{'rows' in desk.progress
+							? `, ${desk.progress.rows.toLocaleString('en')} rows, ${desk.progress.items.toLocaleString('en')} items`
+							: ''}
+					</span>
+					<button type="button" class="quiet" onclick={() => desk.stop()}>stop</button>
+				</div>
+			{/if}
 			<div class="mt-3 flex items-center gap-4">
-				<Button type="submit" form="bring-in" disabled={!usable || missing.length > 0 || sending} class="h-9">
-					{sending ? 'Bringing in…' : 'Bring in'}
+				<Button
+					type="submit"
+					form="bring-in"
+					disabled={desk.waitingFor !== null || desk.sending}
+					class="h-9 shrink-0"
+				>
+					{desk.sending
+						? 'Bringing in…'
+						: desk.takenItems.length > 1 && !desk.isLarge
+							? `Bring in ${desk.takenItems.length} items`
+							: 'Bring in'}
 				</Button>
+				{#if desk.isLarge}
+					<button
+						type="button"
+						class="quiet text-[13px]"
+						disabled={desk.waitingFor !== null || desk.sending}
+						onclick={() => void desk.stream(true)}>try all of it first</button
+					>
+				{/if}
 				<span class="text-[13px] text-ink-2">
-					{#if !usable}waiting for a table that can be read{:else if missing.length > 0}{missing.join(
-							' and ',
-						)} is still missing{:else}as {code.trim()}, kept with the raw text; first period {formatPeriod(
-							frequency,
-							reading!.first,
-						)}{/if}
+					{#if desk.waitingFor}waiting for {desk.waitingFor}{:else if desk.isLarge}all rows, all or nothing{:else if one}as
+						{one.code}, kept with the table as it came{:else}all or nothing, kept with the table as it came{/if}
 				</span>
 			</div>
 		</section>

@@ -3,7 +3,8 @@ import { chanceOfCrossing } from '$core/accuracy/tracking';
 import type { Answer } from '$core/answer';
 import { evaluate } from '$core/evaluate';
 import type { EvaluateRequest } from '$core/request';
-import { readText } from '../reading/read';
+import { type Choices, type Reading, readSource } from '../reading/read';
+import { openBytes as openSource, openText as openPaste, type Source } from '../reading/source';
 
 /** The answer, and how long it took in milliseconds. */
 function evaluateTimed(request: EvaluateRequest): { answer: Answer; took: number } {
@@ -12,8 +13,24 @@ function evaluateTimed(request: EvaluateRequest): { answer: Answer; took: number
 	return { answer, took: performance.now() - began };
 }
 
+/** The table that is looked at: opened once, read again with every choice. */
+let table: { source: Source; bytes: Uint8Array | null } | null = null;
+
+function openText(text: string): void {
+	table = { source: openPaste(text), bytes: null };
+}
+
+async function openBytes(bytes: Uint8Array): Promise<void> {
+	table = { source: await openSource(bytes), bytes };
+}
+
+async function readTable(choices: Choices): Promise<Reading> {
+	const { source, bytes } = table!;
+	return readSource(choices.encoding && bytes ? await openSource(bytes, choices.encoding) : source, choices);
+}
+
 /** What runs apart from the page, so that no arithmetic ever holds up a hand. */
-const arithmetic = { evaluateTimed, chanceOfCrossing, readText };
+const arithmetic = { evaluateTimed, chanceOfCrossing, openText, openBytes, readTable };
 
 export type Arithmetic = typeof arithmetic;
 

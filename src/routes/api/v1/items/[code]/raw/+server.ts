@@ -7,7 +7,7 @@ export const GET = route(async ({ locals, params }) => {
 	const raw = await loadRawText(locals.actor.workspaceId, params.code!);
 	if (!raw) throw noItem(params.code!);
 	const name = raw.fileName ?? `${params.code} as pasted.txt`;
-	return new Response(new Uint8Array(raw.content), {
+	return new Response(raw.pieces, {
 		headers: {
 			'content-type': 'application/octet-stream',
 			'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,

@@ -1,0 +1,46 @@
+import { expect, test } from 'vitest';
+import { compareItem, comparisonWords } from './compare';
+
+const item = (first: number, values: (number | null)[]) => ({
+	code: 'A',
+	name: 'A',
+	unit: '',
+	first,
+	values,
+	problem: null,
+	remarks: [],
+});
+const stored = {
+	code: 'A',
+	name: 'A',
+	unit: '',
+	frequency: 'month' as const,
+	first: 100,
+	values: [1, null, 3],
+};
+
+test('an item that is kept: what is new, what differs with the old figure beside it, what is the same', () => {
+	const comparison = compareItem(item(100, [1, 2, 4, 5, 6]), 'month', stored);
+	expect(comparison).toEqual({
+		added: 2,
+		corrected: [
+			{ period: 101, from: null, to: 2 },
+			{ period: 102, from: 3, to: 4 },
+		],
+		same: 1,
+		problem: null,
+	});
+	expect(comparisonWords(comparison, false, 'month')).toBe('2 new, 2 differ, 1 the same');
+});
+
+test('a blank takes nothing away, and earlier periods are new ones', () => {
+	const comparison = compareItem(item(98, [7, 8, null, null, null]), 'month', stored);
+	expect(comparisonWords(comparison, false, 'month')).toBe('2 new, 3 the same');
+});
+
+test('an item that is not kept is new; one at another frequency is refused', () => {
+	expect(comparisonWords(compareItem(item(5, [1]), 'week', null), true, 'week')).toBe('new item, 1 week');
+	expect(compareItem(item(5, [1]), 'week', stored).problem).toBe(
+		'kept by the month, and the table is by the week',
+	);
+});

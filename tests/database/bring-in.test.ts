@@ -1,0 +1,279 @@
+import { randomBytes } from 'node:crypto';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { BroughtIn, Item, StoredSeries, StreamProgress } from '../../src/lib/shapes';
+import { type App, startApp, until } from '../support/app';
+import { makeDatabase, type TestDatabase } from '../support/database';
+
+let database: TestDatabase;
+let app: App;
+beforeAll(async () => {
+	database = await makeDatabase();
+	app = await startApp(database.url);
+});
+afterAll(async () => {
+	await app.stop();
+	await database.drop();
+});
+
+const send = (path: string, wish: object, content: string | Uint8Array<ArrayBuffer>, signal?: AbortSignal) =>
+	fetch(`${app.url}/api/v1${path}`, {
+		method: 'POST',
+		body: new Blob([`${JSON.stringify(wish)}\n`, content]),
+		headers: { 'content-type': 'application/octet-stream' },
+		...(signal && { signal }),
+	});
+const bring = async <T = BroughtIn[]>(wish: object, content: string | Uint8Array<ArrayBuffer>) => {
+	const response = await send('/bring-in', wish, content);
+	return { status: response.status, body: (await response.json()) as T };
+};
+type Refused = { message: string; issues?: { path: string }[] };
+const wanted = (...codes: string[]) => ({ items: codes.map((code) => ({ from: code, code, name: code })) });
+const valuesOf = async (code: string) => (await app.call<Item>('GET', `/items/${code}`)).body.series;
+const count = async (table: string) =>
+	Number((await database.client.query(`SELECT count(*) FROM ${table}`)).rows[0].count);
+const stream = async (wish: object, content: string) => {
+	const response = await send('/bring-in/stream', wish, content);
+	const lines = (await response.text()).trim().split('\n');
+	return { status: response.status, lines: lines.map((line) => JSON.parse(line) as StreamProgress) };
+};
+
+describe('a table of several items', () => {
+	const table = 'Month\tA-1\tA-2\n2024-01\t1\t10\n2024-02\t2\t20\n2024-03\t3\t30\n';
+
+	test('new items come in, and the bytes are kept', async () => {
+		const bytes = Buffer.concat([Buffer.from([0xef, 0xbb, 0xbf]), Buffer.from(table)]);
+		const { status, body } = await bring(
+			{ ...wanted('A-1', 'A-2'), fileName: 'depot.tsv' },
+			new Uint8Array(bytes),
+		);
+		expect([status, body]).toEqual([
+			200,
+			[
+				{ code: 'A-1', created: true, added: 3, corrected: 0, same: 0 },
+				{ code: 'A-2', created: true, added: 3, corrected: 0, same: 0 },
+			],
+		]);
+		const raw = await fetch(`${app.url}/api/v1/items/A-2/raw`);
+		expect(Buffer.from(await raw.arrayBuffer())).toEqual(bytes);
+		expect(raw.headers.get('content-disposition')).toContain('depot.tsv');
+	});
+
+	test('more of them: new periods, corrections beside the old figure, and what is the same', async () => {
+		const more = 'Month\tA-1\tA-2\n2024-02\t2\t25\n2024-03\t\t30\n2024-04\t4\t40\n';
+		const { body } = await bring(wanted('A-1', 'A-2'), more);
+		expect(body).toEqual([
+			{ code: 'A-1', created: false, added: 1, corrected: 0, same: 2 },
+			{ code: 'A-2', created: false, added: 1, corrected: 1, same: 1 },
+		]);
+		expect((await valuesOf('A-1')).values).toEqual([1, 2, 3, 4]);
+		expect((await valuesOf('A-2')).values).toEqual([10, 25, 30, 40]);
+		const { rows } = await database.client.query(
+			`SELECT revision, value FROM actual JOIN item ON item.id = item_id WHERE code = 'A-2' AND period = 2024 * 12 + 1 ORDER BY revision`,
+		);
+		expect(rows).toEqual([
+			{ revision: 1, value: 20 },
+			{ revision: 2, value: 25 },
+		]);
+	});
+
+	test('what is kept can be asked for before', async () => {
+		const { body } = await app.call<StoredSeries[]>('POST', '/bring-in/compare', {
+			codes: ['A-2', 'nobody'],
+		});
+		expect(body).toEqual([
+			{ code: 'A-2', name: 'A-2', unit: '', frequency: 'month', first: 2024 * 12, values: [10, 25, 30, 40] },
+		]);
+	});
+
+	test('all or nothing: one item that cannot come in holds back the rest, and says why', async () => {
+		const before = [await count('item'), await count('actual'), await count('raw_text')];
+		const cases: [object, string, number, RegExp][] = [
+			[
+				wanted('B-1', 'A-1'),
+				'W\tB-1\tA-1\n2024-W01\t1\t10\n2024-W02\t2\t20\n',
+				422,
+				/A-1 is kept by the month, and the table is by the week/,
+			],
+			[
+				wanted('B-1', 'B-2'),
+				'M\tB-1\tB-2\n2024-01\t1\tmany\n2024-02\t2\t20\n2024-03\t2\t20\n2024-04\t2\t20\n',
+				422,
+				/B-2: Row 2.*“many”/,
+			],
+			[wanted('B-1', 'B-3'), table.replace('A-1', 'B-1'), 422, /no item “B-3”/],
+			[
+				{
+					items: [
+						{ from: 'A-1', code: 'B', name: 'B' },
+						{ from: 'A-2', code: 'B', name: 'B' },
+					],
+				},
+				table,
+				422,
+				/Two items are given the code B/,
+			],
+			[wanted('A-1'), 'M\tA-1\n9024-01\t1\n9024-02\t2\n', 422, /would run over .* periods/],
+			[{ items: [] }, table, 422, /At least one item/],
+			[{ ...wanted('A-1'), also: 1 }, table, 422, /not a key that is known/],
+			[wanted('A-1'), 'only words', 422, /heading|no figures/],
+		];
+		for (const [wish, content, status, message] of cases) {
+			const { status: got, body } = await bring<Refused>(wish, content);
+			expect([got, body.message]).toEqual([status, expect.stringMatching(message)]);
+		}
+		expect([await count('item'), await count('actual'), await count('raw_text')]).toEqual(before);
+	});
+
+	test('a request that is not one gets a sentence', async () => {
+		const post = (body: BodyInit, type: string) =>
+			fetch(`${app.url}/api/v1/bring-in`, { method: 'POST', body, headers: { 'content-type': type } });
+		expect((await post('{}', 'application/json')).status).toBe(415);
+		expect((await post('no line at all', 'application/octet-stream')).status).toBe(422);
+		expect((await post('not json\n1', 'application/octet-stream')).status).toBe(422);
+		expect((await post(new Uint8Array(17_000_000).fill(48), 'application/octet-stream')).status).toBe(422);
+		expect((await bring<Refused>(wanted('A'), new Uint8Array(17_000_000).fill(48))).status).toBe(413);
+	});
+});
+
+test('hostile files get a sentence each, and the server goes on serving', async () => {
+	const files: [string, Uint8Array<ArrayBuffer> | string][] = [
+		['a broken workbook', new Uint8Array(Buffer.concat([Buffer.from('PK\u0003\u0004'), randomBytes(4000)]))],
+		['zero bytes', 'a\u0000b\n1\n2'],
+		['half a character', new Uint8Array([0x34, 0x0a, 0xed, 0xa0, 0xbd, 0x0a, 0x35])],
+		['an open quotation mark', `"${'x'.repeat(3_000_000)}`],
+		['JSON without an end', '['.repeat(200_000)],
+	];
+	for (const [name, content] of files) {
+		const { status, body } = await bring<Refused>(wanted('x'), content).catch((error: Error) => ({
+			status: 0,
+			body: { message: error.message },
+		}));
+		expect([name, status]).toEqual([name, 422]);
+		expect(body.message.length).toBeGreaterThan(20);
+	}
+	expect((await app.call('GET', '/items')).status).toBe(200);
+});
+
+test('two people bringing the same items in at once: both land as revisions, none lost, no deadlock', async () => {
+	const codes = Array.from({ length: 40 }, (_, i) => `T-${String(i).padStart(2, '0')}`);
+	const text = (person: number, order: string[]) =>
+		`Item,Month,Qty\n${order.flatMap((code) => Array.from({ length: 12 }, (_, m) => `${code},2024-${String(m + 1).padStart(2, '0')},${person * 1000 + m}`)).join('\n')}`;
+	const people = Array.from({ length: 6 }, (_, person) => {
+		const order = person % 2 === 0 ? codes : codes.toReversed();
+		return bring(wanted(...order), text(person, order));
+	});
+	const answers = await Promise.all(people);
+	expect(answers.map(({ status }) => status)).toEqual([200, 200, 200, 200, 200, 200]);
+	const { rows } = await database.client.query(
+		`SELECT count(DISTINCT item_id) AS items, count(*) AS figures, max(revision) AS revisions FROM actual JOIN item ON item.id = item_id WHERE code LIKE 'T-%'`,
+	);
+	expect(rows).toEqual([{ items: '40', figures: String(40 * 12 * 6), revisions: 6 }]);
+	expect(answers.flatMap(({ body }) => body).filter(({ created }) => created)).toHaveLength(40);
+});
+
+describe('a file as a stream', () => {
+	const months = Array.from(
+		{ length: 24 },
+		(_, m) => `${2022 + Math.floor(m / 12)}-${String((m % 12) + 1).padStart(2, '0')}`,
+	);
+	const long = (
+		items: number,
+		prefix: string,
+		figure = (i: number, m: number) => ((i * 31 + m * 7) % 900) + 1,
+	) =>
+		`item;month;pieces\n${Array.from({ length: items }, (_, i) => months.map((month, m) => `${prefix}-${i};${month};${figure(i, m)}`).join('\n')).join('\n')}\n`;
+
+	test('rows of item, period and figure: tried first, then brought in, then compared', async () => {
+		const text = long(800, 'S');
+		const before = await count('item');
+		const tried = await stream({ tryOnly: true }, text);
+		expect(tried.lines.at(-1)).toEqual({
+			done: { items: 800, created: 800, added: 19_200, corrected: 0, same: 0, rows: 19_200, stored: false },
+		});
+		expect(await count('item')).toBe(before);
+		const { lines } = await stream({ fileName: 'all.csv' }, text);
+		expect(lines.at(-1)).toMatchObject({ done: { created: 800, stored: true } });
+		expect(lines.some((line) => 'stage' in line && line.stage === 'storing')).toBe(true);
+		expect((await valuesOf('S-7')).values.slice(0, 2)).toEqual([218, 225]);
+		const changed = await stream({}, text.replace('S-7;2022-01;218', 'S-7;2022-01;999'));
+		expect(changed.lines.at(-1)).toMatchObject({
+			done: { created: 0, added: 0, corrected: 1, same: 19_199 },
+		});
+		const raw = await fetch(`${app.url}/api/v1/items/S-9/raw`);
+		expect(await raw.text()).toBe(text);
+	});
+
+	test('items down and periods across; totals are left out; Latin-1 is read', async () => {
+		const wide = `Artikel;${months.join(';')}\n${Array.from({ length: 50 }, (_, i) => `Kettenöl ${i};${months.map((_m, m) => (i + m) * 1.5).join(';')}`).join('\n')}\nSumme;${months.map(() => 1).join(';')}\n`;
+		const { lines } = await stream({}, Buffer.from(wide, 'latin1').toString('latin1'));
+		expect(lines.at(-1)).toMatchObject({ done: { items: 50, created: 50, added: 1200 } });
+		expect(
+			(await app.call<Item>('GET', `/items/${encodeURIComponent('Kettenöl 4')}`)).body.series.values[2],
+		).toBe(9);
+	});
+
+	test('figures of one period are put together as chosen', async () => {
+		const twice = (prefix: string) =>
+			`item;month;pieces\n${prefix};2024-01;4\n${prefix};2024-02;7\n${prefix};2024-01;6\n`;
+		for (const [duplicates, first] of [
+			['sum', 10],
+			['mean', 5],
+			['last', 6],
+		] as const) {
+			await stream({ choices: { duplicates } }, twice(`D-${duplicates}`));
+			expect((await valuesOf(`D-${duplicates}`)).values).toEqual([first, 7]);
+		}
+	});
+
+	test('one bad line, far into the file, and nothing is stored', async () => {
+		const before = [await count('item'), await count('actual'), await count('raw_piece')];
+		const bad = (line: string) => `${long(800, 'X')}${line}\n`;
+		for (const [line, message] of [
+			['X-1;2030-01;many', /Line 19,202 holds “many”, which is no figure in column 3/],
+			['X-1;soon;4', /Line 19,202 has “soon” for a month/],
+			['X-1;2030-01', /Line 19,202 has 2 columns where others have 3/],
+			[`${'y'.repeat(90)};2030-01;4`, /a code of 90 characters/],
+			[`"X;2030-01;4`, /cannot be cut into columns|has 1 column/],
+			['X-1;9999-01;4', /X-1: These are .* periods/],
+		] as const) {
+			const { lines } = await stream({}, bad(line));
+			expect(lines.at(-1)).toEqual({
+				refused: expect.objectContaining({ message: expect.stringMatching(message) }),
+			});
+		}
+		const across = await stream({}, 'Month,A,B\n2024-01,1,2\n2024-02,3,4\n');
+		expect(across.lines.at(-1)).toMatchObject({
+			refused: { message: expect.stringMatching(/read row by row/) },
+		});
+		expect([await count('item'), await count('actual'), await count('raw_piece')]).toEqual(before);
+	});
+
+	test('stopped half way, nothing is stored and nothing is left open', async () => {
+		const before = [await count('item'), await count('actual')];
+		const stop = new AbortController();
+		const response = await send('/bring-in/stream', {}, long(20_000, 'Y'), stop.signal);
+		const reader = response.body!.getReader();
+		const { value } = await reader.read();
+		expect(new TextDecoder().decode(value)).toContain('"stage"');
+		stop.abort();
+		await until(async () => {
+			const { rows } = await database.client.query(
+				`SELECT count(*) FROM pg_stat_activity WHERE datname = current_database() AND state <> 'idle' AND pid <> pg_backend_pid()`,
+			);
+			return rows[0].count === '0';
+		}, 'the transaction to end');
+		expect([await count('item'), await count('actual')]).toEqual(before);
+	});
+
+	test('a line of megabytes is refused, and the server lives', async () => {
+		const { lines } = await stream({}, `${long(20, 'Z')}${'9'.repeat(5_000_000)};2024-01;1\n`);
+		expect(lines.at(-1)).toMatchObject({
+			refused: { message: expect.stringMatching(/Line 482 cannot be cut/) },
+		});
+		const first = await stream({}, '9'.repeat(5_000_000));
+		expect(first.lines.at(-1)).toMatchObject({
+			refused: { message: expect.stringMatching(/first line of this file is longer/) },
+		});
+		expect((await app.call('GET', '/items')).status).toBe(200);
+	});
+});
