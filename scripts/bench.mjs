@@ -19,6 +19,8 @@ async function main() {
 	await import(pathToFileURL(join(outDir, 'core.js')).href);
 	const { measurePage } = await import('../bench/page.mjs');
 	await measurePage();
+	const { measureLoad } = await import('../bench/load.mjs');
+	await measureLoad();
 }
 
 main().catch(fail);

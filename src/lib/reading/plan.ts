@@ -81,8 +81,10 @@ export function planRows(sample: Reading, choices: Choices): RowPlan | { problem
 				};
 			}
 			const own = row[item]!;
-			if (isTotalLabel(own)) return { skipped: true };
-			if (own !== '') before = own;
+			if (own !== '' && own !== before) {
+				if (isTotalLabel(own)) return { skipped: true };
+				before = own;
+			}
 			const read: PlannedRow = {
 				item: own || before,
 				name: row[name] ?? '',

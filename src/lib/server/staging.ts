@@ -57,6 +57,37 @@ export async function stageFigures(
 	);
 }
 
+/**
+ * Makes the items whose codes are free.
+ * @returns the ids of those that were made, by code
+ */
+export async function createItems(
+	client: pg.ClientBase,
+	{ workspaceId, name: by }: Actor,
+	items: readonly StagedItem[],
+): Promise<Map<string, number>> {
+	const column = (key: keyof StagedItem) => items.map((item) => item[key]);
+	const { rows } = await client.query<{ id: number; code: string }>(
+		`INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, created_by)
+		SELECT $1, code, name, unit, frequency, season_length, $2
+		FROM unnest($3::text[], $4::text[], $5::text[], $6::text[], $7::integer[])
+			AS given (code, name, unit, frequency, season_length)
+		ORDER BY code
+		ON CONFLICT (workspace_id, code) DO NOTHING
+		RETURNING id, code`,
+		[
+			workspaceId,
+			by,
+			column('code'),
+			column('name'),
+			column('unit'),
+			column('frequency'),
+			column('seasonLength'),
+		],
+	);
+	return new Map(rows.map(({ id, code }) => [code, id]));
+}
+
 const COMBINED: Readonly<Record<Duplicates, string>> = {
 	sum: 'sum(value)',
 	mean: 'avg(value)',
