@@ -63,6 +63,7 @@ export function seriesOption(
 							symbol: 'emptyRect',
 							symbolSize: values.length > 130 ? 3 : 7,
 							showSymbol: values.length <= DENSE,
+							showAllSymbol: true,
 							lineStyle: { color: palette.candidates[3], width: 1, type: [4, 3] },
 							itemStyle: { color: palette.candidates[3] },
 							silent: true,

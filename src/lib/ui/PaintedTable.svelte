@@ -92,7 +92,7 @@
 					<td class="sticky left-0 z-10 bg-panel p-0 whitespace-nowrap">
 						<span class="figures inline-block w-9 pr-1 text-[12px] text-ink-2">{r + 1}</span
 						>{#if !isBlank(r)}<select
-								class="part inline-block w-20"
+								class="part inline-block"
 								style:color={reading.rowRoles[r] === 'figures'
 									? 'var(--ink-2)'
 									: (PAINT[reading.rowRoles[r] ?? ''] ?? 'var(--ink-2)')}
@@ -131,16 +131,21 @@
 <style>
 	.part {
 		height: 1.5rem;
-		min-width: 5.2rem;
+		min-width: 4.4rem;
 		width: 100%;
-		padding: 0 1.4rem 0 0.4rem;
+		padding: 0 0.4rem;
 		border: 0;
 		border-top: 2px solid transparent;
-		background-color: transparent;
-		background-position: right 0.2rem center;
+		background: transparent none;
 		font-size: 12px;
+		text-decoration: underline dotted 1px;
+		text-underline-offset: 3px;
+	}
+	.part:hover {
+		text-decoration-style: solid;
 	}
 	td .part {
+		width: 4.6rem;
 		border-top: 0;
 	}
 	.part option {
