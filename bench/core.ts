@@ -6,6 +6,7 @@ import { seededNormal } from '../src/core/accuracy/random';
 import { evaluate } from '../src/core/evaluate';
 import { ses } from '../src/core/methods/ses';
 import { prepareSeries } from '../src/core/series/series';
+import { measureLooking } from './looking';
 
 function median(list: number[]): number {
 	return list.sort((a, b) => a - b)[list.length >> 1]!;
@@ -78,3 +79,4 @@ function sweep(): void {
 
 pass();
 sweep();
+for (const line of measureLooking()) console.log(line);

@@ -76,14 +76,14 @@ CREATE TABLE mend (
 	FOREIGN KEY (workspace_id, item_id) REFERENCES item (workspace_id, id),
 	CHECK ((period IS NOT NULL) = (kind IN ('correction', 'gap', 'left-out', 'event'))),
 	CHECK ((layer IS NOT NULL) = (kind = 'off')),
-	CHECK (setting IS NULL OR CASE kind
-		WHEN 'correction' THEN jsonb_typeof(setting) = 'number'
+	CHECK (setting IS NULL OR coalesce(CASE kind
+		WHEN 'correction' THEN jsonb_typeof(setting -> 'to') = 'number' AND jsonb_typeof(setting -> 'over') IN ('number', 'null')
 		WHEN 'season-length' THEN jsonb_typeof(setting) = 'number'
 		WHEN 'event' THEN jsonb_typeof(setting) = 'string' AND length(setting #>> '{}') BETWEEN 1 AND 200
 		WHEN 'gap' THEN setting #>> '{}' IN ('skip', 'carry-forward', 'interpolate', 'seasonal', 'zero')
 		WHEN 'gap-rule' THEN setting #>> '{}' IN ('skip', 'carry-forward', 'interpolate', 'seasonal', 'zero')
 		ELSE setting = 'true'
-	END)
+	END, false))
 );
 CREATE INDEX mend_latest ON mend (workspace_id, item_id, kind, layer, period, id DESC);
 CREATE TRIGGER mend_is_append_only BEFORE UPDATE OR DELETE OR TRUNCATE ON mend

@@ -14,7 +14,7 @@ import { seriesNotes } from './notes/series';
 import { type Ranges, rangesOf } from './ranges/ranges';
 import { parseRequest, type ValidRequest } from './request';
 import { formatPeriod } from './series/period';
-import { firstPeriods, prepareSeries, type Series } from './series/series';
+import { firstPeriods, inTotals, prepareSeries, type Series, weightAt } from './series/series';
 
 /** A candidate that was fitted, on its way to an answer. */
 interface Entry {
@@ -29,6 +29,8 @@ interface Setting {
 	/** All periods, and those that are fitted. */
 	series: Series;
 	fitted: Series;
+	/** The figures of all periods in totals: what errors are measured against. */
+	totals: Float64Array;
 	yardstick: Yardstick;
 	/** The periods to come, as an answer names them. */
 	periods: (string | number)[];
@@ -47,6 +49,7 @@ export function evaluate(input: unknown): Answer {
 		request,
 		series,
 		fitted,
+		totals: inTotals(series, series.values),
 		yardstick: yardstickOf(series, fitted.values.length),
 		periods: Array.from({ length: request.horizon }, (_, step) =>
 			formatPeriod(series.frequency, series.first + series.values.length + step),
@@ -76,24 +79,25 @@ function enter({ request, series, fitted }: Setting, candidate: CandidateInput):
 
 function yardstickOf(series: Series, span: number): Yardstick {
 	const lag = Math.max(1, series.seasonLength);
-	const change = meanChange(series.values, lag, span);
+	const change = meanChange(inTotals(series, series.values), lag, span);
 	const missing = new Float64Array(series.values.length).fill(NaN);
 	const known = series.values.some((value) => !Number.isNaN(value));
 	const repeated = known
 		? naive.bind(series, { id: 'naive', method: 'naive' }).run(new Float64Array(0)).fitted
 		: missing;
-	return { naive: repeated, change, lag };
+	return { naive: inTotals(series, repeated), change, lag };
 }
 
 function resultOf(setting: Setting, { fit, whole }: Entry, common: Int32Array): CandidateResult {
-	const { request, series, fitted, yardstick } = setting;
+	const { request, series, fitted, totals, yardstick } = setting;
 	const { candidate, run, scored, search } = fit;
-	const actual = fitted.values;
+	const actual = totals.subarray(0, fitted.values.length);
+	const forecast = inTotals(fitted, run.fitted);
 	const method = methodOf(candidate.method);
-	const own = measure(actual, run.fitted, scored, yardstick);
-	const tracking = trackSignal(actual, run.fitted, scored, request.tracking);
+	const own = measure(actual, forecast, scored, yardstick);
+	const tracking = trackSignal(actual, forecast, scored, request.tracking);
 	const holdout = request.holdout > 0 ? heldBack(setting, whole) : undefined;
-	const ranges = rangesOf(actual, fit, request.horizon);
+	const ranges = rangesOf(fitted.values, fit, request.horizon);
 	const ahead = lookAhead(setting, whole, ranges);
 	const notes = candidateNotes({
 		method,
@@ -111,8 +115,8 @@ function resultOf(setting: Setting, { fit, whole }: Entry, common: Int32Array): 
 	const perPeriod =
 		request.detail === 'full'
 			? {
-					fitted: listed(run.fitted),
-					errors: errorsOf(actual, run.fitted),
+					fitted: listed(forecast),
+					errors: errorsOf(actual, forecast),
 					states: Object.fromEntries(
 						Object.entries(run.states).map(([key, values]) => [key, listed(values)]),
 					),
@@ -130,7 +134,7 @@ function resultOf(setting: Setting, { fit, whole }: Entry, common: Int32Array): 
 		...perPeriod,
 		measures: {
 			own,
-			common: measure(actual, run.fitted, common, yardstick),
+			common: measure(actual, forecast, common, yardstick),
 			...(holdout && { holdout }),
 		},
 		...(request.rolling && { rolling: rollingCheck(fitted, fit, request.rolling, request.levels) }),
@@ -142,15 +146,17 @@ function resultOf(setting: Setting, { fit, whole }: Entry, common: Int32Array): 
 }
 
 function heldBack(
-	{ request, series, yardstick }: Setting,
+	{ request, series, totals, yardstick }: Setting,
 	whole: Run,
 ): { ahead: Measures; oneStep: Measures } {
 	const n = series.values.length;
 	const origin = n - request.holdout;
 	const flown = new Float64Array(request.holdout);
 	whole.forecast(origin, flown);
-	const ahead = new Float64Array(n).fill(NaN);
-	ahead.set(flown, origin);
+	const flownRates = new Float64Array(n).fill(NaN);
+	flownRates.set(flown, origin);
+	const ahead = inTotals(series, flownRates);
+	const oneStep = inTotals(series, whole.fitted);
 	// Made at the same origin, the naive forecast repeats the last actual before it for every step.
 	const naiveAhead = {
 		...yardstick,
@@ -158,13 +164,8 @@ function heldBack(
 	};
 	const from = origin + 1;
 	return {
-		ahead: measure(series.values, ahead, scoredPositions(series.values, ahead, from), naiveAhead),
-		oneStep: measure(
-			series.values,
-			whole.fitted,
-			scoredPositions(series.values, whole.fitted, from),
-			yardstick,
-		),
+		ahead: measure(totals, ahead, scoredPositions(totals, ahead, from), naiveAhead),
+		oneStep: measure(totals, oneStep, scoredPositions(totals, oneStep, from), yardstick),
 	};
 }
 
@@ -173,10 +174,13 @@ function lookAhead({ request, series, periods }: Setting, whole: Run, ranges: Ra
 	whole.forecast(series.values.length, means);
 	return periods.map((period, index) => {
 		const step = index + 1;
-		const mean = orNull(means[index]!);
+		const rate = orNull(means[index]!);
+		const weight = weightAt(series, series.values.length + step);
+		const mean = rate === null ? null : rate * weight;
 		const around: AheadStep['ranges'] = {};
 		for (const level of request.levels) {
-			around[String(level)] = mean === null ? null : ranges.around(mean, step, level);
+			const range = rate === null ? null : ranges.around(rate, step, level);
+			around[String(level)] = range && [range[0] * weight, range[1] * weight];
 		}
 		return { step, period, mean, ranges: around };
 	});
@@ -190,7 +194,14 @@ function lastPeriod(series: Series, whole: Run, ranges: Ranges, levels: readonly
 	const mean = whole.fitted.at(-1)!;
 	if (Number.isNaN(actual) || Number.isNaN(mean)) return null;
 	const range = ranges.around(mean, 1, level);
-	return range && { actual, range, level };
+	const weight = weightAt(series, series.values.length);
+	return (
+		range && {
+			actual: actual * weight,
+			range: [range[0] * weight, range[1] * weight] as [number, number],
+			level,
+		}
+	);
 }
 
 function noteLead(setting: Setting, ran: Entry[], candidates: CandidateAnswer[], common: Int32Array): void {
@@ -200,11 +211,11 @@ function noteLead(setting: Setting, ran: Entry[], candidates: CandidateAnswer[],
 		.map(({ fit }) => ({
 			id: fit.candidate.id,
 			name: names.get(fit.candidate.id)!,
-			fitted: fit.run.fitted,
+			fitted: inTotals(setting.fitted, fit.run.fitted),
 			mad: results.get(fit.candidate.id)?.measures.common.mad ?? Infinity,
 		}))
 		.sort((a, b) => a.mad - b.mad);
-	const note = leadWithinNoise(setting.fitted.values, common, ranked);
+	const note = leadWithinNoise(setting.totals, common, ranked);
 	if (note) results.get(ranked[0]!.id)?.notes.push(note);
 }
 

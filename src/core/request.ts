@@ -48,6 +48,7 @@ const seriesSchema = v.pipe(
 		start: v.optional(v.union([v.string(), v.number()], 'the first period is a text such as 2022-01')),
 		seasonLength: v.optional(whole(1, 'the season length is a whole number of at least 1')),
 		excluded: v.optional(v.array(whole(1, 'an excluded position is a whole number of at least 1'))),
+		perDay: v.optional(v.boolean('perDay is true or false')),
 	}),
 	v.rawCheck(({ dataset, addIssue }) => {
 		if (!dataset.typed) return;

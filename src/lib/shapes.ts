@@ -7,6 +7,8 @@ import type { CandidateInput, Start } from '$core/methods/method';
 import type { Measures } from '$core/accuracy/measures';
 import { CandidateSchema, CandidatesSchema, type RequestIssue } from '$core/request';
 import { FREQUENCIES, type Frequency } from '$core/series/frequency';
+import { GAP_RULES } from '$core/series/gaps';
+import { type Layers, LAYERS } from '$core/series/layers';
 import { ENCODINGS } from './reading/decode';
 import { DUPLICATES } from './reading/lay';
 import { COLUMN_ROLES, ROW_ROLES } from './reading/layout';
@@ -126,6 +128,59 @@ export interface StoredSeries {
 	values: (number | null)[];
 }
 
+const ordinal = v.pipe(v.number(), v.integer(), v.minValue(-2_000_000_000), v.maxValue(2_000_000_000));
+const setting = <Schema extends v.GenericSchema>(schema: Schema) => v.nullable(schema);
+const finite = v.pipe(
+	v.number('a figure is a number'),
+	v.finite('a figure is a finite number'),
+	v.minValue(-1e15),
+	v.maxValue(1e15),
+);
+
+/** One entry of an item's layers; a setting of null takes away the one before. */
+export const MendSchema = v.variant('kind', [
+	v.strictObject({
+		kind: v.literal('correction'),
+		period: ordinal,
+		setting: setting(v.strictObject({ to: finite, over: v.nullable(finite) })),
+	}),
+	v.strictObject({ kind: v.literal('gap'), period: ordinal, setting: setting(v.picklist(GAP_RULES)) }),
+	v.strictObject({ kind: v.literal('left-out'), period: ordinal, setting: setting(v.literal(true)) }),
+	v.strictObject({ kind: v.literal('event'), period: ordinal, setting: setting(line('an event', 1, 200)) }),
+	v.strictObject({ kind: v.literal('gap-rule'), setting: setting(v.picklist(GAP_RULES)) }),
+	v.strictObject({ kind: v.literal('per-day'), setting: setting(v.literal(true)) }),
+	v.strictObject({
+		kind: v.literal('season-length'),
+		setting: setting(
+			v.pipe(
+				v.number(),
+				v.integer(),
+				v.minValue(1, 'a season has at least 1 period'),
+				v.maxValue(2000, 'a season has at most 2,000 periods'),
+			),
+		),
+	}),
+	v.strictObject({ kind: v.literal('off'), layer: v.picklist(LAYERS), setting: setting(v.literal(true)) }),
+]);
+export type Mend = v.InferOutput<typeof MendSchema>;
+
+/** Entries that belong together: one press of a key, or a stretch that was left out. */
+export const MendsSchema = v.strictObject({
+	entries: v.pipe(v.array(MendSchema), v.minLength(1), v.maxLength(20_000)),
+});
+
+/** An entry of the layers as it stands on record. */
+export type RecordedMend = Mend & { id: number; at: string; by: string };
+
+/** An item's layers, with the newest entry of each. */
+export interface ItemLayers {
+	layers: Layers;
+	/** The newest entries first, at most a hundred. */
+	history: RecordedMend[];
+	/** Id of the newest entry; 0 where there is none. */
+	newest: number;
+}
+
 /** A line-up as it is to be kept, and the version that it was made from. */
 export const LineUpSchema = v.strictObject({
 	version: v.pipe(v.number(), v.integer(), v.minValue(0)),
@@ -150,8 +205,9 @@ export const AdoptSchema = v.strictObject({
 		v.pipe(v.string(), v.trim(), v.maxLength(2000, 'the reason has at most 2000 characters')),
 		'',
 	),
-	/** The newest change of actuals that the browser had seen. */
+	/** The newest change of actuals, and the newest entry of the layers, that the browser had seen. */
 	seen: v.pipe(v.number(), v.integer()),
+	seenLayers: v.optional(v.pipe(v.number(), v.integer()), 0),
 });
 export type Adopt = v.InferOutput<typeof AdoptSchema>;
 
@@ -187,6 +243,8 @@ export interface AdoptedForecast {
 	adoptedBy: string;
 	programVersion: string;
 	steps: AdoptedStep[];
+	/** What was done to the actuals before: “1 left out”. */
+	layersUsed: string[];
 }
 
 export interface Item {
@@ -196,6 +254,7 @@ export interface Item {
 	series: ItemSeries;
 	/** The newest change of its actuals. */
 	seen: number;
+	layers: ItemLayers;
 	lineUp: LineUp;
 	adopted: AdoptedForecast | null;
 	/** How many forecasts were adopted so far. */

@@ -2,7 +2,7 @@ import type { HorizonScore, RollingScore } from '../answer';
 import { type Fit, fitCandidate } from '../fit';
 import { CannotRun } from '../methods/method';
 import { rangesOf } from '../ranges/ranges';
-import { firstPeriods, type Series } from '../series/series';
+import { firstPeriods, type Series, weightAt } from '../series/series';
 import { orNull } from './measures';
 
 /** Origins from `from` (periods known) to n − 1, steps 1 … horizon, fitted anew at each or with frozen constants. */
@@ -45,8 +45,9 @@ export function rollingCheck(
 		if (!there) continue;
 		there.run.forecast(origin, ahead);
 		for (let step = 1; step <= horizon && origin + step <= values.length; step++) {
-			const y = values[origin + step - 1]!;
-			const error = y - ahead[step - 1]!;
+			const weight = weightAt(series, origin + step);
+			const y = weight * values[origin + step - 1]!;
+			const error = y - weight * ahead[step - 1]!;
 			if (Number.isNaN(error)) continue;
 			const sum = sums[step - 1]!;
 			sum.count++;

@@ -140,6 +140,12 @@ export function firstDay(frequency: Frequency, ordinal: Ordinal): number | null 
 	}
 }
 
+/** Days of a period where its length varies (months, quarters, years); 1 elsewhere, where a total is as good as a rate. */
+export function daysIn(frequency: Frequency, ordinal: Ordinal): number {
+	if (frequency !== 'month' && frequency !== 'quarter' && frequency !== 'year') return 1;
+	return firstDay(frequency, ordinal + 1)! - firstDay(frequency, ordinal)!;
+}
+
 interface CalendarParts {
 	year: number;
 	month: number;

@@ -2,7 +2,7 @@ import type { Frequency } from './frequency';
 import { CALENDAR_SEASON_LENGTH } from './frequency';
 import type { GapRule } from './gaps';
 import { fillGaps } from './gaps';
-import { calendarSeason, type Ordinal, parsePeriod } from './period';
+import { calendarSeason, daysIn, type Ordinal, parsePeriod } from './period';
 
 /** A series as it is asked about: the shape of `series` in a request. */
 export interface SeriesInput {
@@ -14,12 +14,16 @@ export interface SeriesInput {
 	seasonLength?: number | undefined;
 	/** 1-based positions that are never fitted and never scored. */
 	excluded?: readonly number[] | undefined;
+	/** Methods work on the rate per day of each period; what they say comes back in totals. */
+	perDay?: boolean | undefined;
 }
 
 /** A series as methods see it: gap rule applied, exclusions missing. */
 export interface Series {
-	/** n figures, NaN where missing. */
+	/** n figures, NaN where missing; the rates per day where `days` says so. */
 	readonly values: Float64Array;
+	/** Days of each of the n periods, where rates per day are worked on. */
+	readonly days?: Float64Array | undefined;
 	readonly frequency: Frequency;
 	/** Ordinal of the first period. */
 	readonly first: Ordinal;
@@ -27,20 +31,38 @@ export interface Series {
 	readonly seasonLength: number;
 }
 
-/** Applies gap rule and exclusions and finds season length and first period. */
+/** Applies gap rule and exclusions, takes rates where they are asked for, and finds season length and first period. */
 export function prepareSeries(input: SeriesInput, gaps: GapRule): Series {
-	const seasonLength = input.seasonLength ?? CALENDAR_SEASON_LENGTH[input.frequency];
+	const { frequency } = input;
+	const seasonLength = input.seasonLength ?? CALENDAR_SEASON_LENGTH[frequency];
+	const first = parsePeriod(frequency, input.start ?? 1);
+	const days = input.perDay
+		? Float64Array.from(input.values, (_, i) => daysIn(frequency, first + i))
+		: undefined;
+	const rates = days
+		? input.values.map((value, i) => (value === null ? null : value / days[i]!))
+		: input.values;
 	return {
-		values: fillGaps(input.values, gaps, seasonLength, input.excluded),
-		frequency: input.frequency,
-		first: parsePeriod(input.frequency, input.start ?? 1),
+		values: fillGaps(rates, gaps, seasonLength, input.excluded),
+		days,
+		frequency,
+		first,
 		seasonLength,
 	};
 }
 
+/** Rates of a series' periods as totals; the same list where totals are worked on. */
+export function inTotals({ days }: Pick<Series, 'days'>, rates: Float64Array): Float64Array {
+	return days ? rates.map((rate, i) => rate * days[i]!) : rates;
+}
+
+/** What a rate of the 1-based period t is to be multiplied with for its total. */
+export const weightAt = ({ days, frequency, first }: Series, t: number): number =>
+	days ? daysIn(frequency, first + t - 1) : 1;
+
 /** The first `count` periods of a series. */
 export function firstPeriods(series: Series, count: number): Series {
-	return { ...series, values: series.values.subarray(0, count) };
+	return { ...series, values: series.values.subarray(0, count), days: series.days?.subarray(0, count) };
 }
 
 /**

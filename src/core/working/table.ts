@@ -2,6 +2,7 @@ import type { CandidateResult } from '../answer';
 import type { CandidateInput, Recorded, Spelled } from '../methods/method';
 import { methodOf } from '../methods/registry';
 import type { ValidRequest } from '../request';
+import { daysIn, type Ordinal } from '../series/period';
 import { prepareSeries } from '../series/series';
 import { decimalsFor, writtenDecimals } from './decimals';
 import { figure, minus, over, plus, size, spellOut, times } from './expression';
@@ -61,7 +62,13 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 			{ ...point, position, before: tracking[position - 1] ?? null },
 		]),
 	);
-	const actual = (t: number) => recorded.value(t);
+	const { days } = recorded;
+	const total = (rate: number | null, t: number) => (rate === null ? null : rate * (days?.[t - 1] ?? 1));
+	const actual = (t: number) => total(recorded.value(t), t);
+	const forecast = (t: number) => result.fitted?.[t - 1] ?? null;
+	// Rates are smaller than totals by the days of a month and want as many places more.
+	const rateDecimals = days ? decimals + 2 : decimals;
+	const methods = method.forecast;
 	const error = (t: number) => result.errors?.[t - 1] ?? null;
 	const magnitude = (t: number) => (error(t) === null ? null : Math.abs(error(t)!));
 	const square = (t: number) => (error(t) === null ? null : error(t)! ** 2);
@@ -73,18 +80,45 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 	return {
 		columns: [
 			column('actual', 'Actual', 'yₜ', brought, actual, () => null),
-			column('fitted', method.forecast.name, method.forecast.equation, decimals, recorded.fitted, (t) =>
-				method.forecast.explain(recorded, t),
-			),
+			...(days
+				? [
+						column(
+							'days',
+							'Days',
+							'dₜ',
+							0,
+							(t) => days[t - 1]!,
+							() => null,
+						),
+						column('rate', 'Rate a day', 'yₜ ÷ dₜ', rateDecimals, recorded.value, (t) => ({
+							expression: over(figure(actual(t)!), figure(days[t - 1]!)),
+						})),
+						column(
+							'fittedRate',
+							`${methods.name} a day`,
+							methods.equation,
+							rateDecimals,
+							recorded.fitted,
+							(t) => methods.explain(recorded, t),
+						),
+						column('fitted', methods.name, 'rate · dₜ', decimals, forecast, (t) => ({
+							expression: times(figure(recorded.fitted(t)!), figure(days[t - 1]!)),
+						})),
+					]
+				: [
+						column('fitted', methods.name, methods.equation, decimals, forecast, (t) =>
+							methods.explain(recorded, t),
+						),
+					]),
 			column('error', 'Error', 'eₜ = yₜ − fₜ', decimals, error, (t) => ({
-				expression: minus(figure(actual(t)!), figure(recorded.fitted(t)!)),
+				expression: minus(figure(actual(t)!), figure(forecast(t)!)),
 			})),
 			...method.states.map((state) =>
 				column(
 					state.key,
 					state.name,
 					state.equation,
-					decimals,
+					rateDecimals,
 					(t) => recorded.state(state.key, t),
 					(t) => state.explain(recorded, t),
 				),
@@ -140,7 +174,15 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 				}),
 			),
 		],
-		explainAhead: (step) => method.explainAhead(recorded, step),
+		explainAhead(step) {
+			const spelled = method.explainAhead(recorded, step);
+			if (!spelled || !days) return spelled;
+			const weight = daysIn(
+				request.series.frequency,
+				recorded.first + recorded.periods + request.holdout + step - 1,
+			);
+			return { ...spelled, expression: times(spelled.expression, figure(weight)) };
+		},
 	};
 }
 
@@ -160,8 +202,12 @@ export function spelledSentence(name: string, spelled: Spelled, value: number, d
 	return `${name} = ${said}${spelled.remark ? ` (${spelled.remark})` : ''}`;
 }
 
-function recordedOf(request: ValidRequest, candidate: CandidateInput, result: CandidateResult): Recorded {
-	const { values } = prepareSeries(request.series, request.gaps);
+function recordedOf(
+	request: ValidRequest,
+	candidate: CandidateInput,
+	result: CandidateResult,
+): Recorded & { days: Float64Array | undefined; first: Ordinal } {
+	const { values, days, first } = prepareSeries(request.series, request.gaps);
 	const periods = values.length - request.holdout;
 	return {
 		periods,
@@ -171,7 +217,12 @@ function recordedOf(request: ValidRequest, candidate: CandidateInput, result: Ca
 			const value = values[t - 1];
 			return value === undefined || Number.isNaN(value) ? null : value;
 		},
-		fitted: (t) => result.fitted?.[t - 1] ?? null,
+		days,
+		first,
+		fitted(t) {
+			const total = result.fitted?.[t - 1] ?? null;
+			return total === null ? null : total / (days?.[t - 1] ?? 1);
+		},
 		state: (key, t) => result.states?.[key]?.[t - 1] ?? null,
 		constant: (key) => result.constants[key]!,
 	};

@@ -1,6 +1,12 @@
 <script lang="ts">
-	import { BarChart, LineChart } from 'echarts/charts';
-	import { DataZoomComponent, GridComponent, MarkAreaComponent, MarkLineComponent } from 'echarts/components';
+	import { BarChart, LineChart, ScatterChart } from 'echarts/charts';
+	import {
+		DataZoomComponent,
+		GridComponent,
+		MarkAreaComponent,
+		MarkLineComponent,
+		MarkPointComponent,
+	} from 'echarts/components';
 	import { type EChartsCoreOption, type ECharts, init, use } from 'echarts/core';
 	import { CanvasRenderer, SVGRenderer } from 'echarts/renderers';
 	import { onMount } from 'svelte';
@@ -9,10 +15,12 @@
 	use([
 		BarChart,
 		LineChart,
+		ScatterChart,
 		DataZoomComponent,
 		GridComponent,
 		MarkAreaComponent,
 		MarkLineComponent,
+		MarkPointComponent,
 		CanvasRenderer,
 		SVGRenderer,
 	]);

@@ -17,6 +17,7 @@ const palette: Palette = {
 	accent: '#930',
 	warn: '#860',
 	bad: '#a00',
+	marks: { gap: '#1', filled: '#2', 'left-out': '#3', corrected: '#4', event: '#5' },
 	candidates: ['#111', '#222', '#333', '#444', '#555', '#666', '#777', '#888'],
 };
 

@@ -1,3 +1,6 @@
+import type { Mark } from '$core/series/layers';
+import { MARK_COLOUR } from './marks';
+
 /** Colours of the theme as charts need them. */
 export interface Palette {
 	paper: string;
@@ -11,6 +14,8 @@ export interface Palette {
 	warn: string;
 	bad: string;
 	candidates: string[];
+	/** Colour of each mark on the strip. */
+	marks: Record<Mark, string>;
 }
 
 /** Dash pattern of each place in the line-up: with colour, so that colour is never the only sign. */
@@ -41,5 +46,8 @@ export function readPalette(element: Element): Palette {
 		warn: token('warn'),
 		bad: token('bad'),
 		candidates: DASHES.map((_, i) => token(`candidate-${i + 1}`)),
+		marks: Object.fromEntries(
+			Object.entries(MARK_COLOUR).map(([mark, name]) => [mark, token(name.slice(2))]),
+		) as Record<Mark, string>,
 	};
 }

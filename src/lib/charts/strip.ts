@@ -1,7 +1,9 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { Frequency } from '$core/series/frequency';
+import type { Mark } from '$core/series/layers';
 import { describePeriod, type Ordinal } from '$core/series/period';
 import { figureLabels, periodLabels, WORDS_FONT } from './axis';
+import { MARK_PATH } from './marks';
 import { DASHES, type Palette } from './palette';
 
 /** One candidate on the strip. */
@@ -15,6 +17,14 @@ export interface StripLine {
 	ahead: readonly (number | null)[];
 }
 
+/** A mark on the strip. */
+export interface StripMark {
+	position: number;
+	mark: Mark;
+	/** Where it stands; an event stands at the top, whatever this is. */
+	value: number | null;
+}
+
 export interface StripFigures {
 	frequency: Frequency;
 	first: Ordinal;
@@ -22,6 +32,8 @@ export interface StripFigures {
 	lines: readonly StripLine[];
 	/** Ranges of the chosen candidate, the widest first: one [low, high] a period to come. */
 	fans: readonly (readonly ([number, number] | null)[])[];
+	/** Periods that are something beside their figure, by 0-based position; where each mark stands. */
+	marks?: readonly StripMark[];
 	/** How many periods to come are shown. */
 	horizon: number;
 	/** From the lowest figure, or from zero. */
@@ -39,7 +51,7 @@ const DENSE = 2000;
 
 /** Options of the strip: actuals as a hairline with dots, candidates, the tinted future with its fan, an overview. */
 export function stripOption(figures: StripFigures, palette: Palette): EChartsCoreOption {
-	const { frequency, first, actuals, lines, fans, horizon, axisFrom, window } = figures;
+	const { frequency, first, actuals, lines, fans, horizon, axisFrom, window, marks = [] } = figures;
 	const n = actuals.length;
 	const count = n + horizon;
 	const labels = periodLabels(frequency, first, count, 12);
@@ -138,6 +150,7 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 			},
 			...lines.map((line) => lineSeries(line, palette, n)),
 			...fans.flatMap((fan, depth) => fanSeries([...future, ...fan], depth, lines, palette)),
+			...markSeries(marks, palette),
 		],
 	};
 }
@@ -158,6 +171,42 @@ function lineSeries({ place, chosen, fitted, ahead }: StripLine, palette: Palett
 			opacity: chosen ? 1 : 0.8,
 		},
 	};
+}
+
+const MARKS_AT_POINTS: readonly Mark[] = ['gap', 'filled', 'left-out', 'corrected'];
+/** Pixels from the top at which events are pinned. */
+const PINNED_AT = 16;
+
+/** Marks as shapes of their own over the line. */
+function markSeries(marks: readonly StripMark[], palette: Palette): object[] {
+	const shape = (mark: Mark) => ({
+		symbol: `path://${MARK_PATH[mark].path}`,
+		symbolSize: mark === 'gap' ? [5, 11] : 9,
+		itemStyle: {
+			color: MARK_PATH[mark].filled ? palette.marks[mark] : 'transparent',
+			borderColor: palette.marks[mark],
+			borderWidth: 1.6,
+		},
+		silent: true,
+		animation: false,
+		z: 7,
+	});
+	const points = MARKS_AT_POINTS.flatMap((mark) => {
+		const data = marks
+			.filter((each) => each.mark === mark && each.value !== null)
+			.map(({ position, value }) => [position, value]);
+		return data.length > 0 ? [{ name: mark, type: 'scatter', data, ...shape(mark) }] : [];
+	});
+	const events = marks.filter(({ mark }) => mark === 'event');
+	if (events.length === 0) return points;
+	const pins = {
+		name: 'event',
+		type: 'line',
+		data: [],
+		silent: true,
+		markPoint: { data: events.map(({ position }) => ({ xAxis: position, y: PINNED_AT })), ...shape('event') },
+	};
+	return [...points, pins];
 }
 
 /** A band as two stacked areas: an unseen one up to its lower edge, and its height on top. */

@@ -70,7 +70,7 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 		for (const c of figures) {
 			const over = (key: RowRole) => heading[key]?.[c] ?? '';
 			entries.push({
-				item: joined(own.item, over('item'), () => lines.nameOf(r, c)),
+				item: joined(meant(own.item), meant(over('item')), () => lines.nameOf(r, c)),
 				name: own.name || over('name'),
 				unit: bareUnit(own.unit || over('unit')),
 				period: own.period || over('period'),
@@ -84,6 +84,9 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 	}
 	return entries;
 }
+
+/** A label as it is meant: an apostrophe before =, +, - or @ only keeps other programs from running it. */
+const meant = (label: string) => label.replace(/^'(?=[=+\-@])/, '');
 
 const joined = (down: string, across: string, otherwise: () => string): string =>
 	down && across && down !== across ? `${down} · ${across}` : down || across || otherwise();

@@ -6,10 +6,12 @@ import type { Measures } from '$core/accuracy/measures';
 import { evaluate } from '$core/evaluate';
 import type { EvaluateRequest } from '$core/request';
 import type { Frequency } from '$core/series/frequency';
-import { formatPeriod, parsePeriod } from '$core/series/period';
+import { applyLayers, type Layered, layerWords } from '$core/series/layers';
+import { parsePeriod } from '$core/series/period';
 import { version } from '../../../package.json';
 import type { Adopt, AdoptedForecast, AdoptedStep } from '../shapes';
 import { loadSeries } from './actuals';
+import { loadLayers } from './mends';
 import { pool, type Queryable, transaction } from './database';
 import { noItem, Refusal } from './refusal';
 import type { Actor } from './workspaces';
@@ -46,17 +48,25 @@ export async function adopt(actor: Actor, code: string, wish: Adopt): Promise<nu
 				'Actuals came in since this page was opened. Load it again and look once more before adopting.',
 			);
 		}
-		const { first, values } = await loadSeries(workspaceId, item.id, null, client);
-		const { frequency } = item;
+		const { layers, newest } = await loadLayers(workspaceId, item.id, null, client);
+		if (newest !== wish.seenLayers) {
+			throw new Refusal(
+				409,
+				'The figures were mended since this page was opened. Load it again and look once more before adopting.',
+			);
+		}
+		const actuals = await loadSeries(workspaceId, item.id, null, client);
+		const layered = applyLayers(actuals, item.frequency, item.season_length, layers);
 		const request: EvaluateRequest = {
-			series: { values, frequency, start: formatPeriod(frequency, first), seasonLength: item.season_length },
+			series: layered.request as EvaluateRequest['series'],
+			gaps: layered.gapRule,
 			candidates: [wish.candidate],
 			scoreFrom: wish.scoreFrom,
 			horizon: wish.horizon,
 			levels: wish.levels,
 		};
 		const result = evaluateOne(request);
-		return insertAdopted(client, actor, item.id, seen, request, result, wish.reason);
+		return insertAdopted(client, actor, item.id, { seen, newest }, request, result, wish.reason);
 	});
 }
 
@@ -64,7 +74,7 @@ async function insertAdopted(
 	client: Queryable,
 	{ workspaceId, name: by }: Actor,
 	itemId: number,
-	dataChangeId: number,
+	saw: { seen: number; newest: number },
 	request: EvaluateRequest,
 	result: CandidateResult,
 	reason: string,
@@ -74,12 +84,12 @@ async function insertAdopted(
 	const origin = parsePeriod(series.frequency, series.start!) + series.values.length - 1;
 	const { rows } = await client.query<{ id: number }>(
 		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
-			constants, start, measures, origin, reason, program_version, adopted_by)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14) RETURNING id`,
+			constants, start, measures, origin, reason, program_version, adopted_by, mend_id)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15) RETURNING id`,
 		[
 			workspaceId,
 			itemId,
-			dataChangeId,
+			saw.seen,
 			digest(series),
 			request,
 			result.method,
@@ -91,6 +101,7 @@ async function insertAdopted(
 			reason,
 			version,
 			by,
+			saw.newest,
 		],
 	);
 	const id = rows[0]!.id;
@@ -138,6 +149,10 @@ interface AdoptedRow {
 	adopted_by: string;
 	program_version: string;
 	steps: AdoptedStep[] | null;
+	frequency: Frequency;
+	season_length: number;
+	data_change_id: number;
+	mend_id: number;
 }
 
 /** The forecasts adopted for an item, the newest first. */
@@ -147,19 +162,25 @@ export async function loadAdopted(
 	most: number,
 ): Promise<AdoptedForecast[]> {
 	const { rows } = await pool().query<AdoptedRow>(
-		`SELECT f.*, (
+		`SELECT f.*, item.frequency, item.season_length, (
 			SELECT json_agg(json_build_object('step', s.step, 'period', s.period, 'mean', s.mean, 'ranges', s.ranges)
 				ORDER BY s.step)
 			FROM adopted_step s
 			WHERE s.workspace_id = f.workspace_id AND s.adopted_forecast_id = f.id
 		) AS steps
 		FROM adopted_forecast f
+		JOIN item ON item.workspace_id = f.workspace_id AND item.id = f.item_id
 		WHERE f.workspace_id = $1 AND f.item_id = $2
 		ORDER BY f.id DESC
 		LIMIT $3`,
 		[workspaceId, itemId, most],
 	);
-	return rows.map((row) => ({
+	const layersUsed = await Promise.all(
+		rows.map(async (row) =>
+			row.mend_id === 0 ? [] : layerWords(await seriesSeen(workspaceId, itemId, row)),
+		),
+	);
+	return rows.map((row, i) => ({
 		id: row.id,
 		method: row.method,
 		label: row.label,
@@ -173,7 +194,21 @@ export async function loadAdopted(
 		adoptedBy: row.adopted_by,
 		programVersion: row.program_version,
 		steps: row.steps ?? [],
+		layersUsed: layersUsed[i]!,
 	}));
+}
+
+/** The series that an adopted forecast saw: actuals and layers as they stood then. */
+async function seriesSeen(
+	workspaceId: number,
+	itemId: number,
+	saw: { frequency: Frequency; season_length: number; data_change_id: number; mend_id: number },
+): Promise<Layered> {
+	const [actuals, { layers }] = await Promise.all([
+		loadSeries(workspaceId, itemId, saw.data_change_id),
+		loadLayers(workspaceId, itemId, saw.mend_id),
+	]);
+	return applyLayers(actuals, saw.frequency, saw.season_length, layers);
 }
 
 /**
@@ -186,26 +221,29 @@ export async function recheckAdopted(
 ): Promise<{ sameData: boolean; sameFigures: boolean }> {
 	const { rows } = await pool().query<{
 		item_id: number;
+		frequency: Frequency;
+		season_length: number;
 		data_change_id: number;
+		mend_id: number;
 		series_sha256: Buffer;
 		request: EvaluateRequest;
 		steps: AdoptedStep[] | null;
 	}>(
-		`SELECT f.item_id, f.data_change_id, f.series_sha256, f.request, (
+		`SELECT f.item_id, item.frequency, item.season_length, f.data_change_id, f.mend_id, f.series_sha256, f.request, (
 			SELECT json_agg(json_build_object('step', s.step, 'mean', s.mean, 'ranges', s.ranges) ORDER BY s.step)
 			FROM adopted_step s
 			WHERE s.workspace_id = f.workspace_id AND s.adopted_forecast_id = f.id
 		) AS steps
 		FROM adopted_forecast f
+		JOIN item ON item.workspace_id = f.workspace_id AND item.id = f.item_id
 		WHERE f.workspace_id = $1 AND f.id = $2`,
 		[workspaceId, id],
 	);
 	const record = rows[0];
 	if (!record) throw new Refusal(404, `There is no adopted forecast ${id} here.`);
-	const { values, first } = await loadSeries(workspaceId, record.item_id, record.data_change_id);
-	const { frequency, seasonLength } = record.request.series;
-	const series = { values, frequency, start: formatPeriod(frequency, first), seasonLength };
-	const { ahead } = evaluateOne({ ...record.request, series });
+	const { request, gapRule } = await seriesSeen(workspaceId, record.item_id, record);
+	const series = request as EvaluateRequest['series'];
+	const { ahead } = evaluateOne({ ...record.request, series, gaps: gapRule });
 	const steps = record.steps ?? [];
 	return {
 		sameData: digest(series).equals(record.series_sha256),

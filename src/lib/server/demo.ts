@@ -110,6 +110,7 @@ async function loadDemo(actor: Actor): Promise<void> {
 			scoreFrom: null,
 			reason: '',
 			seen: item.seen,
+			seenLayers: item.layers.newest,
 		});
 	}
 	log.info({ items: items.length }, 'demo data loaded');

@@ -6,6 +6,7 @@ import type { Attention, Item, ItemRow } from '../shapes';
 import { loadSeries, spread } from './actuals';
 import { loadAdopted, newestChange } from './adopted';
 import { pool } from './database';
+import { loadItemLayers } from './mends';
 import { loadLineUp } from './line-ups';
 import { noItem } from './refusal';
 
@@ -33,9 +34,10 @@ export async function loadItem(workspaceId: number, code: string): Promise<Item>
 	const item = rows[0];
 	if (!item) throw noItem(code);
 	const loading = loadSeries(workspaceId, item.id);
-	const [series, seen, lineUp, adopted] = await Promise.all([
+	const [series, seen, layers, lineUp, adopted] = await Promise.all([
 		loading,
 		newestChange(pool(), workspaceId, item.id),
+		loadItemLayers(workspaceId, item.id),
 		loadLineUp(workspaceId, item.id, item.line_up_version, async () => (await loading).values),
 		loadAdopted(workspaceId, item.id, 1),
 	]);
@@ -45,6 +47,7 @@ export async function loadItem(workspaceId: number, code: string): Promise<Item>
 		unit: item.unit,
 		series: { ...series, frequency: item.frequency, seasonLength: item.season_length },
 		seen,
+		layers,
 		lineUp,
 		adopted: adopted[0] ?? null,
 		adoptedCount: item.adopted_count,

@@ -11,7 +11,7 @@
 
 	const LEVELS = [0.5, 0.8, 0.9, 0.95, 0.99];
 	const LONGEST = 500;
-	const series = $derived(desk.item.series);
+	const series = $derived(desk.series);
 	const origin = $derived(series.first + series.values.length - 1);
 	let reason = $state('');
 	let pressed = $state(false);

@@ -3,12 +3,15 @@
 	import { afterNavigate, beforeNavigate } from '$app/navigation';
 	import { RUNNING_LIMIT } from '$core/accuracy/tracking';
 	import { periodWord } from '$core/series/frequency';
+	import { layerWords } from '$core/series/layers';
 	import { describePeriod } from '$core/series/period';
 	import type { Item } from '../shapes';
 	import { BENCH_VIEWS, type BenchView } from './bench';
 	import AheadView from './AheadView.svelte';
+	import DemandView from './DemandView.svelte';
 	import { ItemState } from './item-state.svelte';
 	import LineUp from './LineUp.svelte';
+	import SeasonView from './SeasonView.svelte';
 	import SignalView from './SignalView.svelte';
 	import Strip from './Strip.svelte';
 	import WorkingView from './WorkingView.svelte';
@@ -35,15 +38,17 @@
 	});
 	beforeNavigate(() => desk.flush());
 
-	const series = $derived(item.series);
+	const series = $derived(desk.series);
 	const gaps = $derived(series.values.filter((value) => value === null).length);
+	const layers = $derived(layerWords(series));
 	const periods = $derived(series.values.length);
 	const facts = $derived(
 		[
 			item.unit && `${item.unit} a ${periodWord(series.frequency, 1)}`,
 			`${periods} ${periodWord(series.frequency, periods)}, ${describePeriod(series.frequency, series.first)} – ${describePeriod(series.frequency, series.first + periods - 1)}`,
 			series.seasonLength > 1 && `season of ${series.seasonLength}`,
-			gaps > 0 && `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}, skipped`,
+			gaps > 0 && `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}${series.gapRule === 'skip' ? ', skipped' : ''}`,
+			layers.length > 0 && `mended: ${layers.join(', ')}`,
 		].filter((fact) => typeof fact === 'string' && fact !== ''),
 	);
 
@@ -123,6 +128,8 @@
 				{/each}
 			</div>
 			<div id="bench-view" role="tabpanel" aria-labelledby="tab-{view}" class="min-h-0 flex-1">
+				{#if view === 'demand'}<DemandView {desk} />{/if}
+				{#if view === 'season'}<SeasonView {desk} />{/if}
 				{#if view === 'working'}<WorkingView {desk} />{/if}
 				{#if view === 'signal'}<SignalView {desk} />{/if}
 				{#if view === 'ahead'}<AheadView {desk} />{/if}

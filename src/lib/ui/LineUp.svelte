@@ -15,7 +15,7 @@
 
 	let { desk, showSignal }: { desk: ItemState; showSignal: () => void } = $props();
 
-	const series = $derived(desk.item.series);
+	const series = $derived(desk.series);
 	const periods = $derived(series.values.length);
 	let adding = $state(false);
 	/** Notes that the sentence above them or the view Ahead says. */

@@ -14,7 +14,7 @@
 
 	let { desk }: { desk: ItemState } = $props();
 
-	const series = $derived(desk.item.series);
+	const series = $derived(desk.series);
 	let chart: Chart | undefined = $state();
 	const result = $derived(desk.resultFor(desk.chosenId));
 	const label = $derived(desk.chosen ? methodOf(desk.chosen.method).label(desk.chosen) : '');

@@ -27,13 +27,13 @@
 	const start = $derived(desk.resultFor(candidate.id)?.start ?? null);
 
 	function choose(next: StartRule) {
-		const level = start?.level ?? desk.item.series.values.find((value) => value !== null) ?? 0;
+		const level = start?.level ?? desk.series.values.find((value) => value !== null) ?? 0;
 		desk.set(candidate.id, {
 			start:
 				next === 'given'
 					? { rule: next, level }
 					: next === 'mean' || next === 'line'
-						? { rule: next, k: Math.min(USUAL_SPAN, desk.item.series.values.length) }
+						? { rule: next, k: Math.min(USUAL_SPAN, desk.series.values.length) }
 						: { rule: next },
 		});
 	}

@@ -6,15 +6,19 @@
 	import type { Palette } from '../charts/palette';
 	import { STRIP_MARGINS, stripOption } from '../charts/strip';
 	import CandidateMark from './CandidateMark.svelte';
+	import type { Mark } from '$core/series/layers';
+	import { MARK_WORDS } from '../charts/marks';
 	import { csv } from './csv';
+	import LayerShape from './LayerShape.svelte';
 	import { figure, saveAddress, saveFile, signed } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import { theme } from './theme.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
 
-	const series = $derived(desk.item.series);
+	const series = $derived(desk.series);
 	const n = $derived(series.values.length);
+	const MARKS = Object.keys(MARK_WORDS) as Mark[];
 	let axisFrom = $state<'lowest' | 'zero'>('lowest');
 	let plot = $state.raw<ECharts | null>(null);
 	let chart: Chart | undefined = $state();
@@ -47,11 +51,37 @@
 			.map((level) => chosen.result.ahead.map(({ ranges }) => ranges[String(level)] ?? null));
 	});
 
+	/** Left-out periods have no point on the line: a cross stands in their place. */
+	const actuals = $derived(
+		series.values.map((value, i) => (series.marks.get(i)?.includes('left-out') ? null : value)),
+	);
+	const marks = $derived(
+		[...series.marks].flatMap(([position, list]) =>
+			list.map((mark) => ({ position, mark, value: standing(position, mark) })),
+		),
+	);
+	/** Where a mark stands: on its figure, or between the neighbours of a gap. */
+	function standing(position: number, mark: Mark): number | null {
+		if (mark === 'filled') return series.worked[position]!;
+		const own = series.values[position] ?? series.worked[position] ?? null;
+		if (own !== null) return own;
+		const before = series.values.findLast((value, i) => value !== null && i < position) ?? null;
+		const after = series.values.find((value, i) => value !== null && i > position) ?? null;
+		return before === null || after === null ? (before ?? after) : (before + after) / 2;
+	}
+	const legend = $derived(
+		MARKS.flatMap((mark) => {
+			const count = marks.filter((each) => each.mark === mark).length;
+			return count > 0 ? [{ mark, count }] : [];
+		}),
+	);
+
 	const option = $derived.by(() => {
 		const figures = {
 			frequency: series.frequency,
 			first: series.first,
-			actuals: series.values,
+			actuals,
+			marks,
 			lines,
 			fans,
 			horizon,
@@ -82,9 +112,52 @@
 		made.getZr().on('mousemove', ({ offsetX, offsetY }) => {
 			if (offsetY > made.getHeight() - STRIP_MARGINS.bottom + 4) return;
 			const [index] = made.convertFromPixel({ gridIndex: 0 }, [offsetX, offsetY]) as [number, number];
+			if (stretch) stretch = [stretch[0], positionAt(offsetX, offsetY)];
 			point(index);
 		});
 		made.getZr().on('globalout', () => point(null));
+		made.getZr().on('mousedown', ({ offsetX, offsetY, event }) => {
+			const shift = (event as unknown as MouseEvent).shiftKey;
+			if (offsetY > made.getHeight() - STRIP_MARGINS.bottom + 4 || (!leaving && !shift)) return;
+			const at = positionAt(offsetX, offsetY);
+			stretch = [at, at];
+		});
+	}
+
+	/** Whether dragging across the strip leaves periods out. */
+	let leaving = $state(false);
+	/** First and last position that are dragged across, in any order. */
+	let stretch = $state.raw<[number, number] | null>(null);
+	const stretched = $derived.by(() => {
+		if (!stretch || !plot) return null;
+		const [from, to] = [Math.min(...stretch), Math.max(...stretch)];
+		const x = (position: number) => plot!.convertToPixel({ xAxisIndex: 0 }, position) as number;
+		const half = (x(1) - x(0)) / 2;
+		return { from, to, left: x(from) - half, width: x(to) - x(from) + 2 * half };
+	});
+
+	function positionAt(x: number, y: number): number {
+		const [index] = plot!.convertFromPixel({ gridIndex: 0 }, [x, y]) as [number, number];
+		return Math.max(0, Math.min(n - 1, Math.round(index)));
+	}
+
+	/** Leaves a stretch of periods out, or puts it back where all of it is out already. */
+	function leaveOut(from: number, to: number) {
+		const periods = Array.from({ length: to - from + 1 }, (_, i) => series.first + from + i);
+		const { leftOut } = desk.layers;
+		const back = periods.every((period) => leftOut.includes(period));
+		const others = leftOut.filter((period) => !periods.includes(period));
+		desk.mend({
+			leftOut: back ? others : [...others, ...periods].sort((a, b) => a - b),
+			off: desk.layers.off.filter((layer) => layer !== 'left-out'),
+		});
+	}
+
+	function letGo() {
+		if (!stretched) return;
+		leaveOut(stretched.from, stretched.to);
+		stretch = null;
+		leaving = false;
 	}
 
 	function point(index: number | null) {
@@ -104,7 +177,11 @@
 			Home: frame[0],
 			End: frame[1],
 		};
-		if (event.key === 'Escape') point(null);
+		if (event.key === 'Escape') {
+			point(null);
+			stretch = null;
+			leaving = false;
+		} else if (event.key === 'x' && at < n) leaveOut(at, at);
 		else if (moves[event.key] !== undefined) point(moves[event.key]!);
 		else return;
 		event.preventDefault();
@@ -133,6 +210,8 @@
 	}
 </script>
 
+<svelte:window onmouseup={letGo} />
+
 <div class="grid h-full grid-cols-[minmax(0,1fr)_296px]">
 	<div class="flex min-w-0 flex-col">
 		<div class="flex shrink-0 items-baseline gap-4 px-4 pt-1.5 text-[13px]">
@@ -156,6 +235,13 @@
 					zero
 				</button>
 			</span>
+			<button
+				type="button"
+				class="quiet"
+				aria-pressed={leaving}
+				title="Drag across the strip; or hold Shift and drag"
+				onclick={() => (leaving = !leaving)}>leave periods out</button
+			>
 			<span class="flex gap-2 text-ink-2">
 				show
 				{#each zooms as { name, to } (name)}
@@ -199,6 +285,15 @@
 				label="{title}: actuals, candidates and what lies ahead"
 				drawn={(milliseconds) => performance.mark('strip drawn', { detail: milliseconds })}
 			/>
+			{#if stretched}
+				<div
+					class="pointer-events-none absolute border-x border-bad bg-[color-mix(in_srgb,var(--bad)_12%,transparent)]"
+					style:left="{stretched.left}px"
+					style:width="{stretched.width}px"
+					style:top="{STRIP_MARGINS.top}px"
+					style:bottom="{STRIP_MARGINS.bottom}px"
+				></div>
+			{/if}
 			{#if pointed !== null}
 				<div
 					class="pointer-events-none absolute w-px bg-ink"
@@ -250,6 +345,26 @@
 				{/each}
 			</tbody>
 		</table>
+		{#each series.marks.get(at) ?? [] as mark (mark)}
+			<p class="mt-1 flex items-center gap-2 border-t border-rule pt-1" data-mark={mark}>
+				<LayerShape {mark} />
+				{#if mark === 'corrected'}corrected from {figure(series.raw[at], desk.actualDecimals)}
+				{:else if mark === 'filled'}filled: {figure(series.worked[at], desk.decimals)}
+				{:else if mark === 'event'}{desk.layers.events[series.first + at]}
+				{:else}{MARK_WORDS[mark]}{/if}
+			</p>
+		{/each}
+		{#if legend.length > 0}
+			<p
+				class="mt-1 flex flex-wrap gap-x-3 gap-y-0.5 border-t border-rule pt-1 text-ink-2"
+				aria-label="Marks on the strip"
+				data-legend
+			>
+				{#each legend as { mark, count } (mark)}
+					<span class="flex items-center gap-1"><LayerShape {mark} /> {count} {MARK_WORDS[mark]}</span>
+				{/each}
+			</p>
+		{/if}
 		{#if at >= n && fans.length > 0}
 			{@const chosen = lines.find((line) => line.chosen)}
 			{#each [...(desk.shown?.request.levels ?? [])].sort((a, b) => b - a) as level (level)}

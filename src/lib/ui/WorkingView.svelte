@@ -11,7 +11,7 @@
 
 	const ROW = 24;
 	const SPARE = 6;
-	const series = $derived(desk.item.series);
+	const series = $derived(desk.series);
 	let scrolled = $state(0);
 	let room = $state(300);
 	const height = $derived(Math.max(4, Math.floor(room / ROW)) * ROW);

@@ -1,5 +1,7 @@
 /** Views of the bench, in the order of their keys. */
 export const BENCH_VIEWS = [
+	{ id: 'demand', name: 'Demand' },
+	{ id: 'season', name: 'Season' },
 	{ id: 'working', name: 'Working' },
 	{ id: 'signal', name: 'Signal' },
 	{ id: 'ahead', name: 'Ahead' },

@@ -2,20 +2,22 @@ import type { Answer, CandidateAnswer, CandidateResult } from '$core/answer';
 import type { CandidateInput, Criterion } from '$core/methods/method';
 import { methodOf } from '$core/methods/registry';
 import { type EvaluateRequest, parseRequest } from '$core/request';
-import { formatPeriod } from '$core/series/period';
+import { applyLayers, type Layered, type Layers, NO_LAYERS } from '$core/series/layers';
 import { distinctNames } from '$core/methods/names';
 import { decimalsFor, writtenDecimals } from '$core/working/decimals';
 import { workingTable } from '$core/working/table';
 import { arithmetic } from '../workers/arithmetic';
 import { Latest } from '../workers/latest';
-import type { AdoptedForecast, Item } from '../shapes';
+import type { AdoptedForecast, Item, ItemLayers, RecordedMend } from '../shapes';
 import { call, CallError } from './call';
 import { History } from './history';
+import { layerChanges } from './layer-changes';
 
 /** What undo goes back to. */
 interface Snapshot {
 	candidates: readonly CandidateInput[];
 	hidden: readonly string[];
+	layers: Layers;
 }
 
 /** Where the line-up stands with the server. */
@@ -40,10 +42,12 @@ export class ItemState {
 	readonly unit: string;
 
 	#history: History<Snapshot>;
-	#snapshot: Snapshot = $state.raw({ candidates: [], hidden: [] });
+	#snapshot: Snapshot = $state.raw({ candidates: [], hidden: [], layers: NO_LAYERS });
 	#canUndo = $state(false);
 	#canRedo = $state(false);
 	#version: number;
+	/** What the server has. */
+	#kept: Snapshot;
 	#timer: ReturnType<typeof setTimeout> | undefined;
 	#sending: Promise<void> | null = null;
 	#latest: Latest<EvaluateRequest, Answer>;
@@ -60,6 +64,9 @@ export class ItemState {
 	level = $state(0.95);
 	adopted: AdoptedForecast | null = $state.raw(null);
 	adoptedCount = $state(0);
+	/** The newest entries of the layers on record, and the newest one's id. */
+	mends: readonly RecordedMend[] = $state.raw([]);
+	#newestMend: number;
 
 	constructor(item: Item, chosenId: string | null) {
 		this.item = item;
@@ -67,8 +74,15 @@ export class ItemState {
 		this.decimals = decimalsFor(item.series.values);
 		this.actualDecimals = writtenDecimals(item.series.values);
 		this.#version = item.lineUp.version;
-		this.#history = new History<Snapshot>({ candidates: item.lineUp.candidates, hidden: item.lineUp.hidden });
+		this.#history = new History<Snapshot>({
+			candidates: item.lineUp.candidates,
+			hidden: item.lineUp.hidden,
+			layers: item.layers.layers,
+		});
 		this.#snapshot = this.#history.now;
+		this.#kept = this.#snapshot;
+		this.mends = item.layers.history;
+		this.#newestMend = item.layers.newest;
 		this.adopted = item.adopted;
 		this.adoptedCount = item.adoptedCount;
 		this.horizon = Math.min(USUAL_HORIZON[item.series.frequency], Math.max(3, item.series.values.length));
@@ -94,6 +108,16 @@ export class ItemState {
 	get hidden(): readonly string[] {
 		return this.#snapshot.hidden;
 	}
+
+	get layers(): Layers {
+		return this.#snapshot.layers;
+	}
+
+	/** The item's series with its layers laid over it. */
+	readonly series = $derived.by((): Layered => {
+		const { series } = this.item;
+		return applyLayers(series, series.frequency, series.seasonLength, this.#snapshot.layers);
+	});
 
 	get canUndo(): boolean {
 		return this.#canUndo;
@@ -128,14 +152,9 @@ export class ItemState {
 	}
 
 	get request(): EvaluateRequest {
-		const { series } = this.item;
 		return {
-			series: {
-				values: series.values,
-				frequency: series.frequency,
-				start: formatPeriod(series.frequency, series.first),
-				seasonLength: series.seasonLength,
-			},
+			series: this.series.request as EvaluateRequest['series'],
+			gaps: this.series.gapRule,
 			candidates: [...this.candidates],
 			scoreFrom: this.#scoreFrom,
 			horizon: this.horizon,
@@ -144,7 +163,7 @@ export class ItemState {
 	}
 
 	get #scoreFrom(): number | null {
-		return this.compared === null ? null : Math.max(1, this.item.series.values.length - this.compared + 1);
+		return this.compared === null ? null : Math.max(1, this.series.values.length - this.compared + 1);
 	}
 
 	/** Compares over so many of the last periods, or over all that are shared. */
@@ -167,7 +186,7 @@ export class ItemState {
 		const candidates = this.candidates.map((candidate) =>
 			candidate.id === id ? withoutUndefined({ ...candidate, ...change, id }) : candidate,
 		);
-		this.#go({ candidates, hidden: this.hidden }, stroke);
+		this.#go({ candidates }, stroke);
 	}
 
 	/** Ends a stroke: what comes next is an undo step of its own. */
@@ -177,14 +196,14 @@ export class ItemState {
 
 	add(settings: Omit<CandidateInput, 'id'>): void {
 		const candidate = { ...settings, id: this.#freeId() } as CandidateInput;
-		this.#go({ candidates: [...this.candidates, candidate], hidden: this.hidden });
+		this.#go({ candidates: [...this.candidates, candidate] });
 		this.choose(candidate.id);
 	}
 
 	copy(id: string): void {
 		const at = this.candidates.findIndex((candidate) => candidate.id === id);
 		const twin = { ...this.candidates[at]!, id: this.#freeId() };
-		this.#go({ candidates: this.candidates.toSpliced(at + 1, 0, twin), hidden: this.hidden });
+		this.#go({ candidates: this.candidates.toSpliced(at + 1, 0, twin) });
 		this.choose(twin.id);
 	}
 
@@ -199,7 +218,7 @@ export class ItemState {
 		const hidden = this.hidden.includes(id)
 			? this.hidden.filter((other) => other !== id)
 			: [...this.hidden, id];
-		this.#go({ candidates: this.candidates, hidden });
+		this.#go({ hidden });
 	}
 
 	/** Has the constants of some candidates searched; those without any stay as they are. */
@@ -209,7 +228,12 @@ export class ItemState {
 				? { ...candidate, optimise: { criterion: this.criterion } }
 				: candidate,
 		);
-		this.#go({ candidates, hidden: this.hidden });
+		this.#go({ candidates });
+	}
+
+	/** Lays something else over the actuals. */
+	mend(change: Partial<Layers>): void {
+		this.#go({ layers: { ...this.layers, ...change } });
 	}
 
 	undo(): void {
@@ -224,7 +248,8 @@ export class ItemState {
 	async takeTheirs(): Promise<void> {
 		const { lineUp } = await call<Item>('GET', this.#address());
 		this.#version = lineUp.version;
-		this.#history.push({ candidates: lineUp.candidates, hidden: lineUp.hidden });
+		this.#history.push({ ...this.#snapshot, candidates: lineUp.candidates, hidden: lineUp.hidden });
+		this.#kept = { ...this.#history.now, layers: this.#kept.layers };
 		this.#refresh();
 		this.keeping = { state: 'kept' };
 	}
@@ -233,10 +258,13 @@ export class ItemState {
 	async keepMine(): Promise<void> {
 		const { lineUp } = await call<Item>('GET', this.#address());
 		this.#version = lineUp.version;
+		this.#kept = { ...this.#kept, candidates: lineUp.candidates, hidden: lineUp.hidden };
 		await this.#keep();
 	}
 
 	async adopt(reason: string): Promise<void> {
+		// What is adopted is computed from the layers that are kept.
+		if (this.keeping.state === 'keeping') await this.#keep();
 		this.adopted = await call<AdoptedForecast>('POST', `${this.#address()}/adopted`, {
 			candidate: $state.snapshot(this.chosen),
 			scoreFrom: this.#scoreFrom,
@@ -244,6 +272,7 @@ export class ItemState {
 			levels: levelsWith(this.level, [0.8, 0.95]),
 			reason,
 			seen: this.item.seen,
+			seenLayers: this.#newestMend,
 		});
 		this.adoptedCount++;
 	}
@@ -253,8 +282,8 @@ export class ItemState {
 		if (this.keeping.state === 'keeping' && !this.#sending) void this.#keep(true);
 	}
 
-	#go(snapshot: Snapshot, stroke: string | null = null): void {
-		this.#history.push(snapshot, stroke);
+	#go(change: Partial<Snapshot>, stroke: string | null = null): void {
+		this.#history.push({ ...this.#snapshot, ...change }, stroke);
 		this.#settle();
 	}
 
@@ -288,13 +317,28 @@ export class ItemState {
 	async #send(leaving: boolean): Promise<void> {
 		const sent = this.#snapshot;
 		try {
-			const { version } = await call<{ version: number }>(
-				'PUT',
-				`${this.#address()}/line-up`,
-				{ version: this.#version, candidates: sent.candidates, hidden: sent.hidden },
-				leaving,
-			);
-			this.#version = version;
+			const entries = layerChanges(this.#kept.layers, sent.layers);
+			if (entries.length > 0) {
+				const { history, newest } = await call<ItemLayers>(
+					'POST',
+					`${this.#address()}/layers`,
+					{ entries },
+					leaving,
+				);
+				this.mends = history;
+				this.#newestMend = newest;
+				this.#kept = { ...this.#kept, layers: sent.layers };
+			}
+			if (this.#kept.candidates !== sent.candidates || this.#kept.hidden !== sent.hidden) {
+				const { version } = await call<{ version: number }>(
+					'PUT',
+					`${this.#address()}/line-up`,
+					{ version: this.#version, candidates: sent.candidates, hidden: sent.hidden },
+					leaving,
+				);
+				this.#version = version;
+				this.#kept = { ...sent, layers: this.#kept.layers };
+			}
 			if (this.#snapshot === sent) this.keeping = { state: 'kept' };
 		} catch (error) {
 			this.#notKept(error);

@@ -3,6 +3,7 @@ import { chanceOfCrossing } from '$core/accuracy/tracking';
 import type { Answer } from '$core/answer';
 import { evaluate } from '$core/evaluate';
 import type { EvaluateRequest } from '$core/request';
+import { look } from '$core/seasons/look';
 import { type Choices, type Reading, readSource } from '../reading/read';
 import { openBytes as openSource, openText as openPaste, type Source } from '../reading/source';
 
@@ -30,7 +31,7 @@ async function readTable(choices: Choices): Promise<Reading> {
 }
 
 /** What runs apart from the page, so that no arithmetic ever holds up a hand. */
-const arithmetic = { evaluateTimed, chanceOfCrossing, openText, openBytes, readTable };
+const arithmetic = { evaluateTimed, chanceOfCrossing, look, openText, openBytes, readTable };
 
 export type Arithmetic = typeof arithmetic;
 

@@ -1,0 +1,139 @@
+/** (e) How often a first look at a series is right, and how often it cries wolf, on series of known make. */
+import { seededNormal, seededUniform } from '../src/core/accuracy/random';
+import { look } from '../src/core/seasons/look';
+import type { Frequency } from '../src/core/series/frequency';
+
+interface Made {
+	values: number[];
+	frequency: Frequency;
+	season: number;
+	multiplied: boolean | null;
+	trend: boolean;
+	step: boolean;
+	freak: number | null;
+	make: string;
+}
+
+const LENGTHS: [number, Frequency, number][] = [
+	[36, 'month', 12],
+	[60, 'month', 12],
+	[120, 'month', 12],
+	[16, 'quarter', 4],
+	[32, 'quarter', 4],
+	[104, 'week', 52],
+	[70, 'day', 7],
+	[52, 'step', 13],
+	[60, 'step', 11],
+];
+const NOISE = [0.03, 0.08, 0.15];
+const REPEATS = 10;
+
+/** Every combination of length, noise and make, each made several times from a seed of its own. */
+
+export function panel(): Made[] {
+	const all: Made[] = [];
+	let seed = 1;
+	for (const [n, frequency, period] of LENGTHS) {
+		for (const noise of NOISE) {
+			for (const season of [0, period]) {
+				for (const kind of ['level', 'trend', 'step', 'freak', 'wandering'] as const) {
+					for (let i = 0; i < REPEATS; i++)
+						all.push(make(seed++, n, frequency, season, noise, kind, i % 2 === 1));
+				}
+			}
+		}
+	}
+	return all;
+}
+
+function make(
+	seed: number,
+	n: number,
+	frequency: Frequency,
+	season: number,
+	noise: number,
+	kind: 'level' | 'trend' | 'step' | 'freak' | 'wandering',
+	multiplied: boolean,
+): Made {
+	const normal = seededNormal(seed);
+	const uniform = seededUniform(seed * 7 + 1);
+	const shape = Array.from({ length: season }, () => normal());
+	const centre = shape.reduce((a, b) => a + b, 0) / Math.max(1, season);
+	const spread = Math.sqrt(shape.reduce((a, b) => a + (b - centre) ** 2, 0) / Math.max(1, season)) || 1;
+	// A season is at least half as large as the noise again; smaller ones nobody could see.
+	const size = 100 * Math.max(0.12, 1.5 * noise);
+	const effects = shape.map((value) => (size * (value - centre)) / spread);
+	const slope = kind === 'trend' ? ((uniform() < 0.5 ? -0.4 : 0.9) * 100) / n : 0;
+	const stepAt = kind === 'step' ? Math.round(n * (0.35 + 0.3 * uniform())) : n;
+	const stepBy = 100 * (0.3 + 2.5 * noise);
+	const freak = kind === 'freak' ? Math.round(2 + uniform() * (n - 5)) : null;
+	let wander = 0;
+	const values = Array.from({ length: n }, (_, t) => {
+		if (kind === 'wandering') wander = 0.6 * wander + normal() * noise * 80;
+		const level = 100 + slope * t + (t >= stepAt ? stepBy : 0);
+		const seasonal =
+			season > 0 ? (multiplied ? (level / 100) * effects[t % season]! : effects[t % season]!) : 0;
+		const error = kind === 'wandering' ? wander : normal() * noise * 100;
+		return level + seasonal + error + (t === freak ? 100 * (0.6 + 8 * noise) : 0);
+	});
+	return {
+		values,
+		frequency,
+		season,
+		multiplied: season > 0 && kind === 'trend' ? multiplied : null,
+		trend: kind === 'trend',
+		step: kind === 'step',
+		freak,
+		make: kind,
+	};
+}
+
+/** Right and false alarms of each reading. */
+export function measureLooking(): string[] {
+	const all = panel();
+	const rows = all.map((made) => ({ made, seen: look(made.values, made.frequency) }));
+	const share = (list: typeof rows, hit: (row: (typeof rows)[number]) => boolean) =>
+		`${list.filter(hit).length} of ${list.length} (${list.length > 0 ? ((100 * list.filter(hit).length) / list.length).toFixed(1) : '–'} %)`;
+	const seasonal = rows.filter(({ made }) => made.season > 0);
+	const flat = rows.filter(({ made }) => made.season === 0);
+	const compared = rows.filter(({ made, seen }) => made.multiplied !== null && seen.swings);
+	return [
+		`(e) a first look at ${all.length} series of known make`,
+		`    season there, and found: ${share(seasonal, ({ seen }) => seen.season !== null)}; with its length: ${share(seasonal, ({ made, seen }) => seen.season?.length === made.season)}`,
+		`    no season, and one cried: ${share(flat, ({ seen }) => seen.season !== null)}; of those that wander: ${share(
+			flat.filter(({ made }) => made.make === 'wandering'),
+			({ seen }) => seen.season !== null,
+		)}`,
+		`    swings grow, and said so: ${share(
+			compared.filter(({ made }) => made.multiplied),
+			({ seen }) => seen.swings!.grow,
+		)}; steady, and growing cried: ${share(
+			compared.filter(({ made }) => !made.multiplied),
+			({ seen }) => seen.swings!.grow,
+		)}`,
+		`    trend there, and found: ${share(
+			rows.filter(({ made }) => made.trend),
+			({ seen }) => seen.trend?.found === true,
+		)}; level or freak, and one cried: ${share(
+			rows.filter(({ made }) => made.make === 'level' || made.make === 'freak'),
+			({ seen }) => seen.trend?.found === true,
+		)}; of those that wander: ${share(
+			rows.filter(({ made }) => made.make === 'wandering'),
+			({ seen }) => seen.trend?.found === true,
+		)}`,
+		`    step there, and found: ${share(
+			rows.filter(({ made }) => made.step),
+			({ seen }) => seen.step?.found === true,
+		)}; none, and one cried: ${share(
+			rows.filter(({ made }) => !made.step),
+			({ seen }) => seen.step?.found === true,
+		)}`,
+		`    freak period there, and found: ${share(
+			rows.filter(({ made }) => made.freak !== null),
+			({ made, seen }) => seen.freaks.some(({ at }) => at === made.freak),
+		)}; none, and one cried: ${share(
+			rows.filter(({ made }) => made.freak === null),
+			({ seen }) => seen.freaks.length > 0,
+		)}`,
+	];
+}

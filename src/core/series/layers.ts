@@ -1,0 +1,219 @@
+import { CALENDAR_SEASON_LENGTH, type Frequency } from './frequency';
+import { fillGaps, type GapRule } from './gaps';
+import { daysIn, formatPeriod, type Ordinal } from './period';
+import type { SeriesInput } from './series';
+
+/** The layers over the actuals of an item that can be switched off and on again. */
+export const LAYERS = ['correction', 'gap-rule', 'gap', 'left-out', 'event', 'per-day'] as const;
+export type Layer = (typeof LAYERS)[number];
+
+/** A figure put in place of an actual. It stands for as long as the actual is the one that it was made over. */
+export interface Correction {
+	to: number;
+	/** The actual at that time; null where there was none. */
+	over: number | null;
+}
+
+/** What was decided about a series, over its actuals: nothing of it changes them. Keys are ordinals of periods. */
+export interface Layers {
+	corrections: Readonly<Record<number, Correction>>;
+	/** What missing values of single periods become. */
+	gaps: Readonly<Record<number, GapRule>>;
+	leftOut: readonly Ordinal[];
+	events: Readonly<Record<number, string>>;
+	/** What missing values become elsewhere. */
+	gapRule: GapRule;
+	/** Whether the rate per day of each period is worked on. */
+	perDay: boolean;
+	/** Set by hand; null for the item's own. */
+	seasonLength: number | null;
+	/** Layers that are switched off. */
+	off: readonly Layer[];
+}
+
+export const NO_LAYERS: Layers = {
+	corrections: {},
+	gaps: {},
+	leftOut: [],
+	events: {},
+	gapRule: 'skip',
+	perDay: false,
+	seasonLength: null,
+	off: [],
+};
+
+/** What a period of a series is, beside its figure. */
+export type Mark = 'gap' | 'filled' | 'left-out' | 'corrected' | 'event';
+
+/** A series with its layers laid over it. */
+export interface Layered {
+	frequency: Frequency;
+	seasonLength: number;
+	/** Ordinal of the first period. */
+	first: Ordinal;
+	/** Actuals, corrected; null where missing. */
+	values: (number | null)[];
+	/** Actuals as they came in, over the same periods. */
+	raw: (number | null)[];
+	/** What methods see, in totals: gaps filled, left-out periods missing. */
+	worked: (number | null)[];
+	/** The series of a request to evaluate, and its gap rule. */
+	request: SeriesInput;
+	gapRule: GapRule;
+	/** By 0-based position. */
+	marks: ReadonlyMap<number, readonly Mark[]>;
+	/** Layers that made a difference. */
+	used: Layer[];
+	/** Positions whose correction no longer holds, because the actual under it changed since. */
+	outdated: number[];
+}
+
+/** Whether totals of this frequency depend on the length of the period. */
+export const hasUnevenPeriods = (frequency: Frequency): boolean =>
+	frequency === 'month' || frequency === 'quarter' || frequency === 'year';
+
+/**
+ * Lays the layers over actuals.
+ * @param actuals one figure a period from `first`; null where missing
+ */
+export function applyLayers(
+	{ first: from, values: given }: { first: Ordinal; values: readonly (number | null)[] },
+	frequency: Frequency,
+	ownSeasonLength: number,
+	layers: Layers,
+): Layered {
+	const on = (layer: Layer) => !layers.off.includes(layer);
+	const seasonLength = layers.seasonLength ?? ownSeasonLength;
+	const used = new Set<Layer>();
+	const marks = new Map<number, Mark[]>();
+	const mark = (position: number, each: Mark) => {
+		const list = marks.get(position);
+		if (list) list.push(each);
+		else marks.set(position, [each]);
+	};
+
+	const corrected = on('correction')
+		? Object.entries(layers.corrections).map(([period, each]) => ({ period: Number(period), ...each }))
+		: [];
+	const holds = corrected.filter(({ period, over }) => (given[period - from] ?? null) === over);
+	const first = Math.min(from, ...holds.map(({ period }) => period));
+	const last = Math.max(from + given.length - 1, ...holds.map(({ period }) => period));
+	const raw = Array.from({ length: last - first + 1 }, (_, i) => given[first + i - from] ?? null);
+	const values = [...raw];
+	for (const { period, to } of holds) {
+		values[period - first] = to;
+		used.add('correction');
+		mark(period - first, 'corrected');
+	}
+	const inside = (period: Ordinal) => period >= first && period <= last;
+	const leftOut = on('left-out') ? layers.leftOut.filter(inside).map((period) => period - first) : [];
+	for (const position of leftOut) {
+		used.add('left-out');
+		mark(position, 'left-out');
+	}
+	if (on('event'))
+		for (const period of Object.keys(layers.events).map(Number))
+			if (inside(period)) mark(period - first, 'event');
+
+	const perDay = layers.perDay && on('per-day') && hasUnevenPeriods(frequency);
+	if (perDay) used.add('per-day');
+	const gapRule = on('gap-rule') ? layers.gapRule : 'skip';
+	const excluded = leftOut.map((position) => position + 1);
+	const fill = (rule: GapRule) =>
+		fillGaps(rates(values, perDay, frequency, first), rule, seasonLength, excluded);
+	const known = fill('skip');
+	const filled = fill(gapRule);
+	// Single periods have a rule of their own: its figure is what the request holds, and `skip` is left out of the filling.
+	const asked = [...values];
+	if (on('gap')) {
+		for (const [period, rule] of Object.entries(layers.gaps)) {
+			const position = Number(period) - first;
+			if (!inside(Number(period)) || values[position] !== null || leftOut.includes(position)) continue;
+			used.add('gap');
+			const rate = fill(rule)[position]!;
+			filled[position] = rate;
+			if (Number.isNaN(rate)) excluded.push(position + 1);
+			else asked[position] = rate * (perDay ? daysIn(frequency, first + position) : 1);
+		}
+	}
+	const worked = Array.from(filled, (rate, i): number | null => {
+		if (Number.isNaN(rate)) {
+			if (!leftOut.includes(i)) mark(i, 'gap');
+			return null;
+		}
+		if (Number.isNaN(known[i])) {
+			mark(i, 'filled');
+			if (asked[i] === null) used.add('gap-rule');
+		}
+		return values[i] ?? rate * (perDay ? daysIn(frequency, first + i) : 1);
+	});
+	return {
+		frequency,
+		seasonLength,
+		first,
+		values,
+		raw,
+		worked,
+		request: {
+			values: asked,
+			frequency,
+			start: formatPeriod(frequency, first),
+			seasonLength,
+			...(excluded.length > 0 && { excluded: [...new Set(excluded)].sort((a, b) => a - b) }),
+			...(perDay && { perDay }),
+		},
+		gapRule,
+		marks,
+		used: LAYERS.filter((layer) => used.has(layer)),
+		outdated: corrected.filter((each) => !holds.includes(each)).map(({ period }) => period - first),
+	};
+}
+
+/** Figures as methods see them: the rate per day of each period where that is asked for. */
+function rates(
+	values: readonly (number | null)[],
+	perDay: boolean,
+	frequency: Frequency,
+	first: Ordinal,
+): (number | null)[] {
+	return perDay
+		? values.map((value, i) => (value === null ? null : value / daysIn(frequency, first + i)))
+		: [...values];
+}
+
+/** What was used, for a reader: “2 corrected, 1 left out, gaps interpolated”. Empty where nothing was. */
+export function layerWords({ marks, used, gapRule }: Pick<Layered, 'marks' | 'used' | 'gapRule'>): string[] {
+	const count = (which: Mark) => [...marks.values()].filter((list) => list.includes(which)).length;
+	const rule = {
+		skip: '',
+		'carry-forward': 'carried forward',
+		interpolate: 'interpolated',
+		seasonal: 'filled from the season before',
+		zero: 'taken as zero',
+	}[gapRule];
+	const words: Record<Layer, string> = {
+		correction: `${count('corrected')} corrected`,
+		'gap-rule': `gaps ${rule}`,
+		gap: 'single gaps by rules of their own',
+		'left-out': `${count('left-out')} left out`,
+		event: '',
+		'per-day': 'worked as a rate per day',
+	};
+	return used.map((layer) => words[layer]);
+}
+
+/** The season length that the calendar gives, and others that are usual beside it. */
+export function usualSeasonLengths(frequency: Frequency): number[] {
+	const own = CALENDAR_SEASON_LENGTH[frequency];
+	const others: Record<Frequency, number[]> = {
+		hour: [24, 168],
+		day: [7, 365],
+		weekday: [5, 260],
+		week: [52, 13, 4],
+		month: [12, 6, 3],
+		quarter: [4, 2],
+		year: [],
+		step: [4, 12, 13],
+	};
+	return [...new Set([own, ...others[frequency]])].filter((length) => length > 1);
+}

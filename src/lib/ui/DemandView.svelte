@@ -1,0 +1,323 @@
+<script lang="ts">
+	import { tick } from 'svelte';
+	import { GAP_RULES, type GapRule } from '$core/series/gaps';
+	import { hasUnevenPeriods, type Layer } from '$core/series/layers';
+	import { describePeriod } from '$core/series/period';
+	import { readFigure } from '../reading/figures';
+	import { MARK_WORDS } from '../charts/marks';
+	import { figure, moment } from './format';
+	import type { ItemState } from './item-state.svelte';
+	import LayerShape from './LayerShape.svelte';
+	import { without } from './layer-changes';
+	import { mendWords, RULE_WORDS } from './layer-words';
+	import { saveSeries } from './save-series';
+
+	let { desk }: { desk: ItemState } = $props();
+
+	const ROW = 30;
+	const SPARE = 8;
+	const series = $derived(desk.series);
+	const layers = $derived(desk.layers);
+	/** One row more than there are periods: the next figure is appended there. */
+	const count = $derived(series.values.length + 1);
+
+	let viewport: HTMLDivElement | undefined = $state();
+	let scrolled = $state(0);
+	let height = $state(300);
+	const from = $derived(Math.max(0, Math.floor(scrolled / ROW) - SPARE));
+	const visible = $derived(
+		Array.from(
+			{ length: Math.max(0, Math.min(count, Math.ceil((scrolled + height) / ROW) + SPARE) - from) },
+			(_, i) => from + i,
+		),
+	);
+	let refused = $state.raw<{ position: number; why: string } | null>(null);
+	let showRecord = $state(false);
+
+	// The newest figures are what is looked at first.
+	$effect(() => {
+		viewport?.scrollTo(0, viewport.scrollHeight);
+	});
+
+	const SWITCHES: { layer: Layer; name: string }[] = [
+		{ layer: 'correction', name: 'corrections' },
+		{ layer: 'gap', name: 'gaps one by one' },
+		{ layer: 'left-out', name: 'left out' },
+		{ layer: 'event', name: 'events' },
+	];
+	const size = (layer: Layer) =>
+		({
+			correction: Object.keys(layers.corrections).length,
+			gap: Object.keys(layers.gaps).length,
+			'left-out': layers.leftOut.length,
+			event: Object.keys(layers.events).length,
+			'gap-rule': Number(layers.gapRule !== 'skip'),
+			'per-day': Number(layers.perDay),
+		})[layer];
+	function toggle(layer: Layer) {
+		const off = layers.off.includes(layer)
+			? layers.off.filter((each) => each !== layer)
+			: [...layers.off, layer];
+		desk.mend({ off });
+	}
+
+	const shownFigure = (position: number) => {
+		const value = series.values[position] ?? null;
+		return value === null ? '' : figure(value, desk.actualDecimals);
+	};
+
+	/** Takes what was typed: a figure over the actual, or the actual again where the cell was emptied. */
+	function take(position: number, text: string): boolean {
+		refused = null;
+		if (text.trim() === shownFigure(position)) return true;
+		const period = series.first + position;
+		const read = readFigure(text, '.');
+		if ('refused' in read) {
+			refused = {
+				position,
+				why: `${describePeriod(series.frequency, period)} ${read.refused}. Type a figure such as 1204.5, or empty the cell to go back to what came in.`,
+			};
+			return false;
+		}
+		const over = series.raw[position] ?? null;
+		if (read.value === null || read.value === over) {
+			if (layers.corrections[period]) desk.mend({ corrections: without(layers.corrections, [period]) });
+			return true;
+		}
+		desk.mend({
+			corrections: { ...layers.corrections, [period]: { to: read.value, over } },
+			off: layers.off.filter((layer) => layer !== 'correction'),
+		});
+		return true;
+	}
+
+	async function go(position: number) {
+		const target = Math.max(0, Math.min(count - 1, position));
+		if (viewport)
+			viewport.scrollTop = Math.min(Math.max(viewport.scrollTop, (target + 1) * ROW - height), target * ROW);
+		await tick();
+		const field = viewport?.querySelector<HTMLInputElement>(`[data-figure="${target}"]`);
+		field?.focus();
+		field?.select();
+	}
+
+	function key(event: KeyboardEvent & { currentTarget: HTMLInputElement }, position: number) {
+		const moves: Record<string, number> = { Enter: 1, ArrowDown: 1, ArrowUp: -1, PageDown: 10, PageUp: -10 };
+		const move = event.key === 'Enter' && event.shiftKey ? -1 : moves[event.key];
+		if (event.key === 'Escape') {
+			event.currentTarget.value = shownFigure(position);
+			refused = null;
+		} else if (move !== undefined) {
+			event.preventDefault();
+			if (take(position, event.currentTarget.value)) void tick().then(() => go(position + move));
+		}
+	}
+
+	function setGap(position: number, rule: string) {
+		const period = series.first + position;
+		desk.mend({
+			gaps: rule === '' ? without(layers.gaps, [period]) : { ...layers.gaps, [period]: rule as GapRule },
+		});
+	}
+
+	function leaveOut(position: number) {
+		const period = series.first + position;
+		const out = layers.leftOut.includes(period);
+		desk.mend({
+			leftOut: out
+				? layers.leftOut.filter((each) => each !== period)
+				: [...layers.leftOut, period].sort((a, b) => a - b),
+			off: layers.off.filter((layer) => layer !== 'left-out'),
+		});
+	}
+
+	function pin(position: number, words: string) {
+		const period = series.first + position;
+		if (words.trim() === (layers.events[period] ?? '')) return;
+		desk.mend({
+			events:
+				words.trim() === ''
+					? without(layers.events, [period])
+					: { ...layers.events, [period]: words.trim().slice(0, 200) },
+		});
+	}
+	const isOff = (layer: Layer) => layers.off.includes(layer);
+</script>
+
+<div class="flex h-full flex-col text-[13px]">
+	<div class="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule px-4 py-1.5">
+		<label class="flex items-center gap-1.5 text-ink-2">
+			a missing figure
+			<select
+				class="h-7 rounded-md border border-edge bg-panel py-0 pl-2 text-[13px] text-ink"
+				aria-label="What missing figures become"
+				value={layers.gapRule}
+				onchange={(event) => desk.mend({ gapRule: event.currentTarget.value as GapRule })}
+			>
+				{#each GAP_RULES as rule (rule)}<option value={rule}>{RULE_WORDS[rule]}</option>{/each}
+			</select>
+		</label>
+		{#if hasUnevenPeriods(series.frequency)}
+			<label class="flex items-center gap-1.5 text-ink-2">
+				<input
+					type="checkbox"
+					class="rounded-sm border-edge text-accent"
+					checked={layers.perDay}
+					onchange={(event) => desk.mend({ perDay: event.currentTarget.checked })}
+				/>
+				work on the rate per day
+			</label>
+		{/if}
+		{#each SWITCHES.filter(({ layer }) => size(layer) > 0) as { layer, name } (layer)}
+			<button
+				type="button"
+				class="quiet {isOff(layer) ? 'line-through' : ''}"
+				aria-pressed={!isOff(layer)}
+				title={isOff(layer)
+					? 'Switched off; press to lay it over again'
+					: 'Press to see the series without it'}
+				onclick={() => toggle(layer)}>{size(layer)} {name}</button
+			>
+		{/each}
+		<span class="ml-auto flex gap-2 text-ink-2">
+			take away
+			<button type="button" class="quiet" onclick={() => void saveSeries(desk, 'csv')}>CSV</button>
+			<button type="button" class="quiet" onclick={() => void saveSeries(desk, 'xlsx')}>XLSX</button>
+		</span>
+	</div>
+
+	<div class="line px-4 py-0.5 text-[12px] text-ink-2" role="presentation">
+		<span>period</span><span class="text-right">figure</span><span>what it is</span><span>left out</span><span
+			>event</span
+		>
+	</div>
+	<!-- svelte-ignore a11y_no_noninteractive_tabindex (scrolled with the keyboard) -->
+	<div
+		bind:this={viewport}
+		bind:clientHeight={height}
+		class="min-h-0 flex-1 overflow-y-auto border-y border-rule bg-panel"
+		tabindex="0"
+		role="region"
+		aria-label="Figures of the item"
+		onscroll={(event) => (scrolled = event.currentTarget.scrollTop)}
+	>
+		<div class="relative" style:height="{count * ROW}px">
+			{#each visible as position (position)}
+				{@const period = series.first + position}
+				{@const marks = series.marks.get(position) ?? []}
+				{@const isNext = position === count - 1}
+				<div
+					class="line absolute inset-x-0 border-b border-rule px-4 {marks.includes('left-out')
+						? 'text-ink-2'
+						: ''}"
+					style:top="{position * ROW}px"
+					style:height="{ROW}px"
+					data-position={position}
+				>
+					<span class={isNext ? 'text-ink-2 italic' : ''}>{describePeriod(series.frequency, period)}</span>
+					<input
+						class="figures h-7 w-full rounded-sm border border-transparent bg-transparent px-1 py-0 text-[13px] hover:border-edge focus:border-accent {marks.includes(
+							'left-out',
+						)
+							? 'line-through'
+							: ''}"
+						aria-label="Figure of {describePeriod(series.frequency, period)}"
+						data-figure={position}
+						value={shownFigure(position)}
+						placeholder={isNext ? 'next' : '–'}
+						onkeydown={(event) => key(event, position)}
+						onchange={(event) => take(position, event.currentTarget.value)}
+					/>
+					<span class="flex min-w-0 items-center gap-1.5 text-ink-2">
+						{#if !isNext && series.values[position] === null}
+							<select
+								class="h-6 max-w-full rounded-sm border border-rule bg-transparent py-0 pr-6 pl-1 text-[12px] text-ink"
+								aria-label="What {describePeriod(series.frequency, period)} becomes"
+								value={layers.gaps[period] ?? ''}
+								onchange={(event) => setGap(position, event.currentTarget.value)}
+							>
+								<option value="">missing, as all</option>
+								{#each GAP_RULES as rule (rule)}<option value={rule}>{RULE_WORDS[rule]}</option>{/each}
+							</select>
+						{/if}
+						{#each marks.filter((mark) => mark !== 'event' && mark !== 'gap') as mark (mark)}
+							<span class="flex items-center gap-1 truncate" data-what={mark}>
+								<LayerShape {mark} />
+								{#if mark === 'corrected'}{series.raw[position] === null
+										? 'typed in'
+										: `came in as ${figure(series.raw[position], desk.actualDecimals)}`}
+								{:else if mark === 'filled'}{figure(series.worked[position], desk.decimals)}
+								{:else}{MARK_WORDS[mark]}{/if}
+							</span>
+						{/each}
+						{#if series.outdated.includes(position)}<span
+								class="truncate text-warn"
+								title="The figure that was corrected has changed since; the correction no longer holds."
+								>correction overtaken</span
+							>{/if}
+					</span>
+					{#if isNext}<span></span><span></span>{:else}
+						<input
+							type="checkbox"
+							class="rounded-sm border-edge text-accent"
+							aria-label="Leave out {describePeriod(series.frequency, period)}"
+							checked={layers.leftOut.includes(period)}
+							onchange={() => leaveOut(position)}
+						/>
+						<span class="flex items-center gap-1">
+							{#if marks.includes('event')}<LayerShape mark="event" />{/if}
+							<input
+								class="h-7 w-full rounded-sm border border-transparent bg-transparent px-1 py-0 text-[13px] hover:border-edge focus:border-accent"
+								aria-label="Event in {describePeriod(series.frequency, period)}"
+								maxlength="200"
+								value={layers.events[period] ?? ''}
+								onchange={(event) => pin(position, event.currentTarget.value)}
+							/>
+						</span>
+					{/if}
+				</div>
+			{/each}
+		</div>
+	</div>
+	{#if refused}<p class="border-l-[3px] border-bad px-3 py-1 text-bad" role="alert" data-refused>
+			{refused.why}
+		</p>{/if}
+	<div class="flex items-baseline gap-3 px-4 py-1.5 text-ink-2">
+		<span>Enter takes a figure and goes down; what came in stays underneath.</span>
+		{#if desk.mends.length > 0}
+			<button
+				type="button"
+				class="quiet ml-auto shrink-0"
+				aria-expanded={showRecord}
+				onclick={() => (showRecord = !showRecord)}
+				>{showRecord
+					? 'hide the record'
+					: `on record: ${desk.mends.length}${desk.mends.length === 100 ? ' newest' : ''}`}</button
+			>
+		{/if}
+	</div>
+	{#if showRecord}
+		<ul
+			class="max-h-32 shrink-0 overflow-y-auto border-t border-rule px-4 py-1"
+			aria-label="Who changed what, and when"
+			data-record
+		>
+			{#each desk.mends as entry (entry.id)}
+				<li class="flex gap-3">
+					<span class="w-36 shrink-0 text-ink-2">{moment(entry.at)}</span><span
+						class="w-20 shrink-0 truncate text-ink-2">{entry.by}</span
+					><span>{mendWords(entry, series.frequency, desk.actualDecimals)}</span>
+				</li>
+			{/each}
+		</ul>
+	{/if}
+</div>
+
+<style>
+	.line {
+		display: grid;
+		grid-template-columns: 92px 88px minmax(0, 1.2fr) 52px minmax(0, 1fr);
+		gap: 10px;
+		align-items: center;
+	}
+</style>

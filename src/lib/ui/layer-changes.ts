@@ -1,0 +1,43 @@
+import { LAYERS, type Layers } from '$core/series/layers';
+import type { Mend } from '../shapes';
+
+/** The entries that turn one state of the layers into another; a setting of null takes one away. */
+export function layerChanges(from: Layers, to: Layers): Mend[] {
+	const entries: Mend[] = [];
+	const periods = <T>(
+		a: Readonly<Record<number, T>>,
+		b: Readonly<Record<number, T>>,
+		make: (period: number, setting: T | null) => Mend,
+	) => {
+		for (const key of new Set([...Object.keys(a), ...Object.keys(b)])) {
+			const period = Number(key);
+			const next = b[period] ?? null;
+			if (JSON.stringify(a[period] ?? null) !== JSON.stringify(next)) entries.push(make(period, next));
+		}
+	};
+	periods(from.corrections, to.corrections, (period, setting) => ({ kind: 'correction', period, setting }));
+	periods(from.gaps, to.gaps, (period, setting) => ({ kind: 'gap', period, setting }));
+	periods(from.events, to.events, (period, setting) => ({ kind: 'event', period, setting }));
+	const flags = (list: readonly number[]) =>
+		Object.fromEntries(list.map((period) => [period, true as const]));
+	periods(flags(from.leftOut), flags(to.leftOut), (period, setting) => ({
+		kind: 'left-out',
+		period,
+		setting,
+	}));
+	if (from.gapRule !== to.gapRule) entries.push({ kind: 'gap-rule', setting: to.gapRule });
+	if (from.perDay !== to.perDay) entries.push({ kind: 'per-day', setting: to.perDay || null });
+	if (from.seasonLength !== to.seasonLength)
+		entries.push({ kind: 'season-length', setting: to.seasonLength });
+	for (const layer of LAYERS) {
+		if (from.off.includes(layer) !== to.off.includes(layer)) {
+			entries.push({ kind: 'off', layer, setting: to.off.includes(layer) || null });
+		}
+	}
+	return entries;
+}
+
+/** A record without some of its keys. */
+export function without<T>(record: Readonly<Record<number, T>>, keys: readonly number[]): Record<number, T> {
+	return Object.fromEntries(Object.entries(record).filter(([key]) => !keys.includes(Number(key))));
+}
