@@ -11,7 +11,7 @@ export const MARK_PATH: Readonly<Record<Mark, { path: string; filled: boolean }>
 
 /** The token that each mark is drawn in. */
 export const MARK_COLOUR: Readonly<Record<Mark, string>> = {
-	gap: '--ink-2',
+	gap: '--ink',
 	filled: '--ink-2',
 	'left-out': '--bad',
 	corrected: '--warn',

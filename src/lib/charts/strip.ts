@@ -181,7 +181,7 @@ const PINNED_AT = 16;
 function markSeries(marks: readonly StripMark[], palette: Palette): object[] {
 	const shape = (mark: Mark) => ({
 		symbol: `path://${MARK_PATH[mark].path}`,
-		symbolSize: mark === 'gap' ? [5, 11] : 9,
+		symbolSize: mark === 'gap' ? [6, 13] : 9,
 		itemStyle: {
 			color: MARK_PATH[mark].filled ? palette.marks[mark] : 'transparent',
 			borderColor: palette.marks[mark],

@@ -242,6 +242,7 @@ class Finder {
 		const { rows, figureColumns, keyColumns } = this;
 		const inFigures = figureColumns.length;
 		const began = this.#firstNumbers();
+		const dated = keyColumns.find((c) => this.#isDated(c, began)) ?? -1;
 		for (let r = 0; r < rows.length; r++) {
 			if (this.rowRoles[r] === 'figures') this.dataRows.push(r);
 			if (this.rowRoles[r]) continue;
@@ -256,6 +257,10 @@ class Finder {
 			}
 			const keyed = keyColumns.some((c) => this.kind(r, c) !== BLANK);
 			const keyedByPeriod = keyColumns.some((c) => this.kind(r, c) === PERIOD || this.kind(r, c) === NUMBER);
+			// Codes of digits over the figures, “Month” or nothing over the periods.
+			const codes = dated >= 0 && this.dataRows.length === 0 && this.kind(r, dated) !== PERIOD;
+			const corner = codes ? this.cell(r, dated) : '';
+			if (codes && (corner === '' || saysPeriods(corner)) && r < rows.length - 1) continue;
 			if (numbers + missing > 0 && numbers + missing >= words) {
 				if (!this.#isNumericHeading(r)) this.#isData(r);
 			} else if (words === 0 && keyedByPeriod && r >= began) {

@@ -292,6 +292,11 @@ const MANY: Case[] = [
 		['month', '2024-01', { Chain: [1, 2, 3], Pedal: [4, 5, 6] }],
 	],
 	[
+		'codes of digits across',
+		t('Month\t10101\t10102', '2024-01\t1\t4', '2024-02\t2\t5'),
+		['month', '2024-01', { '10101': [1, 2], '10102': [4, 5] }],
+	],
+	[
 		'items down, months across',
 		t('Item\t2024-01\t2024-02\t2024-03', 'Chain\t1\t2\t3', 'Pedal\t4\t5\t6'),
 		['month', '2024-01', { Chain: [1, 2, 3], Pedal: [4, 5, 6] }],

@@ -40,10 +40,10 @@
 	});
 
 	const SWITCHES: { layer: Layer; name: string }[] = [
-		{ layer: 'correction', name: 'corrections' },
-		{ layer: 'gap', name: 'gaps one by one' },
+		{ layer: 'correction', name: 'corrected' },
+		{ layer: 'gap', name: 'by a rule of their own' },
 		{ layer: 'left-out', name: 'left out' },
-		{ layer: 'event', name: 'events' },
+		{ layer: 'event', name: 'pinned' },
 	];
 	const size = (layer: Layer) =>
 		({
@@ -179,11 +179,6 @@
 				onclick={() => toggle(layer)}>{size(layer)} {name}</button
 			>
 		{/each}
-		<span class="ml-auto flex gap-2 text-ink-2">
-			take away
-			<button type="button" class="quiet" onclick={() => void saveSeries(desk, 'csv')}>CSV</button>
-			<button type="button" class="quiet" onclick={() => void saveSeries(desk, 'xlsx')}>XLSX</button>
-		</span>
 	</div>
 
 	<div class="line px-4 py-0.5 text-[12px] text-ink-2" role="presentation">
@@ -284,10 +279,15 @@
 		</p>{/if}
 	<div class="flex items-baseline gap-3 px-4 py-1.5 text-ink-2">
 		<span>Enter takes a figure and goes down; what came in stays underneath.</span>
+		<span class="ml-auto shrink-0 flex gap-2 text-ink-2">
+			take away
+			<button type="button" class="quiet" onclick={() => void saveSeries(desk, 'csv')}>CSV</button>
+			<button type="button" class="quiet" onclick={() => void saveSeries(desk, 'xlsx')}>XLSX</button>
+		</span>
 		{#if desk.mends.length > 0}
 			<button
 				type="button"
-				class="quiet ml-auto shrink-0"
+				class="quiet shrink-0"
 				aria-expanded={showRecord}
 				onclick={() => (showRecord = !showRecord)}
 				>{showRecord

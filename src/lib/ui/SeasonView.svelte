@@ -149,7 +149,9 @@
 	</div>
 	<div class="min-h-36 flex-1 px-2">
 		{#if cycles}
-			<h3 class="px-2 pt-1 text-[12px] text-ink-2">{title}{desk.unit ? `, ${desk.unit}` : ''}</h3>
+			<h3 class="px-2 pt-1 text-[12px] text-ink-2">
+				{title}{desk.unit ? ` (${desk.unit} a ${periodWord(series.frequency, 1)})` : ''}
+			</h3>
 			<div class="h-[calc(100%-1.4rem)]">
 				<Chart bind:this={chart} {option} theme={theme.name} label={title} />
 			</div>

@@ -339,7 +339,7 @@
 					<tr class="border-t border-rule {chosen ? 'font-semibold' : ''}" data-reading={id}>
 						<td class="py-1"><CandidateMark {place} bold={chosen} /></td>
 						<td class="py-0.5 leading-4">{label}</td>
-						<td class="figures">{figure(value, desk.decimals)}</td>
+						<td class="figures pl-2">{figure(value, desk.decimals)}</td>
 						<td class="figures pl-2">{at < n ? signed(error, desk.decimals) : ''}</td>
 					</tr>
 				{/each}
