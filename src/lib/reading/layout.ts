@@ -377,7 +377,19 @@ class Finder {
 		);
 		for (const c of this.figureColumns) this.columns[c] = 'figure';
 		this.dataRows = dataRows.filter((r) => this.rowRoles[r] === 'figures');
+		this.#strays();
 		return found.bySum;
+	}
+
+	/** Under a heading of periods, the few columns headed by a word are something else. */
+	#strays(): void {
+		for (let r = 0; r < (this.dataRows[0] ?? 0); r++) {
+			const periods = this.figureColumns.filter((c) => this.kind(r, c) === PERIOD);
+			const words = this.figureColumns.filter((c) => this.kind(r, c) === TEXT && !this.choices.columns?.[c]);
+			if (periods.length < 3 || words.length === 0 || words.length > periods.length / 4) continue;
+			for (const c of words) this.columns[c] = 'ignored';
+			this.figureColumns = this.figureColumns.filter((c) => !words.includes(c));
+		}
 	}
 
 	/** The heading rows: what stands over the figures, outside rows of figures. */

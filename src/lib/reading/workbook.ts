@@ -27,7 +27,8 @@ export async function readWorkbook(bytes: Uint8Array): Promise<Workbook> {
 	const unsafe = inspect(bytes);
 	if (unsafe) return { problem: unsafe };
 	try {
-		const sheets = await readWorkbookFile(bytes.slice().buffer, { trim: true });
+		// A copy: what comes from a server's buffer is a window on a larger one.
+		const sheets = await readWorkbookFile(new Uint8Array(bytes).buffer, { trim: true });
 		return {
 			sheets: sheets.map(({ sheet, data }) => ({
 				name: sheet,

@@ -167,6 +167,9 @@
 				{#if desk.adopted}
 					Adopted: <span class="text-accent">{desk.adopted.label}</span>, {moment(desk.adopted.adoptedAt)} by {desk
 						.adopted.adoptedBy}{desk.adopted.reason ? `: “${desk.adopted.reason}”` : ''}.
+					{#if desk.adopted.layersUsed.length > 0}From figures mended: {desk.adopted.layersUsed.join(
+							', ',
+						)}.{/if}
 					{#if desk.adoptedCount > 1}{desk.adoptedCount - 1} before it stay on record.{/if}
 				{:else}
 					Nothing is adopted yet. An adopted forecast stays on record and is never altered.

@@ -259,7 +259,7 @@
 					<label class="text-[13px] text-ink-2">
 						code
 						<input
-							value={one?.code ?? desk.picks['']?.code ?? ''}
+							value={one?.code ?? ''}
 							maxlength="80"
 							placeholder="70-214"
 							aria-invalid={desk.refusal?.path === 'code'}

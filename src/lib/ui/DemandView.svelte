@@ -91,6 +91,9 @@
 		return true;
 	}
 
+	/** Typed into, a figure is replaced; pressed again, the caret goes where it is pressed. */
+	let fresh = false;
+
 	async function go(position: number) {
 		const target = Math.max(0, Math.min(count - 1, position));
 		if (viewport)
@@ -220,6 +223,11 @@
 						data-figure={position}
 						value={shownFigure(position)}
 						placeholder={isNext ? 'next' : '–'}
+						onfocus={() => (fresh = true)}
+						onclick={(event) => {
+							if (fresh) event.currentTarget.select();
+							fresh = false;
+						}}
 						onkeydown={(event) => key(event, position)}
 						onchange={(event) => take(position, event.currentTarget.value)}
 					/>

@@ -51,6 +51,8 @@ export class BringInState {
 	brought = $state.raw<BroughtIn[] | null>(null);
 	streamed = $state.raw<Done | null>(null);
 
+	/** The file's name without its ending: a first guess at the code of its one item. */
+	#stem = $derived((this.file?.name ?? '').replace(/\.[^.]*$/, '').slice(0, 80));
 	#bytes: Uint8Array | null = null;
 	#opened: Table | null = null;
 	#stop: (() => void) | null = null;
@@ -87,7 +89,9 @@ export class BringInState {
 		if (!reading || reading.problem) return [];
 		return reading.items.map((item) => {
 			const pick = this.picks[item.code] ?? {};
-			const code = (pick.code ?? item.code).trim();
+			// A heading over one series is its name rather than its code, unless that code is known.
+			const named = reading.items.length > 1 || Object.hasOwn(this.stored, item.code);
+			const code = (pick.code ?? (named ? item.code : this.#stem)).trim();
 			const stored = Object.hasOwn(this.stored, code) ? this.stored[code]! : null;
 			const comparison = compareItem(item, reading.frequency, stored);
 			const present = item.values.filter((value) => value !== null).length;
@@ -153,8 +157,6 @@ export class BringInState {
 		const bytes = new Uint8Array(await part.arrayBuffer());
 		this.#bytes = this.isLarge ? bytes.subarray(0, bytes.lastIndexOf(10) + 1) : bytes;
 		if (this.#bytes.length === 0) this.#bytes = bytes;
-		const stem = file.name.replace(/\.[^.]*$/, '').slice(0, 80);
-		this.picks = { '': { code: stem } };
 		this.#read({ bytes: this.#bytes });
 	}
 
@@ -305,7 +307,9 @@ export class BringInState {
 
 	#lookUp(): void {
 		if (this.isLarge) return;
-		const codes = this.incoming.map(({ code }) => code).filter((code) => code !== '');
+		const codes = [...new Set(this.incoming.flatMap(({ code, item }) => [code, item.code]))].filter(
+			(code) => code !== '',
+		);
 		if (codes.length > 0) this.#lookUps.put(codes);
 	}
 
