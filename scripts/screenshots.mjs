@@ -15,6 +15,10 @@ const VIEWS = [
 	{ file: 'items', path: '/items' },
 	{ file: 'items-dark', path: '/items', dark: true },
 	{ file: 'bring-in', path: '/bring-in', act: ['paste'] },
+	{ file: 'bring-in-many', path: '/bring-in', act: ['pasteMany'] },
+	{ file: 'item-demand', path: '/items/50-210?view=demand&candidate=c', act: ['mend'] },
+	{ file: 'item-season', path: '/items/60-014?view=season&candidate=d' },
+	{ file: 'item-season-dark', path: '/items/60-014?view=season&candidate=d', act: ['seasons'], dark: true },
 	{ file: 'item-working', path: '/items/60-014?view=working&candidate=d', act: ['point'] },
 	{ file: 'item-signal', path: '/items/30-115?view=signal&candidate=d' },
 	{ file: 'item-ahead', path: '/items/40-051?view=ahead&candidate=e' },
@@ -23,26 +27,93 @@ const VIEWS = [
 	{ file: 'keys', path: '/items', act: ['keys'] },
 ];
 
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+const demand = (/** @type {number} */ item, /** @type {number} */ t) =>
+	Math.round(
+		(160 + 55 * item) * (1 + 0.22 * Math.sin((t - 2 - item) / 1.91)) + ((t * 37 + item * 11) % 23) + t,
+	);
+
 const PASTE = [
-	'month;Bar tape, cork',
-	...[212, 198, 240, 266, 281, 275, 263, 0, 251, 238, 226, 219, 224, 205, 251, 279, 290].map((value, i) => {
-		const month = `${2025 + Math.floor((i + 5) / 12)}-${String(((i + 5) % 12) + 1).padStart(2, '0')}`;
-		return `${month};${value || 'n/a'}`;
+	'Bar tape, cork: demand by year',
+	'',
+	`\t${MONTHS.join('\t')}\tTotal`,
+	...[2023, 2024, 2025].map((year, y) => {
+		const figures = MONTHS.map((_, m) => demand(1, 12 * y + m));
+		return `${year}\t${figures.join('\t')}\t${figures.reduce((a, b) => a + b)}`;
 	}),
+	'',
+	'* 2025 as counted by hand',
 ].join('\n');
+
+const PARTS = [
+	'Inner tube 28 × 40',
+	'Bell, brass',
+	'Bell, steel',
+	'Basket, wire',
+	'Basket, cane',
+	'Stand, rear',
+	'Stand, twin',
+	'Mudguard set',
+];
+const CODES = ['10-101', ...PARTS.slice(1).map((_, i) => `97-${110 + 5 * i}`)];
+/**
+ * Items down and months across: what is kept of the first one, two months more and one figure that differs, and new ones.
+ * @param {number[]} kept
+ */
+function manyItems(kept) {
+	const months = Array.from(
+		{ length: 26 },
+		(_, t) => `${String(((t + 10) % 12) + 1).padStart(2, '0')}/${2024 + Math.floor((t + 10) / 12)}`,
+	);
+	const first = [...kept.slice(-24), 2475, 2390].map((value, t) => (t === 20 ? value - 240 : value));
+	const rows = PARTS.map((name, i) => {
+		const figures =
+			i === 0
+				? first
+				: months.map((_, t) => (i === 3 && t === 9 ? 'n/a' : i === 5 && t === 4 ? 'many' : demand(i, t)));
+		return [CODES[i], name, ...figures].join(';');
+	});
+	return [
+		['Code', 'Description', ...months].join(';'),
+		...rows,
+		['Total', '', ...months.map((_, t) => 9000 + t)].join(';'),
+	].join('\n');
+}
 
 /** @type {Record<string, (driver: import('selenium-webdriver').WebDriver) => Promise<unknown>>} */
 const ACTS = {
 	paste: async (driver) => {
-		await driver.executeScript(
-			`const put = (field, value) => { field.focus(); document.execCommand('insertText', false, value); };
-			put(document.querySelector('textarea'), arguments[0]);
-			const [code, name, unit] = document.querySelectorAll('form#bring-in input');
-			put(code, '90-310'); put(unit, 'rolls');`,
-			PASTE,
-		);
+		await pasteText(driver, PASTE);
 		await appears(driver, 'return document.querySelector("[data-reading-result]") !== null');
+		await driver.executeScript(
+			`const put = (field, value) => { field.focus(); field.select(); document.execCommand('insertText', false, value); };
+			const [code, name, unit] = document.querySelectorAll('form#bring-in input');
+			put(code, '90-310'); put(name, 'Bar tape, cork'); put(unit, 'rolls'); unit.blur();`,
+		);
 	},
+	pasteMany: async (driver) => {
+		const kept = await driver.executeAsyncScript(
+			`const [done] = arguments; fetch('/api/v1/items/10-101').then((answer) => answer.json()).then((item) => done(item.series.values));`,
+		);
+		await pasteText(driver, manyItems(/** @type {number[]} */ (kept)));
+		await appears(driver, 'return document.querySelector("[data-comparison]") !== null');
+	},
+	mend: async (driver) => {
+		await driver.executeScript(
+			`const set = (label, value) => { const field = document.querySelector('[aria-label="' + label + '"]'); field.value = value; field.dispatchEvent(new Event('change', { bubbles: true })); };
+			set('What missing figures become', 'interpolate');
+			set('Figure of Aug 2026', '233'); set('Event in Jul 2026', 'trade fair'); set('Figure of Nov 2026', '214');
+			document.querySelector('[aria-label="Leave out Jun 2026"]').click();`,
+		);
+		await appears(driver, 'return /event/.test(document.querySelector("[data-legend]")?.textContent ?? "")');
+		await driver.executeScript(
+			`document.querySelector('section[aria-label="Strip"] [role="group"]').blur();`,
+		);
+	},
+	seasons: (driver) =>
+		driver.executeScript(
+			`[...document.querySelectorAll('#bench-view button')].find((b) => b.textContent.trim() === 'seasons').click();`,
+		),
 	point: (driver) =>
 		driver.executeScript(`const cell = document.querySelector('[data-working="level 58"]'); cell.focus();`),
 	add: (driver) =>
@@ -51,6 +122,18 @@ const ACTS = {
 		),
 	keys: (driver) => driver.executeScript(`document.querySelector('button[aria-label="Keys"]').click();`),
 };
+
+/**
+ * @param {import('selenium-webdriver').WebDriver} driver
+ * @param {string} text
+ */
+const pasteText = (driver, text) =>
+	driver.executeScript(
+		`const box = document.querySelector('textarea'); box.focus(); box.select();
+		const data = new DataTransfer(); data.setData('text/plain', arguments[0]);
+		box.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));`,
+		text,
+	);
 
 /**
  * @param {import('selenium-webdriver').WebDriver} driver
@@ -82,6 +165,8 @@ async function main() {
 				await appears(driver, 'return document.querySelector("[data-note], [data-line-up=says] p") !== null');
 			if (path.includes('view=signal'))
 				await appears(driver, 'return document.querySelectorAll("[data-signal=says] p").length === 2');
+			if (path.includes('view=season'))
+				await appears(driver, 'return document.querySelector("[data-statement]") !== null');
 			for (const name of act) await ACTS[name]?.(driver);
 			await appears(driver, 'return document.fonts.status === "loaded"');
 			// Two frames: what was just set is laid out in one and painted in the next.

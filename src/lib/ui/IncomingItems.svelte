@@ -69,7 +69,7 @@
 					<Sparkline values={item.values.slice(-60)} width={84} height={26} />
 					<span class="min-w-0 leading-4">
 						{#if problem}
-							<span class="text-bad">✕ {problem}</span>
+							<span class="block truncate text-bad" title={problem}>✕ {problem}</span>
 						{:else}
 							<span class={comparison.corrected.length > 0 ? 'text-warn' : ''}
 								>{comparison.corrected.length > 0 ? '◆ ' : ''}{comparisonWords(

@@ -47,9 +47,9 @@
 			item.unit && `${item.unit} a ${periodWord(series.frequency, 1)}`,
 			`${periods} ${periodWord(series.frequency, periods)}, ${describePeriod(series.frequency, series.first)} – ${describePeriod(series.frequency, series.first + periods - 1)}`,
 			series.seasonLength > 1 && `season of ${series.seasonLength}`,
-			gaps > 0 && `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}${series.gapRule === 'skip' ? ', skipped' : ''}`,
+			gaps > 0 && series.gapRule === 'skip' && `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}, skipped`,
 			layers.length > 0 && `mended: ${layers.join(', ')}`,
-		].filter((fact) => typeof fact === 'string' && fact !== ''),
+		].filter((fact): fact is string => typeof fact === 'string' && fact !== ''),
 	);
 
 	const standing = $derived.by(() => {
@@ -83,11 +83,13 @@
 
 <div class="flex h-full flex-col">
 	<div class="flex h-9 shrink-0 items-center gap-4 border-b border-rule px-4">
-		<h1 class="min-w-0 truncate text-base font-semibold">
+		<h1 class="min-w-0 shrink truncate text-base font-semibold">
 			<span class="figures mr-1 text-[13px] font-normal text-ink-2">{item.code}</span>{item.name}
 		</h1>
 		{#each facts as fact (fact)}
-			<span class="shrink-0 border-l border-rule pl-4 text-[13px]">{fact}</span>
+			<span class="min-w-0 shrink-[30] truncate border-l border-rule pl-4 text-[13px]" title={fact}
+				>{fact}</span
+			>
 		{/each}
 		<a
 			href="/api/v1/items/{encodeURIComponent(item.code)}/raw"

@@ -129,7 +129,8 @@
 </div>
 
 <style>
-	.part {
+	/* Stronger than the stock look of a select, whose arrow would cover the word. */
+	select.part.part.part {
 		height: 1.5rem;
 		min-width: 4.4rem;
 		width: 100%;
@@ -141,10 +142,10 @@
 		text-decoration: underline dotted 1px;
 		text-underline-offset: 3px;
 	}
-	.part:hover {
+	select.part.part.part:hover {
 		text-decoration-style: solid;
 	}
-	td .part {
+	td select.part.part.part {
 		width: 4.6rem;
 		border-top: 0;
 	}

@@ -307,9 +307,9 @@ export class BringInState {
 
 	#lookUp(): void {
 		if (this.isLarge) return;
-		const codes = [...new Set(this.incoming.flatMap(({ code, item }) => [code, item.code]))].filter(
-			(code) => code !== '',
-		);
+		const codes = this.incoming
+			.flatMap(({ code, item }) => (code === item.code ? [code] : [code, item.code]))
+			.filter((code) => code !== '');
 		if (codes.length > 0) this.#lookUps.put(codes);
 	}
 
