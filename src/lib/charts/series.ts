@@ -75,6 +75,7 @@ export function seriesOption(
 				data: values,
 				symbol: 'circle',
 				symbolSize: values.length > 130 ? 2.5 : 5,
+				showAllSymbol: values.length <= 130,
 				showSymbol: values.length <= DENSE,
 				sampling: values.length > DENSE ? 'lttb' : undefined,
 				lineStyle: { color: palette.ink, width: 1 },

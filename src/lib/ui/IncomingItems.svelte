@@ -71,7 +71,7 @@
 						{#if problem}
 							<span class="block truncate text-bad" title={problem}>✕ {problem}</span>
 						{:else}
-							<span class={comparison.corrected.length > 0 ? 'text-warn' : ''}
+							<span class="block truncate {comparison.corrected.length > 0 ? 'text-warn' : ''}"
 								>{comparison.corrected.length > 0 ? '◆ ' : ''}{comparisonWords(
 									comparison,
 									!stored,
@@ -92,7 +92,7 @@
 <style>
 	.line {
 		display: grid;
-		grid-template-columns: 20px minmax(70px, 1fr) minmax(80px, 1.4fr) minmax(0, 3fr);
+		grid-template-columns: 20px minmax(64px, 0.8fr) minmax(80px, 1.2fr) minmax(0, 3.4fr);
 		gap: 8px;
 		align-items: center;
 	}

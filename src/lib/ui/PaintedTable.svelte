@@ -132,7 +132,7 @@
 	/* Stronger than the stock look of a select, whose arrow would cover the word. */
 	select.part.part.part {
 		height: 1.5rem;
-		min-width: 4.4rem;
+		min-width: 5.4rem;
 		width: 100%;
 		padding: 0 0.4rem;
 		border: 0;
@@ -146,7 +146,7 @@
 		text-decoration-style: solid;
 	}
 	td select.part.part.part {
-		width: 4.6rem;
+		width: 5.8rem;
 		border-top: 0;
 	}
 	.part option {
