@@ -394,6 +394,12 @@ function sameSpot(sorted: readonly number[], monthsApart: number): boolean {
 	);
 }
 
+/** The period of one serial date; null for a cell that is none. */
+export function readSerial(cell: string, frequency: Frequency): Ordinal | null {
+	const days = serials(cell.trim());
+	return days === null ? null : periodOfDay(frequency, days);
+}
+
 /** Serial dates of a spreadsheet: whole numbers in order of time, at least two, evenly spaced as dates are. */
 export function readSerials(cells: readonly string[], choices: PeriodChoices = {}): PeriodColumn | null {
 	const days = cells.length > 1 ? readAll(cells, serials) : null;

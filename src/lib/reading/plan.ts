@@ -1,7 +1,7 @@
 import type { Frequency } from '$core/series/frequency';
 import type { Ordinal } from '$core/series/period';
 import { type DecimalMark, isMissing, readFigure, shorten } from './figures';
-import { readPeriods, readSerials } from './periods';
+import { readPeriods, readSerial, readSerials } from './periods';
 import type { Choices, Reading } from './read';
 import type { Delimiter } from './table';
 import { isTotalLabel } from './words';
@@ -125,28 +125,25 @@ function periodReader(
 	choices: Choices,
 ): ((label: string) => Ordinal | null) | null {
 	const anchors = [...new Set(labels)].slice(0, 400);
-	const serial = readSerials(anchors, { ...choices, frequency }) !== null;
-	const column = serial
-		? readSerials(anchors, { ...choices, frequency })
-		: readPeriods(anchors, { ...choices, frequency });
+	const serial = readSerials(anchors, { ...choices, frequency });
+	const column = serial ?? readPeriods(anchors, { ...choices, frequency });
 	if (!column || column.yearless || column.frequency !== frequency) return null;
 	// Numbers of four-week periods would depend on where the file begins.
 	if (frequency === 'step' && column.possible[0] !== 'step') return null;
 	const order = column.dateOrder ? { dateOrder: column.dateOrder.used } : {};
 	// Beside labels that fix the spelling, one that is spelt otherwise does not read.
 	const [first = '', last = ''] = [anchors[0], anchors.at(-1)];
+	const beside = (label: string): Ordinal | null => {
+		const read = readPeriods([first, last, label], { frequency, ...order });
+		return read && read.frequency === frequency && read.spelling === column.spelling
+			? read.ordinals[2]!
+			: null;
+	};
 	const known = new Map<string, Ordinal | null>();
 	return (label) => {
 		const there = known.get(label);
 		if (there !== undefined) return there;
-		const cells = [first, last, label];
-		const read = isMissing(label)
-			? null
-			: serial
-				? readSerials(cells, { frequency })
-				: readPeriods(cells, { frequency, ...order });
-		const ordinal =
-			read && read.frequency === frequency && read.spelling === column.spelling ? read.ordinals[2]! : null;
+		const ordinal = isMissing(label) ? null : serial ? readSerial(label, frequency) : beside(label);
 		if (known.size < KNOWN_LABELS) known.set(label, ordinal);
 		return ordinal;
 	};
