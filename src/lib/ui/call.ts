@@ -35,12 +35,16 @@ export async function call<T>(method: string, address: string, body?: unknown, l
 			null,
 		);
 	}
+	return answerOf<T>(response);
+}
+
+/** What the server answered. @throws CallError where it refused */
+export async function answerOf<T>(response: Response): Promise<T> {
 	const answer = (await response.json().catch(() => null)) as unknown;
 	if (response.ok) return answer as T;
-	const refusal = answer as RefusalBody | null;
-	throw new CallError(
-		response.status,
-		refusal?.message ?? `The server answered with ${response.status}.`,
-		refusal,
-	);
+	throw refused(response.status, answer as RefusalBody | null);
 }
+
+/** The error of a refused call, with a sentence in any case. */
+export const refused = (status: number, refusal: RefusalBody | null): CallError =>
+	new CallError(status, refusal?.message ?? `The server answered with ${status}.`, refusal);

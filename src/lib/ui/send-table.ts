@@ -1,5 +1,5 @@
 import type { RefusalBody, StreamProgress } from '../shapes';
-import { CallError } from './call';
+import { answerOf, CallError, refused } from './call';
 
 /** How a table was sent: its wish as a line of JSON, then its bytes. */
 const body = (wish: object, content: Blob | string) =>
@@ -21,14 +21,7 @@ export async function sendTable<T>(address: string, wish: object, content: Blob 
 	} catch {
 		throw new CallError(0, GONE, null);
 	}
-	const answer = (await response.json().catch(() => null)) as unknown;
-	if (response.ok) return answer as T;
-	const refusal = answer as RefusalBody | null;
-	throw new CallError(
-		response.status,
-		refusal?.message ?? `The server answered with ${response.status}.`,
-		refusal,
-	);
+	return answerOf<T>(response);
 }
 
 /** How far a large file is. */
@@ -64,14 +57,7 @@ export function sendFile(
 		request.onabort = () => reject(new CallError(0, 'Stopped. Nothing was stored.', null));
 		request.onload = () => {
 			if (request.status !== 200) {
-				const refusal = parsed(request.responseText);
-				reject(
-					new CallError(
-						request.status,
-						refusal?.message ?? `The server answered with ${request.status}.`,
-						refusal,
-					),
-				);
+				reject(refused(request.status, parsed(request.responseText)));
 				return;
 			}
 			lines();
