@@ -234,12 +234,12 @@
 					<span class="flex min-w-0 items-center gap-1.5 text-ink-2">
 						{#if !isNext && series.values[position] === null}
 							<select
-								class="h-6 max-w-full rounded-sm border border-rule bg-transparent py-0 pr-6 pl-1 text-[12px] text-ink"
+								class="h-6 w-28 min-w-0 rounded-sm border border-rule bg-transparent py-0 pr-6 pl-1 text-[12px] text-ink"
 								aria-label="What {describePeriod(series.frequency, period)} becomes"
 								value={layers.gaps[period] ?? ''}
 								onchange={(event) => setGap(position, event.currentTarget.value)}
 							>
-								<option value="">missing, as all</option>
+								<option value="">as all gaps</option>
 								{#each GAP_RULES as rule (rule)}<option value={rule}>{RULE_WORDS[rule]}</option>{/each}
 							</select>
 						{/if}
@@ -286,7 +286,7 @@
 			{refused.why}
 		</p>{/if}
 	<div class="flex items-baseline gap-3 px-4 py-1.5 text-ink-2">
-		<span>Enter takes a figure and goes down; what came in stays underneath.</span>
+		<span>Enter takes a figure and goes down. What came in stays.</span>
 		<span class="ml-auto shrink-0 flex gap-2 text-ink-2">
 			take away
 			<button type="button" class="quiet" onclick={() => void saveSeries(desk, 'csv')}>CSV</button>

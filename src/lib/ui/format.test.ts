@@ -2,8 +2,8 @@ import { expect, test } from 'vitest';
 import { figure, signed, squareDecimals } from './format';
 
 test.each<[number | null | undefined, number, string]>([
-	[1234567.891, 1, '1\u2009234\u2009567.9'],
-	[999.95, 1, '1\u2009000.0'],
+	[1234567.891, 1, '1\u202f234\u202f567.9'],
+	[999.95, 1, '1\u202f000.0'],
 	[-12.345, 2, '−12.35'],
 	[-0.001, 1, '0.0'],
 	[0, 0, '0'],

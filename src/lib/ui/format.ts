@@ -1,6 +1,6 @@
 import { fixedFigure } from '$core/working/expression';
 
-const THIN = '\u2009';
+const THIN = '\u202f';
 
 /** A figure with a number of decimals, thousands apart, a true minus sign; a dash where there is none. */
 export function figure(value: number | null | undefined, decimals: number): string {
