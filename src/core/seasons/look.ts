@@ -1,7 +1,5 @@
 import fCdf from '@stdlib/stats-base-dists-f-cdf';
-import type { Frequency } from '../series/frequency';
-import { CALENDAR_SEASON_LENGTH } from '../series/frequency';
-import { usualSeasonLengths } from '../series/layers';
+import { CALENDAR_SEASON_LENGTH, type Frequency } from '../series/frequency';
 
 /**
  * A first look at a series: season and its length, whether swings grow with the level, trend, step, freak periods.
@@ -102,6 +100,22 @@ export function look(
 	};
 }
 
+/** The season length that the calendar gives, and others that are usual beside it. */
+function usualSeasonLengths(frequency: Frequency): number[] {
+	const own = CALENDAR_SEASON_LENGTH[frequency];
+	const others: Record<Frequency, number[]> = {
+		hour: [24, 168],
+		day: [7, 365],
+		weekday: [5, 260],
+		week: [52, 13, 4],
+		month: [12, 6, 3],
+		quarter: [4, 2],
+		year: [],
+		step: [4, 12, 13],
+	};
+	return [...new Set([own, ...others[frequency]])].filter((length) => length > 1);
+}
+
 /** Missing figures bridged by a straight line: for looking only, never for a forecast. */
 function bridged(values: readonly (number | null)[]): Float64Array {
 	const from = values.findIndex((value) => value !== null);
@@ -148,8 +162,11 @@ export function centredLevel(values: Float64Array, length: number): Float64Array
 }
 
 /** Mean deviation of each season (1 … P by position) from the level, brought to a sum of zero. */
-function effectsOf(values: Float64Array, length: number): number[] {
-	const level = centredLevel(values, length);
+function effectsOf(
+	values: Float64Array,
+	length: number,
+	level: Float64Array = centredLevel(values, length),
+): number[] {
 	const sums = new Float64Array(length);
 	const counts = new Float64Array(length);
 	for (let t = 0; t < values.length; t++) {
@@ -165,7 +182,7 @@ function testLength(values: Float64Array, length: number): Omit<SeasonTest, 'fou
 	const n = values.length;
 	const level = centredLevel(values, length);
 	const off = Float64Array.from(values, (value, t) => value - level[t]!);
-	const effects = effectsOf(values, length);
+	const effects = effectsOf(values, length, level);
 	let total = 0;
 	let rest = 0;
 	let lagged = 0;
@@ -264,7 +281,7 @@ function swingsOf(values: Float64Array, length: number): Look['swings'] {
 		level.reduce((a, b) => Math.max(a, b), -Infinity) / level.reduce((a, b) => Math.min(a, b), Infinity);
 	// At one level both are the same; three cycles are the least to compare swings.
 	if (!positive || span < 1.25 || n < 3 * length) return null;
-	const added = effectsOf(values, length);
+	const added = effectsOf(values, length, level);
 	const sums = new Float64Array(length);
 	const counts = new Float64Array(length);
 	for (let t = 0; t < n; t++) {

@@ -1,4 +1,4 @@
-import { CALENDAR_SEASON_LENGTH, type Frequency } from './frequency';
+import type { Frequency } from './frequency';
 import { fillGaps, type GapRule } from './gaps';
 import { daysIn, formatPeriod, type Ordinal } from './period';
 import type { SeriesInput } from './series';
@@ -200,20 +200,4 @@ export function layerWords({ marks, used, gapRule }: Pick<Layered, 'marks' | 'us
 		'per-day': 'worked as a rate per day',
 	};
 	return used.map((layer) => words[layer]);
-}
-
-/** The season length that the calendar gives, and others that are usual beside it. */
-export function usualSeasonLengths(frequency: Frequency): number[] {
-	const own = CALENDAR_SEASON_LENGTH[frequency];
-	const others: Record<Frequency, number[]> = {
-		hour: [24, 168],
-		day: [7, 365],
-		weekday: [5, 260],
-		week: [52, 13, 4],
-		month: [12, 6, 3],
-		quarter: [4, 2],
-		year: [],
-		step: [4, 12, 13],
-	};
-	return [...new Set([own, ...others[frequency]])].filter((length) => length > 1);
 }

@@ -1,4 +1,3 @@
-import { isMissing } from './figures';
 import type { RowRole, Roles } from './layout';
 import { bareUnit } from './words';
 
@@ -131,6 +130,3 @@ function spread(row: readonly string[], figures: readonly number[]): string[] {
 function pick(heading: Heading, keep: readonly RowRole[]): Heading {
 	return Object.fromEntries(keep.flatMap((role) => (heading[role] ? [[role, heading[role]]] : [])));
 }
-
-/** Whether a figure's place in the table is empty and tells nothing. */
-export const isEmptyEntry = (entry: Entry): boolean => isMissing(entry.cell);

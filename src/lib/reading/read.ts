@@ -294,17 +294,12 @@ function readFigures(entries: readonly Entry[], typed: boolean, choices: Choices
 			],
 		});
 	} else if (decided.open && choices.decimal === undefined) {
-		const other = decided.open === ',' ? ',' : ',';
 		const what = decided.open === ',' ? 'comma' : 'point';
+		const [taken, possible] = decided.open === mark ? ['decimal', 'thousands'] : ['thousands', 'decimal'];
 		reading.doubts.push({
 			code: 'decimal-mark',
-			text: `Every ${what} stands before three digits: taken as a ${decided.open === mark ? 'decimal' : 'thousands'} mark. It could be a ${decided.open === mark ? 'thousands' : 'decimal'} mark.`,
-			options: [
-				{
-					label: `it is a ${decided.open === mark ? 'thousands' : 'decimal'} mark`,
-					choices: { decimal: mark === '.' ? other : '.' },
-				},
-			],
+			text: `Every ${what} stands before three digits: taken as a ${taken} mark. It could be a ${possible} mark.`,
+			options: [{ label: `it is a ${possible} mark`, choices: { decimal: mark === '.' ? ',' : '.' } }],
 		});
 	}
 	const refusals = new Map<number, string>();

@@ -6,7 +6,7 @@ import { insertDataChange, spread } from './actuals';
 import { pool, transaction } from './database';
 import { insertRawText } from './raw-texts';
 import { Refusal } from './refusal';
-import { makeStaging, type StagedItem, stageFigures, stageItems, takeStaged } from './staging';
+import { makeStaging, type StagedItem, stageFigures, takeStaged } from './staging';
 import type { Actor } from './workspaces';
 
 /** A table's bytes, and how its reader in the browser had it read. */
@@ -84,7 +84,6 @@ async function store(
 			frequency,
 			seasonLength,
 		}));
-		await stageItems(client, staged);
 		const figures = { numbers: [] as number[], periods: [] as number[], values: [] as (number | null)[] };
 		for (const [number, { first, values }] of items.entries()) {
 			for (let i = 0; i < values.length; i++) {
@@ -94,7 +93,7 @@ async function store(
 			}
 		}
 		await stageFigures(client, figures);
-		return takeStaged(client, actor, dataChangeId, { onlyNew });
+		return takeStaged(client, actor, dataChangeId, staged, { onlyNew });
 	});
 }
 

@@ -30,7 +30,7 @@ export async function makeStaging(client: pg.ClientBase): Promise<void> {
 		) ON COMMIT DROP`);
 }
 
-export async function stageItems(client: pg.ClientBase, items: readonly StagedItem[]): Promise<void> {
+async function stageItems(client: pg.ClientBase, items: readonly StagedItem[]): Promise<void> {
 	const column = (key: keyof StagedItem) => items.map((item) => item[key]);
 	await client.query(
 		`INSERT INTO staged_item (number, code, name, unit, frequency, season_length)
@@ -110,26 +110,24 @@ export async function combineStaged(client: pg.ClientBase, duplicates: Duplicate
  *
  * Items are created and locked in the order of their codes, so that two people who bring in the same items at once
  * wait for each other in turn, and the second one's figures are compared with the first one's.
+ * @param items what the staged figures are of, by number
  * @returns what became of each item, in the order of the table
  */
 export async function takeStaged(
 	client: pg.ClientBase,
-	{ workspaceId, name: by }: Actor,
+	actor: Actor,
 	dataChangeId: number,
+	items: readonly StagedItem[],
 	{ onlyNew = false } = {},
 ): Promise<BroughtIn[]> {
+	const { workspaceId } = actor;
+	await stageItems(client, items);
 	await client.query('ANALYZE staged_item; ANALYZE staged_actual');
-	const { rows: created } = await client.query<{ id: number; code: string }>(
-		`INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, created_by)
-		SELECT $1, code, name, unit, frequency, season_length, $2 FROM staged_item ORDER BY code
-		ON CONFLICT (workspace_id, code) DO NOTHING
-		RETURNING id, code`,
-		[workspaceId, by],
-	);
+	const created = await createItems(client, actor, items);
 	await client.query(
 		`UPDATE staged_item SET item_id = made.id, created = true
 		FROM unnest($1::bigint[], $2::text[]) AS made (id, code) WHERE staged_item.code = made.code`,
-		[created.map(({ id }) => id), created.map(({ code }) => code)],
+		[[...created.values()], [...created.keys()]],
 	);
 	if (onlyNew) await refuseTaken(client);
 	await linkExisting(client, workspaceId);

@@ -18,7 +18,7 @@ import { insertDataChange } from './actuals';
 import { transaction } from './database';
 import { insertRawText } from './raw-texts';
 import { Refusal } from './refusal';
-import { combineStaged, createItems, makeStaging, type StagedItem, stageItems, takeStaged } from './staging';
+import { combineStaged, createItems, makeStaging, type StagedItem, takeStaged } from './staging';
 import type { Actor } from './workspaces';
 
 /** How much of a file its layout is decided on: the same as in the browser. */
@@ -326,7 +326,7 @@ async function takeIn(job: Job, stageAll: boolean): Promise<Done> {
 			if (intake.rows === 0) throw new Refusal(422, 'There are no figures in this file. Nothing was stored.');
 			job.tell({ stage: 'storing', share: 1, rows: intake.rows, items: intake.items.size });
 			if (stageAll) await combineStaged(client, wish.choices.duplicates ?? 'sum');
-			const brought = await takeStaged(client, actor, dataChangeId);
+			const brought = await takeStaged(client, actor, dataChangeId, loader.waiting);
 			job.signal.throwIfAborted();
 			const sum = (of: (item: BroughtIn) => number) => brought.reduce((total, item) => total + of(item), 0);
 			const done: Done = {
@@ -389,6 +389,8 @@ async function readParts(
 class Loader {
 	created = 0;
 	added = 0;
+	/** Items whose figures wait in the staging. */
+	readonly waiting: StagedItem[] = [];
 	/** By number: the id of an item made in this transaction, 0 for one that was there before. */
 	readonly #ids: number[] = [];
 
@@ -429,8 +431,7 @@ class Loader {
 		const ids = this.stageAll ? new Map<string, number>() : await createItems(this.client, this.actor, fresh);
 		for (const { number, code } of fresh) this.#ids[number] = ids.get(code) ?? 0;
 		this.created += ids.size;
-		const others = fresh.filter(({ code }) => !ids.has(code));
-		if (others.length > 0) await stageItems(this.client, others);
+		for (const item of fresh) if (!ids.has(item.code)) this.waiting.push(item);
 	}
 
 	async #copy(target: string, lines: readonly string[]): Promise<{ done: Promise<void> }> {
