@@ -30,6 +30,11 @@ export interface RollingScore {
 	covered: Record<string, { inside: number; count: number }>;
 }
 
+export interface States {
+	line?: { intercept: number; slope: number };
+	[key: string]: (number | null)[] | { intercept: number; slope: number } | undefined;
+}
+
 /** A candidate that ran. Per-period lists run with the fitted periods and are left out of a summary. */
 export interface CandidateResult {
 	id: string;
@@ -42,7 +47,8 @@ export interface CandidateResult {
 	scoreFrom: number;
 	fitted?: (number | null)[];
 	errors?: (number | null)[];
-	states?: Record<string, (number | null)[]>;
+	/** Named per-period lists, and the line of methods that lay one. */
+	states?: States;
 	measures: {
 		own: Measures;
 		common: Measures;

@@ -117,9 +117,10 @@ function resultOf(setting: Setting, { fit, whole }: Entry, common: Int32Array): 
 			? {
 					fitted: listed(forecast),
 					errors: errorsOf(actual, forecast),
-					states: Object.fromEntries(
-						Object.entries(run.states).map(([key, values]) => [key, listed(values)]),
-					),
+					states: {
+						...Object.fromEntries(Object.entries(run.states).map(([key, values]) => [key, listed(values)])),
+						...(run.line && { line: run.line }),
+					},
 					tracking,
 				}
 			: {};

@@ -59,6 +59,7 @@ export function fitCandidate(series: Series, candidate: CandidateInput, scoreFro
 
 /** The run of a fitted candidate over a longer series: same constants, same start, state moved on. */
 export function bindFound(series: Series, { candidate, constants, run }: Fit): Run {
+	if (run.over) return run.over(series);
 	const start = run.start && { ...run.start, rule: 'given' as const };
 	const model = methodOf(candidate.method).bind(series, start ? { ...candidate, start } : candidate);
 	return model.run(parametersOf(model, constants));

@@ -2,8 +2,15 @@ import * as v from 'valibot';
 import { MAXIMUM_PERIODS, FREQUENCIES } from './series/frequency';
 import { GAP_RULES } from './series/gaps';
 import { parsePeriod, PeriodError } from './series/period';
-import { type CandidateInput, CRITERIA, type Method, START_RULES, type StartRule } from './methods/method';
-import { METHODS, PLANNED_METHODS } from './methods/registry';
+import {
+	type CandidateInput,
+	CRITERIA,
+	type Method,
+	START_RULES,
+	type StartPart,
+	type StartRule,
+} from './methods/method';
+import { METHODS, methodOf, PLANNED_METHODS } from './methods/registry';
 
 /** What is wrong with a request, place by place. */
 export interface RequestIssue {
@@ -107,27 +114,24 @@ function boundsSchema(method: Method) {
 
 function startSchema(method: Method) {
 	const rules = method.starts as readonly [StartRule, ...StartRule[]];
-	return v.pipe(
-		v.strictObject({
-			rule: v.picklist(
-				START_RULES.filter((rule) => rules.includes(rule)),
-				`${method.id} starts by ${rules.join(', ')}`,
-			),
-			at: v.optional(whole(0, 'the start stands at the end of a period: a whole number of at least 0')),
-			k: v.optional(whole(1, 'k is a whole number of at least 1')),
-			level: v.optional(finite('the level is a finite number')),
-			trend: v.optional(finite('the trend is a finite number')),
-			season: v.optional(v.array(finite('a season value is a finite number'))),
-		}),
-		v.forward(
-			v.partialCheck(
-				[['rule'], ['level']],
-				({ rule, level }) => rule !== 'given' || level !== undefined,
-				'a given start needs its level',
-			),
-			['level'],
+	return v.strictObject({
+		rule: v.picklist(
+			START_RULES.filter((rule) => rules.includes(rule)),
+			`${method.id} starts by ${rules.join(', ')}`,
 		),
-	);
+		at: v.optional(whole(0, 'the start stands at the end of a period: a whole number of at least 0')),
+		k: v.optional(whole(1, 'k is a whole number of at least 1')),
+		level: v.optional(finite('the level is a finite number')),
+		trend: v.optional(finite('the trend is a finite number')),
+		season: v.optional(v.array(finite('a season value is a finite number'))),
+	});
+}
+
+/** Parts that a candidate's given start leaves out. */
+function partsLeftOut(method: Method, candidate: CandidateInput): StartPart[] {
+	const { start } = candidate;
+	if (start?.rule !== 'given') return [];
+	return (method.startParts?.(candidate) ?? []).filter((part) => start[part] === undefined);
 }
 
 /** Entries of a candidate: which ones there are beside these two, the method's description says. */
@@ -168,11 +172,26 @@ function refuseMethod(received: string): string {
  * One candidate of any method there is. The entries are made from the descriptions while the program runs, so
  * that the compiler cannot know them: CandidateInput says what every candidate has.
  */
-export const CandidateSchema = v.variant('method', METHODS.map(candidateSchema), (issue) =>
-	issue.expected === 'Object'
-		? 'a candidate is an object with an id and a method'
-		: refuseMethod(issue.received),
-) as unknown as v.GenericSchema<CandidateInput>;
+export const CandidateSchema = v.pipe(
+	v.variant('method', METHODS.map(candidateSchema), (issue) =>
+		issue.expected === 'Object'
+			? 'a candidate is an object with an id and a method'
+			: refuseMethod(issue.received),
+	) as unknown as v.GenericSchema<CandidateInput>,
+	v.rawCheck(({ dataset, addIssue }) => {
+		if (!dataset.typed) return;
+		const input = dataset.value;
+		for (const part of partsLeftOut(methodOf(input.method), input)) {
+			addIssue({
+				message: `a given start needs its ${part === 'season' ? 'season values' : part}`,
+				path: [
+					{ type: 'object', origin: 'value', input, key: 'start', value: input.start },
+					{ type: 'object', origin: 'value', input: { ...input.start }, key: part, value: undefined },
+				],
+			});
+		}
+	}),
+);
 
 export const CandidatesSchema = v.pipe(
 	v.array(CandidateSchema, 'candidates are a list'),

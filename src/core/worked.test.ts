@@ -7,6 +7,9 @@ import worked from './fixtures/worked.json';
 interface Expected {
 	fitted?: (number | null)[];
 	level?: (number | null)[];
+	trend?: (number | null)[];
+	season?: (number | null)[];
+	line?: { intercept: number; slope: number };
 	ahead?: number[];
 	own?: Record<string, number>;
 	tracking?: Record<string, number>[];
@@ -36,7 +39,14 @@ test.each(worked.cases)('$name', ({ request, expect: figures }) => {
 	const candidate = evaluate(request).candidates[0] as CandidateResult;
 	expect(candidate.ok).toBe(true);
 	if (wanted.fitted) closeList(candidate.fitted, wanted.fitted);
-	if (wanted.level) closeList(candidate.states?.level, wanted.level);
+	for (const key of ['level', 'trend', 'season'] as const) {
+		const recorded = candidate.states?.[key];
+		if (wanted[key]) closeList(Array.isArray(recorded) ? recorded : undefined, wanted[key]);
+	}
+	if (wanted.line) {
+		close(candidate.states!.line!.intercept, wanted.line.intercept, worked.tolerance);
+		close(candidate.states!.line!.slope, wanted.line.slope, worked.tolerance);
+	}
 	if (wanted.ahead)
 		closeList(
 			candidate.ahead.map((step) => step.mean),

@@ -1,5 +1,5 @@
 import { figure, over, plus, times } from '../working/expression';
-import { flatModel, forecastColumn, takenOver } from './flat';
+import { flatModel, flatWorking, takenOver } from './flat';
 import { type Method, tooFew } from './method';
 
 /** Average of everything so far: f_t = mean(y_1 … y_{t−1}) of the present values; flat ahead. */
@@ -12,6 +12,7 @@ export const average: Method = {
 	starts: [],
 	label: () => 'Average of all',
 	kind: () => 'forecast',
+	follows: () => ({ trend: false, season: false }),
 	bind(series) {
 		const next = new Float64Array(series.values.length + 1).fill(NaN);
 		let sum = 0;
@@ -27,7 +28,7 @@ export const average: Method = {
 		if (count === 0) throw tooFew('The average', 1, 0, 'actual', 'Bring some in.');
 		return flatModel(series, next);
 	},
-	...forecastColumn('fₜ = (y₁ + … + yₜ₋₁) ÷ (t − 1)', (recorded, t) => {
+	...flatWorking('fₜ = (y₁ + … + yₜ₋₁) ÷ (t − 1)', 'fₙ₊ₕ = (y₁ + … + yₙ) ÷ n', (recorded, t) => {
 		const latest = recorded.value(t - 1);
 		const before = recorded.fitted(t - 1);
 		if (latest === null) return takenOver(before, 'no actual came in: the average stays');
@@ -39,5 +40,4 @@ export const average: Method = {
 			remark: `the average of ${count - 1} carried on by the latest actual`,
 		};
 	}),
-	states: [],
 };

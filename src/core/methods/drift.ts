@@ -1,6 +1,6 @@
 import { figure, minus, over, plus, times } from '../working/expression';
 import { fixedModel, lastPresent } from './flat';
-import { type Method, type Recorded, type Spelled, tooFew } from './method';
+import { type Method, type Recorded, type Spelled, tooFew, type Working } from './method';
 
 /**
  * Drift: the last actual carried on along the line from the first to it. f_t = y_{t−1} + (y_{t−1} − y_1)/(t−2)
@@ -15,6 +15,7 @@ export const drift: Method = {
 	starts: [],
 	label: () => 'Drift',
 	kind: () => 'forecast',
+	follows: () => ({ trend: true, season: false }),
 	bind(series) {
 		const { values } = series;
 		const n = values.length;
@@ -47,6 +48,10 @@ export const drift: Method = {
 			},
 		});
 	},
+	working: () => WORKING,
+};
+
+const WORKING: Working = {
 	forecast: {
 		key: 'fitted',
 		name: 'Forecast',
@@ -54,6 +59,7 @@ export const drift: Method = {
 		explain: (recorded, t) => (t < 3 ? null : carriedOn(recorded, t - 1, t)),
 	},
 	states: [],
+	ahead: 'fₙ₊ₕ = yₙ + h·(yₙ − y₁) ÷ (n − 1)',
 	explainAhead: (recorded, step) => carriedOn(recorded, recorded.periods, recorded.periods + step),
 };
 

@@ -10,7 +10,9 @@ export interface Field<Value = unknown> {
 	readonly symbol: string;
 	readonly meaning: string;
 	/** Which control a form offers. */
-	readonly control: 'integer' | 'weights';
+	readonly control: 'integer' | 'weights' | 'choice';
+	/** What a choice is made from, each with its name. */
+	readonly options?: readonly { readonly value: Value; readonly name: string }[];
 	/** What a new candidate gets; a request has to say it. */
 	readonly initial: Value;
 	readonly schema: v.GenericSchema<unknown, Value>;
@@ -22,9 +24,14 @@ type Naming = Pick<Field, 'key' | 'name' | 'symbol' | 'meaning'>;
 
 function field<Value>(
 	naming: Naming,
-	rest: Pick<Field<Value>, 'control' | 'initial' | 'schema'>,
+	rest: Pick<Field<Value>, 'control' | 'initial' | 'schema' | 'options'> & { unsaid?: Value },
 ): Field<Value> {
-	return { ...naming, ...rest, read: (candidate) => candidate[naming.key] as Value };
+	const { unsaid, ...described } = rest;
+	return {
+		...naming,
+		...described,
+		read: (candidate) => (candidate[naming.key] ?? unsaid) as Value,
+	};
 }
 
 /** A whole number of at least `minimum`. */
@@ -48,5 +55,27 @@ export function weightsField(naming: Naming, initial: number[]): Field<number[]>
 			v.minLength(1, expected),
 			v.check((weights) => weights.some((weight) => weight > 0), `${naming.name} cannot all be 0`),
 		),
+	});
+}
+
+/**
+ * One of a few named values.
+ * @param unsaid what a request means that leaves it out; where absent, a request has to say it
+ */
+export function choiceField<Value extends string>(
+	naming: Naming,
+	options: readonly { readonly value: Value; readonly name: string }[],
+	initial: Value,
+	unsaid?: Value,
+): Field<Value> {
+	const values = options.map(({ value }) => value);
+	const one = v.picklist(values, `${naming.key} is one of ${values.join(', ')}`);
+	const schema = unsaid === undefined ? one : v.optional(one);
+	return field<Value>(naming, {
+		control: 'choice',
+		options,
+		initial,
+		schema: schema as unknown as v.GenericSchema<unknown, Value>,
+		...(unsaid !== undefined && { unsaid }),
 	});
 }

@@ -1,5 +1,5 @@
 import type { Series } from '../series/series';
-import type { Model, Recorded, Run, Spelled, WorkingColumn } from './method';
+import type { Model, Recorded, Run, Spelled, Working } from './method';
 import { figure } from '../working/expression';
 
 /**
@@ -34,15 +34,19 @@ export function lastPresent(recorded: Recorded, t: number): number | null {
 	return null;
 }
 
-/** Forecast column of a method whose forecast ahead of n is what the column would say at n + 1. */
-export function forecastColumn(
+/** The working of a method without states whose forecast ahead of n is what the column would say at n + 1. */
+export function flatWorking(
 	equation: string,
+	ahead: string,
 	explain: (recorded: Recorded, t: number) => Spelled | null,
-): { forecast: WorkingColumn; explainAhead: (recorded: Recorded, step: number) => Spelled | null } {
-	return {
+): { working: () => Working } {
+	const working: Working = {
 		forecast: { key: 'fitted', name: 'Forecast', equation, explain },
+		states: [],
+		ahead,
 		explainAhead: (recorded) => explain(recorded, recorded.periods + 1),
 	};
+	return { working: () => working };
 }
 
 /** A figure that is simply taken over, with the reason. */

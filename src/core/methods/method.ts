@@ -14,8 +14,10 @@ export interface Constant {
 	readonly key: 'alpha' | 'beta' | 'gamma' | 'phi';
 	readonly symbol: string;
 	readonly name: string;
-	/** What it does at its ends, in a sentence. */
+	/** What it does near its ends, in a sentence. */
 	readonly meaning: string;
+	/** What it means to lie on its lowest and on its highest value, a sentence each. */
+	readonly ends: readonly [string, string];
 	/** Values a request may give. */
 	readonly bounds: readonly [number, number];
 	/** Where the search looks unless told otherwise. */
@@ -35,6 +37,8 @@ export const START_RULES = [
 	'optimised',
 ] as const;
 export type StartRule = (typeof START_RULES)[number];
+
+export type StartPart = 'level' | 'trend' | 'season';
 
 /** How a recursion begins, as asked for. */
 export interface StartInput {
@@ -98,7 +102,20 @@ export interface Model {
 	 * One pass over the series for the search: writes n fitted values, NaN where there is none. Allocates nothing.
 	 */
 	pass(parameters: Float64Array, fitted: Float64Array): void;
-	/** One pass that records everything. */
+	/**
+	 * One pass that carries derivatives along, for models whose parameters bend: beside the fitted values it writes
+	 * one row of n derivatives for each parameter in `wanted` (indices into `parameters`).
+	 */
+	slopes?(
+		parameters: Float64Array,
+		wanted: readonly number[],
+		fitted: Float64Array,
+		slopes: Float64Array,
+	): void;
+	/**
+	 * One pass that records everything.
+	 * @throws CannotRun where a recursion runs away
+	 */
 	run(parameters: Float64Array): Run;
 }
 
@@ -120,15 +137,26 @@ export interface Run {
 	 * ahead has. Absent where ranges come from the errors themselves.
 	 */
 	readonly spread?: (step: number) => number;
+	/** For regressions: the standard deviation about the line and its degrees of freedom, in place of the errors'. */
+	readonly regression?: { sigma: number; degrees: number };
 	/** Change per period that the forecasts ahead carry on, where the method has one. */
 	readonly slope?: number;
+	/** The line that was laid through the series, where the method has one. */
+	readonly line?: { intercept: number; slope: number };
+	/** The same run over a longer series, for methods that found more than constants and start: kept as it was found. */
+	readonly over?: (longer: Series) => Run;
 }
 
 /** What a sentence of the working can be built from: the figures that an answer recorded. t is 1-based. */
 export interface Recorded {
 	readonly periods: number;
+	readonly seasonLength: number;
+	/** Season of the calendar at t, 1 … P. */
+	seasonAt(t: number): number;
 	readonly candidate: CandidateInput;
 	readonly start: Start | null;
+	/** The line of methods that lay one. */
+	readonly line: { intercept: number; slope: number } | null;
 	value(t: number): number | null;
 	fitted(t: number): number | null;
 	state(key: string, t: number): number | null;
@@ -146,7 +174,21 @@ export interface WorkingColumn {
 	readonly key: string;
 	readonly name: string;
 	readonly equation: string;
+	/** More places than the item's figures need, or for ratios how many there are. */
+	readonly places?: { more: number } | { fixed: number };
 	explain(recorded: Recorded, t: number): Spelled | null;
+}
+
+/** The arithmetic of a method as a reader works it out. */
+export interface Working {
+	/** How a fitted value comes about, as an equation in symbols. */
+	readonly forecast: WorkingColumn;
+	/** Recorded states in the order in which a reader works them out. */
+	readonly states: readonly WorkingColumn[];
+	/** How the forecast `step` periods after the last one comes about. */
+	explainAhead(recorded: Recorded, step: number): Spelled | null;
+	/** The forecast ahead as an equation in symbols. */
+	readonly ahead: string;
 }
 
 /**
@@ -159,10 +201,20 @@ export interface Method {
 	readonly name: string;
 	/** When it fits an item, in one line. */
 	readonly fits: string;
+	/** Every constant it may have. */
 	readonly constants: readonly Constant[];
+	/** Those that a candidate has with its settings; all of them where this is absent. */
+	constantsOf?(candidate: CandidateInput): readonly Constant[];
 	readonly fields: readonly Field[];
 	/** Start rules it accepts, its default first; empty where it needs none. */
 	readonly starts: readonly StartRule[];
+	/** What its start consists of, for a candidate's own settings; what a given start has to say. */
+	startParts?(candidate: CandidateInput): readonly StartPart[];
+	/** What of a series it can follow, for a candidate's own settings. */
+	follows(candidate: CandidateInput): {
+		trend: boolean;
+		season: false | 'additive' | 'multiplicative' | 'any';
+	};
 	/** The shortest name that tells candidates of one method apart: "Average of 3". */
 	label(candidate: CandidateInput): string;
 	kind(candidate: CandidateInput): FittedKind;
@@ -171,12 +223,8 @@ export interface Method {
 	 * @throws CannotRun with what it needs and what there is.
 	 */
 	bind(series: Series, candidate: CandidateInput): Model;
-	/** How a fitted value comes about, as an equation in symbols. */
-	readonly forecast: WorkingColumn;
-	/** Recorded states in the order in which a reader works them out. */
-	readonly states: readonly WorkingColumn[];
-	/** How the forecast `step` periods after the last one comes about. */
-	explainAhead(recorded: Recorded, step: number): Spelled | null;
+	/** Its arithmetic, for a candidate's own settings. */
+	working(candidate: CandidateInput): Working;
 }
 
 /** Thrown by `bind` where a method cannot run on a series; carries the reason as a note. */

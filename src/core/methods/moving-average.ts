@@ -2,7 +2,7 @@ import type { Series } from '../series/series';
 import { countPresent } from '../series/series';
 import { type Expression, figure, mean, over, plus, times } from '../working/expression';
 import { integerField, weightsField } from './field';
-import { flatModel, forecastColumn } from './flat';
+import { flatModel, flatWorking } from './flat';
 import { type CandidateInput, type Method, type Model, type Spelled, type Recorded, tooFew } from './method';
 
 const span = integerField(
@@ -26,12 +26,12 @@ export const movingAverage: Method = {
 	starts: [],
 	label: (candidate) => `Average of ${span.read(candidate)}`,
 	kind: () => 'forecast',
+	follows: () => ({ trend: false, season: false }),
 	bind: (series, candidate) => windowModel(series, new Array<number>(span.read(candidate)).fill(1)),
-	...forecastColumn('fₜ = (yₜ₋ₖ + … + yₜ₋₁) ÷ k', (recorded, t) => {
+	...flatWorking('fₜ = (yₜ₋ₖ + … + yₜ₋₁) ÷ k', 'fₙ₊ₕ = (yₙ₋ₖ₊₁ + … + yₙ) ÷ k', (recorded, t) => {
 		const inside = windowOf(recorded, t, span.read(recorded.candidate));
 		return inside && spelledMean(inside, mean(inside.terms.map((term) => figure(term.value))));
 	}),
-	states: [],
 };
 
 /** Weighted moving average: weights from the oldest to the newest, divided by the sum of those in use. */
@@ -44,17 +44,21 @@ export const weightedMovingAverage: Method = {
 	starts: [],
 	label: (candidate) => `Weighted ${weights.read(candidate).join(' · ')}`,
 	kind: () => 'forecast',
+	follows: () => ({ trend: false, season: false }),
 	bind: (series, candidate) => windowModel(series, weightsOf(candidate)),
-	...forecastColumn('fₜ = (w₁·yₜ₋ₖ + … + wₖ·yₜ₋₁) ÷ (w₁ + … + wₖ)', (recorded, t) => {
-		const scale = weightsOf(recorded.candidate);
-		const inside = windowOf(recorded, t, scale.length);
-		if (!inside) return null;
-		const weighed = inside.terms.map((term) => ({ weight: scale[term.place]!, value: term.value }));
-		const total = weighed.reduce((sum, term) => sum + term.weight, 0);
-		const sum = plus(...weighed.map((term) => times(figure(term.weight), figure(term.value))));
-		return total > 0 ? spelledMean(inside, over(sum, figure(total))) : null;
-	}),
-	states: [],
+	...flatWorking(
+		'fₜ = (w₁·yₜ₋ₖ + … + wₖ·yₜ₋₁) ÷ (w₁ + … + wₖ)',
+		'fₙ₊ₕ = (w₁·yₙ₋ₖ₊₁ + … + wₖ·yₙ) ÷ (w₁ + … + wₖ)',
+		(recorded, t) => {
+			const scale = weightsOf(recorded.candidate);
+			const inside = windowOf(recorded, t, scale.length);
+			if (!inside) return null;
+			const weighed = inside.terms.map((term) => ({ weight: scale[term.place]!, value: term.value }));
+			const total = weighed.reduce((sum, term) => sum + term.weight, 0);
+			const sum = plus(...weighed.map((term) => times(figure(term.weight), figure(term.value))));
+			return total > 0 ? spelledMean(inside, over(sum, figure(total))) : null;
+		},
+	),
 };
 
 const weightsOf = (candidate: CandidateInput) => weights.read(candidate);

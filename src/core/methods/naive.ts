@@ -1,4 +1,4 @@
-import { forecastColumn, flatModel, lastPresent, takenOver } from './flat';
+import { flatWorking, flatModel, lastPresent, takenOver } from './flat';
 import { type Method, tooFew } from './method';
 
 /** Naive forecast: f_t = y_{t−1}, the last present value where that one is missing; flat ahead. */
@@ -11,6 +11,7 @@ export const naive: Method = {
 	starts: [],
 	label: () => 'Last actual',
 	kind: () => 'forecast',
+	follows: () => ({ trend: false, season: false }),
 	bind(series) {
 		const next = new Float64Array(series.values.length + 1).fill(NaN);
 		for (let t = 1; t < next.length; t++) {
@@ -20,7 +21,7 @@ export const naive: Method = {
 		if (Number.isNaN(next.at(-1))) throw tooFew('The naive forecast', 1, 0, 'actual', 'Bring some in.');
 		return flatModel(series, next);
 	},
-	...forecastColumn('fₜ = yₜ₋₁', (recorded, t) => {
+	...flatWorking('fₜ = yₜ₋₁', 'fₙ₊ₕ = yₙ', (recorded, t) => {
 		const at = lastPresent(recorded, t - 1);
 		if (at === null) return null;
 		return takenOver(
@@ -28,5 +29,4 @@ export const naive: Method = {
 			at === t - 1 ? 'the actual before' : `the last actual there is, ${t - at} periods before`,
 		);
 	}),
-	states: [],
 };

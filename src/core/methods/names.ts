@@ -1,5 +1,5 @@
 import type { CandidateInput } from './method';
-import { methodOf } from './registry';
+import { constantsOfCandidate, methodOf } from './registry';
 
 /**
  * A name for each candidate that no other one has: its label, with its constants where several share the label,
@@ -14,7 +14,7 @@ export function distinctNames(
 	const shared = (names: readonly string[], name: string) =>
 		names.filter((other) => other === name).length > 1;
 	const withConstants = candidates.map((candidate, i) => {
-		const { constants } = methodOf(candidate.method);
+		const constants = constantsOfCandidate(candidate);
 		const used = constantsOf(candidate.id) ?? candidate.constants ?? {};
 		if (!shared(plain, plain[i]!) || constants.length === 0) return plain[i]!;
 		const said = constants.map(

@@ -1,21 +1,34 @@
 import { average } from './average';
+import { brown } from './brown';
+import { dampedHolt } from './damped-holt';
 import { drift } from './drift';
-import type { Method } from './method';
+import { holt } from './holt';
+import { holtWinters } from './holt-winters';
+import { linearTrend } from './linear-trend';
+import type { CandidateInput, Constant, Method } from './method';
 import { movingAverage, weightedMovingAverage } from './moving-average';
 import { naive } from './naive';
+import { seasonalNaive } from './seasonal-naive';
 import { ses } from './ses';
 
 /** Every method there is, in the order in which the trade tries them. A new one is its file and a line here. */
-export const METHODS: readonly Method[] = [naive, average, drift, movingAverage, weightedMovingAverage, ses];
+export const METHODS: readonly Method[] = [
+	naive,
+	seasonalNaive,
+	average,
+	drift,
+	movingAverage,
+	weightedMovingAverage,
+	ses,
+	linearTrend,
+	brown,
+	holt,
+	dampedHolt,
+	holtWinters,
+];
 
 /** Methods that are defined but not built yet: asked for, they are refused by name instead of as unknown. */
 export const PLANNED_METHODS: readonly string[] = [
-	'seasonal-naive',
-	'holt',
-	'damped-holt',
-	'brown',
-	'holt-winters',
-	'linear-trend',
 	'trend-seasonal',
 	'seasonal-index',
 	'deseasonalised',
@@ -35,4 +48,10 @@ export function methodOf(id: string): Method {
 	const method = BY_ID.get(id);
 	if (!method) throw new Error(`No method ${id}: requests are validated before this point.`);
 	return method;
+}
+
+/** The constants that a candidate has with its settings. */
+export function constantsOfCandidate(candidate: CandidateInput): readonly Constant[] {
+	const method = methodOf(candidate.method);
+	return method.constantsOf?.(candidate) ?? method.constants;
 }

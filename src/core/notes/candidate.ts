@@ -37,12 +37,9 @@ const atBound: Remark = ({ method, search }) => {
 	const constant = method.constants.find((candidate) => candidate.key === key);
 	if (!search || !constant) return null;
 	const value = search.basins[0]!.constants[constant.key]!;
-	const means =
-		value === 1
-			? ' At 1 the forecast repeats the last actual: the naive forecast.'
-			: value === 0
-				? ' At 0 the forecast never leaves its start.'
-				: '';
+	const [low, high] = constant.bounds;
+	const [atLow, atHigh] = constant.ends;
+	const means = value === low ? ` ${atLow}` : value === high ? ` ${atHigh}` : '';
 	return {
 		code: 'constant-at-bound',
 		text: `The search ended at the bound of ${constant.symbol}, ${inWords(value)}.${means}`,

@@ -1,4 +1,5 @@
 import normalQuantile from '@stdlib/stats-base-dists-normal-quantile';
+import tQuantile from '@stdlib/stats-base-dists-t-quantile';
 import type { Fit } from '../fit';
 import type { Run } from '../methods/method';
 import { quantile } from './quantile';
@@ -32,7 +33,8 @@ export function rangesOf(
 }
 
 /**
- * Ranges from the model of a method: half-width z·σ·spread(h), σ² = Σe² / max(1, m − q).
+ * Ranges from the model of a method: half-width z·σ·spread(h), σ² = Σe² / max(1, m − q); for a regression its own σ
+ * and the t distribution in place of the normal.
  * @param scored 0-based scored positions
  * @param searched q, the number of constants and start values that were searched
  */
@@ -44,12 +46,15 @@ function modelRanges(
 ): Ranges {
 	let squared = 0;
 	for (const i of scored) squared += (actual[i]! - run.fitted[i]!) ** 2;
-	const sigma = scored.length > 0 ? Math.sqrt(squared / Math.max(1, scored.length - searched)) : NaN;
+	const own = scored.length > 0 ? Math.sqrt(squared / Math.max(1, scored.length - searched)) : NaN;
+	const { sigma, degrees } = run.regression ?? { sigma: own, degrees: null };
 	return {
 		kind: 'model',
 		basis: null,
 		around(mean, step, level) {
-			const half = normalQuantile((1 + level) / 2, 0, 1) * sigma * run.spread(step);
+			const p = (1 + level) / 2;
+			const times = degrees === null ? normalQuantile(p, 0, 1) : tQuantile(p, degrees);
+			const half = times * sigma * run.spread(step);
 			return Number.isFinite(half) ? [mean - half, mean + half] : null;
 		},
 	};

@@ -1,9 +1,9 @@
 import type { CandidateResult } from '../answer';
-import type { CandidateInput, Recorded, Spelled } from '../methods/method';
+import type { CandidateInput, Recorded, Spelled, WorkingColumn } from '../methods/method';
 import { methodOf } from '../methods/registry';
 import type { ValidRequest } from '../request';
 import { daysIn, type Ordinal } from '../series/period';
-import { prepareSeries } from '../series/series';
+import { prepareSeries, seasonAt } from '../series/series';
 import { decimalsFor, writtenDecimals } from './decimals';
 import { figure, minus, over, plus, size, spellOut, times } from './expression';
 
@@ -23,6 +23,8 @@ export interface TableColumn {
 /** The arithmetic of one candidate, period by period. */
 export interface WorkingTable {
 	columns: TableColumn[];
+	/** The forecast ahead as an equation in symbols. */
+	ahead: string;
 	/** How the forecast a number of steps ahead comes about. */
 	explainAhead(step: number): Spelled | null;
 }
@@ -34,7 +36,7 @@ export interface WorkingTable {
 export function workingTable(request: ValidRequest, result: CandidateResult): WorkingTable {
 	const candidate = request.candidates.find(({ id }) => id === result.id)!;
 	const recorded = recordedOf(request, candidate, result);
-	const method = methodOf(candidate.method);
+	const working = methodOf(candidate.method).working(candidate);
 	const decimals = decimalsFor(request.series.values);
 	// What a gap rule filled in may have more decimals than what was brought in.
 	const brought = request.gaps === 'skip' ? writtenDecimals(request.series.values) : decimals;
@@ -68,7 +70,7 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 	const forecast = (t: number) => result.fitted?.[t - 1] ?? null;
 	// Rates are smaller than totals by the days of a month and want as many places more.
 	const rateDecimals = days ? decimals + 2 : decimals;
-	const methods = method.forecast;
+	const { forecast: own } = working;
 	const error = (t: number) => result.errors?.[t - 1] ?? null;
 	const magnitude = (t: number) => (error(t) === null ? null : Math.abs(error(t)!));
 	const square = (t: number) => (error(t) === null ? null : error(t)! ** 2);
@@ -93,32 +95,23 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 						column('rate', 'Rate a day', 'yₜ ÷ dₜ', rateDecimals, recorded.value, (t) => ({
 							expression: over(figure(actual(t)!), figure(days[t - 1]!)),
 						})),
-						column(
-							'fittedRate',
-							`${methods.name} a day`,
-							methods.equation,
-							rateDecimals,
-							recorded.fitted,
-							(t) => methods.explain(recorded, t),
+						column('fittedRate', `${own.name} a day`, own.equation, rateDecimals, recorded.fitted, (t) =>
+							own.explain(recorded, t),
 						),
-						column('fitted', methods.name, 'rate · dₜ', decimals, forecast, (t) => ({
+						column('fitted', own.name, 'rate · dₜ', decimals, forecast, (t) => ({
 							expression: times(figure(recorded.fitted(t)!), figure(days[t - 1]!)),
 						})),
 					]
-				: [
-						column('fitted', methods.name, methods.equation, decimals, forecast, (t) =>
-							methods.explain(recorded, t),
-						),
-					]),
+				: [column('fitted', own.name, own.equation, decimals, forecast, (t) => own.explain(recorded, t))]),
 			column('error', 'Error', 'eₜ = yₜ − fₜ', decimals, error, (t) => ({
 				expression: minus(figure(actual(t)!), figure(forecast(t)!)),
 			})),
-			...method.states.map((state) =>
+			...working.states.map((state) =>
 				column(
 					state.key,
 					state.name,
 					state.equation,
-					rateDecimals,
+					placesOf(state, rateDecimals),
 					(t) => recorded.state(state.key, t),
 					(t) => state.explain(recorded, t),
 				),
@@ -174,8 +167,9 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 				}),
 			),
 		],
+		ahead: working.ahead,
 		explainAhead(step) {
-			const spelled = method.explainAhead(recorded, step);
+			const spelled = working.explainAhead(recorded, step);
 			if (!spelled || !days) return spelled;
 			const weight = daysIn(
 				request.series.frequency,
@@ -202,17 +196,26 @@ export function spelledSentence(name: string, spelled: Spelled, value: number, d
 	return `${name} = ${said}${spelled.remark ? ` (${spelled.remark})` : ''}`;
 }
 
+function placesOf({ places }: WorkingColumn, usual: number): number {
+	if (!places) return usual;
+	return 'fixed' in places ? places.fixed : usual + places.more;
+}
+
 function recordedOf(
 	request: ValidRequest,
 	candidate: CandidateInput,
 	result: CandidateResult,
 ): Recorded & { days: Float64Array | undefined; first: Ordinal } {
-	const { values, days, first } = prepareSeries(request.series, request.gaps);
+	const series = prepareSeries(request.series, request.gaps);
+	const { values, days, first, seasonLength } = series;
 	const periods = values.length - request.holdout;
 	return {
 		periods,
+		seasonLength,
+		seasonAt: (t) => seasonAt(series, t),
 		candidate,
 		start: result.start,
+		line: result.states?.line ?? null,
 		value(t) {
 			const value = values[t - 1];
 			return value === undefined || Number.isNaN(value) ? null : value;
@@ -223,7 +226,10 @@ function recordedOf(
 			const total = result.fitted?.[t - 1] ?? null;
 			return total === null ? null : total / (days?.[t - 1] ?? 1);
 		},
-		state: (key, t) => result.states?.[key]?.[t - 1] ?? null,
+		state(key, t) {
+			const list = result.states?.[key];
+			return Array.isArray(list) ? (list[t - 1] ?? null) : null;
+		},
 		constant: (key) => result.constants[key]!,
 	};
 }

@@ -1,5 +1,8 @@
-import type { Series } from '../../series/series';
-import { type CandidateInput, CannotRun, type Start, type StartRule, tooFew } from '../method';
+import { indicesToCentredAverage } from '../../seasons/indices';
+import { leastSquaresLine } from '../../series/line';
+import { countPresent, firstPeriods, seasonAt, type Series } from '../../series/series';
+import { CannotRun, type Start, type StartInput, type StartRule, tooFew } from '../method';
+import type { Family } from './family';
 
 /** How many first periods a start rule averages or lays a line through unless told otherwise. */
 export function defaultStartSpan(periods: number, seasonLength: number): number {
@@ -7,46 +10,202 @@ export function defaultStartSpan(periods: number, seasonLength: number): number 
 }
 
 /**
- * The start of a recursion that has a level only.
- *
- * `given` is taken as it stands; `first` is y_1 at the end of period 1; `mean` and `line` are the mean of the
- * present values among the first k at 0; `optimised` begins from `line` and is then searched.
- * @throws CannotRun where the periods that the rule needs hold no actual.
+ * The start of a recursion by the rule asked for: level, trend and P season values as they stand at the end of
+ * period `at` (definitions in docs/methods.md). `optimised` begins from `line`, or `decomposed` with a season.
+ * @param name the method, for refusals
+ * @throws CannotRun where the periods that the rule needs hold too little
  */
-export function levelStart(
-	series: Series,
-	candidate: CandidateInput,
-	name: string,
-	fallback: StartRule,
-): Start {
-	const asked = candidate.start ?? { rule: fallback };
-	const { values } = series;
+export function startOf(series: Series, asked: StartInput, family: Family, name: string): Start {
 	switch (asked.rule) {
 		case 'given':
-			return { rule: 'given', at: asked.at ?? 0, level: asked.level! };
+			return givenStart(series, asked, family, name);
 		case 'first': {
-			const level = values[0] ?? NaN;
-			if (!Number.isNaN(level)) return { rule: 'first', at: 1, level };
-			throw new CannotRun({
-				code: 'start-is-missing',
-				text: `${name} is to start from the first actual, and the first period has none. Start it from the mean of the first periods, or give the starting forecast.`,
-				figures: { needs: 1, has: 0 },
-			});
-		}
-		default: {
-			const k = Math.min(asked.k ?? defaultStartSpan(values.length, series.seasonLength), values.length);
-			const present = values.subarray(0, k).filter((value) => !Number.isNaN(value));
-			if (present.length === 0) {
-				throw tooFew(
+			const level = series.values[0] ?? NaN;
+			if (Number.isNaN(level)) {
+				throw missingStart(
 					name,
+					`from the first actual, and the first period has none. Start it from ${family.trend === 'none' ? 'the mean of' : 'a line through'} the first periods`,
 					1,
 					0,
-					`actual among its first ${k} periods to start from`,
-					'Average over more periods.',
 				);
 			}
-			const level = present.reduce((sum, value) => sum + value, 0) / present.length;
-			return { rule: asked.rule, at: 0, level };
+			return { rule: 'first', at: 1, level, ...(family.trend !== 'none' && { trend: 0 }) };
+		}
+		case 'first-two': {
+			const [one = NaN, two = NaN] = series.values;
+			const has = countPresent(series.values.subarray(0, 2));
+			if (has < 2)
+				throw missingStart(
+					name,
+					`from the first two actuals, and the first two periods have ${has === 1 ? 'one' : 'none'}. Start it from a line through the first periods`,
+					2,
+					has,
+				);
+			return { rule: 'first-two', at: 2, level: two, trend: two - one };
+		}
+		case 'first-cycle':
+			return firstCycle(series, family, name);
+		case 'mean':
+		case 'line':
+			return lineStart(series, asked, family, name);
+		case 'decomposed':
+			return decomposed(series, asked, family, name);
+		case 'optimised': {
+			const begun =
+				family.season === 'none'
+					? lineStart(series, asked, family, name)
+					: decomposed(series, asked, family, name);
+			return { ...begun, rule: 'optimised' };
 		}
 	}
 }
+
+function missingStart(name: string, how: string, needs: number, has: number): CannotRun {
+	return new CannotRun({
+		code: 'start-is-missing',
+		text: `${name} is to start ${how}, or give the starting forecast.`,
+		figures: { needs, has },
+	});
+}
+
+function givenStart(series: Series, asked: StartInput, family: Family, name: string): Start {
+	const start: Start = { rule: 'given', at: asked.at ?? 0, level: asked.level! };
+	if (family.trend !== 'none') start.trend = asked.trend!;
+	if (family.season === 'none') return start;
+	const season = asked.season!;
+	const length = series.seasonLength;
+	if (season.length !== length) {
+		throw new CannotRun({
+			code: 'start-season-length',
+			text: `${name} is given ${season.length} season values to start from; a season of ${length} needs ${length}, season 1 first.`,
+			figures: { needs: length, has: season.length },
+		});
+	}
+	if (family.season === 'multiplicative' && season.some((value) => value <= 0)) {
+		throw new CannotRun({
+			code: 'start-season-not-positive',
+			text: `${name} multiplies its seasons: each season value that it starts from is above 0.`,
+			figures: { least: Math.min(...season) },
+		});
+	}
+	return { ...start, season };
+}
+
+/** The first k periods: their mean for a level alone, else the least-squares line at 0. */
+function lineStart(series: Series, asked: StartInput, family: Family, name: string): Start {
+	const { values } = series;
+	const k = Math.min(asked.k ?? defaultStartSpan(values.length, series.seasonLength), values.length);
+	const head = values.subarray(0, k);
+	const present = countPresent(head);
+	const needs = family.trend === 'none' ? 1 : 2;
+	if (present < needs) {
+		const what = `${needs === 1 ? 'actual' : 'actuals'} among its first ${k} periods to start from`;
+		throw tooFew(name, needs, present, what, 'Start from more periods, or give the start.');
+	}
+	if (family.trend === 'none') {
+		const sum = head.reduce((total, value) => (Number.isNaN(value) ? total : total + value), 0);
+		return { rule: asked.rule, at: 0, level: sum / present };
+	}
+	const { intercept, slope } = leastSquaresLine(head);
+	return { rule: asked.rule, at: 0, level: intercept, trend: slope };
+}
+
+/** Refuses with the cycles that are needed and those that are there. */
+function tooFewCycles(series: Series, cycles: number, name: string): CannotRun {
+	const needs = cycles * series.seasonLength;
+	const has = series.values.length;
+	return new CannotRun({
+		code: 'too-few-cycles',
+		text: `${name} needs ${cycles} whole ${cycles === 1 ? 'cycle' : 'cycles'} (${needs} periods) to begin; this series has ${has}. Bring in earlier periods, or give the start.`,
+		figures: { needs, has },
+	});
+}
+
+/** A season that no actual of the first cycles says anything about. */
+function unknownSeason(name: string, season: number, within: string): CannotRun {
+	return new CannotRun({
+		code: 'too-few-cycles',
+		text: `${name} cannot tell season ${season} from ${within}: no actual there says what it is. Fill the gap, or start from more cycles.`,
+		figures: { season },
+	});
+}
+
+/** The mean of the first cycle, the mean change to the second, and the first cycle's seasons. */
+function firstCycle(series: Series, family: Family, name: string): Start {
+	const { values, seasonLength: length } = series;
+	const cycles = family.trend === 'none' ? 1 : 2;
+	if (values.length < cycles * length) throw tooFewCycles(series, cycles, name);
+	const head = values.subarray(0, length);
+	const present = countPresent(head);
+	const level = head.reduce((sum, value) => (Number.isNaN(value) ? sum : sum + value), 0) / present;
+	const season = new Array<number>(length);
+	let change = 0;
+	let pairs = 0;
+	for (let i = 0; i < length; i++) {
+		const j = seasonAt(series, i + 1);
+		if (Number.isNaN(head[i]!)) throw unknownSeason(name, j, 'the first cycle');
+		season[j - 1] = family.season === 'multiplicative' ? head[i]! / level : head[i]! - level;
+		const later = cycles === 2 ? values[length + i]! : NaN;
+		if (Number.isNaN(later)) continue;
+		change += (later - head[i]!) / length;
+		pairs++;
+	}
+	if (cycles === 2 && pairs === 0) throw tooFewCycles(series, cycles, name);
+	return {
+		rule: 'first-cycle',
+		at: length,
+		level,
+		...(family.trend !== 'none' && { trend: change / pairs }),
+		season,
+	};
+}
+
+/** Indices by the centred average over the first cycles, and the line under them at 0. */
+function decomposed(series: Series, asked: StartInput, family: Family, name: string): Start {
+	const { seasonLength: length } = series;
+	const cycles = asked.k ?? Math.max(2, Math.min(Math.floor(series.values.length / length), 3));
+	if (cycles < 2) {
+		throw new CannotRun({
+			code: 'too-few-cycles',
+			text: `${name} takes its seasons apart over at least 2 cycles; it is asked to over ${cycles}.`,
+			figures: { needs: 2, has: cycles },
+		});
+	}
+	if (series.values.length < cycles * length) throw tooFewCycles(series, cycles, name);
+	const { values } = firstPeriods(series, cycles * length);
+	const kind = family.season === 'multiplicative' ? 'multiplicative' : 'additive';
+	const indices = indicesToCentredAverage(values, length, seasonAt(series, 1), kind);
+	const unknown = indices.findIndex((index) => !Number.isFinite(index));
+	if (unknown >= 0) {
+		// The sum over all seasons is missing with one of them: which one, their own figures tell.
+		const seen = new Set(
+			Array.from(values.keys(), (i) => (Number.isNaN(values[i]!) ? 0 : seasonAt(series, i + 1))),
+		);
+		const season = Array.from({ length }, (_, j) => j + 1).find((j) => !seen.has(j)) ?? unknown + 1;
+		throw unknownSeason(name, season, `the first ${cycles} cycles`);
+	}
+	const bare = values.map((value, i) => {
+		const index = indices[seasonAt(series, i + 1) - 1]!;
+		return kind === 'multiplicative' ? value / index : value - index;
+	});
+	const { intercept, slope } = leastSquaresLine(bare);
+	return {
+		rule: 'decomposed',
+		at: 0,
+		level: intercept,
+		...(family.trend !== 'none' && { trend: slope }),
+		season: [...indices],
+	};
+}
+
+/** The names that start rules go by on a screen and in sentences. */
+export const START_NAMES: Readonly<Record<StartRule, string>> = {
+	given: 'figures given',
+	first: 'the first actual',
+	mean: 'a mean of the first',
+	'first-two': 'the first two actuals',
+	line: 'a line through the first',
+	'first-cycle': 'the first cycle',
+	decomposed: 'the first cycles taken apart',
+	optimised: 'a start searched along',
+};

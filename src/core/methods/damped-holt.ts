@@ -1,0 +1,14 @@
+import { ALPHA_WITH_TREND, BETA, PHI } from './smoothing/constants';
+import { smoothingMethod } from './smoothing/describe';
+
+/** Double exponential smoothing whose trend fades by φ a period (Gardner & McKenzie 1985). */
+export const dampedHolt = smoothingMethod({
+	id: 'damped-holt',
+	name: 'Damped double smoothing',
+	fits: 'A trend that will not go on for ever: as double smoothing, and the trend fades ahead.',
+	constants: [ALPHA_WITH_TREND, BETA, PHI],
+	fields: [],
+	starts: ['first-two', 'line', 'given', 'optimised'],
+	label: () => 'Damped double smoothing',
+	family: () => ({ trend: 'damped', season: 'none' }),
+});

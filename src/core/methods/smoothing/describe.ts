@@ -1,0 +1,40 @@
+import type { CandidateInput, Constant, Method, StartPart } from '../method';
+import { type Family, smoothingModel } from './family';
+import { smoothingWorking } from './working';
+
+/** What members of the family say of themselves. */
+type Described = Pick<Method, 'id' | 'name' | 'fits' | 'fields' | 'starts' | 'label'> & {
+	/** Every constant that a member may have, with those of one candidate. */
+	constants: readonly Constant[];
+	constantsOf?: (candidate: CandidateInput) => readonly Constant[];
+	family(candidate: CandidateInput): Family;
+};
+
+/** A member of the smoothing family as a method. */
+export function smoothingMethod({ family, ...described }: Described): Method {
+	const constantsOf = described.constantsOf ?? (() => described.constants);
+	return {
+		...described,
+		kind: () => 'forecast',
+		startParts: (candidate) => partsOf(family(candidate)),
+		follows(candidate) {
+			const { trend, season } = family(candidate);
+			return { trend: trend !== 'none', season: season === 'none' ? false : season };
+		},
+		bind: (series, candidate) =>
+			smoothingModel(series, candidate, {
+				name: described.name,
+				family: family(candidate),
+				constants: constantsOf(candidate),
+				fallbackStart: described.starts[0]!,
+			}),
+		working: (candidate) => smoothingWorking(family(candidate)),
+	};
+}
+
+function partsOf({ trend, season }: Family): StartPart[] {
+	const parts: StartPart[] = ['level'];
+	if (trend !== 'none') parts.push('trend');
+	if (season !== 'none') parts.push('season');
+	return parts;
+}
