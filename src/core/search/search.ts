@@ -1,19 +1,21 @@
 import { CannotRun, type Criterion, type Model, type OptimiseInput } from '../methods/method';
 import { bestAffine } from './affine';
-import { criterionValue } from './criterion';
+import type { Place } from './descend';
 import { type IntervalMinimum, minimiseOnInterval, type Valley } from './interval';
+import { Problem } from './problem';
+import { minimiseSeveral } from './several';
 
 /** What a search found; constants by name. */
 export interface Search {
 	criterion: Criterion;
 	value: number;
-	/** Passes over the series. */
+	/** Passes over the series; one that carries k derivatives along counts as 1 + k. */
 	evaluations: number;
 	/** Distinct minima, deepest first. */
 	basins: { constants: Record<string, number>; value: number }[];
 	/**
-	 * For each searched constant, the range around the best over which the criterion stays within 1 % of it;
-	 * searched start values are found anew at each place.
+	 * For each searched constant, the range around the best over which the criterion stays within 1 % of it. Of one
+	 * constant a searched start value is found anew at each place; of several, everything else is held.
 	 */
 	flat: Record<string, [number, number]>;
 	/** Constants that ended on a bound of their search. */
@@ -31,28 +33,28 @@ export interface Found {
 const FLAT = 1.01;
 /** How closely the ends of a flat range are found; they are read to two decimals. */
 const FLAT_WIDTH = 5e-4;
+/** The same as a share of a constant's range, where several are searched. */
+const FLAT_STEP = 2e-3;
+/** A valley that can be left by climbing less than this (relative) belongs to a deeper one. */
+const SHALLOW = 1e-4;
+/** How many valleys are looked at for being apart. */
+const CONSIDERED = 8;
 
 /**
  * Finds the constants (and start values) of a model that minimise a criterion over the scored periods.
  * What is held stays; what is not held is searched within its bounds. The same request has the same answer.
- * @throws CannotRun where the criterion does not exist on this series.
+ * @param also places to go down from beside the search's own: values of all parameters of the model
+ * @throws CannotRun where the criterion does not exist on this series, or more is searched than is scored.
  */
 export function searchParameters(
 	model: Model,
 	actual: Float64Array,
 	scored: Int32Array,
 	optimise: OptimiseInput,
+	also: readonly Float64Array[] = [],
 ): Found {
 	const criterion = optimise.criterion ?? 'mse';
-	const fitted = new Float64Array(actual.length);
 	const parameters = Float64Array.from(model.parameters, (parameter) => parameter.fallback);
-	let evaluations = 0;
-	const valueNow = () => {
-		evaluations++;
-		model.pass(parameters, fitted);
-		return criterionValue(criterion, actual, fitted, scored);
-	};
-
 	const held = optimise.hold ?? {};
 	const free: number[] = [];
 	model.parameters.forEach((parameter, index) => {
@@ -60,45 +62,54 @@ export function searchParameters(
 		if (hold === undefined) free.push(index);
 		else parameters[index] = hold;
 	});
+	refuseTooMany(model, free, scored);
+	const bounds = free.map((index) => {
+		const { key, bounds } = model.parameters[index]!;
+		return optimise.bounds?.[key] ?? bounds;
+	});
+	const problem = new Problem(model, actual, scored, criterion, parameters, free, bounds);
 	const affine = free.filter((index) => model.parameters[index]!.affine);
-	const bent = free.filter((index) => !model.parameters[index]!.affine);
-	if (affine.length > 1 || bent.length > 1) {
-		throw new Error(`A search of ${free.length} values at once is not there yet.`);
-	}
+	return affine.length > 1 || free.length - affine.length > 1
+		? searchSeveral(problem, also)
+		: searchOne(problem);
+}
 
+/** One constant, or one start value, or both: every valley on an interval, the start value settled exactly. */
+function searchOne(problem: Problem): Found {
+	const { model, actual, scored, criterion, parameters, free } = problem;
+	const place = (affine: boolean) => free.findIndex((index) => model.parameters[index]!.affine === affine);
+	const [moved, settled] = [place(false), place(true)];
+	const x = Float64Array.from(free, (index) => parameters[index]!);
 	const base = new Float64Array(actual.length);
 	const gain = new Float64Array(actual.length);
-	/** Puts the straight-line parameter at its best for the others as they stand. */
+	/** Puts the straight-line parameter at its best for the other as it stands. */
 	const settle = () => {
-		for (const index of affine) {
-			parameters[index] = 0;
-			model.pass(parameters, base);
-			parameters[index] = 1;
-			model.pass(parameters, gain);
-			evaluations += 2;
+		if (settled >= 0) {
+			x[settled] = 0;
+			problem.pass(x, base);
+			x[settled] = 1;
+			problem.pass(x, gain);
 			for (let i = 0; i < gain.length; i++) gain[i]! -= base[i]!;
-			const best = bestAffine(criterion, actual, base, gain, scored, (x) => {
-				parameters[index] = x;
-				return valueNow();
+			const best = bestAffine(criterion, actual, base, gain, scored, (value) => {
+				x[settled] = value;
+				return problem.value(x);
 			});
-			parameters[index] = Number.isNaN(best) ? model.parameters[index]!.fallback : best;
+			x[settled] = Number.isNaN(best) ? model.parameters[free[settled]!]!.fallback : best;
 		}
-		return valueNow();
+		return problem.value(x);
 	};
 
-	const [moved] = bent;
-	if (moved === undefined) {
+	if (moved < 0) {
 		const value = settle();
 		refuseWithout(criterion, value, scored.length);
 		const constants = constantsOf(model, parameters);
-		const search = { criterion, value, evaluations, basins: [{ constants, value }], flat: {}, atBound: [] };
-		return { parameters, searched: free.length, search };
+		return foundOf(problem, value, [{ constants, value }], {}, []);
 	}
 
-	const { key, bounds } = model.parameters[moved]!;
-	const [low, high] = optimise.bounds?.[key] ?? bounds;
-	const at = (x: number) => {
-		parameters[moved] = x;
+	const { key } = model.parameters[free[moved]!]!;
+	const [low, high] = [problem.lower[moved]!, problem.upper[moved]!];
+	const at = (value: number) => {
+		x[moved] = value;
 		return settle();
 	};
 	// Squared errors are smooth in the constants; the others have a kink wherever an error changes sign.
@@ -108,16 +119,137 @@ export function searchParameters(
 	refuseWithout(criterion, best.value, scored.length);
 	const flat = flatRange(at, minimum, best);
 	const basins = minimum.valleys.map((valley) => {
-		parameters[moved] = valley.at;
+		parameters[free[moved]!] = valley.at;
 		return { constants: constantsOf(model, parameters), value: valley.value };
 	});
 	const value = at(best.at);
 	const atBound = best.at === low || best.at === high ? [key] : [];
+	return foundOf(problem, value, basins, { [key]: flat }, atBound);
+}
+
+/** Several values at once. */
+function searchSeveral(problem: Problem, also: readonly Float64Array[]): Found {
+	const { model, criterion, scored, parameters, free } = problem;
+	const first = Float64Array.from(free, (index) => model.parameters[index]!.fallback);
+	const places = Array.from(free.keys());
+	const parameterAt = (place: number) => model.parameters[free[place]!]!;
+	const bent = places.filter((place) => parameterAt(place).role === 'constant');
+	const straight = places.filter((place) => parameterAt(place).affine);
+	const within = also.map((all) =>
+		Float64Array.from(free, (index, j) =>
+			Math.min(problem.upper[j]!, Math.max(problem.lower[j]!, all[index]!)),
+		),
+	);
+	const valleys = minimiseSeveral(problem, first, bent, straight, within);
+	refuseWithout(criterion, valleys[0]?.value ?? NaN, scored.length);
+	const best = ontoBounds(problem, valleys[0]!, bent);
+	const flat: Record<string, [number, number]> = {};
+	for (const place of bent) flat[parameterAt(place).key] = flatAlong(problem, best, place);
+	const basins = apart(problem, [best, ...valleys.slice(1, CONSIDERED)]).map(({ x, value }) => {
+		free.forEach((index, j) => (parameters[index] = x[j]!));
+		return { constants: constantsOf(model, parameters), value };
+	});
+	const value = problem.value(best.x);
+	const atBound = bent
+		.filter((place) => best.x[place] === problem.lower[place] || best.x[place] === problem.upper[place])
+		.map((place) => parameterAt(place).key);
+	return foundOf(problem, value, basins, flat, atBound);
+}
+
+function foundOf(
+	{ parameters, free, criterion, evaluations }: Problem,
+	value: number,
+	basins: Search['basins'],
+	flat: Search['flat'],
+	atBound: string[],
+): Found {
 	return {
 		parameters,
 		searched: free.length,
-		search: { criterion, value, evaluations, basins, flat: { [key]: flat }, atBound },
+		search: { criterion, value, evaluations, basins, flat, atBound },
 	};
+}
+
+/** Closer than this share of its range to a bound, a constant is tried on it. */
+const AT_BOUND = 1e-4;
+
+/** The same place with constants that all but touch a bound put on it, where that costs nothing. */
+function ontoBounds(problem: Problem, best: Place, bent: readonly number[]): Place {
+	let place = best;
+	for (const j of bent) {
+		for (const bound of [problem.lower[j]!, problem.upper[j]!]) {
+			const away = Math.abs(place.x[j]! - bound);
+			if (away === 0 || away > AT_BOUND * problem.scale[j]!) continue;
+			const x = place.x.slice();
+			x[j] = bound;
+			const value = problem.value(x);
+			if (value <= place.value * (1 + 1e-9)) place = { x, value };
+		}
+	}
+	return place;
+}
+
+/** Of several valleys, those with a real rise on the straight way to every deeper one. */
+function apart(problem: Problem, valleys: readonly Place[]): Place[] {
+	const STOPS = 4;
+	const kept: Place[] = [];
+	for (const valley of valleys) {
+		const rise = valley.value * (1 + SHALLOW);
+		const joined = kept.some((deeper) => {
+			for (let stop = 1; stop <= STOPS; stop++) {
+				const share = stop / (STOPS + 1);
+				const x = valley.x.map((at, j) => at + share * (deeper.x[j]! - at));
+				if (problem.value(x) > rise) return false;
+			}
+			return true;
+		});
+		if (!joined) kept.push(valley);
+	}
+	return kept;
+}
+
+/** The stretch along one constant, everything else held, over which the criterion stays within 1 % of the best. */
+function flatAlong(problem: Problem, best: Place, place: number): [number, number] {
+	const ceiling = best.value * FLAT;
+	const x = best.x.slice();
+	const at = (value: number) => {
+		x[place] = value;
+		return problem.value(x);
+	};
+	const edge = (bound: number): number => {
+		const home = best.x[place]!;
+		if (bound === home) return home;
+		let inside = home;
+		let outside = bound;
+		for (let reach = 0.02 * problem.scale[place]!; ; reach *= 2.5) {
+			const next = home + Math.sign(bound - home) * Math.min(reach, Math.abs(bound - home));
+			if (at(next) <= ceiling) {
+				inside = next;
+				if (next === bound) return bound;
+			} else {
+				outside = next;
+				break;
+			}
+		}
+		while (Math.abs(outside - inside) > FLAT_STEP * problem.scale[place]!) {
+			const middle = (inside + outside) / 2;
+			if (at(middle) <= ceiling) inside = middle;
+			else outside = middle;
+		}
+		return inside;
+	};
+	return [edge(problem.lower[place]!), edge(problem.upper[place]!)];
+}
+
+/** Start values fit anything when there are as many of them as there are errors. */
+function refuseTooMany(model: Model, free: readonly number[], scored: Int32Array): void {
+	const starts = free.filter((index) => model.parameters[index]!.role === 'start').length;
+	if (starts === 0 || scored.length > free.length) return;
+	throw new CannotRun({
+		code: 'too-few-periods',
+		text: `Searching ${free.length} values, ${starts} of them of the start, needs more than ${free.length} scored periods; there are ${scored.length}. Start by a rule instead.`,
+		figures: { needs: free.length + 1, has: scored.length },
+	});
 }
 
 /** The values of a model's constants by name, start values left out. */

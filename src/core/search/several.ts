@@ -1,0 +1,198 @@
+import { descend, type Place } from './descend';
+import { leastDeviationsStep } from './least-deviations';
+import { leastSquaresStep, products } from './least-squares';
+import type { Problem } from './problem';
+
+/** How much is looked at, by how many constants bend the forecast. */
+interface Effort {
+	/** Points of the first look. */
+	points: readonly number[];
+	/** From how many of them it goes down a few steps … */
+	begun: number;
+	/** … and from how many of the lowest then reached it goes on to the floor. */
+	finished: number;
+	/** Looks around the best floor, and points of each. */
+	rounds: number;
+	around: number;
+}
+const SMOOTH: Effort = { points: [0, 16, 80, 150, 320], begun: 12, finished: 6, rounds: 0, around: 0 };
+const KINKED: Effort = { points: [0, 60, 300, 600, 1000], begun: 26, finished: 8, rounds: 4, around: 8 };
+/** Passes after which no further descent is begun, by how many constants bend the forecast. */
+const MOST = [2200, 2200, 2200, 2100, 4500];
+const FEW = { most: 3, enough: 1e-4 };
+const COARSE = { most: 25, enough: 2e-6 };
+const FINE = { most: 40, enough: 1e-10 };
+/** Places closer than this in every constant, as a share of its range, are one. */
+const SAME = 2e-3;
+
+/**
+ * All valleys that a search over several parameters at once can tell apart, the deepest first.
+ *
+ * A first look at points spread evenly over the constants that bend the forecast (start values settled or as their
+ * rule gives them); then down from those that have no lower point near them (multi-level single linkage, Rinnooy
+ * Kan & Timmer 1987): a few steps from many, on to the floor from the lowest. A criterion of absolute errors has
+ * many small valleys close to each other: around the best floor it looks again.
+ * @param bent places among the searched parameters that are spread over
+ * @param straight places whose fitted values depend on them in a straight line, settled at each point
+ * @param also further places to go down from
+ */
+export function minimiseSeveral(
+	problem: Problem,
+	first: Float64Array,
+	bent: readonly number[],
+	straight: readonly number[],
+	also: readonly Float64Array[] = [],
+): Place[] {
+	const effort = problem.criterion === 'mse' ? SMOOTH : KINKED;
+	const valleys: Place[] = [];
+	const keep = (list: Place[], place: Place) => {
+		if (!Number.isFinite(place.value)) return;
+		const near = list.findIndex(({ x }) => alike(problem, x, place.x));
+		if (near < 0) list.push(place);
+		else if (place.value < list[near]!.value) list[near] = place;
+	};
+	const lowest = (list: Place[]) => list.sort((a, b) => a.value - b.value);
+	const spent = () => problem.evaluations > (MOST[bent.length] ?? 0);
+	const at = (x: Float64Array): Place => ({ x, value: problem.value(x) });
+
+	const starts = [
+		...also.map(at),
+		...linked(spread(problem, first, bent, straight, effort.points[bent.length] ?? 0)),
+	];
+	const begun: Place[] = [];
+	for (const start of starts.slice(0, effort.begun + also.length)) {
+		if (!spent()) keep(begun, descend(problem, start, FEW));
+	}
+	for (const place of lowest(begun).slice(0, effort.finished)) {
+		if (!spent() || valleys.length === 0) keep(valleys, descend(problem, place, COARSE));
+	}
+	for (let round = 0; round < effort.rounds && valleys.length > 0; round++) {
+		const best = lowest(valleys)[0]!;
+		for (const x of around(problem, best.x, bent, effort.around, round)) {
+			if (!spent()) keep(valleys, descend(problem, at(x), COARSE));
+		}
+		if (!(lowest(valleys)[0]!.value < best.value * (1 - 1e-6))) break;
+	}
+	const [best] = lowest(valleys);
+	if (!best) return [];
+	for (const x of alongProduct(problem, best.x)) {
+		const place = at(x);
+		if (place.value < best.value * 1.02) keep(valleys, descend(problem, place, COARSE));
+	}
+	lowest(valleys)[0] = descend(problem, valleys[0]!, FINE);
+	return valleys;
+}
+
+/** A place with its coordinates as shares of the even spread, for distances. */
+interface Spread extends Place {
+	shares: Float64Array;
+}
+
+/** How far an even spread reaches beyond both ends, so that some of its points lie on the bounds. */
+const BEYOND = 0.06;
+
+/**
+ * Points spread evenly over the bent parameters, denser towards their lower ends, where the criterion turns
+ * fastest: multiples of powers of 1/ρ, ρ the root of ρ^(k+1) = ρ + 1, which fill k dimensions evenly however many
+ * are taken (Roberts 2018).
+ */
+function spread(
+	problem: Problem,
+	first: Float64Array,
+	bent: readonly number[],
+	straight: readonly number[],
+	count: number,
+): Spread[] {
+	const k = bent.length;
+	let root = 2;
+	for (let i = 0; i < 60; i++) root = (1 + root) ** (1 / (k + 1));
+	const places: Spread[] = [];
+	for (let i = 0; i < Math.max(1, count); i++) {
+		const x = first.slice();
+		const shares = Float64Array.from(bent, (_, axis) => (0.5 + (i + 1) * root ** -(axis + 1)) % 1);
+		bent.forEach((place, axis) => {
+			const share = Math.min(1, Math.max(0, shares[axis]! * (1 + 2 * BEYOND) - BEYOND));
+			shares[axis] = share;
+			x[place] = problem.lower[place]! + share ** 1.6 * (problem.upper[place]! - problem.lower[place]!);
+		});
+		if (straight.length > 0) settle(problem, x, straight);
+		places.push({ x, shares, value: problem.value(x) });
+	}
+	return places;
+}
+
+/** Puts the straight parameters at their best for the others as they stand; leaves them where that fails. */
+function settle(problem: Problem, x: Float64Array, straight: readonly number[]): void {
+	const linear = problem.linear(x, straight);
+	if (!linear) return;
+	const wide = straight.map((place) => 100 * problem.scale[place]!);
+	const lower = Float64Array.from(wide, (width) => -width);
+	const upper = Float64Array.from(wide);
+	const { step } =
+		problem.criterion === 'mse'
+			? leastSquaresStep(products(linear), 1e-9, lower, upper)
+			: leastDeviationsStep(linear, problem.costs(linear.errors), lower, upper);
+	straight.forEach((place, j) => (x[place]! += step[j]!));
+}
+
+/** Places that have no lower one near them, the lowest first; near: where some six others are expected. */
+function linked(places: Spread[]): Place[] {
+	const sorted = places.filter(({ value }) => Number.isFinite(value)).sort((a, b) => a.value - b.value);
+	const k = places[0]!.shares.length;
+	if (k === 0) return sorted;
+	const ball = [1, 2, Math.PI, (4 / 3) * Math.PI, Math.PI ** 2 / 2][k] ?? 5;
+	const reach = (6 / places.length / ball) ** (2 / k);
+	return sorted.filter(({ shares }, index) => {
+		for (let lower = 0; lower < index; lower++) {
+			const other = sorted[lower]!.shares;
+			let square = 0;
+			for (let j = 0; j < k; j++) square += (shares[j]! - other[j]!) ** 2;
+			if (square < reach) return false;
+		}
+		return true;
+	});
+}
+
+/** Places on a scatter about x, wider with each round. */
+function around(
+	problem: Problem,
+	x: Float64Array,
+	bent: readonly number[],
+	count: number,
+	round: number,
+): Float64Array[] {
+	const GOLDEN = 0.618034;
+	return Array.from({ length: count }, (_, i) => {
+		const moved = x.slice();
+		bent.forEach((place, axis) => {
+			// Even and repeatable: multiples of irrational numbers, folded into −1 … 1.
+			const turn = ((i + 1 + count * round) * GOLDEN ** (axis + 1) * Math.sqrt(axis + 2)) % 1;
+			const width = problem.scale[place]! * 0.08 * (1 + round);
+			const to = x[place]! + (2 * turn - 1) * width;
+			moved[place] = Math.min(problem.upper[place]!, Math.max(problem.lower[place]!, to));
+		});
+		return moved;
+	});
+}
+
+/**
+ * Places with the same product of level and trend constant: the trend learns by αβ of each error, so that with a
+ * small α a long narrow valley runs along this product, too bent for straight steps.
+ */
+function alongProduct(problem: Problem, x: Float64Array): Float64Array[] {
+	const places = problem.free.map((index) => problem.model.parameters[index]!.key);
+	const [alpha, beta] = [places.indexOf('alpha'), places.indexOf('beta')];
+	if (alpha < 0 || beta < 0) return [];
+	const product = x[alpha]! * x[beta]!;
+	return [1, 0.3, 0.1].flatMap((share) => {
+		const moved = x.slice();
+		moved[beta] = problem.lower[beta]! + share * (problem.upper[beta]! - problem.lower[beta]!);
+		moved[alpha] = product / moved[beta]!;
+		const inside = moved[alpha]! >= problem.lower[alpha]! && moved[alpha]! <= problem.upper[alpha]!;
+		return inside ? [moved] : [];
+	});
+}
+
+function alike(problem: Problem, a: Float64Array, b: Float64Array): boolean {
+	return a.every((value, j) => Math.abs(value - b[j]!) <= SAME * problem.scale[j]!);
+}
