@@ -45,7 +45,9 @@ export function fitCandidate(series: Series, candidate: CandidateInput, scoreFro
 		};
 	}
 	const optimise = candidate.optimise ?? { hold: constantsOf(model, parameters) };
-	const found = searchParameters(model, series.values, scored, optimise);
+	// Constants given beside a search are a place to begin from.
+	const also = candidate.optimise && Object.keys(candidate.constants ?? {}).length > 0 ? [parameters] : [];
+	const found = searchParameters(model, series.values, scored, optimise, also);
 	return {
 		candidate,
 		constants: constantsOf(model, found.parameters),
@@ -65,6 +67,7 @@ export function bindFound(series: Series, { candidate, constants, run }: Fit): R
 	return model.run(parametersOf(model, constants));
 }
 
-function parametersOf(model: Model, constants: Readonly<Record<string, number>>): Float64Array {
+/** All parameters of a model: constants as given, or at their fallbacks. */
+export function parametersOf(model: Model, constants: Readonly<Record<string, number>>): Float64Array {
 	return Float64Array.from(model.parameters, ({ key, fallback }) => constants[key] ?? fallback);
 }

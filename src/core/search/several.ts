@@ -75,7 +75,7 @@ export function minimiseSeveral(
 	}
 	const [best] = lowest(valleys);
 	if (!best) return [];
-	for (const x of alongProduct(problem, best.x)) {
+	for (const x of elsewhere(problem, best.x)) {
 		const place = at(x);
 		if (place.value < best.value * 1.02) keep(valleys, descend(problem, place, COARSE));
 	}
@@ -176,21 +176,35 @@ function around(
 }
 
 /**
- * Places with the same product of level and trend constant: the trend learns by αβ of each error, so that with a
- * small α a long narrow valley runs along this product, too bent for straight steps.
+ * Places that a straight step rarely reaches: the same product of level and trend constant (the trend learns by αβ
+ * of each error, so that with a small α a long narrow valley runs along this product), and the damping at either end,
+ * where a trend that hardly moves forecasts nearly the same.
  */
-function alongProduct(problem: Problem, x: Float64Array): Float64Array[] {
+function elsewhere(problem: Problem, x: Float64Array): Float64Array[] {
 	const places = problem.free.map((index) => problem.model.parameters[index]!.key);
-	const [alpha, beta] = [places.indexOf('alpha'), places.indexOf('beta')];
-	if (alpha < 0 || beta < 0) return [];
-	const product = x[alpha]! * x[beta]!;
-	return [1, 0.3, 0.1].flatMap((share) => {
-		const moved = x.slice();
-		moved[beta] = problem.lower[beta]! + share * (problem.upper[beta]! - problem.lower[beta]!);
-		moved[alpha] = product / moved[beta]!;
-		const inside = moved[alpha]! >= problem.lower[alpha]! && moved[alpha]! <= problem.upper[alpha]!;
-		return inside ? [moved] : [];
-	});
+	const [alpha, beta, phi] = ['alpha', 'beta', 'phi'].map((key) => places.indexOf(key)) as [
+		number,
+		number,
+		number,
+	];
+	const moved: Float64Array[] = [];
+	if (alpha >= 0 && beta >= 0) {
+		const product = x[alpha]! * x[beta]!;
+		for (const share of [1, 0.3, 0.1]) {
+			const place = x.slice();
+			place[beta] = problem.lower[beta]! + share * (problem.upper[beta]! - problem.lower[beta]!);
+			place[alpha] = product / place[beta]!;
+			if (place[alpha]! >= problem.lower[alpha]! && place[alpha]! <= problem.upper[alpha]!) moved.push(place);
+		}
+	}
+	if (phi >= 0) {
+		for (const end of [problem.lower[phi]!, problem.upper[phi]!]) {
+			const place = x.slice();
+			place[phi] = end;
+			moved.push(place);
+		}
+	}
+	return moved;
 }
 
 function alike(problem: Problem, a: Float64Array, b: Float64Array): boolean {
