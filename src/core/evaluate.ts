@@ -3,14 +3,14 @@ import { trackSignal } from './accuracy/tracking';
 import { commonPositions, scoredPositions, windowOf } from './accuracy/windows';
 import { rollingCheck } from './accuracy/rolling';
 import type { AheadStep, Answer, CandidateAnswer, CandidateResult } from './answer';
-import { bindFound, type Fit, fitCandidate } from './fit';
+import { bindFound, type Fit, fitCandidate, type SearchMemory } from './fit';
 import { type CandidateInput, CannotRun, type Run } from './methods/method';
 import { distinctNames } from './methods/names';
 import { methodOf } from './methods/registry';
 import { naive } from './methods/naive';
 import { candidateNotes } from './notes/candidate';
 import { leadWithinNoise } from './notes/comparison';
-import { seriesNotes } from './notes/series';
+import { seasonFacts, type SeasonFacts, seriesNotes } from './notes/series';
 import { type Ranges, rangesOf } from './ranges/ranges';
 import { parseRequest, type ValidRequest } from './request';
 import { formatPeriod } from './series/period';
@@ -32,6 +32,8 @@ interface Setting {
 	/** The figures of all periods in totals: what errors are measured against. */
 	totals: Float64Array;
 	yardstick: Yardstick;
+	/** What the fitted periods say of a season. */
+	seasonal: SeasonFacts;
 	/** The periods to come, as an answer names them. */
 	periods: (string | number)[];
 }
@@ -39,10 +41,12 @@ interface Setting {
 /**
  * The whole arithmetic behind one call: fits every candidate, scores it over its own and the common window,
  * tracks it, looks ahead. Pure and synchronous; the shape of request and answer is in docs/http.md.
+ * @param memory searches of earlier requests, for callers that ask about one series again and again
  * @throws RequestError listing path and message of everything wrong with the request
  */
-export function evaluate(input: unknown): Answer {
+export function evaluate(input: unknown, memory?: SearchMemory): Answer {
 	const request = parseRequest(input);
+	memory?.about(JSON.stringify([request.series, request.gaps, request.holdout]));
 	const series = prepareSeries(request.series, request.gaps);
 	const fitted = firstPeriods(series, series.values.length - request.holdout);
 	const setting: Setting = {
@@ -51,24 +55,29 @@ export function evaluate(input: unknown): Answer {
 		fitted,
 		totals: inTotals(series, series.values),
 		yardstick: yardstickOf(series, fitted.values.length),
+		seasonal: seasonFacts(fitted),
 		periods: Array.from({ length: request.horizon }, (_, step) =>
 			formatPeriod(series.frequency, series.first + series.values.length + step),
 		),
 	};
 
-	const entries = request.candidates.map((candidate) => enter(setting, candidate));
+	const entries = request.candidates.map((candidate) => enter(setting, candidate, memory));
 	const ran = entries.filter((entry) => 'fit' in entry);
 	const common = commonPositions(ran.map(({ fit }) => fit.scored));
 	const candidates = entries.map((entry): CandidateAnswer =>
 		'fit' in entry ? resultOf(setting, entry, common) : entry,
 	);
 	noteLead(setting, ran, candidates, common);
-	return { window: windowOf(common), candidates, notes: seriesNotes(fitted) };
+	return { window: windowOf(common), candidates, notes: seriesNotes(fitted, setting.seasonal) };
 }
 
-function enter({ request, series, fitted }: Setting, candidate: CandidateInput): Entry | CandidateAnswer {
+function enter(
+	{ request, series, fitted }: Setting,
+	candidate: CandidateInput,
+	memory: SearchMemory | undefined,
+): Entry | CandidateAnswer {
 	try {
-		const fit = fitCandidate(fitted, candidate, request.scoreFrom ?? null);
+		const fit = fitCandidate(fitted, candidate, request.scoreFrom ?? null, memory);
 		const whole = request.holdout > 0 ? bindFound(series, fit) : fit.run;
 		return { fit, whole };
 	} catch (error) {
@@ -101,7 +110,9 @@ function resultOf(setting: Setting, { fit, whole }: Entry, common: Int32Array): 
 	const ahead = lookAhead(setting, whole, ranges);
 	const notes = candidateNotes({
 		method,
+		candidate,
 		series: fitted,
+		seasonal: setting.seasonal,
 		search,
 		own,
 		holdout,

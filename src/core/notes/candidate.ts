@@ -2,18 +2,21 @@ import { trackingLimit } from '../accuracy/tracking';
 import type { TrackingInput, TrackingPoint } from '../accuracy/tracking';
 import type { Measures } from '../accuracy/measures';
 import type { AheadStep } from '../answer';
-import type { Method } from '../methods/method';
+import type { CandidateInput, Method } from '../methods/method';
 import type { Ranges } from '../ranges/ranges';
 import type { Search } from '../search/search';
 import { periodWord } from '../series/frequency';
 import type { Series } from '../series/series';
 import { inWords, type Note } from './note';
+import type { SeasonFacts } from './series';
 
 /** What the remarks about one candidate are made from. */
 export interface CandidateFacts {
 	method: Method;
+	candidate: CandidateInput;
 	/** The periods that were fitted. */
 	series: Series;
+	seasonal: SeasonFacts;
 	search: Search | undefined;
 	own: Measures;
 	holdout: { ahead: Measures; oneStep: Measures } | undefined;
@@ -33,17 +36,24 @@ const NEARLY_ALL = 0.85;
 const ENOUGH_ERRORS = 8;
 
 const atBound: Remark = ({ method, search }) => {
-	const key = search?.atBound[0];
-	const constant = method.constants.find((candidate) => candidate.key === key);
-	if (!search || !constant) return null;
-	const value = search.basins[0]!.constants[constant.key]!;
-	const [low, high] = constant.bounds;
-	const [atLow, atHigh] = constant.ends;
-	const means = value === low ? ` ${atLow}` : value === high ? ` ${atHigh}` : '';
+	const best = search?.basins[0]?.constants;
+	const ended = method.constants.filter(({ key }) => search?.atBound.includes(key));
+	if (!best || ended.length === 0) return null;
+	const said = ended.map(({ key, symbol, bounds: [low, high], searched, ends: [atLow, atHigh] }) => {
+		const value = best[key]!;
+		const means =
+			value === low || (low !== searched[0] && value === searched[0])
+				? ` ${atLow}`
+				: value === high || (high !== searched[1] && value === searched[1])
+					? ` ${atHigh}`
+					: '';
+		return `The search ended at the bound of ${symbol}, ${inWords(value)}.${means}`;
+	});
+	const [first] = ended;
 	return {
 		code: 'constant-at-bound',
-		text: `The search ended at the bound of ${constant.symbol}, ${inWords(value)}.${means}`,
-		figures: { constant: constant.key, value },
+		text: said.join(' '),
+		figures: { constant: first!.key, value: best[first!.key]! },
 	};
 };
 
@@ -197,6 +207,36 @@ const perfect: Remark = ({ own }) => {
 	};
 };
 
+const seasonUnused: Remark = ({ method, candidate, seasonal, series }) => {
+	if (seasonal.repeats === null || method.follows(candidate).season || method.id === 'naive') return null;
+	return {
+		code: 'season-unused',
+		text: `Demand repeats itself every ${series.seasonLength} periods (autocorrelation ${seasonal.repeats.toFixed(2)}), and this method knows no season.`,
+		figures: { autocorrelation: seasonal.repeats, seasonLength: series.seasonLength },
+	};
+};
+
+const swingsUnlike: Remark = ({ method, candidate, seasonal: { swings } }) => {
+	const kind = method.follows(candidate).season;
+	if (swings?.grow && kind === 'additive') {
+		const percent = 100 * (1 - swings.ratio);
+		return {
+			code: 'swings-grow',
+			text: `The swings grow with the level, but the season is added: one that multiplies leaves ${inWords(percent)} % less squared error over the whole history.`,
+			figures: { ratio: swings.ratio },
+		};
+	}
+	if (swings?.steady && kind === 'multiplicative') {
+		const percent = 100 * (1 - 1 / swings.ratio);
+		return {
+			code: 'swings-steady',
+			text: `The swings stay the same whatever the level, but the season multiplies it: one that is added leaves ${inWords(percent)} % less squared error over the whole history.`,
+			figures: { ratio: swings.ratio },
+		};
+	}
+	return null;
+};
+
 /** In the order in which a reader should meet them. */
 const REMARKS: readonly Remark[] = [
 	unscored,
@@ -206,6 +246,8 @@ const REMARKS: readonly Remark[] = [
 	lastOutside,
 	noBetter,
 	worseHeldBack,
+	seasonUnused,
+	swingsUnlike,
 	atBound,
 	severalValleys,
 	belowZero,

@@ -1,11 +1,28 @@
+import { type Look, swingsIn } from '../seasons/look';
 import { countPresent, type Series } from '../series/series';
 import type { Note } from './note';
 
 /** Autocorrelation one cycle apart, the straight-line trend taken off, above which a series is said to repeat. */
 const REPEATS = 0.4;
 
+/** What a series says of a season of its length. */
+export interface SeasonFacts {
+	/** Autocorrelation one cycle apart, where it is more than noise would show; else null. */
+	repeats: number | null;
+	/** Squared error of a season that multiplies over that of one that adds, where there is something to compare. */
+	swings: Look['swings'];
+}
+
+/** Whether a series repeats itself each cycle, and whether its swings grow with its level. */
+export function seasonFacts(series: Series): SeasonFacts {
+	const present = countPresent(series.values);
+	const cycle = cycleCorrelation(series);
+	const repeats = cycle !== null && cycle > Math.max(REPEATS, 2 / Math.sqrt(present)) ? cycle : null;
+	return { repeats, swings: repeats === null ? null : swingsIn(series.values, series.seasonLength) };
+}
+
 /** Remarks about the series as a whole. */
-export function seriesNotes(series: Series): Note[] {
+export function seriesNotes(series: Series, { repeats }: SeasonFacts): Note[] {
 	const notes: Note[] = [];
 	const present = countPresent(series.values);
 	if (present < series.values.length) {
@@ -16,12 +33,11 @@ export function seriesNotes(series: Series): Note[] {
 			figures: { missing, periods: series.values.length },
 		});
 	}
-	const cycle = cycleCorrelation(series);
-	if (cycle !== null && cycle > Math.max(REPEATS, 2 / Math.sqrt(present))) {
+	if (repeats !== null) {
 		notes.push({
 			code: 'looks-seasonal',
-			text: `Demand repeats itself every ${series.seasonLength} periods: the autocorrelation one cycle apart is ${cycle.toFixed(2)}.`,
-			figures: { autocorrelation: cycle, seasonLength: series.seasonLength },
+			text: `Demand repeats itself every ${series.seasonLength} periods: the autocorrelation one cycle apart is ${repeats.toFixed(2)}.`,
+			figures: { autocorrelation: repeats, seasonLength: series.seasonLength },
 		});
 	}
 	return notes;

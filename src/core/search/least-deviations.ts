@@ -74,7 +74,8 @@ export function leastDeviationsStep(
 			let rate = 0;
 			for (let j = 0; j < k; j++) rate += slopes[j]![i]! * direction[j]!;
 			rates[i] = rate;
-			if (inBasis[i]) continue;
+			// A position that the direction all but leaves alone meets no zero worth stopping at.
+			if (inBasis[i] || Math.abs(rate) < 1e-14) continue;
 			const at = left[i]! / rate;
 			if (at > 0 || (left[i] === 0 && rate > 0)) {
 				kinks.push({

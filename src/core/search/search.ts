@@ -263,13 +263,16 @@ export function constantsOf(model: Model, parameters: Float64Array): Record<stri
 
 function refuseWithout(criterion: Criterion, value: number, scored: number): void {
 	if (Number.isFinite(value)) return;
-	const name = criterion.toUpperCase();
+	const name = criterion === 'smape' ? 'sMAPE' : criterion.toUpperCase();
+	const reason =
+		scored === 0
+			? `There is no period to score, so ${name} cannot be searched. Bring in more periods or score from an earlier one.`
+			: criterion === 'mse' || criterion === 'mad'
+				? `${name} cannot be searched: with any constants the recursion runs away from these figures. Start it otherwise, or take another method.`
+				: `${name} does not exist for this series: every scored actual is 0. Search by MAD or MSE instead.`;
 	throw new CannotRun({
 		code: 'criterion-missing',
-		text:
-			scored === 0
-				? `There is no period to score, so ${name} cannot be searched. Bring in more periods or score from an earlier one.`
-				: `${name} does not exist for this series: every scored actual is 0. Search by MAD or MSE instead.`,
+		text: reason,
 		figures: { scored },
 	});
 }

@@ -19,6 +19,9 @@ const SMOOTH: Effort = { points: [0, 16, 80, 150, 320], begun: 12, finished: 6, 
 const KINKED: Effort = { points: [0, 60, 300, 600, 1000], begun: 26, finished: 8, rounds: 4, around: 8 };
 /** Passes after which no further descent is begun, by how many constants bend the forecast. */
 const MOST = [2200, 2200, 2200, 2100, 4500];
+/** … whatever start values are searched along, and how many of them the first look may take. */
+const MOST_EVER = 15_000;
+const MOST_AT_FIRST = 5000;
 const FEW = { most: 3, enough: 1e-4 };
 const COARSE = { most: 25, enough: 2e-6 };
 const FINE = { most: 40, enough: 1e-10 };
@@ -52,16 +55,17 @@ export function minimiseSeveral(
 		else if (place.value < list[near]!.value) list[near] = place;
 	};
 	const lowest = (list: Place[]) => list.sort((a, b) => a.value - b.value);
-	const spent = () => problem.evaluations > (MOST[bent.length] ?? 0);
+	// A pass that carries derivatives by start values costs as many times more: fewer points, more passes in all.
+	const cost = 1 + problem.free.length - bent.length;
+	const points = Math.min((effort.points[bent.length] ?? 0) / Math.sqrt(cost), MOST_AT_FIRST / cost);
+	const most = Math.min(MOST_EVER, (MOST[bent.length] ?? 0) * cost ** 0.75);
+	const spent = () => problem.evaluations > most;
 	const at = (x: Float64Array): Place => ({ x, value: problem.value(x) });
 
-	const starts = [
-		...also.map(at),
-		...linked(spread(problem, first, bent, straight, effort.points[bent.length] ?? 0)),
-	];
+	const starts = [...also.map(at), ...linked(spread(problem, first, bent, straight, Math.ceil(points)))];
 	const begun: Place[] = [];
 	for (const start of starts.slice(0, effort.begun + also.length)) {
-		if (!spent()) keep(begun, descend(problem, start, FEW));
+		if (!spent() || begun.length === 0) keep(begun, descend(problem, start, FEW));
 	}
 	for (const place of lowest(begun).slice(0, effort.finished)) {
 		if (!spent() || valleys.length === 0) keep(valleys, descend(problem, place, COARSE));

@@ -27,8 +27,7 @@ export function centredAverage(values: Float64Array, length: number): Float64Arr
 }
 
 /**
- * Seasonal indices by ratio (or difference) to the centred average, averaged by season and normalised: they sum
- * to P, or to 0.
+ * Seasonal indices by ratio (or difference) to the centred average, averaged by season, not normalised yet.
  * @param values n figures, NaN where missing
  * @param firstSeason season of the first figure, 1 … P
  * @returns P indices, season 1 first; NaN for a season that has no ratio
@@ -49,10 +48,7 @@ export function indicesToCentredAverage(
 		sums[j]! += ratio;
 		counts[j]!++;
 	}
-	return normalised(
-		sums.map((sum, j) => sum / counts[j]!),
-		kind,
-	);
+	return sums.map((sum, j) => sum / counts[j]!);
 }
 
 /** Indices brought to a sum of P (multiplicative) or 0 (additive). */

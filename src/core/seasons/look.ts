@@ -272,6 +272,14 @@ function freaksOf(level: Float64Array, values: Float64Array): Look['freaks'] {
 	return freaks.length > Math.max(1, n / 12) ? [] : freaks;
 }
 
+/**
+ * Whether the swings of a season of a given length grow with the level.
+ * @param values n figures, NaN where missing; gaps are bridged by straight lines
+ */
+export function swingsIn(values: Float64Array, length: number): Look['swings'] {
+	return swingsOf(bridged(Array.from(values, (value) => (Number.isNaN(value) ? null : value))), length);
+}
+
 /** Squared errors of a season that multiplies the level against one that adds to it. */
 function swingsOf(values: Float64Array, length: number): Look['swings'] {
 	const n = values.length;

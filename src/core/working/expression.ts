@@ -83,7 +83,7 @@ export function writeFigure(value: number, decimals: number): string {
 	return decimals > 0 ? text.replace(/\.?0+$/, '') : text;
 }
 
-const MOST_DECIMALS = 12;
+const MOST_DECIMALS = 15;
 
 /**
  * "0.3 × 412 + 0.7 × 399.1 = 403.0": the expression with as few decimals as make the shown figures come out

@@ -1,8 +1,12 @@
+import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
 import type { CandidateResult } from '../answer';
 import { evaluate } from '../evaluate';
 import { seededNormal } from '../accuracy/random';
-import { parseRequest } from '../request';
+import { readText } from '../../lib/reading/read';
+import { parseRequest, type ValidRequest } from '../request';
+import type { Frequency } from '../series/frequency';
+import { formatPeriod } from '../series/period';
 import { fixedFigure } from './expression';
 import { sentence, spelledSentence, workingTable } from './table';
 
@@ -61,37 +65,92 @@ const CANDIDATES = [
 	{ id: 's', method: 'ses', constants: { alpha: 0.37 } },
 	{ id: 'g', method: 'ses', constants: { alpha: 0.05 }, start: { rule: 'given', level: 12.25 } },
 	{ id: 'o', method: 'ses', optimise: {}, start: { rule: 'optimised' } },
+	{ id: 'sn', method: 'seasonal-naive' },
+	{ id: 'l', method: 'linear-trend' },
+	{ id: 'b', method: 'brown', constants: { alpha: 0.31 } },
+	{ id: 'b0', method: 'brown', constants: { alpha: 0 }, start: { rule: 'line' } },
+	{ id: 'b1', method: 'brown', constants: { alpha: 1 } },
+	{ id: 'bo', method: 'brown', optimise: { criterion: 'mad' }, start: { rule: 'line' } },
+	{ id: 'h', method: 'holt', constants: { alpha: 0.37, beta: 0.21 } },
+	{ id: 'hl', method: 'holt', start: { rule: 'line' }, optimise: {} },
+	{ id: 'dh', method: 'damped-holt', constants: { alpha: 0.37, beta: 0.21, phi: 0.87 } },
+	...['additive', 'multiplicative'].flatMap((season) =>
+		['none', 'additive', 'damped'].flatMap((trend) => [
+			{ id: `${season} ${trend}`, method: 'holt-winters', season, trend },
+			{
+				id: `${season} ${trend} first`,
+				method: 'holt-winters',
+				season,
+				trend,
+				start: { rule: 'first-cycle' },
+				constants: { alpha: 0.43, gamma: 0.19, phi: 0.913 },
+			},
+		]),
+	),
 ];
 
+/** Works out every sentence of a candidate's table and of what lies ahead; returns how many there were. */
+function workOutAll(request: ValidRequest, result: CandidateResult): number {
+	const { columns, explainAhead } = workingTable(request, result);
+	let sentences = 0;
+	for (const column of columns) {
+		column.values.forEach((value, i) => {
+			if (column.key === 'actual' || column.key === 'days' || value === null) return;
+			const text = sentence(column, i + 1);
+			const place = `${result.id}, ${column.key} at ${i + 1}: ${text}`;
+			if (text === null) throw new Error(place);
+			const { worth, shown } = workOut(text);
+			if (shown !== fixedFigure(value, column.decimals) || fixedFigure(worth, column.decimals) !== shown)
+				expect.fail(`${place} works out to ${worth}, and the table shows ${value}`);
+			sentences++;
+		});
+	}
+	for (const { step, mean } of result.ahead) {
+		if (mean === null) continue;
+		const text = spelledSentence('Ahead', explainAhead(step)!, mean, 4);
+		const { worth, shown } = workOut(text);
+		expect(shown).toBe(fixedFigure(mean, 4));
+		expect(fixedFigure(worth, 4), `${result.id}: ${text}`).toBe(shown);
+		sentences++;
+	}
+	return sentences;
+}
+
 describe.each(Object.entries(SERIES))('%s', (_name, values) => {
-	const request = parseRequest({ series: { values, frequency: 'step' }, candidates: CANDIDATES, horizon: 4 });
-	const results = evaluate(request).candidates as CandidateResult[];
+	const request = parseRequest({
+		series: { values, frequency: 'step', seasonLength: 3 },
+		candidates: CANDIDATES,
+		horizon: 8,
+	});
+	const results = evaluate(request).candidates.filter((answer) => answer.ok);
 
 	test.each(results.map((result) => [result.id, result] as const))(
 		'every sentence of %s works out to the figure on display',
 		(_id, result) => {
-			const { columns, explainAhead } = workingTable(request, result);
-			let sentences = 0;
-			for (const column of columns) {
-				for (let t = 1; t <= values.length; t++) {
-					const value = column.values[t - 1] ?? null;
-					const text = sentence(column, t);
-					if (column.key === 'actual' || value === null) continue;
-					expect(text, `${column.key} at ${t}`).not.toBeNull();
-					const { worth, shown } = workOut(text!);
-					expect(shown).toBe(fixedFigure(value, column.decimals));
-					expect(fixedFigure(worth, column.decimals), text!).toBe(shown);
-					sentences++;
-				}
-			}
-			expect(sentences).toBeGreaterThan(values.length);
-			for (const { step, mean } of result.ahead) {
-				const { worth, shown } = workOut(spelledSentence('Ahead', explainAhead(step)!, mean!, 4));
-				expect(fixedFigure(worth, 4)).toBe(shown);
-				expect(shown).toBe(fixedFigure(mean!, 4));
-			}
+			expect(workOutAll(request, result)).toBeGreaterThan(values.length);
 		},
 	);
+});
+
+describe('the demo items', () => {
+	const folder = new URL('../../../demo/series/', import.meta.url);
+	test.each(readdirSync(folder))('every sentence of every method on %s works out', (file) => {
+		const item = readFileSync(new URL('../items.csv', folder), 'utf8')
+			.split('\n')
+			.find((line) => line.startsWith(file.replace('.csv', '')))!;
+		const frequency = item.trim().split(',').at(-1) as Frequency;
+		const [read] = readText(readFileSync(new URL(file, folder), 'utf8'), { frequency }).items;
+		const values = read!.values;
+		const request = parseRequest({
+			series: { values, frequency, start: formatPeriod(frequency, read!.first) },
+			candidates: CANDIDATES.filter(({ id }) => !['o', 'bo', 'hl'].includes(id)),
+		});
+		const ran = evaluate(request).candidates.filter((answer) => answer.ok);
+		expect(ran.length).toBeGreaterThan(10);
+		let sentences = 0;
+		for (const result of ran) sentences += workOutAll(request, result);
+		expect(sentences).toBeGreaterThan(40 * values.length);
+	});
 });
 
 test('a sentence reads as one would write it', () => {

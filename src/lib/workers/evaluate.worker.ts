@@ -2,15 +2,19 @@ import { expose } from 'comlink';
 import { chanceOfCrossing } from '$core/accuracy/tracking';
 import type { Answer } from '$core/answer';
 import { evaluate } from '$core/evaluate';
+import { SearchMemory } from '$core/fit';
 import type { EvaluateRequest } from '$core/request';
 import { look } from '$core/seasons/look';
 import { type Choices, type Reading, readSource } from '../reading/read';
 import { openBytes as openSource, openText as openPaste, type Source } from '../reading/source';
 
+/** Searches of the item on the bench, for the next move of a dial. */
+const memory = new SearchMemory();
+
 /** The answer, and how long it took in milliseconds. */
 function evaluateTimed(request: EvaluateRequest): { answer: Answer; took: number } {
 	const began = performance.now();
-	const answer = evaluate(request);
+	const answer = evaluate(request, memory);
 	return { answer, took: performance.now() - began };
 }
 

@@ -1,4 +1,4 @@
-import { indicesToCentredAverage } from '../../seasons/indices';
+import { indicesToCentredAverage, normalised } from '../../seasons/indices';
 import { leastSquaresLine } from '../../series/line';
 import { countPresent, firstPeriods, seasonAt, type Series } from '../../series/series';
 import { CannotRun, type Start, type StartInput, type StartRule, tooFew } from '../method';
@@ -174,16 +174,10 @@ function decomposed(series: Series, asked: StartInput, family: Family, name: str
 	if (series.values.length < cycles * length) throw tooFewCycles(series, cycles, name);
 	const { values } = firstPeriods(series, cycles * length);
 	const kind = family.season === 'multiplicative' ? 'multiplicative' : 'additive';
-	const indices = indicesToCentredAverage(values, length, seasonAt(series, 1), kind);
-	const unknown = indices.findIndex((index) => !Number.isFinite(index));
-	if (unknown >= 0) {
-		// The sum over all seasons is missing with one of them: which one, their own figures tell.
-		const seen = new Set(
-			Array.from(values.keys(), (i) => (Number.isNaN(values[i]!) ? 0 : seasonAt(series, i + 1))),
-		);
-		const season = Array.from({ length }, (_, j) => j + 1).find((j) => !seen.has(j)) ?? unknown + 1;
-		throw unknownSeason(name, season, `the first ${cycles} cycles`);
-	}
+	const ratios = indicesToCentredAverage(values, length, seasonAt(series, 1), kind);
+	const unknown = ratios.findIndex((ratio) => !Number.isFinite(ratio));
+	if (unknown >= 0) throw unknownSeason(name, unknown + 1, `the first ${cycles} cycles`);
+	const indices = normalised(ratios, kind);
 	const bare = values.map((value, i) => {
 		const index = indices[seasonAt(series, i + 1) - 1]!;
 		return kind === 'multiplicative' ? value / index : value - index;

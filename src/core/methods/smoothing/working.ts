@@ -58,7 +58,8 @@ export function smoothingWorking(family: Family): Working {
 			if (!known(recorded, t)) return null;
 			if (single) {
 				const [one, two] = [recorded.state('smoothed1', t), recorded.state('smoothed2', t)];
-				if (one === null || two === null) return null;
+				if (one === null || two === null || recorded.constant('alpha') === 0)
+					return { expression: step(recorded, t), remark: 'at α = 0 the level goes on by the trend' };
 				return { expression: minus(times(figure(2), figure(one)), figure(two)) };
 			}
 			const value = recorded.value(t);
