@@ -2,7 +2,7 @@ import { trackingLimit } from '../accuracy/tracking';
 import type { TrackingInput, TrackingPoint } from '../accuracy/tracking';
 import type { Measures } from '../accuracy/measures';
 import type { AheadStep } from '../answer';
-import type { CandidateInput, Method } from '../methods/method';
+import type { CandidateInput, Constant, Method } from '../methods/method';
 import type { Ranges } from '../ranges/ranges';
 import type { Search } from '../search/search';
 import { periodWord } from '../series/frequency';
@@ -35,19 +35,21 @@ type Remark = (facts: CandidateFacts) => Note | null;
 const NEARLY_ALL = 0.85;
 const ENOUGH_ERRORS = 8;
 
+/** What it means that a constant lies on the end of what it may be, or is usually searched in; null where it does not. */
+export function boundWords({ bounds, searched, ends }: Constant, value: number): string | null {
+	if (value === bounds[0] || (searched[0] !== bounds[0] && value === searched[0])) return ends[0];
+	if (value === bounds[1] || (searched[1] !== bounds[1] && value === searched[1])) return ends[1];
+	return null;
+}
+
 const atBound: Remark = ({ method, search }) => {
 	const best = search?.basins[0]?.constants;
 	const ended = method.constants.filter(({ key }) => search?.atBound.includes(key));
 	if (!best || ended.length === 0) return null;
-	const said = ended.map(({ key, symbol, bounds: [low, high], searched, ends: [atLow, atHigh] }) => {
-		const value = best[key]!;
-		const means =
-			value === low || (low !== searched[0] && value === searched[0])
-				? ` ${atLow}`
-				: value === high || (high !== searched[1] && value === searched[1])
-					? ` ${atHigh}`
-					: '';
-		return `The search ended at the bound of ${symbol}, ${inWords(value)}.${means}`;
+	const said = ended.map((constant) => {
+		const value = best[constant.key]!;
+		const words = boundWords(constant, value);
+		return `The search ended at the bound of ${constant.symbol}, ${inWords(value)}.${words ? ` ${words}` : ''}`;
 	});
 	const [first] = ended;
 	return {

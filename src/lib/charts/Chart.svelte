@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { BarChart, LineChart, ScatterChart } from 'echarts/charts';
+	import { BarChart, CustomChart, LineChart, ScatterChart } from 'echarts/charts';
 	import {
 		DataZoomComponent,
 		GridComponent,
@@ -14,6 +14,7 @@
 
 	use([
 		BarChart,
+		CustomChart,
 		LineChart,
 		ScatterChart,
 		DataZoomComponent,

@@ -11,12 +11,26 @@
 		decimals: number;
 		/** The search ended on a bound, or found this: said with a mark. */
 		found?: boolean;
+		/** Narrow, where several stand side by side. */
+		narrow?: boolean;
 		onchange: (value: number) => void;
 		/** The hand was lifted: what comes next is another movement. */
 		onlift: () => void;
 	}
 
-	let { label, symbol, value, min, max, step, decimals, found = false, onchange, onlift }: Props = $props();
+	let {
+		label,
+		symbol,
+		value,
+		min,
+		max,
+		step,
+		decimals,
+		found = false,
+		narrow = false,
+		onchange,
+		onlift,
+	}: Props = $props();
 
 	let track: HTMLDivElement;
 	let typing = $state(false);
@@ -86,7 +100,7 @@
 	}
 </script>
 
-<span class="inline-flex items-center gap-1.5">
+<span class="inline-flex items-center {narrow ? 'gap-1' : 'gap-1.5'}">
 	<span class="w-2.5 text-center text-ink-2" aria-hidden="true">{symbol}</span>
 	<div
 		bind:this={track}
@@ -97,7 +111,7 @@
 		aria-valuemax={max}
 		aria-valuenow={value}
 		aria-valuetext={value.toFixed(decimals)}
-		class="relative h-5 w-[62px] cursor-ew-resize touch-none"
+		class="relative h-5 cursor-ew-resize touch-none {narrow ? 'w-[30px]' : 'w-[62px]'}"
 		onpointerdown={grab}
 		onpointermove={(event) => track.hasPointerCapture(event.pointerId) && fromPointer(event)}
 		onpointerup={onlift}
@@ -136,7 +150,7 @@
 		<button
 			type="button"
 			tabindex="-1"
-			class="figures w-11 text-[13px] hover:underline"
+			class="figures text-[13px] hover:underline {narrow ? 'w-10' : 'w-11'}"
 			title={found ? 'found by search; click to type' : 'click to type'}
 			onclick={() => startTyping('')}
 			>{value.toFixed(decimals)}{#if found}<span class="text-accent" aria-label="found by search">*</span

@@ -8,6 +8,7 @@
 	import type { Item } from '../shapes';
 	import { BENCH_VIEWS, type BenchView } from './bench';
 	import AheadView from './AheadView.svelte';
+	import ConstantsView from './ConstantsView.svelte';
 	import DemandView from './DemandView.svelte';
 	import { ItemState } from './item-state.svelte';
 	import LineUp from './LineUp.svelte';
@@ -132,6 +133,7 @@
 			<div id="bench-view" role="tabpanel" aria-labelledby="tab-{view}" class="min-h-0 flex-1">
 				{#if view === 'demand'}<DemandView {desk} />{/if}
 				{#if view === 'season'}<SeasonView {desk} />{/if}
+				{#if view === 'constants'}<ConstantsView {desk} />{/if}
 				{#if view === 'working'}<WorkingView {desk} />{/if}
 				{#if view === 'signal'}<SignalView {desk} />{/if}
 				{#if view === 'ahead'}<AheadView {desk} />{/if}

@@ -1,8 +1,10 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
 	import type { Measures } from '$core/accuracy/measures';
-	import { type CandidateInput, type Constant, CRITERIA, type Criterion } from '$core/methods/method';
-	import { METHODS, methodOf } from '$core/methods/registry';
+	import type { CandidateResult } from '$core/answer';
+	import { type CandidateInput, CRITERIA, type Criterion } from '$core/methods/method';
+	import { constantsOfCandidate, methodOf } from '$core/methods/registry';
+	import { START_NAMES } from '$core/methods/smoothing/starts';
 	import { periodWord } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
 	import CandidateMark from './CandidateMark.svelte';
@@ -10,6 +12,8 @@
 	import { figure, signed, squareDecimals } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import Needle from './Needle.svelte';
+	import Offers from './Offers.svelte';
+	import ScoredFrom from './ScoredFrom.svelte';
 	import StartChoice from './StartChoice.svelte';
 	import { comparisonSentence } from './sentences';
 
@@ -41,7 +45,8 @@
 			const answer = desk.answerFor(candidate.id);
 			const result = answer?.ok ? answer : undefined;
 			const refusal = answer && !answer.ok ? answer.notes[0]!.text : null;
-			return { candidate, place, method, label: method.label(candidate), result, refusal };
+			const constants = constantsOfCandidate(candidate);
+			return { candidate, place, method, constants, label: method.label(candidate), result, refusal };
 		}),
 	);
 
@@ -84,53 +89,13 @@
 		null,
 		...[series.seasonLength, 2 * series.seasonLength].filter((span) => span >= 4 && 2 * span <= periods),
 	]);
+	/** 1-based first of so many last periods; null: each candidate's own. */
+	const firstOf = (span: number | null) => (span === null ? null : Math.max(1, periods - span + 1));
 	const sentence = $derived(comparisonSentence(desk));
 	const chosenNotes = $derived(
-		(desk.resultFor(desk.chosenId)?.notes ?? [])
-			.filter(({ code }) => !SAID_ELSEWHERE.includes(code))
-			.slice(0, 4),
-	);
-	const seriesNotes = $derived(
-		desk.shown?.answer.notes.filter(({ code }) => code === 'looks-seasonal') ?? [],
+		(desk.resultFor(desk.chosenId)?.notes ?? []).filter(({ code }) => !SAID_ELSEWHERE.includes(code)),
 	);
 	const searchable = $derived(rows.some(({ method }) => method.constants.length > 0));
-
-	function add(id: string) {
-		const method = METHODS.find((candidate) => candidate.id === id)!;
-		const fields = Object.fromEntries(method.fields.map(({ key, initial }) => [key, initial]));
-		const constants = Object.fromEntries(method.constants.map(({ key, fallback }) => [key, fallback]));
-		// The default start of some methods is the first actual; where that is missing, the next rule is taken.
-		const start =
-			method.starts[0] === 'first' && series.values[0] === null ? { rule: method.starts[1]! } : undefined;
-		desk.add({
-			method: id,
-			...fields,
-			...(method.constants.length > 0 && { constants }),
-			...(start && { start }),
-		});
-		adding = false;
-	}
-
-	/**
-	 * What a dial shows: a searched constant as it was found, any other as it is set, which may be ahead of the
-	 * newest answer while the dial is being turned.
-	 */
-	function constantOf(candidate: CandidateInput, { key, fallback }: Constant): number {
-		const found = candidate.optimise ? desk.resultFor(candidate.id)?.constants[key] : undefined;
-		return found ?? candidate.constants?.[key] ?? fallback;
-	}
-
-	/** Turned by hand, a constant is no longer what the search found. */
-	function turn(candidate: CandidateInput, key: string, value: number) {
-		const now = Object.fromEntries(
-			methodOf(candidate.method).constants.map((constant) => [constant.key, constantOf(candidate, constant)]),
-		);
-		desk.set(
-			candidate.id,
-			{ constants: { ...now, [key]: value }, optimise: undefined },
-			`${candidate.id} ${key}`,
-		);
-	}
 
 	function setWeights(candidate: CandidateInput, text: string) {
 		const weights = text
@@ -145,6 +110,9 @@
 			desk.set(candidate.id, { weights });
 		}
 	}
+
+	const scoredFrom = ({ scoreFrom }: CandidateResult) =>
+		describePeriod(series.frequency, series.first + scoreFrom - 1);
 
 	function walk(event: KeyboardEvent, index: number) {
 		const move = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
@@ -164,12 +132,13 @@
 			<button
 				type="button"
 				class="quiet"
-				aria-pressed={desk.compared === span}
-				onclick={() => desk.compare(span)}
+				aria-pressed={desk.scoreFrom === firstOf(span)}
+				onclick={() => desk.compareFrom(firstOf(span))}
 			>
 				{span === null ? 'all' : `last ${span}`}
 			</button>
 		{/each}
+		<ScoredFrom {desk} />
 	</span>
 </div>
 
@@ -178,13 +147,13 @@
 		>Line-up of candidates; the bar under a figure is its size against the last actual’s</caption
 	>
 	<colgroup>
-		<col class="w-[172px]" />
+		<col class="w-[158px]" />
 		<col />
-		<col class="w-[60px]" />
-		<col class="w-[76px]" />
-		<col class="w-[54px]" />
-		<col class="w-[62px]" />
-		<col class="w-[134px]" />
+		<col class="w-[58px]" />
+		<col class="w-[72px]" />
+		<col class="w-[50px]" />
+		<col class="w-[58px]" />
+		<col class="w-[122px]" />
 	</colgroup>
 	<thead>
 		<tr class="border-b border-rule text-[13px] text-ink-2">
@@ -201,7 +170,7 @@
 			<th class="pr-4 text-right font-normal">tracking signal</th>
 		</tr>
 	</thead>
-	{#each rows as { candidate, place, method, label, result, refusal }, index (candidate.id)}
+	{#each rows as { candidate, place, method, constants, label, result, refusal }, index (candidate.id)}
 		{@const chosen = candidate.id === desk.chosenId}
 		{@const measures = result?.measures.common}
 		<tbody class="border-b border-rule {chosen ? 'bg-wash' : ''}" data-candidate={candidate.id}>
@@ -211,32 +180,34 @@
 						type="button"
 						id="candidate-{candidate.id}"
 						aria-pressed={chosen}
-						class="flex h-[34px] w-full items-center gap-2 truncate border-l-[3px] pl-[13px] text-left {chosen
+						class="flex h-[34px] w-full items-center gap-2 border-l-[3px] pl-[13px] text-left {chosen
 							? 'border-accent font-semibold'
 							: 'border-transparent'} {desk.hidden.includes(candidate.id) ? 'text-ink-2 line-through' : ''}"
 						onclick={() => desk.choose(candidate.id)}
 						onkeydown={(event) => walk(event, index)}
 					>
 						<CandidateMark {place} bold={chosen} />
-						<span class="truncate" title={label}>{label}</span>
+						<span class="line-clamp-2 leading-4" title={label}>{label}</span>
 						{#if result?.kind === 'fit'}<span
 								class="text-[11px] text-warn"
 								title="computed with the period itself">fit</span
 							>{/if}
 					</button>
 				</td>
-				<td class="whitespace-nowrap">
-					{#each method.constants as constant (constant.key)}
+				<td class="leading-none">
+					{#each constants as constant (constant.key)}
 						<Dial
 							label="{label}, {constant.name}"
 							symbol={constant.symbol}
-							value={constantOf(candidate, constant)}
+							value={desk.constantOf(candidate, constant)}
 							min={constant.bounds[0]}
 							max={constant.bounds[1]}
 							step={0.01}
 							decimals={2}
-							found={candidate.optimise !== undefined}
-							onchange={(value) => turn(candidate, constant.key, value)}
+							narrow={constants.length > 1}
+							found={candidate.optimise !== undefined &&
+								candidate.optimise.hold?.[constant.key] === undefined}
+							onchange={(value) => desk.turn(candidate, { [constant.key]: value })}
 							onlift={() => desk.lift()}
 						/>
 					{/each}
@@ -254,7 +225,7 @@
 									desk.set(candidate.id, { [field.key]: value }, `${candidate.id} ${field.key}`)}
 								onlift={() => desk.lift()}
 							/>
-						{:else}
+						{:else if field.control === 'weights'}
 							<label class="inline-flex items-center gap-1.5 text-ink-2">
 								{field.symbol}
 								<input
@@ -295,18 +266,28 @@
 					>
 				{/if}
 			</tr>
-			{#if chosen}
-				<tr>
-					<td colspan="7" class="pr-4 pb-1.5 pl-4 text-[13px]">
-						<div class="flex items-baseline gap-4">
+			<tr>
+				<td colspan="7" class="pr-4 pl-4 {chosen ? 'pb-1.5 text-[13px]' : 'pb-1 text-[12px]'}">
+					{#if chosen}
+						<div class="flex flex-wrap items-baseline gap-x-4 gap-y-0.5">
+							{#each method.fields as field (field.key)}
+								{#if field.control === 'choice'}
+									<select
+										class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
+										aria-label="{label}, {field.name}"
+										value={field.read(candidate)}
+										onchange={(event) => desk.set(candidate.id, { [field.key]: event.currentTarget.value })}
+									>
+										{#each field.options! as { value, name } (value)}<option {value}>{name}</option>{/each}
+									</select>
+								{/if}
+							{/each}
 							{#if method.starts.length > 0}<StartChoice {desk} {candidate} {method} />{/if}
 							{#if result}
-								<span class="shrink-0 text-ink-2">
-									scored from {describePeriod(series.frequency, series.first + result.scoreFrom - 1)}
-								</span>
+								<span class="shrink-0 text-ink-2">scored from {scoredFrom(result)}</span>
 							{/if}
 							<span class="ml-auto flex shrink-0 gap-3">
-								{#if method.constants.length > 0}
+								{#if constants.length > 0}
 									<button type="button" class="quiet" onclick={() => desk.findBest([candidate.id])}
 										>best constants</button
 									>
@@ -322,9 +303,34 @@
 								<button type="button" class="quiet" onclick={() => desk.remove(candidate.id)}>remove</button>
 							</span>
 						</div>
-					</td>
-				</tr>
-			{/if}
+						{#each chosenNotes as note (note.code)}
+							<p class="mt-0.5 flex gap-2 leading-5 text-ink-2" data-note={note.code}>
+								<span aria-hidden="true" class="text-warn">–</span>
+								<span
+									>{note.text}
+									{#if note.code === 'tracking-signal-out'}
+										<button type="button" class="text-accent underline" onclick={showSignal}
+											>Look at Signal</button
+										>
+									{/if}</span
+								>
+							</p>
+						{/each}
+					{:else if result}
+						<p class="flex gap-3 pl-[18px] text-ink-2" data-start={candidate.id}>
+							{#if result.start}
+								<span
+									>starts from {START_NAMES[result.start.rule]}: {figure(
+										result.start.level,
+										desk.decimals,
+									)}{#if result.start.trend !== undefined}, {signed(result.start.trend, desk.decimals + 1)} a period{/if}</span
+								>
+							{/if}
+							<span>scored from {scoredFrom(result)}</span>
+						</p>
+					{/if}
+				</td>
+			</tr>
 		</tbody>
 	{/each}
 </table>
@@ -371,22 +377,7 @@
 	</span>
 </div>
 
-{#if adding}
-	<ul class="mx-4 mb-2 border-t border-rule">
-		{#each METHODS as { id, name, fits } (id)}
-			<li class="border-b border-rule">
-				<button
-					type="button"
-					class="flex w-full items-baseline gap-3 px-1 py-1 text-left hover:bg-wash"
-					onclick={() => add(id)}
-				>
-					<span class="w-44 shrink-0 font-medium">{name}</span>
-					<span class="text-[13px] text-ink-2">{fits}</span>
-				</button>
-			</li>
-		{/each}
-	</ul>
-{/if}
+{#if adding}<Offers {desk} added={() => (adding = false)} />{/if}
 
 {#if desk.keeping.state === 'conflict'}
 	<div class="mx-4 mb-2 border border-warn p-2" role="alert">
@@ -400,17 +391,9 @@
 	<p class="mx-4 mb-2 border border-warn p-2" role="alert">{desk.keeping.message}</p>
 {/if}
 
-<div class="space-y-1.5 border-t border-rule px-4 py-2.5" data-line-up="says">
-	{#if sentence}<p><span class="font-semibold">{sentence.lead}</span> {sentence.rest}</p>{/if}
-	{#each chosenNotes as note (note.code)}
-		<p class="text-[13px] text-ink-2" data-note={note.code}>
-			{note.text}
-			{#if note.code === 'tracking-signal-out'}
-				<button type="button" class="text-accent underline" onclick={showSignal}>Look at Signal</button>
-			{/if}
-		</p>
-	{/each}
-	{#each seriesNotes as note (note.code)}
-		<p class="text-[13px] text-ink-2" data-note={note.code}>{note.text} No candidate here uses a season.</p>
-	{/each}
-</div>
+{#if sentence}
+	<p class="border-t border-rule px-4 py-2.5" data-line-up="says">
+		<span class="font-semibold">{sentence.lead}</span>
+		{sentence.rest}
+	</p>
+{/if}

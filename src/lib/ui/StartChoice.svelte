@@ -1,6 +1,8 @@
 <script lang="ts">
 	import type { CandidateInput, Method, StartRule } from '$core/methods/method';
-	import { figure } from './format';
+	import { START_NAMES } from '$core/methods/smoothing/starts';
+	import { seasonName } from '$core/seasons/words';
+	import { figure, signed } from './format';
 	import type { ItemState } from './item-state.svelte';
 
 	interface Props {
@@ -11,43 +13,56 @@
 
 	let { desk, candidate, method }: Props = $props();
 
-	const NAMES: Record<StartRule, string> = {
-		first: 'the first actual',
-		mean: 'a mean of the first',
-		line: 'a line through the first',
-		given: 'a figure given',
-		optimised: 'a start searched along',
-		'first-two': 'the first two',
-		'first-cycle': 'the first cycle',
-		decomposed: 'a decomposition',
-	};
 	const USUAL_SPAN = 6;
 
 	const rule = $derived(candidate.start?.rule ?? method.starts[0]!);
 	const start = $derived(desk.resultFor(candidate.id)?.start ?? null);
 
+	const parts = $derived(method.startParts?.(candidate) ?? []);
+	const length = $derived(desk.series.seasonLength);
+	/** Usual first periods of a line, or cycles that are taken apart. */
+	const usualSpan = (next: StartRule) =>
+		next === 'decomposed'
+			? Math.max(2, Math.min(3, Math.floor(desk.series.values.length / length)))
+			: Math.min(length > 1 ? 2 * length : USUAL_SPAN, desk.series.values.length);
+	const counted = (next: StartRule) => next === 'mean' || next === 'line' || next === 'decomposed';
+
 	function choose(next: StartRule) {
 		const level = start?.level ?? desk.series.values.find((value) => value !== null) ?? 0;
+		const given = {
+			rule: next,
+			at: start?.at ?? 0,
+			level,
+			...(parts.includes('trend') && { trend: start?.trend ?? 0 }),
+			...(parts.includes('season') && {
+				season:
+					start?.season ?? Array.from({ length }, () => (candidate.season === 'multiplicative' ? 1 : 0)),
+			}),
+		};
 		desk.set(candidate.id, {
-			start:
-				next === 'given'
-					? { rule: next, level }
-					: next === 'mean' || next === 'line'
-						? { rule: next, k: Math.min(USUAL_SPAN, desk.series.values.length) }
-						: { rule: next },
+			start: next === 'given' ? given : counted(next) ? { rule: next, k: usualSpan(next) } : { rule: next },
 		});
 	}
 
-	function setNumber(key: 'k' | 'level', text: string) {
+	function setNumber(key: 'k' | 'at' | 'level' | 'trend', text: string) {
 		const value = Number(text);
-		if (
-			text.trim() === '' ||
-			!Number.isFinite(value) ||
-			(key === 'k' && (value < 1 || !Number.isInteger(value)))
-		)
-			return;
+		const whole = key === 'k' || key === 'at';
+		if (text.trim() === '' || !Number.isFinite(value)) return;
+		if (whole && (!Number.isInteger(value) || value < (key === 'k' ? 1 : 0))) return;
 		desk.set(candidate.id, { start: { ...candidate.start, rule, [key]: value } });
 	}
+
+	function setSeason(text: string) {
+		const season = text
+			.split(/[\s;]+/)
+			.filter(Boolean)
+			.map(Number);
+		if (season.length === length && season.every(Number.isFinite))
+			desk.set(candidate.id, { start: { ...candidate.start, rule, season } });
+	}
+
+	const FIELD = 'figures h-6 border-0 border-b border-edge bg-transparent p-0 text-[13px]';
+	const seasons = $derived(candidate.start?.season ?? []);
 </script>
 
 <span class="flex shrink-0 items-baseline gap-1.5 whitespace-nowrap">
@@ -58,29 +73,73 @@
 			value={rule}
 			onchange={(event) => choose(event.currentTarget.value as StartRule)}
 		>
-			{#each method.starts as name (name)}<option value={name}>{NAMES[name]}</option>{/each}
+			{#each method.starts as name (name)}<option value={name}>{START_NAMES[name]}</option>{/each}
 		</select>
 	</label>
-	{#if rule === 'mean' || rule === 'line'}
+	{#if counted(rule)}
 		<input
 			type="number"
 			min="1"
-			class="figures h-6 w-12 border-0 border-b border-edge bg-transparent p-0 text-[13px]"
-			aria-label="How many first periods"
-			value={candidate.start?.k}
+			class="{FIELD} w-12"
+			aria-label={rule === 'decomposed' ? 'How many first cycles' : 'How many first periods'}
+			title={rule === 'decomposed' ? 'cycles' : 'periods'}
+			value={candidate.start?.k ?? usualSpan(rule)}
 			onchange={(event) => setNumber('k', event.currentTarget.value)}
 		/>
 	{/if}
 	{#if rule === 'given'}
-		<input
-			type="number"
-			step="any"
-			class="figures h-6 w-20 border-0 border-b border-edge bg-transparent p-0 text-[13px]"
-			aria-label="Starting forecast"
-			value={candidate.start?.level}
-			onchange={(event) => setNumber('level', event.currentTarget.value)}
-		/>
+		<label class="text-ink-2"
+			>level
+			<input
+				type="number"
+				step="any"
+				class="{FIELD} w-20 text-ink"
+				aria-label="Starting forecast"
+				value={candidate.start?.level}
+				onchange={(event) => setNumber('level', event.currentTarget.value)}
+			/></label
+		>
+		{#if parts.includes('trend')}
+			<label class="text-ink-2"
+				>trend
+				<input
+					type="number"
+					step="any"
+					class="{FIELD} w-16 text-ink"
+					aria-label="Starting trend"
+					value={candidate.start?.trend}
+					onchange={(event) => setNumber('trend', event.currentTarget.value)}
+				/></label
+			>
+		{/if}
+		<label class="text-ink-2"
+			>after period
+			<input
+				type="number"
+				min="0"
+				class="{FIELD} w-10 text-ink"
+				aria-label="Period at whose end the start stands"
+				value={candidate.start?.at ?? 0}
+				onchange={(event) => setNumber('at', event.currentTarget.value)}
+			/></label
+		>
 	{:else if start}
-		<span class="figures text-[13px]">{figure(start.level, desk.decimals)}</span>
+		<span class="figures text-[13px]"
+			>{figure(start.level, desk.decimals)}{#if start.trend !== undefined}, {signed(
+					start.trend,
+					desk.decimals + 1,
+				)}{/if}</span
+		>
 	{/if}
 </span>
+{#if rule === 'given' && parts.includes('season')}
+	<label class="flex w-full items-baseline gap-1 text-ink-2">
+		seasons, {seasonName(desk.series.frequency, length, 1)} first
+		<input
+			class="{FIELD} min-w-40 flex-1 text-left text-ink"
+			aria-label="Starting season values"
+			value={seasons.map((value) => Number(value.toPrecision(5))).join(' ')}
+			onchange={(event) => setSeason(event.currentTarget.value)}
+		/>
+	</label>
+{/if}

@@ -2,6 +2,7 @@
 export const BENCH_VIEWS = [
 	{ id: 'demand', name: 'Demand' },
 	{ id: 'season', name: 'Season' },
+	{ id: 'constants', name: 'Constants' },
 	{ id: 'working', name: 'Working' },
 	{ id: 'signal', name: 'Signal' },
 	{ id: 'ahead', name: 'Ahead' },

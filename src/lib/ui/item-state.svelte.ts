@@ -1,6 +1,6 @@
 import type { Answer, CandidateAnswer, CandidateResult } from '$core/answer';
-import type { CandidateInput, Criterion } from '$core/methods/method';
-import { methodOf } from '$core/methods/registry';
+import type { CandidateInput, Constant, Criterion, OptimiseInput } from '$core/methods/method';
+import { constantsOfCandidate } from '$core/methods/registry';
 import { type EvaluateRequest, parseRequest } from '$core/request';
 import { applyLayers, type Layered, type Layers, NO_LAYERS } from '$core/series/layers';
 import { distinctNames } from '$core/methods/names';
@@ -19,6 +19,14 @@ interface Snapshot {
 	hidden: readonly string[];
 	layers: Layers;
 }
+
+/** Constants that a search leaves as they are, and bounds other than usual. */
+export interface SearchLimits {
+	readonly hold: readonly string[];
+	readonly bounds: Readonly<Record<string, readonly [number, number]>>;
+}
+
+const NO_LIMITS: SearchLimits = { hold: [], bounds: {} };
 
 /** Where the line-up stands with the server. */
 export type Keeping =
@@ -58,8 +66,10 @@ export class ItemState {
 	keeping: Keeping = $state.raw({ state: 'kept' });
 	chosenId = $state('');
 	criterion: Criterion = $state('mse');
-	/** How many of the last periods are compared; null: all that the candidates share. */
-	compared: number | null = $state(null);
+	/** 1-based first period that every candidate is scored from; null: each from its own. */
+	scoreFrom: number | null = $state(null);
+	/** What a search of a candidate leaves alone, and how far it may go; by id. */
+	searching: Readonly<Record<string, SearchLimits>> = $state.raw({});
 	horizon = $state(12);
 	level = $state(0.95);
 	adopted: AdoptedForecast | null = $state.raw(null);
@@ -86,6 +96,13 @@ export class ItemState {
 		this.adopted = item.adopted;
 		this.adoptedCount = item.adoptedCount;
 		this.horizon = Math.min(USUAL_HORIZON[item.series.frequency], Math.max(3, item.series.values.length));
+		this.searching = Object.fromEntries(
+			item.lineUp.candidates.flatMap(({ id, optimise }) =>
+				optimise?.hold || optimise?.bounds
+					? [[id, { hold: Object.keys(optimise.hold ?? {}), bounds: optimise.bounds ?? {} }]]
+					: [],
+			),
+		);
 		this.chosenId = this.candidates.find(({ id }) => id === chosenId)?.id ?? this.#firstChoice();
 		this.#latest = new Latest(
 			async (request) => {
@@ -156,19 +173,15 @@ export class ItemState {
 			series: this.series.request as EvaluateRequest['series'],
 			gaps: this.series.gapRule,
 			candidates: [...this.candidates],
-			scoreFrom: this.#scoreFrom,
+			scoreFrom: this.scoreFrom,
 			horizon: this.horizon,
 			levels: levelsWith(this.level, [0.8]),
 		};
 	}
 
-	get #scoreFrom(): number | null {
-		return this.compared === null ? null : Math.max(1, this.series.values.length - this.compared + 1);
-	}
-
-	/** Compares over so many of the last periods, or over all that are shared. */
-	compare(last: number | null): void {
-		this.compared = last;
+	/** Scores every candidate from this period on (1-based); null: each from its own first. */
+	compareFrom(first: number | null): void {
+		this.scoreFrom = first;
 		this.recompute();
 	}
 
@@ -221,11 +234,57 @@ export class ItemState {
 		this.#go({ hidden });
 	}
 
+	/**
+	 * What a dial shows: a searched constant as it was found, any other as it is set, which may be ahead of the
+	 * newest answer while the dial is being turned.
+	 */
+	constantOf(candidate: CandidateInput, { key, fallback }: Constant): number {
+		const found = candidate.optimise ? this.resultFor(candidate.id)?.constants[key] : undefined;
+		return found ?? candidate.constants?.[key] ?? fallback;
+	}
+
+	/** All constants of a candidate as its dials show them. */
+	constantsOf(candidate: CandidateInput): Record<string, number> {
+		return Object.fromEntries(
+			constantsOfCandidate(candidate).map((constant) => [constant.key, this.constantOf(candidate, constant)]),
+		);
+	}
+
+	/** Sets constants by hand: they are no longer what a search found. */
+	turn(candidate: CandidateInput, change: Record<string, number>): void {
+		this.set(
+			candidate.id,
+			{ constants: { ...this.constantsOf(candidate), ...change }, optimise: undefined },
+			`${candidate.id} ${Object.keys(change).join(' ')}`,
+		);
+	}
+
+	/** What a search of a candidate may move, and how far. */
+	limitsOf(id: string): SearchLimits {
+		return this.searching[id] ?? NO_LIMITS;
+	}
+
+	limit(id: string, change: Partial<SearchLimits>): void {
+		this.searching = { ...this.searching, [id]: { ...this.limitsOf(id), ...change } };
+	}
+
+	/** The search of a candidate as its limits say, by the criterion chosen. */
+	searchOf(candidate: CandidateInput): OptimiseInput {
+		const { hold, bounds } = this.limitsOf(candidate.id);
+		const now = this.constantsOf(candidate);
+		const held = Object.fromEntries(hold.filter((key) => key in now).map((key) => [key, now[key]!]));
+		return {
+			criterion: this.criterion,
+			...(Object.keys(held).length > 0 && { hold: held }),
+			...(Object.keys(bounds).length > 0 && { bounds }),
+		};
+	}
+
 	/** Has the constants of some candidates searched; those without any stay as they are. */
 	findBest(ids: readonly string[]): void {
 		const candidates = this.candidates.map((candidate) =>
-			ids.includes(candidate.id) && methodOf(candidate.method).constants.length > 0
-				? { ...candidate, optimise: { criterion: this.criterion } }
+			ids.includes(candidate.id) && constantsOfCandidate(candidate).length > 0
+				? { ...candidate, optimise: this.searchOf(candidate) }
 				: candidate,
 		);
 		this.#go({ candidates });
@@ -267,7 +326,7 @@ export class ItemState {
 		if (this.keeping.state === 'keeping') await this.#keep();
 		this.adopted = await call<AdoptedForecast>('POST', `${this.#address()}/adopted`, {
 			candidate: $state.snapshot(this.chosen),
-			scoreFrom: this.#scoreFrom,
+			scoreFrom: this.scoreFrom,
 			horizon: this.horizon,
 			levels: levelsWith(this.level, [0.8, 0.95]),
 			reason,

@@ -3,9 +3,16 @@ import type { Arithmetic } from './evaluate.worker';
 import EvaluateWorker from './evaluate.worker?worker';
 
 let shared: Remote<Arithmetic> | null = null;
+let aside: Remote<Arithmetic> | null = null;
 
 /** The arithmetic in a worker of its own, one for the page. */
 export function arithmetic(): Remote<Arithmetic> {
 	shared ??= wrap<Arithmetic>(new EvaluateWorker());
 	return shared;
+}
+
+/** A second one, for what takes long, so that a dial never waits for it. */
+export function arithmeticAside(): Remote<Arithmetic> {
+	aside ??= wrap<Arithmetic>(new EvaluateWorker());
+	return aside;
 }

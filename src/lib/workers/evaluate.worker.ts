@@ -3,7 +3,11 @@ import { chanceOfCrossing } from '$core/accuracy/tracking';
 import type { Answer } from '$core/answer';
 import { evaluate } from '$core/evaluate';
 import { SearchMemory } from '$core/fit';
+import { type CandidateInput, CannotRun, type Criterion } from '$core/methods/method';
 import type { EvaluateRequest } from '$core/request';
+import { type SteadinessPoint, steadinessAt } from '$core/search/steadiness';
+import { type Terrain, terrain, type TerrainInput } from '$core/search/terrain';
+import { prepareSeries, type SeriesInput } from '$core/series/series';
 import { look } from '$core/seasons/look';
 import { type Choices, type Reading, readSource } from '../reading/read';
 import { openBytes as openSource, openText as openPaste, type Source } from '../reading/source';
@@ -16,6 +20,37 @@ function evaluateTimed(request: EvaluateRequest): { answer: Answer; took: number
 	const began = performance.now();
 	const answer = evaluate(request, memory);
 	return { answer, took: performance.now() - began };
+}
+
+/** What terrain and steadiness are asked of: a request with one candidate. */
+export interface ConstantsQuestion {
+	series: EvaluateRequest['series'];
+	gaps: EvaluateRequest['gaps'];
+	candidate: CandidateInput;
+	criterion: Criterion;
+	scoreFrom: number | null;
+}
+
+const seriesOf = ({ series, gaps }: ConstantsQuestion) =>
+	prepareSeries(series as SeriesInput, gaps ?? 'skip');
+
+/** The criterion over some constants; a sentence where it cannot be had. */
+function terrainOf(question: ConstantsQuestion, axes: TerrainInput['axes']): Terrain | string {
+	try {
+		return terrain(seriesOf(question), { ...question, axes });
+	} catch (error) {
+		if (error instanceof CannotRun) return error.message;
+		throw error;
+	}
+}
+
+/** The best constants at one origin. */
+function steadiness(
+	question: ConstantsQuestion,
+	origin: number,
+	neighbour: Record<string, number> | null,
+): SteadinessPoint | null {
+	return steadinessAt(seriesOf(question), question.candidate, question.scoreFrom, origin, neighbour);
 }
 
 /** The table that is looked at: opened once, read again with every choice. */
@@ -35,7 +70,16 @@ async function readTable(choices: Choices): Promise<Reading> {
 }
 
 /** What runs apart from the page, so that no arithmetic ever holds up a hand. */
-const arithmetic = { evaluateTimed, chanceOfCrossing, look, openText, openBytes, readTable };
+const arithmetic = {
+	evaluateTimed,
+	chanceOfCrossing,
+	look,
+	terrainOf,
+	steadiness,
+	openText,
+	openBytes,
+	readTable,
+};
 
 export type Arithmetic = typeof arithmetic;
 

@@ -1,0 +1,93 @@
+import type { Look } from '../seasons/look';
+import type { Series } from '../series/series';
+import { inWords } from '../notes/note';
+import { periodWord } from '../series/frequency';
+import { CannotRun, type CandidateInput, type Method, type StartRule } from './method';
+import { METHODS } from './registry';
+
+/** A method as it is offered for one item. */
+export interface Offer {
+	method: Method;
+	/** A new candidate of it, its id left out. */
+	settings: Omit<CandidateInput, 'id'>;
+	/** Whether what was found in the series speaks for it; null where nothing was looked at. */
+	suits: boolean | null;
+	/** What was found in the series that speaks for or against it. */
+	because: string | null;
+	/** Why it cannot run on this series. */
+	refusal: string | null;
+}
+
+/** Every method in the trade's order, with when it fits this item and why it cannot run where it cannot. */
+export function offersFor(series: Series, look: Look | null): Offer[] {
+	return METHODS.map((method) => {
+		const settings = newCandidate(method, series, look);
+		const candidate = { ...settings, id: 'offer' } as CandidateInput;
+		const { suits, because } = look
+			? reading(method, candidate, series, look)
+			: { suits: null, because: null };
+		return { method, settings, suits, because, refusal: refusalOf(method, candidate, series) };
+	});
+}
+
+/** A candidate with usual settings: the season added or multiplied as the swings say, the first start that runs. */
+export function newCandidate(method: Method, series: Series, look: Look | null): Omit<CandidateInput, 'id'> {
+	const fields = Object.fromEntries(method.fields.map(({ key, initial }) => [key, initial]));
+	if (method.constantsOf && 'season' in fields && look?.swings?.grow) fields.season = 'multiplicative';
+	const plain = { method: method.id, ...fields };
+	const own = method.constantsOf?.({ ...plain, id: 'offer' } as CandidateInput) ?? method.constants;
+	const constants = Object.fromEntries(own.map(({ key, fallback }) => [key, fallback]));
+	const settings = { ...plain, ...(own.length > 0 && { constants }) };
+	const rules: (StartRule | undefined)[] = [undefined, ...method.starts.slice(1)];
+	for (const rule of rules) {
+		if (rule === 'given' || rule === 'optimised') continue;
+		const tried = { ...settings, ...(rule && { start: { rule } }) };
+		if (refusalOf(method, { ...tried, id: 'offer' } as CandidateInput, series) === null) return tried;
+	}
+	return settings;
+}
+
+function refusalOf(method: Method, candidate: CandidateInput, series: Series): string | null {
+	try {
+		method.bind(series, candidate);
+		return null;
+	} catch (error) {
+		if (error instanceof CannotRun) return error.message;
+		throw error;
+	}
+}
+
+function reading(
+	method: Method,
+	candidate: CandidateInput,
+	series: Series,
+	{ season, trend, swings }: Look,
+): { suits: boolean; because: string } {
+	const follows = method.follows(candidate);
+	const said: string[] = [];
+	let suits = true;
+	if (follows.season) {
+		if (!season) {
+			suits = false;
+			said.push('no season was found here');
+		} else {
+			const swinging =
+				follows.season === 'any' || !swings ? '' : swings.grow ? ', its swings grow with the level' : '';
+			said.push(`the season of ${season.length} explains ${Math.round(100 * season.strength)} %${swinging}`);
+		}
+	} else if (season) {
+		suits = false;
+		said.push(`leaves out the season of ${season.length} found here`);
+	}
+	if (trend?.found) {
+		const way = trend.slope > 0 ? 'climbs' : 'falls';
+		const pace = `demand ${way} by ${inWords(Math.abs(trend.slope))} a ${periodWord(series.frequency, 1)}`;
+		if (!follows.trend) suits = false;
+		said.push(follows.trend ? pace : `${pace}, which it lags behind`);
+	} else if (follows.trend) {
+		if (!follows.season) suits = false;
+		said.push('no trend was found here');
+	} else if (!follows.season && !season) said.push('neither trend nor season was found here');
+	const text = said.join('; ');
+	return { suits, because: `${text.charAt(0).toUpperCase()}${text.slice(1)}.` };
+}

@@ -1,0 +1,50 @@
+<script lang="ts">
+	import { onMount } from 'svelte';
+	import type { CandidateInput } from '$core/methods/method';
+	import { offersFor } from '$core/methods/offer';
+	import type { Look } from '$core/seasons/look';
+	import { prepareSeries, type SeriesInput } from '$core/series/series';
+	import { arithmetic } from '../workers/arithmetic';
+	import type { ItemState } from './item-state.svelte';
+
+	let { desk, added }: { desk: ItemState; added: () => void } = $props();
+
+	let seen = $state.raw<Look | null>(null);
+	let list: HTMLUListElement;
+	const offers = $derived(
+		offersFor(prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule), seen),
+	);
+
+	onMount(async () => {
+		list.scrollIntoView({ block: 'nearest' });
+		seen = await arithmetic().look(desk.series.worked, desk.series.frequency, desk.layers.seasonLength);
+	});
+
+	function add(settings: Omit<CandidateInput, 'id'>) {
+		desk.add(settings);
+		added();
+	}
+</script>
+
+<ul bind:this={list} class="mx-4 mb-2 border-t border-rule" aria-label="Methods to add" data-offers>
+	{#each offers as { method, settings, suits, because, refusal } (method.id)}
+		<li class="border-b border-rule" data-offer={method.id}>
+			<button
+				type="button"
+				class="grid w-full grid-cols-[14px_150px_1fr] items-baseline gap-2 px-1 py-1 text-left enabled:hover:bg-wash"
+				disabled={refusal !== null}
+				onclick={() => add(settings)}
+			>
+				<span aria-hidden="true" class={suits ? 'text-accent' : 'text-ink-2'}
+					>{refusal ? '×' : suits === null ? '' : suits ? '●' : '○'}</span
+				>
+				<span class="font-medium {refusal ? 'text-ink-2' : ''}">{method.name}</span>
+				<span class="text-[13px] leading-[1.35]">
+					{#if refusal}<span class="text-bad">{refusal}</span>
+					{:else}<span class="text-ink-2">{method.fits}</span>
+						{#if because}<span class={suits ? 'text-ink' : 'text-ink-2'}> Here: {because}</span>{/if}{/if}
+				</span>
+			</button>
+		</li>
+	{/each}
+</ul>

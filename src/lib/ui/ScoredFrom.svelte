@@ -1,0 +1,41 @@
+<script lang="ts">
+	import { formatPeriod, parsePeriod, PeriodError } from '$core/series/period';
+	import type { ItemState } from './item-state.svelte';
+
+	let { desk }: { desk: ItemState } = $props();
+
+	const series = $derived(desk.series);
+	const shown = $derived(
+		desk.scoreFrom === null ? '' : String(formatPeriod(series.frequency, series.first + desk.scoreFrom - 1)),
+	);
+	let wrong: string | null = $state(null);
+
+	function take(text: string) {
+		wrong = null;
+		if (text.trim() === '') return desk.compareFrom(null);
+		try {
+			const position = parsePeriod(series.frequency, text.trim()) - series.first + 1;
+			if (position >= 1 && position <= series.values.length) desk.compareFrom(position);
+			else
+				wrong = `between ${formatPeriod(series.frequency, series.first)} and ${formatPeriod(series.frequency, series.first + series.values.length - 1)}`;
+		} catch (error) {
+			if (!(error instanceof PeriodError)) throw error;
+			wrong = error.message;
+		}
+	}
+</script>
+
+<label class="flex items-baseline gap-1" title={wrong ?? 'First period that every candidate is scored from'}>
+	from
+	<input
+		class="figures h-5 w-[78px] border-0 border-b bg-transparent p-0 text-left text-[13px] text-ink {wrong
+			? 'border-bad'
+			: 'border-edge'}"
+		aria-label="First scored period"
+		aria-invalid={wrong !== null}
+		placeholder={String(formatPeriod(series.frequency, series.first))}
+		value={shown}
+		onchange={(event) => take(event.currentTarget.value)}
+	/>
+</label>
+{#if wrong}<span class="text-bad" role="alert">{wrong}</span>{/if}
