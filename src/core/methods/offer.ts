@@ -65,29 +65,26 @@ function reading(
 ): { suits: boolean; because: string } {
 	const follows = method.follows(candidate);
 	const said: string[] = [];
-	let suits = true;
-	if (follows.season) {
-		if (!season) {
-			suits = false;
-			said.push('no season was found here');
-		} else {
-			const swinging =
-				follows.season === 'any' || !swings ? '' : swings.grow ? ', its swings grow with the level' : '';
-			said.push(`the season of ${season.length} explains ${Math.round(100 * season.strength)} %${swinging}`);
-		}
-	} else if (season) {
-		suits = false;
-		said.push(`leaves out the season of ${season.length} found here`);
+	const pace = trend?.found ? `${inWords(Math.abs(trend.slope))} a ${periodWord(series.frequency, 1)}` : null;
+	const missesSeason = season !== null && !follows.season;
+	const missesTrend = pace !== null && !follows.trend;
+	if (follows.season && season) {
+		const grow = follows.season !== 'any' && swings?.grow ? ', its swings grow with the level' : '';
+		said.push(`the season of ${season.length} explains ${Math.round(100 * season.strength)} %${grow}`);
 	}
-	if (trend?.found) {
-		const way = trend.slope > 0 ? 'climbs' : 'falls';
-		const pace = `demand ${way} by ${inWords(Math.abs(trend.slope))} a ${periodWord(series.frequency, 1)}`;
-		if (!follows.trend) suits = false;
-		said.push(follows.trend ? pace : `${pace}, which it lags behind`);
-	} else if (follows.trend) {
-		if (!follows.season) suits = false;
-		said.push('no trend was found here');
-	} else if (!follows.season && !season) said.push('neither trend nor season was found here');
+	if (follows.trend && pace) said.push(`demand ${trend!.slope > 0 ? 'climbs' : 'falls'} by ${pace}`);
+	if (follows.season && !season) said.push('no season was found');
+	if (follows.trend && !pace) said.push('no trend was found');
+	if (missesSeason) said.push(`leaves out the season of ${season.length}`);
+	if (missesTrend) said.push(`lags behind the trend of ${pace}`);
+	if (!follows.season && !follows.trend && !missesSeason && !missesTrend)
+		said.push('neither trend nor season was found');
+	// A trend that is not there does little harm beside a season that is.
+	const suits =
+		!missesSeason &&
+		!missesTrend &&
+		(!follows.season || season !== null) &&
+		(!follows.trend || pace !== null || (follows.season !== false && season !== null));
 	const text = said.join('; ');
 	return { suits, because: `${text.charAt(0).toUpperCase()}${text.slice(1)}.` };
 }

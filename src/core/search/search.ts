@@ -1,6 +1,6 @@
 import { CannotRun, type Criterion, type Model, type OptimiseInput } from '../methods/method';
 import { bestAffine } from './affine';
-import type { Place } from './descend';
+import { descend, type Place } from './descend';
 import { type IntervalMinimum, minimiseOnInterval, type Valley } from './interval';
 import { Problem } from './problem';
 import { minimiseSeveral } from './several';
@@ -53,6 +53,17 @@ export function searchParameters(
 	optimise: OptimiseInput,
 	also: readonly Float64Array[] = [],
 ): Found {
+	const problem = problemOf(model, actual, scored, optimise);
+	const { free } = problem;
+	refuseTooMany(model, free, scored);
+	const affine = free.filter((index) => model.parameters[index]!.affine);
+	return affine.length > 1 || free.length - affine.length > 1
+		? searchSeveral(problem, also)
+		: searchOne(problem);
+}
+
+/** What is searched and within which bounds; what is held stands at its value, start values where their rule puts them. */
+function problemOf(model: Model, actual: Float64Array, scored: Int32Array, optimise: OptimiseInput): Problem {
 	const criterion = optimise.criterion ?? 'mse';
 	const parameters = Float64Array.from(model.parameters, (parameter) => parameter.fallback);
 	const held = optimise.hold ?? {};
@@ -62,16 +73,34 @@ export function searchParameters(
 		if (hold === undefined) free.push(index);
 		else parameters[index] = hold;
 	});
-	refuseTooMany(model, free, scored);
 	const bounds = free.map((index) => {
 		const { key, bounds } = model.parameters[index]!;
 		return optimise.bounds?.[key] ?? bounds;
 	});
-	const problem = new Problem(model, actual, scored, criterion, parameters, free, bounds);
-	const affine = free.filter((index) => model.parameters[index]!.affine);
-	return affine.length > 1 || free.length - affine.length > 1
-		? searchSeveral(problem, also)
-		: searchOne(problem);
+	return new Problem(model, actual, scored, criterion, parameters, free, bounds);
+}
+
+/**
+ * The floor of the valley that a place lies in.
+ * @param from values of all parameters of the model
+ * @returns null where the criterion does not exist there
+ */
+export function valleyFrom(
+	model: Model,
+	actual: Float64Array,
+	scored: Int32Array,
+	optimise: OptimiseInput,
+	from: Float64Array,
+): { constants: Record<string, number>; value: number } | null {
+	const problem = problemOf(model, actual, scored, optimise);
+	const x = Float64Array.from(problem.free, (index, j) =>
+		Math.min(problem.upper[j]!, Math.max(problem.lower[j]!, from[index]!)),
+	);
+	const start = { x, value: problem.value(x) };
+	if (!Number.isFinite(start.value)) return null;
+	const floor = descend(problem, start, { most: 40, enough: 1e-8 });
+	problem.value(floor.x);
+	return { constants: constantsOf(model, problem.parameters), value: floor.value };
 }
 
 /** One constant, or one start value, or both: every valley on an interval, the start value settled exactly. */

@@ -34,7 +34,7 @@ const KINKED: Effort = {
 	around: 8,
 };
 /** Passes after which no further descent is begun, by how many constants bend the forecast. */
-const MOST = [2200, 2200, 2200, 2100, 4500];
+const MOST = [2200, 2200, 2200, 1950, 4500];
 /** Of longer series than this the criterion hides narrower valleys, and more is looked at. */
 const SHORT = 60;
 /** … whatever start values are searched along, and how many of them the first look may take. */
@@ -104,7 +104,7 @@ export function minimiseSeveral(
 	if (!best) return [];
 	for (const x of elsewhere(problem, best.x)) {
 		const place = at(x);
-		if (place.value < best.value * 1.02) keep(valleys, descend(problem, place, COARSE));
+		if (!spent() && place.value < best.value * 1.02) keep(valleys, descend(problem, place, COARSE));
 	}
 	lowest(valleys)[0] = descend(problem, valleys[0]!, FINE);
 	return valleys;

@@ -1,6 +1,7 @@
-import { fitCandidate } from '../fit';
+import { fitCandidate, parametersOf } from '../fit';
 import { type CandidateInput, CannotRun, type Constant } from '../methods/method';
-import { constantsOfCandidate } from '../methods/registry';
+import { constantsOfCandidate, methodOf } from '../methods/registry';
+import { valleyFrom } from './search';
 import { firstPeriods, type Series } from '../series/series';
 
 /** The best constants with the periods up to an origin alone. */
@@ -16,6 +17,8 @@ export interface SteadinessPoint {
 /** Longer series are looked at from so many origins, evenly apart. */
 const MOST_ORIGINS = 120;
 const RIVAL = 1.01;
+const AS_DEEP = 1.001;
+const APART = 0.05;
 
 /** The origins at which the best constants are looked for: all, or so many of a long series; the last among them. */
 export function steadinessOrigins(periods: number): number[] {
@@ -26,7 +29,8 @@ export function steadinessOrigins(periods: number): number[] {
 
 /**
  * The best constants with the first `origin` periods alone, searched afresh and from a neighbouring origin's answer
- * as well, so that a jump is one of the series and not of the search.
+ * as well. Where the valley that the neighbour leads to is as deep as the best within 0.1 %, it is kept: what jumps then,
+ * jumps for a gain that can be seen.
  * @param candidate with the `optimise` it is searched by
  * @param neighbour constants that were the best one origin before
  * @returns null where that many periods are too few: fewer scored errors than twice the values searched, and two
@@ -39,22 +43,36 @@ export function steadinessAt(
 	neighbour: Readonly<Record<string, number>> | null,
 ): SteadinessPoint | null {
 	const known = firstPeriods(series, origin);
-	const asked = { ...candidate, optimise: candidate.optimise ?? {}, constants: neighbour ?? {} };
+	const optimise = candidate.optimise ?? {};
 	try {
-		const { constants, search, scored, searched } = fitCandidate(known, asked, scoreFrom);
+		const { constants, search, scored, searched } = fitCandidate(
+			known,
+			{ ...candidate, optimise },
+			scoreFrom,
+		);
 		if (!search || scored.length < 2 * searched + 2) return null;
-		const rival = search.basins[1];
-		return {
+		const at = (best: Record<string, number>, value: number): SteadinessPoint => ({
 			origin,
-			constants,
-			value: search.value,
-			rival: rival && rival.value <= search.value * RIVAL ? rival : null,
-		};
+			constants: best,
+			value,
+			rival:
+				search.basins.find((basin) => basin.value <= search.value * RIVAL && !alike(basin.constants, best)) ??
+				null,
+		});
+		const point = at(constants, search.value);
+		if (!neighbour) return point;
+		const model = methodOf(candidate.method).bind(known, candidate);
+		const carried = valleyFrom(model, known.values, scored, optimise, parametersOf(model, neighbour));
+		if (!carried || carried.value > search.value * AS_DEEP) return point;
+		return at(carried.constants, carried.value);
 	} catch (error) {
 		if (error instanceof CannotRun) return null;
 		throw error;
 	}
 }
+
+const alike = (a: Record<string, number>, b: Record<string, number>) =>
+	Object.keys(a).every((key) => Math.abs(a[key]! - b[key]!) < APART);
 
 /** A constant that stays within so much of its range is steady. */
 const STEADY = 0.1;

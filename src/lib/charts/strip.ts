@@ -17,6 +17,13 @@ export interface StripLine {
 	ahead: readonly (number | null)[];
 }
 
+/** A state of the chosen candidate, one value a period from the first on. */
+export interface StripState {
+	name: string;
+	values: readonly (number | null)[];
+	dashed: boolean;
+}
+
 /** A mark on the strip. */
 export interface StripMark {
 	position: number;
@@ -30,6 +37,8 @@ export interface StripFigures {
 	first: Ordinal;
 	actuals: readonly (number | null)[];
 	lines: readonly StripLine[];
+	/** States of the chosen candidate that are drawn along: its level, its level with trend. */
+	states?: readonly StripState[];
 	/** Ranges of the chosen candidate, the widest first: one [low, high] a period to come. */
 	fans: readonly (readonly ([number, number] | null)[])[];
 	/** Periods that are something beside their figure, by 0-based position; where each mark stands. */
@@ -51,7 +60,18 @@ const DENSE = 2000;
 
 /** Options of the strip: actuals as a hairline with dots, candidates, the tinted future with its fan, an overview. */
 export function stripOption(figures: StripFigures, palette: Palette): EChartsCoreOption {
-	const { frequency, first, actuals, lines, fans, horizon, axisFrom, window, marks = [] } = figures;
+	const {
+		frequency,
+		first,
+		actuals,
+		lines,
+		fans,
+		horizon,
+		axisFrom,
+		window,
+		marks = [],
+		states = [],
+	} = figures;
 	const n = actuals.length;
 	const count = n + horizon;
 	const labels = periodLabels(frequency, first, count, 12);
@@ -149,6 +169,7 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 				},
 			},
 			...lines.map((line) => lineSeries(line, palette, n)),
+			...states.map((state) => stateSeries(state, palette)),
 			...fans.flatMap((fan, depth) => fanSeries([...future, ...fan], depth, lines, palette)),
 			...markSeries(marks, palette),
 		],
@@ -170,6 +191,18 @@ function lineSeries({ place, chosen, fitted, ahead }: StripLine, palette: Palett
 			type: DASHES[place % 8]!.length > 0 ? [...DASHES[place % 8]!] : 'solid',
 			opacity: chosen ? 1 : 0.8,
 		},
+	};
+}
+
+function stateSeries({ name, values, dashed }: StripState, palette: Palette): object {
+	return {
+		name,
+		type: 'line',
+		data: [...values],
+		showSymbol: false,
+		silent: true,
+		z: 6,
+		lineStyle: { color: palette.accent, width: 1.6, type: dashed ? [4, 3] : 'solid' },
 	};
 }
 

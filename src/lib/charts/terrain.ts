@@ -53,7 +53,9 @@ function constantAxis(symbol: string, values: readonly number[], palette: Palett
 		nameTextStyle: { color: palette.ink, fontSize: 14 },
 		min: values[0],
 		max: values.at(-1),
-		splitNumber: 4,
+		// From 0 to 1 in quarters; a narrower range as it comes.
+		interval: values.at(-1)! - values[0]! === 1 ? 0.25 : undefined,
+		splitNumber: 3,
 		axisLine: { show: true, lineStyle: { color: palette.edge } },
 		axisTick: { show: true, lineStyle: { color: palette.edge } },
 		axisLabel: figureLabels(palette, 11),
@@ -226,11 +228,7 @@ export const bandOpacity = (band: number): number => SHALLOWEST + 0.62 * (1 - ba
 const step = (values: readonly number[]) => (values.at(-1)! - values[0]!) / (values.length - 1);
 
 /** Neighbouring points of one row in one band, as one stretch; points beyond the last band are left out. */
-export function bandRuns({
-	axes,
-	values,
-	best,
-}: Pick<TerrainFigures, 'axes' | 'values' | 'best'>): {
+export function bandRuns({ axes, values, best }: Pick<TerrainFigures, 'axes' | 'values' | 'best'>): {
 	from: number;
 	to: number;
 	row: number;

@@ -286,7 +286,7 @@
 		<div class="flex shrink-0 flex-wrap items-center gap-x-3 gap-y-0.5 px-4 pt-1.5">
 			<label class="text-ink-2">
 				<select
-					class="h-6 border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] font-semibold text-ink"
+					class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] font-semibold text-ink"
 					aria-label="Criterion"
 					value={desk.criterion}
 					onchange={(event) => (desk.criterion = event.currentTarget.value as Criterion)}
@@ -298,7 +298,7 @@
 			{#if constants.length > 2}
 				{#each axes as axis, i (i)}
 					<select
-						class="h-6 border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
+						class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
 						aria-label={i === 0 ? 'Constant across' : 'Constant upwards'}
 						value={axis}
 						onchange={(event) => {
@@ -307,7 +307,8 @@
 							asked = i === 0 ? [next, other === next ? axis : other] : [other === next ? axis : other, next];
 						}}
 					>
-						{#each constants as { key, symbol, name } (key)}<option value={key}>{symbol} {name}</option
+						{#each constants as { key, symbol, name } (key)}<option value={key}
+								>{symbol} {name.replace(' constant', '')}</option
 							>{/each}
 					</select>
 					{#if i === 0}<span class="text-ink-2">and</span>{/if}
@@ -381,16 +382,16 @@
 					{/if}
 				</div>
 				{#if shown}
-					<p class="flex flex-wrap items-center gap-x-2.5 px-4 pb-1 text-[12px] text-ink-2">
+					<p class="flex flex-wrap items-center gap-x-2 px-4 pb-1 text-[12px] text-ink-2">
 						{#if axes.length > 1}
-							above the least by
+							% above the least
 							{#each BANDS as limit, band (limit)}
 								<span class="flex items-center gap-1"
 									><span
 										class="inline-block size-3"
 										style:background="var(--candidate-{(place % 8) + 1})"
 										style:opacity={bandOpacity(band)}
-									></span>{100 * limit} %</span
+									></span>{100 * limit}</span
 								>
 							{/each}
 						{:else}
@@ -438,27 +439,34 @@
 				{#each onBound as words (words)}<p class="mt-1 text-warn" data-bound>{words}</p>{/each}
 				<table class="mt-1.5 w-full border-t border-rule">
 					<caption class="sr-only">What a search may move</caption>
+					<thead>
+						<tr class="text-[12px] text-ink-2">
+							<th class="pt-0.5"><span class="sr-only">constant</span></th>
+							<th class="text-left font-normal">hold at</th>
+							<th class="text-right font-normal">search between</th>
+						</tr>
+					</thead>
 					<tbody>
 						{#each constants as constant (constant.key)}
 							{@const limits = desk.limitsOf(candidate.id)}
 							{@const [low, high] = limits.bounds[constant.key] ?? constant.searched}
 							<tr class="border-b border-rule">
-								<td class="py-0.5" title={constant.meaning}>{constant.symbol}</td>
+								<td class="w-5 py-0.5" title={constant.meaning}>{constant.symbol}</td>
 								<td>
 									<label class="flex items-center gap-1.5 text-ink-2"
 										><input
 											type="checkbox"
+											aria-label="Hold {constant.name}"
 											class="size-3.5"
 											checked={limits.hold.includes(constant.key)}
 											onchange={() => hold(constant.key)}
 										/>
-										hold at {desk.constantOf(candidate, constant).toFixed(2)}</label
+										{desk.constantOf(candidate, constant).toFixed(2)}</label
 									>
 								</td>
 								<td class="text-right whitespace-nowrap text-ink-2">
-									search
 									{#each [low, high] as end, i (i)}
-										{#if i === 1}to{/if}
+										{#if i === 1}<span class="px-0.5">and</span>{/if}
 										<input
 											class="figures h-5 w-9 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
 											inputmode="decimal"
@@ -481,7 +489,7 @@
 						>{/if}
 				</h3>
 				{#if points.length > 1}
-					<div class="h-24">
+					<div class="h-28">
 						<Chart option={steadyOption} theme={theme.name} label="Best constants at each origin" />
 					</div>
 				{/if}

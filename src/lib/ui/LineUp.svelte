@@ -147,18 +147,18 @@
 		>Line-up of candidates; the bar under a figure is its size against the last actual’s</caption
 	>
 	<colgroup>
-		<col class="w-[158px]" />
+		<col class="w-[154px]" />
 		<col />
 		<col class="w-[58px]" />
 		<col class="w-[72px]" />
 		<col class="w-[50px]" />
 		<col class="w-[58px]" />
-		<col class="w-[122px]" />
+		<col class="w-[124px]" />
 	</colgroup>
 	<thead>
 		<tr class="border-b border-rule text-[13px] text-ink-2">
 			<th class="py-1 pl-4 text-left font-normal">candidate</th>
-			<th class="text-left font-normal">constants</th>
+			<th class="pl-1.5 text-left font-normal">constants</th>
 			{#each COLUMNS as { key, name, long } (key)}
 				<th class="text-right font-normal"
 					><abbr
@@ -174,69 +174,71 @@
 		{@const chosen = candidate.id === desk.chosenId}
 		{@const measures = result?.measures.common}
 		<tbody class="border-b border-rule {chosen ? 'bg-wash' : ''}" data-candidate={candidate.id}>
-			<tr class="h-[34px]">
+			<tr class="h-9">
 				<td class="p-0">
 					<button
 						type="button"
 						id="candidate-{candidate.id}"
 						aria-pressed={chosen}
-						class="flex h-[34px] w-full items-center gap-2 border-l-[3px] pl-[13px] text-left {chosen
+						class="flex h-9 w-full items-center gap-2 border-l-[3px] pl-[13px] text-left {chosen
 							? 'border-accent font-semibold'
 							: 'border-transparent'} {desk.hidden.includes(candidate.id) ? 'text-ink-2 line-through' : ''}"
 						onclick={() => desk.choose(candidate.id)}
 						onkeydown={(event) => walk(event, index)}
 					>
 						<CandidateMark {place} bold={chosen} />
-						<span class="line-clamp-2 leading-4" title={label}>{label}</span>
+						<span class="line-clamp-2 leading-[1.25]" title={label}>{label}</span>
 						{#if result?.kind === 'fit'}<span
 								class="text-[11px] text-warn"
 								title="computed with the period itself">fit</span
 							>{/if}
 					</button>
 				</td>
-				<td class="leading-none">
-					{#each constants as constant (constant.key)}
-						<Dial
-							label="{label}, {constant.name}"
-							symbol={constant.symbol}
-							value={desk.constantOf(candidate, constant)}
-							min={constant.bounds[0]}
-							max={constant.bounds[1]}
-							step={0.01}
-							decimals={2}
-							narrow={constants.length > 1}
-							found={candidate.optimise !== undefined &&
-								candidate.optimise.hold?.[constant.key] === undefined}
-							onchange={(value) => desk.turn(candidate, { [constant.key]: value })}
-							onlift={() => desk.lift()}
-						/>
-					{/each}
-					{#each method.fields as field (field.key)}
-						{#if field.control === 'integer'}
+				<td class="py-0.5 pl-1.5 leading-none">
+					<div class="flex flex-wrap items-center gap-x-2">
+						{#each constants as constant (constant.key)}
 							<Dial
-								label="{label}, {field.name}"
-								symbol={field.symbol}
-								value={Number(field.read(candidate))}
-								min={1}
-								max={Math.max(Number(field.read(candidate)), Math.min(52, Math.floor(periods / 2)))}
-								step={1}
-								decimals={0}
-								onchange={(value) =>
-									desk.set(candidate.id, { [field.key]: value }, `${candidate.id} ${field.key}`)}
+								label="{label}, {constant.name}"
+								symbol={constant.symbol}
+								value={desk.constantOf(candidate, constant)}
+								min={constant.bounds[0]}
+								max={constant.bounds[1]}
+								step={0.01}
+								decimals={2}
+								narrow={constants.length > 1}
+								found={candidate.optimise !== undefined &&
+									candidate.optimise.hold?.[constant.key] === undefined}
+								onchange={(value) => desk.turn(candidate, { [constant.key]: value })}
 								onlift={() => desk.lift()}
 							/>
-						{:else if field.control === 'weights'}
-							<label class="inline-flex items-center gap-1.5 text-ink-2">
-								{field.symbol}
-								<input
-									class="figures h-6 w-28 border-0 border-b border-edge bg-transparent p-0 text-left text-[13px] text-ink"
-									aria-label="{label}, {field.name}, oldest first"
-									value={(field.read(candidate) as number[]).join(' ')}
-									onchange={(event) => setWeights(candidate, event.currentTarget.value)}
+						{/each}
+						{#each method.fields as field (field.key)}
+							{#if field.control === 'integer'}
+								<Dial
+									label="{label}, {field.name}"
+									symbol={field.symbol}
+									value={Number(field.read(candidate))}
+									min={1}
+									max={Math.max(Number(field.read(candidate)), Math.min(52, Math.floor(periods / 2)))}
+									step={1}
+									decimals={0}
+									onchange={(value) =>
+										desk.set(candidate.id, { [field.key]: value }, `${candidate.id} ${field.key}`)}
+									onlift={() => desk.lift()}
 								/>
-							</label>
-						{/if}
-					{/each}
+							{:else if field.control === 'weights'}
+								<label class="inline-flex items-center gap-1.5 text-ink-2">
+									{field.symbol}
+									<input
+										class="figures h-6 w-28 border-0 border-b border-edge bg-transparent p-0 text-left text-[13px] text-ink"
+										aria-label="{label}, {field.name}, oldest first"
+										value={(field.read(candidate) as number[]).join(' ')}
+										onchange={(event) => setWeights(candidate, event.currentTarget.value)}
+									/>
+								</label>
+							{/if}
+						{/each}
+					</div>
 				</td>
 				{#if refusal}
 					<td colspan="5" class="py-1 pr-4 text-[13px] text-bad">{refusal}</td>

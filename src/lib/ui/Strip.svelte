@@ -76,6 +76,24 @@
 		}),
 	);
 
+	/** What is drawn of the chosen candidate beside its forecast, when asked. */
+	let drawn = $state<('level' | 'trend')[]>([]);
+	const states = $derived.by(() => {
+		const result = desk.resultFor(desk.chosenId);
+		const [level, trend] = [result?.states?.level, result?.states?.trend];
+		if (!Array.isArray(level)) return [];
+		const phi = result!.constants.phi ?? 1;
+		const stepped = Array.isArray(trend)
+			? [null, ...level.map((value, i) => (value === null ? null : value + phi * (trend[i] ?? 0)))]
+			: null;
+		return [
+			{ key: 'level' as const, name: 'level', values: level, dashed: false },
+			...(stepped
+				? [{ key: 'trend' as const, name: 'level with trend', values: stepped, dashed: true }]
+				: []),
+		];
+	});
+
 	const option = $derived.by(() => {
 		const figures = {
 			frequency: series.frequency,
@@ -84,6 +102,7 @@
 			marks,
 			lines,
 			fans,
+			states: states.filter(({ key }) => drawn.includes(key)),
 			horizon,
 			axisFrom,
 			window: frame,
@@ -345,6 +364,33 @@
 				{/each}
 			</tbody>
 		</table>
+		{#each states as { key, name, values, dashed } (key)}
+			<p class="mt-1 flex items-center gap-2 border-t border-rule pt-1 text-ink-2">
+				<svg width="26" height="10" aria-hidden="true">
+					<line
+						x1="0"
+						x2="26"
+						y1="5"
+						y2="5"
+						stroke={drawn.includes(key) ? 'var(--accent)' : 'var(--edge)'}
+						stroke-width="1.6"
+						stroke-dasharray={dashed ? '4 3' : undefined}
+					/>
+				</svg>
+				<button
+					type="button"
+					class="quiet"
+					aria-pressed={drawn.includes(key)}
+					title="Draw it on the strip"
+					onclick={() =>
+						(drawn = drawn.includes(key) ? drawn.filter((other) => other !== key) : [...drawn, key])}
+					>{name}</button
+				>
+				<span class="figures ml-auto" data-reading-state={key}
+					>{figure(values[at] ?? null, desk.decimals)}</span
+				>
+			</p>
+		{/each}
 		{#each series.marks.get(at) ?? [] as mark (mark)}
 			<p class="mt-1 flex items-center gap-2 border-t border-rule pt-1" data-mark={mark}>
 				<LayerShape {mark} />

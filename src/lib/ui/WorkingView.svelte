@@ -1,11 +1,13 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { describePeriod } from '$core/series/period';
-	import { sentence } from '$core/working/table';
-	import { methodOf } from '$core/methods/registry';
+	import { describePeriod, formatPeriod, parsePeriod, PeriodError } from '$core/series/period';
+	import { sentence, spelledSentence } from '$core/working/table';
+	import { constantsOfCandidate, methodOf } from '$core/methods/registry';
 	import { csv } from './csv';
 	import { figure, saveFile } from './format';
 	import type { ItemState } from './item-state.svelte';
+	import { workbookOf } from './save-series';
+	import { workingRows } from './save-working';
 
 	let { desk }: { desk: ItemState } = $props();
 
@@ -17,7 +19,7 @@
 	const height = $derived(Math.max(4, Math.floor(room / ROW)) * ROW);
 	let viewport: HTMLDivElement | undefined = $state();
 	/** The cell that is spelled out: 1-based period and column. */
-	let spot = $state({ t: Infinity, column: 1 });
+	let spot = $state<{ t: number | null; column: number }>({ t: null, column: 1 });
 
 	const shown = $derived(
 		desk.working && desk.chosen
@@ -25,7 +27,10 @@
 			: null,
 	);
 	const columns = $derived(shown?.table.columns ?? []);
-	const periods = $derived(columns[0]?.values.length ?? 0);
+	const known = $derived(columns[0]?.values.length ?? 0);
+	const ahead = $derived(desk.resultFor(desk.chosenId)?.ahead ?? []);
+	/** Rows: the periods, and those to come. */
+	const periods = $derived(known + ahead.length);
 	const from = $derived(Math.max(0, Math.floor(scrolled / ROW) - SPARE));
 	const rows = $derived(
 		Array.from(
@@ -33,10 +38,21 @@
 			(_, i) => from + i + 1,
 		),
 	);
-	const at = $derived({ t: Math.min(spot.t, periods), column: Math.min(spot.column, columns.length - 1) });
+	const at = $derived({
+		t: Math.min(spot.t ?? known, periods),
+		column: Math.min(spot.column, columns.length - 1),
+	});
 	const spelled = $derived.by(() => {
 		const column = columns[at.column];
-		if (!column) return null;
+		if (!column || !shown) return null;
+		if (at.t > known) {
+			const { step, mean } = ahead[at.t - known - 1]!;
+			const said = shown.table.explainAhead(step);
+			if (column.key !== 'fitted') return `${period(at.t)} is still to come.`;
+			return said && mean !== null
+				? spelledSentence(column.name, said, mean, column.decimals)
+				: 'No forecast for this period.';
+		}
 		const text = sentence(column, at.t);
 		if (text) return text;
 		if (column.values[at.t - 1] != null)
@@ -48,28 +64,34 @@
 
 	const period = (t: number) => describePeriod(series.frequency, series.first + t - 1);
 
+	/** The figure of a cell; of periods to come the forecast alone. */
+	function valueAt(column: (typeof columns)[number], t: number): number | null {
+		if (t <= known) return column.values[t - 1] ?? null;
+		return column.key === 'fitted' ? ahead[t - known - 1]!.mean : null;
+	}
+
 	// A new look begins at the end, where the next forecast is made; a table drawn anew stands where the last one
 	// stood, since the rows that are drawn are chosen by it.
 	let placed = false;
 	$effect(() => {
 		if (!viewport || periods === 0) return;
-		viewport.scrollTop = placed ? untrack(() => scrolled) : periods * ROW;
+		viewport.scrollTop = placed
+			? untrack(() => scrolled)
+			: Math.max(0, (known + 2) * ROW - untrack(() => height));
 		placed = true;
 		scrolled = viewport.scrollTop;
 	});
 
 	function go(t: number, column: number) {
-		spot = {
-			t: Math.max(1, Math.min(periods, t)),
-			column: Math.max(0, Math.min(columns.length - 1, column)),
-		};
+		const row = Math.max(1, Math.min(periods, t));
+		spot = { t: row, column: Math.max(0, Math.min(columns.length - 1, column)) };
 		if (!viewport) return;
-		const top = (spot.t - 1) * ROW;
+		const top = (row - 1) * ROW;
 		const room = height - 2 * ROW;
 		if (top < viewport.scrollTop) viewport.scrollTop = top;
 		if (top > viewport.scrollTop + room - ROW) viewport.scrollTop = top - room + ROW;
 		requestAnimationFrame(() =>
-			document.getElementById(`cell-${spot.t}-${spot.column}`)?.focus({ preventScroll: false }),
+			document.getElementById(`cell-${row}-${spot.column}`)?.focus({ preventScroll: false }),
 		);
 	}
 
@@ -92,17 +114,56 @@
 		go(...move);
 	}
 
-	function takeAway() {
+	/** Jumps to the period that was typed, as data writes it. */
+	function goTo(text: string) {
+		lost = null;
+		if (text.trim() === '') return;
+		try {
+			const t = parsePeriod(series.frequency, text.trim()) - series.first + 1;
+			if (t >= 1 && t <= periods) go(t, at.column);
+			else lost = 'not in this table';
+		} catch (error) {
+			if (!(error instanceof PeriodError)) throw error;
+			lost = error.message;
+		}
+	}
+	let lost: string | null = $state(null);
+	let goToField: HTMLInputElement | undefined = $state();
+
+	/** The table as it stands, equations under the names, what lies ahead at its end. */
+	const rowsToTake = () =>
+		workingRows({
+			title: `${desk.item.code} ${desk.item.name}, ${shown!.label}${constantsSaid}`,
+			table: shown!.table,
+			ahead,
+			period: (t) => String(formatPeriod(series.frequency, series.first + t - 1)),
+		});
+	const constantsSaid = $derived.by(() => {
+		const chosen = desk.chosen;
+		if (!chosen) return '';
+		const { constants = {} } = desk.resultFor(chosen.id) ?? {};
+		return constantsOfCandidate(chosen)
+			.map(({ key, symbol }) => `, ${symbol} = ${constants[key]}`)
+			.join('');
+	});
+
+	async function takeAway(kind: 'csv' | 'xlsx') {
 		if (!shown) return;
-		const head = ['period', ...columns.map(({ name }) => name)];
-		const equations = ['', ...columns.map(({ equation }) => equation)];
-		const body = Array.from({ length: periods }, (_, i) => [
-			period(i + 1),
-			...columns.map(({ values }) => values[i] ?? null),
-		]);
-		saveFile(`${desk.item.code} ${shown.label} working.csv`, csv([head, equations, ...body]), 'text/csv');
+		const name = `${desk.item.code} ${shown.label} working.${kind}`;
+		if (kind === 'csv') saveFile(name, csv(rowsToTake()), 'text/csv');
+		else saveFile(name, await workbookOf(rowsToTake(), 'Working'));
+	}
+
+	function shortcut(event: KeyboardEvent) {
+		const target = event.target as HTMLElement;
+		if (event.key !== 'g' || event.ctrlKey || event.metaKey || event.altKey) return;
+		if (target.closest('input, textarea, select, dialog')) return;
+		event.preventDefault();
+		goToField?.focus();
 	}
 </script>
+
+<svelte:window onkeydown={shortcut} />
 
 <div class="flex h-full flex-col">
 	{#if !shown}
@@ -113,10 +174,29 @@
 		</p>
 	{:else}
 		<div class="flex shrink-0 items-baseline gap-4 px-4 pt-2 pb-1 text-[13px]">
-			<h2 class="font-semibold">{shown.label}, period by period</h2>
-			<button type="button" class="quiet ml-auto" onclick={() => go(1, at.column)}>first</button>
-			<button type="button" class="quiet" onclick={() => go(periods, at.column)}>last</button>
-			<button type="button" class="quiet" onclick={takeAway}>take away as CSV</button>
+			<h2 class="min-w-0 truncate font-semibold" title={shown.label}>{shown.label}, period by period</h2>
+			<span class="ml-auto flex shrink-0 items-baseline gap-2 text-ink-2">
+				<button type="button" class="quiet" onclick={() => go(1, at.column)}>first</button>
+				<button type="button" class="quiet" onclick={() => go(known, at.column)}>last</button>
+				<label class="flex items-baseline gap-1" title={lost ?? 'Go to a period'}
+					><span class="keycap">g</span>
+					<input
+						bind:this={goToField}
+						class="figures h-5 w-[74px] border-0 border-b bg-transparent p-0 text-left text-[13px] text-ink {lost
+							? 'border-bad'
+							: 'border-edge'}"
+						aria-label="Go to period"
+						aria-invalid={lost !== null}
+						placeholder={String(formatPeriod(series.frequency, series.first))}
+						onkeydown={(event) => event.key === 'Enter' && goTo(event.currentTarget.value)}
+					/></label
+				>
+			</span>
+			<span class="flex shrink-0 gap-2 text-ink-2"
+				>take away
+				<button type="button" class="quiet" onclick={() => takeAway('csv')}>CSV</button>
+				<button type="button" class="quiet" onclick={() => takeAway('xlsx')}>XLSX</button></span
+			>
 		</div>
 		<div bind:clientHeight={room} class="min-h-0 flex-1">
 			<!-- As high as whole rows, so that none is cut through under the head. -->
@@ -153,13 +233,15 @@
 						<div
 							role="row"
 							aria-rowindex={t + 1}
-							class="absolute flex border-b border-rule"
+							class="absolute flex border-b border-rule {t > known ? 'bg-wash' : ''}"
 							style:top="{t * ROW}px"
 							style:height="{ROW}px"
 						>
 							<span
 								role="rowheader"
-								class="sticky left-0 w-[104px] shrink-0 truncate bg-paper pl-4 leading-[23px] text-ink-2"
+								class="sticky left-0 w-[104px] shrink-0 truncate pl-4 leading-[23px] text-ink-2 {t > known
+									? 'bg-wash'
+									: 'bg-paper'}"
 							>
 								{period(t)}
 							</span>
@@ -175,7 +257,7 @@
 										: 'hover:bg-wash'}"
 									onmouseenter={() => (spot = { t, column: c })}
 									onfocus={() => (spot = { t, column: c })}
-									>{figure(column.values[t - 1], column.decimals)}</span
+									>{figure(valueAt(column, t), column.decimals)}</span
 								>
 							{/each}
 						</div>
@@ -185,7 +267,9 @@
 		</div>
 		<div class="shrink-0 border-t border-rule bg-panel px-4 py-2" aria-live="polite">
 			<p class="text-[12px] text-ink-2">
-				{period(at.t)} · {columns[at.column]?.name}: {columns[at.column]?.equation}
+				{period(at.t)} · {columns[at.column]?.name}: {at.t > known && columns[at.column]?.key === 'fitted'
+					? shown.table.ahead
+					: columns[at.column]?.equation}
 			</p>
 			<p
 				class="figures mt-0.5 max-h-16 overflow-y-auto text-left text-[13px] whitespace-normal"

@@ -6,8 +6,9 @@ export const KEYS: readonly { keys: string[]; does: string }[] = [
 	{ keys: ['b'], does: 'best constants for all candidates' },
 	{ keys: ['z'], does: 'undo in the line-up' },
 	{ keys: ['Shift', 'z'], does: 'redo' },
-	{ keys: ['1', '…', '5'], does: 'bench: demand, season, working, signal, ahead' },
+	{ keys: ['1', '…', '6'], does: 'bench: demand, season, constants, working, signal, ahead' },
 	{ keys: ['x'], does: 'on the strip: leave the period at the reading line out, or put it back' },
 	{ keys: ['←', '→'], does: 'move a dial or the reading line, with Shift by ten' },
+	{ keys: ['g'], does: 'in the working: go to a period' },
 	{ keys: ['0', '…', '9'], does: 'on a dial: type its value' },
 ];

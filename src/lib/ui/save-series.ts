@@ -27,11 +27,11 @@ export async function saveSeries(desk: ItemState, kind: 'csv' | 'xlsx'): Promise
 	const rows = seriesRows(desk);
 	const name = `${desk.item.code} demand.${kind}`;
 	if (kind === 'csv') saveFile(name, csv(rows), 'text/csv');
-	else saveFile(name, await workbookOf(rows));
+	else saveFile(name, await workbookOf(rows, 'Demand'));
 }
 
 /** Rows as a workbook. Texts are stored as texts, never as formulas. */
-export async function workbookOf(rows: readonly (readonly Cell[])[]): Promise<Blob> {
+export async function workbookOf(rows: readonly (readonly Cell[])[], sheet: string): Promise<Blob> {
 	const { default: writeWorkbook } = await import('write-excel-file/universal');
 	const data = rows.map((row) =>
 		row.map((cell) => {
@@ -39,5 +39,5 @@ export async function workbookOf(rows: readonly (readonly Cell[])[]): Promise<Bl
 			return typeof cell === 'number' ? { value: cell, type: Number } : { value: cell, type: String };
 		}),
 	);
-	return writeWorkbook(data, { sheet: 'Demand' }).toBlob();
+	return writeWorkbook(data, { sheet }).toBlob();
 }

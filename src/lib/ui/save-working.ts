@@ -1,0 +1,35 @@
+import type { AheadStep } from '$core/answer';
+import type { WorkingTable } from '$core/working/table';
+
+type Cell = string | number | null;
+
+/** What a table of the working is taken away with. */
+export interface WorkingToTake {
+	/** Says item, candidate and constants. */
+	title: string;
+	table: Pick<WorkingTable, 'columns' | 'ahead'>;
+	ahead: readonly AheadStep[];
+	/** Names a period by its 1-based position, as data writes it. */
+	period(t: number): string;
+}
+
+/**
+ * The arithmetic as rows: a title, column names, their equations, the equation of what lies ahead, then a row a
+ * period and one for each to come, which has a forecast alone.
+ */
+export function workingRows({ title, table, ahead, period }: WorkingToTake): Cell[][] {
+	const { columns } = table;
+	const known = columns[0]?.values.length ?? 0;
+	const only = (value: Cell) => columns.map(({ key }) => (key === 'fitted' ? value : null));
+	return [
+		[title],
+		['period', ...columns.map(({ name }) => name)],
+		['equation', ...columns.map(({ equation }) => equation)],
+		...(ahead.length > 0 ? [['ahead', ...only(table.ahead)]] : []),
+		...Array.from({ length: known }, (_, i) => [
+			period(i + 1),
+			...columns.map(({ values }) => values[i] ?? null),
+		]),
+		...ahead.map(({ mean }, i) => [period(known + i + 1), ...only(mean)]),
+	];
+}
