@@ -1,0 +1,54 @@
+import { describe, expect, test } from 'vitest';
+import { seededNormal } from '../accuracy/random';
+import { evaluate } from '../evaluate';
+import { look } from '../seasons/look';
+import { prepareSeries } from '../series/series';
+import { offersFor } from './offer';
+
+const shape = [0.6, 0.8, 1.1, 1.3, 1.4, 1.2, 1.1, 1, 0.9, 0.9, 0.8, 0.9];
+const normal = seededNormal(4);
+const noise = (t: number) => ((t * 7919) % 17) - 8;
+function offers(values: (number | null)[]) {
+	const input = { values, frequency: 'month' as const, start: '2020-01' };
+	const list = offersFor(prepareSeries(input, 'skip'), look(values, 'month'));
+	return { input, of: (id: string) => list.find(({ method }) => method.id === id)!, list };
+}
+
+describe('what is offered for an item', () => {
+	test('with a season that grows: said for what follows it, and against what does not', () => {
+		const { of, input, list } = offers(
+			Array.from({ length: 60 }, (_, t) => (200 + 12 * t) * shape[t % 12]! + noise(t)),
+		);
+		expect(list.map(({ method }) => method.id).slice(0, 3)).toEqual(['naive', 'seasonal-naive', 'average']);
+		expect(of('holt-winters').suits).toBe(true);
+		expect(of('holt-winters').because).toMatch(
+			/^The season of 12 explains 9\d %, its swings grow with the level; demand climbs by 1[12]/,
+		);
+		expect(of('holt-winters').settings).toMatchObject({ season: 'multiplicative', trend: 'additive' });
+		expect(of('holt')).toMatchObject({ suits: false, refusal: null });
+		expect(of('holt').because).toMatch(/leaves out the season of 12/);
+		expect(of('ses').because).toMatch(/lags behind the trend of/);
+		// Each is offered with settings that a request takes.
+		const candidates = list.map(({ settings }, i) => ({ ...settings, id: `c${i}` }));
+		expect(evaluate({ series: input, candidates }).candidates.map(({ ok }) => ok)).not.toContain(false);
+	});
+
+	test('without trend or season, simple methods suit', () => {
+		const { of } = offers(Array.from({ length: 60 }, () => 300 + 20 * normal()));
+		expect(of('ses')).toMatchObject({ suits: true, because: 'Neither trend nor season was found.' });
+		expect(of('holt').suits).toBe(false);
+		expect(of('holt-winters')).toMatchObject({ suits: false, settings: { season: 'additive' } });
+	});
+
+	test('what cannot run says why, and starts that cannot are passed over', () => {
+		const short = offers([5, 7, 6, 8, 6, 9, 7, 9]);
+		expect(short.of('holt-winters').refusal).toMatch(
+			/needs 2 whole cycles \(24 periods\) to begin; this series has 8/,
+		);
+		expect(short.of('seasonal-naive').refusal).toMatch(/needs 13 periods/);
+		expect(short.of('ses').refusal).toBeNull();
+		const late = offers([null, 7, 6, 8, 6, 9, 7, 9]);
+		expect(late.of('ses').settings.start).toEqual({ rule: 'mean' });
+		expect(late.of('holt').settings.start).toEqual({ rule: 'line' });
+	});
+});
