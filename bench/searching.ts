@@ -21,7 +21,7 @@ const CANDIDATES: readonly (readonly [string, { method: string; [field: string]:
 ];
 const ABOVE = 1.0001;
 
-const [count = 2000, first = 1] = process.argv.slice(2).map(Number);
+const [count = 2000, first = 1] = process.argv.slice(3).map(Number);
 let all = 0;
 let missed = 0;
 for (const [name, settings] of CANDIDATES) {

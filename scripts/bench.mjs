@@ -9,14 +9,17 @@ async function main() {
 	await prepareBuild();
 	const { build } = await import('vite');
 	const outDir = join(ROOT, '.ventrel', 'bench');
+	const [only] = process.argv.slice(2);
+	const name = only === 'search' ? 'searching' : 'core';
 	// Bundled as the application is, so that the loops measured are the loops that run.
 	await build({
 		root: ROOT,
 		configFile: false,
 		logLevel: 'warn',
-		build: { ssr: join(ROOT, 'bench', 'core.ts'), outDir, emptyOutDir: true },
+		build: { ssr: join(ROOT, 'bench', `${name}.ts`), outDir, emptyOutDir: true },
 	});
-	await import(pathToFileURL(join(outDir, 'core.js')).href);
+	await import(pathToFileURL(join(outDir, `${name}.js`)).href);
+	if (only) return;
 	const { measurePage } = await import('../bench/page.mjs');
 	await measurePage();
 	const { measureLoad } = await import('../bench/load.mjs');

@@ -77,6 +77,7 @@ export function smoothingModel(series: Series, candidate: CandidateInput, member
 
 	const weightsOf = (chosen: Float64Array): Weights => weightsFrom(family, constants, chosen);
 	const season = new Float64Array(length);
+	const ruled = Float64Array.from(begun.season ?? []);
 	/** Start values for these parameters; the seasons go to `season`. */
 	const begin = (chosen: Float64Array): Begun => {
 		const searched = places.level >= 0;
@@ -89,7 +90,7 @@ export function smoothingModel(series: Series, candidate: CandidateInput, member
 					rest -= season[j]!;
 				}
 				season[length - 1] = rest;
-			} else season.set(begun.season!);
+			} else season.set(ruled);
 		}
 		const trend = places.trend >= 0 ? chosen[places.trend]! : (begun.trend ?? 0);
 		return { at, level: searched ? chosen[places.level]! : begun.level, trend, season, first };
