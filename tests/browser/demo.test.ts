@@ -102,13 +102,15 @@ test('the working is walked with the keys, first and last one press away, and ta
 	await page.reads('[data-working="sentence"]', /^Error = \d+ − [\d.]+ = −?[\d.]+$/);
 	await page.keys(Key.END);
 	await page.find('[data-working="error 60"]');
-	await page.press('take away as CSV');
+	await (await page.find('[aria-label="Working as CSV"]')).click();
 	const lines = (await page.saved('70-214 Simple smoothing working.csv')).trim().split('\r\n');
-	expect(lines).toHaveLength(62);
-	expect(lines[0]).toBe(
+	expect(lines).toHaveLength(4 + 60 + 12);
+	expect(lines[0]).toBe('"70-214 Rear rack, alloy, Simple smoothing, α = 0.3"');
+	expect(lines[1]).toBe(
 		'period,Actual,Forecast,Error,Level,|Error|,Error²,% error,Running sum,MAD so far,Signal',
 	);
-	expect(lines[1]).toContain('ℓₜ = α·yₜ + (1 − α)·ℓₜ₋₁');
+	expect(lines[2]).toContain('ℓₜ = α·yₜ + (1 − α)·ℓₜ₋₁');
+	expect(lines[75]).toMatch(/^2027-10,,\d/);
 });
 
 test('every demo item opens, is worked out, and nothing complains', async () => {

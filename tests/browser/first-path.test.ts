@@ -118,9 +118,9 @@ test('best constants settle the dial; the old ones are one undo away', async () 
 
 test('a candidate is added, copied, hidden and removed, and all of it undone', async () => {
 	await page.press('+ Candidate');
-	const offers = await page.driver.findElements({ css: 'section[aria-label="Line-up"] ul button' });
-	expect(offers).toHaveLength(6);
-	await offers[2]!.click();
+	await page.find('[data-offer="drift"]');
+	expect(await page.driver.findElements({ css: '[data-offer]' })).toHaveLength(12);
+	await (await page.find('[data-offer="drift"] button')).click();
 	await page.find('[data-candidate="c1"]');
 	await page.reads('[data-candidate="c1"]', /Drift/);
 	await page.reads('[data-working="fitted 12"]', /\d/);

@@ -22,7 +22,7 @@ describe('what is offered for an item', () => {
 		expect(list.map(({ method }) => method.id).slice(0, 3)).toEqual(['naive', 'seasonal-naive', 'average']);
 		expect(of('holt-winters').suits).toBe(true);
 		expect(of('holt-winters').because).toMatch(
-			/^The season of 12 explains 9\d %, its swings grow with the level; demand climbs by 1[12]/,
+			/^the season of 12 explains 9\d %, its swings grow with the level; demand climbs by 1[12]/,
 		);
 		expect(of('holt-winters').settings).toMatchObject({ season: 'multiplicative', trend: 'additive' });
 		expect(of('holt')).toMatchObject({ suits: false, refusal: null });
@@ -35,7 +35,7 @@ describe('what is offered for an item', () => {
 
 	test('without trend or season, simple methods suit', () => {
 		const { of } = offers(Array.from({ length: 60 }, () => 300 + 20 * normal()));
-		expect(of('ses')).toMatchObject({ suits: true, because: 'Neither trend nor season was found.' });
+		expect(of('ses')).toMatchObject({ suits: true, because: 'neither trend nor season was found.' });
 		expect(of('holt').suits).toBe(false);
 		expect(of('holt-winters')).toMatchObject({ suits: false, settings: { season: 'additive' } });
 	});

@@ -85,6 +85,5 @@ function reading(
 		!missesTrend &&
 		(!follows.season || season !== null) &&
 		(!follows.trend || pace !== null || (follows.season !== false && season !== null));
-	const text = said.join('; ');
-	return { suits, because: `${text.charAt(0).toUpperCase()}${text.slice(1)}.` };
+	return { suits, because: `${said.join('; ')}.` };
 }

@@ -121,6 +121,10 @@ export function steadinessWords(
 		? `Two valleys of nearly the same depth, at ${spot(last.constants)} and at ${spot(rival.constants)}, ${apart} % apart: a few more periods may tip it over.`
 		: null;
 	if (steady || two) return [steady, two].filter((said) => said !== null).join(' ');
-	const before = points[Math.max(0, since - 1)]!;
-	return `Not steady: the best were ${spot(before.constants)} with ${period(before.origin)}, and are ${spot(last.constants)} now. Smaller bounds or a plainer method forecast about as well and keep still.`;
+	const lately = Math.max(0, points.length - Math.max(3, Math.ceil(points.length / 4)));
+	const moved = constants.map(({ key, symbol }) => {
+		const [least, most] = range(key, lately).map((value) => value.toFixed(2));
+		return least === most ? `${symbol} stayed at ${least}` : `${symbol} moved between ${least} and ${most}`;
+	});
+	return `Not steady: since ${period(points[lately]!.origin)} ${moved.join(', ')}.`;
 }

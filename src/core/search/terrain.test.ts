@@ -117,8 +117,8 @@ describe('steadiness', () => {
 		expect(words([0.9, 0.1, 0.31, 0.29, 0.3].map((alpha, i) => point(i + 5, alpha)))).toBe(
 			'Steady since period 7: α between 0.29 and 0.31.',
 		);
-		expect(words([0.9, 0.2, 0.6, 0.9, 0.1].map((alpha, i) => point(i + 5, alpha)))).toMatch(
-			/^Not steady: the best were α 0\.90 with period 8, and are α 0\.10 now\./,
+		expect(words([0.9, 0.2, 0.6, 0.9, 0.1].map((alpha, i) => point(i + 5, alpha)))).toBe(
+			'Not steady: since period 7 α moved between 0.10 and 0.90.',
 		);
 	});
 

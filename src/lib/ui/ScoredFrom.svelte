@@ -10,6 +10,12 @@
 	);
 	let wrong: string | null = $state(null);
 
+	$effect(() => {
+		// Whatever else sets it, what was wrong is over.
+		void desk.scoreFrom;
+		wrong = null;
+	});
+
 	function take(text: string) {
 		wrong = null;
 		if (text.trim() === '') return desk.compareFrom(null);

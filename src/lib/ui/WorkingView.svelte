@@ -159,7 +159,7 @@
 		if (event.key !== 'g' || event.ctrlKey || event.metaKey || event.altKey) return;
 		if (target.closest('input, textarea, select, dialog')) return;
 		event.preventDefault();
-		goToField?.focus();
+		goToField?.select();
 	}
 </script>
 
@@ -194,8 +194,12 @@
 			</span>
 			<span class="flex shrink-0 gap-2 text-ink-2"
 				>take away
-				<button type="button" class="quiet" onclick={() => takeAway('csv')}>CSV</button>
-				<button type="button" class="quiet" onclick={() => takeAway('xlsx')}>XLSX</button></span
+				<button type="button" class="quiet" aria-label="Working as CSV" onclick={() => takeAway('csv')}
+					>CSV</button
+				>
+				<button type="button" class="quiet" aria-label="Working as XLSX" onclick={() => takeAway('xlsx')}
+					>XLSX</button
+				></span
 			>
 		</div>
 		<div bind:clientHeight={room} class="min-h-0 flex-1">
