@@ -19,11 +19,13 @@ const VIEWS = [
 	{ file: 'item-demand', path: '/items/50-210?view=demand&candidate=c', act: ['mend'] },
 	{ file: 'item-season', path: '/items/60-014?view=season&candidate=d' },
 	{ file: 'item-season-dark', path: '/items/60-014?view=season&candidate=d', act: ['seasons'], dark: true },
+	{ file: 'item-constants', path: '/items/60-014?view=constants&candidate=d' },
+	{ file: 'item-constants-curve', path: '/items/50-210?view=constants&candidate=c', dark: true },
 	{ file: 'item-working', path: '/items/60-014?view=working&candidate=d', act: ['point'] },
 	{ file: 'item-signal', path: '/items/30-115?view=signal&candidate=d' },
 	{ file: 'item-ahead', path: '/items/40-051?view=ahead&candidate=e' },
 	{ file: 'item-dark', path: '/items/90-001?view=ahead&candidate=d', dark: true },
-	{ file: 'line-up-adding', path: '/items/50-210?view=working&candidate=c', act: ['add'] },
+	{ file: 'line-up-adding', path: '/items/70-214?view=working&candidate=c', act: ['add'] },
 	{ file: 'keys', path: '/items', act: ['keys'] },
 ];
 
@@ -116,10 +118,13 @@ const ACTS = {
 		),
 	point: (driver) =>
 		driver.executeScript(`const cell = document.querySelector('[data-working="level 58"]'); cell.focus();`),
-	add: (driver) =>
-		driver.executeScript(
+	add: async (driver) => {
+		await driver.executeScript(
 			`[...document.querySelectorAll('button')].find((b) => b.textContent.trim() === '+ Candidate').click();`,
-		),
+		);
+		await appears(driver, 'return /Here: /.test(document.querySelector("[data-offers]")?.textContent ?? "")');
+		await driver.executeScript(`document.querySelector('[data-offer="seasonal-naive"]').scrollIntoView();`);
+	},
 	keys: (driver) => driver.executeScript(`document.querySelector('button[aria-label="Keys"]').click();`),
 };
 
@@ -165,6 +170,8 @@ async function main() {
 				await appears(driver, 'return document.querySelector("[data-note], [data-line-up=says] p") !== null');
 			if (path.includes('view=signal'))
 				await appears(driver, 'return document.querySelectorAll("[data-signal=says] p").length === 2');
+			if (path.includes('view=constants'))
+				await appears(driver, 'return document.querySelector("[data-steadiness]") !== null');
 			if (path.includes('view=season'))
 				await appears(driver, 'return document.querySelector("[data-statement]") !== null');
 			for (const name of act) await ACTS[name]?.(driver);

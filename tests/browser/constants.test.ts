@@ -177,7 +177,7 @@ test('constants on a bound say what it means', async () => {
 		xpath: '(//*[@aria-label="Simple smoothing, level constant"])[last()]',
 	});
 	await simple.sendKeys(Key.END);
-	await page.reads('[data-bound]', /At 1 the forecast repeats the last actual: the naive forecast\./);
+	await page.reads('[data-bound]', /^α: At 1 the forecast repeats the last actual: the naive forecast\./);
 	await page.find('[data-terrain="alpha"]');
 	await page.expectAccessible();
 });

@@ -186,15 +186,16 @@ export function mapOption(figures: TerrainFigures, palette: Palette): EChartsCor
 				renderItem: ({ coordSys }: Params, api: Api) => {
 					const [left, top] = api.coord([api.value(0) - halves[0], api.value(2) + halves[1]]);
 					const [right, bottom] = api.coord([api.value(1) + halves[0], api.value(2) - halves[1]]);
-					const x = Math.max(coordSys.x, Math.floor(left));
-					const y = Math.max(coordSys.y, Math.floor(top));
+					// Neighbours share an edge: both round it alike, so that no seam shows.
+					const x = Math.max(coordSys.x, Math.round(left));
+					const y = Math.max(coordSys.y, Math.round(top));
 					return {
 						type: 'rect',
 						shape: {
 							x,
 							y,
-							width: Math.min(coordSys.x + coordSys.width, Math.ceil(right)) - x,
-							height: Math.min(coordSys.y + coordSys.height, Math.floor(bottom)) - y,
+							width: Math.min(coordSys.x + coordSys.width, Math.round(right)) - x,
+							height: Math.min(coordSys.y + coordSys.height, Math.round(bottom)) - y,
 						},
 						style: { fill: palette.candidates[place % 8], opacity: bandOpacity(api.value(3)) },
 					};

@@ -27,14 +27,20 @@ const LOCK = 7_214_063_582;
 const smoothing: CandidateInput = { id: 'd', method: 'ses', optimise: {} };
 const average = (span: number): CandidateInput => ({ id: 'e', method: 'moving-average', span });
 const drift: CandidateInput = { id: 'f', method: 'drift' };
+const holtWinters = (season: 'additive' | 'multiplicative'): CandidateInput => ({
+	id: 'd',
+	method: 'holt-winters',
+	season,
+	optimise: {},
+});
 
 /** What the depot's analyst has adopted so far; items that are not named wait for a forecast. */
 const ADOPTED: Readonly<Record<string, CandidateInput>> = {
 	'10-101': average(6),
 	'10-118': drift,
-	'10-240': smoothing,
+	'10-240': holtWinters('multiplicative'),
 	'20-020': smoothing,
-	'20-034': drift,
+	'20-034': { id: 'd', method: 'holt', optimise: {} },
 	'20-090': smoothing,
 	'30-112': { id: 'd', method: 'ses', constants: { alpha: 0.2 } },
 	'30-115': smoothing,
@@ -43,9 +49,9 @@ const ADOPTED: Readonly<Record<string, CandidateInput>> = {
 	'40-051': average(4),
 	'50-210': smoothing,
 	'50-233': { id: 'd', method: 'ses', constants: { alpha: 0.1 } },
-	'60-014': smoothing,
+	'60-014': holtWinters('multiplicative'),
 	'70-201': average(5),
-	'70-230': smoothing,
+	'70-230': { id: 'd', method: 'damped-holt', optimise: { criterion: 'mad' } },
 	'80-005': average(6),
 	'80-016': { id: 'a', method: 'average' },
 	'90-001': smoothing,

@@ -238,7 +238,10 @@
 
 	const onBound = $derived(
 		candidate
-			? constants.flatMap((constant) => boundWords(constant, desk.constantOf(candidate, constant)) ?? [])
+			? constants.flatMap((constant) => {
+					const words = boundWords(constant, desk.constantOf(candidate, constant));
+					return words ? [`${constant.symbol}: ${words}`] : [];
+				})
 			: [],
 	);
 	const within = $derived(
@@ -434,7 +437,9 @@
 							</li>
 						{/each}
 					</ul>
-					<p class="mt-0.5 text-ink-2">Within 1 % of it: {within}, one at a time.</p>
+					<p class="mt-0.5 text-ink-2">
+						Within 1 % of it: {within}, one at a time. Over its own {result?.measures.own.count ?? 0} scored periods.
+					</p>
 				{/if}
 				{#each onBound as words (words)}<p class="mt-1 text-warn" data-bound>{words}</p>{/each}
 				<table class="mt-1.5 w-full border-t border-rule">

@@ -147,13 +147,13 @@
 		>Line-up of candidates; the bar under a figure is its size against the last actual’s</caption
 	>
 	<colgroup>
-		<col class="w-[154px]" />
+		<col class="w-[150px]" />
 		<col />
 		<col class="w-[58px]" />
 		<col class="w-[72px]" />
 		<col class="w-[50px]" />
 		<col class="w-[58px]" />
-		<col class="w-[124px]" />
+		<col class="w-[130px]" />
 	</colgroup>
 	<thead>
 		<tr class="border-b border-rule text-[13px] text-ink-2">
