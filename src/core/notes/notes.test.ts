@@ -143,3 +143,54 @@ test('missing values are counted for the series', () => {
 		{ code: 'missing-values', text: '1 of 3 periods has no actual.', figures: { missing: 1, periods: 3 } },
 	]);
 });
+
+describe('seasons', () => {
+	const shape = [0.6, 0.9, 1.4, 1.1];
+	const wave = (t: number) => ((t * 7919) % 13) - 6;
+	const grows = Array.from({ length: 48 }, (_, t) => (100 + 6 * t) * shape[t % 4]! + wave(t));
+	const steady = Array.from({ length: 48 }, (_, t) => 300 + 12 * t + 90 * (shape[t % 4]! - 1) + wave(t));
+	const codes = (values: number[], candidate: object) => {
+		const [answer] = evaluate({
+			series: { values, frequency: 'quarter', start: '2012-Q1' },
+			candidates: [{ id: 'a', ...candidate }],
+		}).candidates as CandidateResult[];
+		return new Map(answer!.notes.map((note) => [note.code, note]));
+	};
+
+	test('that a method leaves out are said of it, with the correlation', () => {
+		expect(codes(grows, { method: 'holt' }).get('season-unused')!.text).toMatch(
+			/repeats itself every 4 periods \(autocorrelation 0\.\d\d\), and this method knows no season/,
+		);
+		for (const method of ['naive', 'seasonal-naive']) {
+			expect(codes(grows, { method }).has('season-unused')).toBe(false);
+		}
+		expect(codes([5, 7, 6, 8, 5, 9, 6, 7, 8, 6, 7, 5], { method: 'holt' }).has('season-unused')).toBe(false);
+	});
+
+	test('that are added to swings that grow, or multiply steady ones, with what the other leaves', () => {
+		const added = { method: 'holt-winters', season: 'additive' };
+		const multiplied = { method: 'holt-winters', season: 'multiplicative' };
+		const note = codes(grows, added).get('swings-grow')!;
+		expect(note.text).toMatch(
+			/swings grow with the level, but the season is added: one that multiplies leaves [\d.]+ % less/,
+		);
+		expect(note.figures.ratio).toBeLessThan(0.85);
+		expect(codes(steady, multiplied).get('swings-steady')!.text).toMatch(
+			/one that is added leaves [\d.]+ % less/,
+		);
+		expect(codes(grows, multiplied).has('swings-grow')).toBe(false);
+		expect(codes(steady, added).has('swings-steady')).toBe(false);
+	});
+});
+
+test('every constant on a bound is named with what it means', () => {
+	const stepped = Array.from({ length: 30 }, (_, t) => (t < 15 ? 100 : 180) + (t % 2));
+	const note = notesOf(stepped, { method: 'holt', optimise: { bounds: { alpha: [0, 1] } } }).get(
+		'constant-at-bound',
+	)!;
+	expect(note.text).toMatch(
+		/The search ended at the bound of β, 0\.00\. At 0 the trend never leaves its start\./,
+	);
+	const damped = notesOf(stepped, { method: 'damped-holt', optimise: {} }).get('constant-at-bound');
+	expect(damped?.text ?? '').toMatch(/bound of φ, 0\.(80|98)\. At its (lowest|highest) the trend|^$/);
+});

@@ -216,6 +216,7 @@ export class ItemState {
 	copy(id: string): void {
 		const at = this.candidates.findIndex((candidate) => candidate.id === id);
 		const twin = { ...this.candidates[at]!, id: this.#freeId() };
+		this.limit(twin.id, this.limitsOf(id));
 		this.#go({ candidates: this.candidates.toSpliced(at + 1, 0, twin) });
 		this.choose(twin.id);
 	}

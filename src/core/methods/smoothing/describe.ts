@@ -1,5 +1,6 @@
 import type { CandidateInput, Constant, Method, StartPart } from '../method';
-import { type Family, smoothingModel } from './family';
+import { smoothingModel } from './family';
+import type { Family } from './structure';
 import { smoothingWorking } from './working';
 
 /** What members of the family say of themselves. */

@@ -19,16 +19,9 @@ import {
 	trendPass,
 } from './passes';
 import { recordPass } from './record';
-import { type Begun, type Entrance, slopesPass, type Weights } from './slopes';
+import { type Entrance, slopesPass } from './slopes';
 import { startOf } from './starts';
-
-/** Which parts of the recursion a member has. */
-export interface Family {
-	readonly trend: 'none' | 'additive' | 'damped';
-	readonly season: 'none' | 'additive' | 'multiplicative';
-	/** One constant a for level and trend: α = a(2 − a), β = a/(2 − a). */
-	readonly single?: true;
-}
+import type { Begun, Family, Weights } from './structure';
 
 /** What a member brings along to be bound. */
 export interface Member {

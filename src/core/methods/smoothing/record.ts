@@ -1,5 +1,4 @@
-import type { Family } from './family';
-import type { Begun, Weights } from './slopes';
+import type { Begun, Family, Weights } from './structure';
 
 /** Everything that one pass went through: n fitted values and states, NaN before the start. */
 export interface Recording {

@@ -1,12 +1,4 @@
-import type { Family } from './family';
-
-/** Constants of one pass, and how each of them changes with every parameter that is looked at. */
-export interface Weights {
-	alpha: number;
-	beta: number;
-	gamma: number;
-	phi: number;
-}
+import type { Begun, Family, Weights } from './structure';
 
 /** How one parameter enters the recursion: through the constants, or through what it starts from. */
 export interface Entrance {
@@ -15,16 +7,6 @@ export interface Entrance {
 	trend: number;
 	/** By season index; null where the start's seasons do not depend on it. */
 	season: Float64Array | null;
-}
-
-/** What a recursion begins with. */
-export interface Begun {
-	at: number;
-	level: number;
-	trend: number;
-	season: Float64Array;
-	/** Index in `season` of period at + 1. */
-	first: number;
 }
 
 /**

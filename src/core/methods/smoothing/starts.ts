@@ -2,7 +2,7 @@ import { indicesToCentredAverage, normalised } from '../../seasons/indices';
 import { leastSquaresLine } from '../../series/line';
 import { countPresent, firstPeriods, seasonAt, type Series } from '../../series/series';
 import { CannotRun, type Start, type StartInput, type StartRule, tooFew } from '../method';
-import type { Family } from './family';
+import type { Family } from './structure';
 
 /** How many first periods a start rule averages or lays a line through unless told otherwise. */
 export function defaultStartSpan(periods: number, seasonLength: number): number {

@@ -1,7 +1,7 @@
 import { type Expression, figure, minus, over, plus, times } from '../../working/expression';
 import { takenOver } from '../flat';
 import type { Recorded, Working, WorkingColumn } from '../method';
-import type { Family } from './family';
+import type { Family } from './structure';
 
 const SUPPOSED = 'no actual';
 
