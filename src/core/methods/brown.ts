@@ -19,6 +19,6 @@ export const brown = smoothingMethod({
 	],
 	fields: [],
 	starts: ['first', 'line', 'given', 'optimised'],
-	label: () => 'Double smoothing, one constant',
+	label: () => 'Double, one constant',
 	family: () => ({ trend: 'additive', season: 'none', single: true }),
 });

@@ -17,7 +17,9 @@
 
 	onMount(async () => {
 		list.scrollIntoView({ block: 'nearest' });
-		seen = await arithmetic().look(desk.series.worked, desk.series.frequency, desk.layers.seasonLength);
+		// Whether the season that these methods would work with is there; other lengths are Season's to find.
+		const { worked, frequency, seasonLength } = desk.series;
+		seen = await arithmetic().look(worked, frequency, seasonLength > 1 ? seasonLength : null);
 	});
 
 	function add(settings: Omit<CandidateInput, 'id'>) {
