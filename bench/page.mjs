@@ -41,6 +41,11 @@ const CASES = [
 	},
 ];
 
+const valuesOf = (/** @type {number} */ periods) =>
+	Array.from({ length: periods }, (_, t) =>
+		Math.round(400 + 2 * t + 60 * Math.sin(t / 2) + ((t * 7919) % 83) - 41),
+	);
+
 /**
  * Mean of the middle half: the browser's clock goes in tenths of a millisecond, which a median would keep.
  * @param {number[]} list

@@ -2,8 +2,9 @@ import { measure, meanChange, type Measures, orNull, type Yardstick } from './ac
 import { trackSignal } from './accuracy/tracking';
 import { commonPositions, scoredPositions, windowOf } from './accuracy/windows';
 import { rollingCheck } from './accuracy/rolling';
-import type { AheadStep, Answer, CandidateAnswer, CandidateResult } from './answer';
-import { bindFound, type Fit, fitCandidate, type SearchMemory } from './fit';
+import type { AheadStep, Answer, CandidateAnswer, CandidateRefusal, CandidateResult } from './answer';
+import { bindFound, type Fit, fitCandidate } from './fit';
+import { Memory } from './memory';
 import { type CandidateInput, CannotRun, type Run } from './methods/method';
 import { distinctNames } from './methods/names';
 import { methodOf } from './methods/registry';
@@ -13,14 +14,26 @@ import { leadWithinNoise } from './notes/comparison';
 import { seasonFacts, type SeasonFacts, seriesNotes } from './notes/series';
 import { type Ranges, rangesOf } from './ranges/ranges';
 import { parseRequest, type ValidRequest } from './request';
+import type { Found } from './search/search';
 import { formatPeriod } from './series/period';
 import { firstPeriods, inTotals, prepareSeries, type Series, weightAt } from './series/series';
 
 /** A candidate that was fitted, on its way to an answer. */
 interface Entry {
 	fit: Fit;
-	/** The same constants and start moved on through the held-back periods; the fit itself where none are. */
-	whole: Run;
+	/** n fitted values in totals. */
+	forecast: Float64Array;
+	/** All of its answer that does not depend on the other candidates. */
+	alone: Omit<CandidateResult, 'measures'> & { measures: Omit<CandidateResult['measures'], 'common'> };
+}
+
+/**
+ * What a caller keeps who asks about one series again and again, so that turning one candidate's dial works out
+ * nothing anew for the others.
+ */
+export class EvaluateMemory {
+	readonly searches = new Memory<Found>();
+	readonly entries = new Memory<Entry | CandidateRefusal>();
 }
 
 /** What every candidate of one request shares. */
@@ -41,12 +54,11 @@ interface Setting {
 /**
  * The whole arithmetic behind one call: fits every candidate, scores it over its own and the common window,
  * tracks it, looks ahead. Pure and synchronous; the shape of request and answer is in docs/http.md.
- * @param memory searches of earlier requests, for callers that ask about one series again and again
+ * @param memory of earlier requests; the answer is the same with and without it
  * @throws RequestError listing path and message of everything wrong with the request
  */
-export function evaluate(input: unknown, memory?: SearchMemory): Answer {
+export function evaluate(input: unknown, memory?: EvaluateMemory): Answer {
 	const request = parseRequest(input);
-	memory?.about(JSON.stringify([request.series, request.gaps, request.holdout]));
 	const series = prepareSeries(request.series, request.gaps);
 	const fitted = firstPeriods(series, series.values.length - request.holdout);
 	const setting: Setting = {
@@ -61,29 +73,60 @@ export function evaluate(input: unknown, memory?: SearchMemory): Answer {
 		),
 	};
 
-	const entries = request.candidates.map((candidate) => enter(setting, candidate, memory));
+	const entries = enterAll(setting, memory);
 	const ran = entries.filter((entry) => 'fit' in entry);
 	const common = commonPositions(ran.map(({ fit }) => fit.scored));
 	const candidates = entries.map((entry): CandidateAnswer =>
-		'fit' in entry ? resultOf(setting, entry, common) : entry,
+		'fit' in entry ? compared(setting, entry, common) : entry,
 	);
 	noteLead(setting, ran, candidates, common);
 	return { window: windowOf(common), candidates, notes: seriesNotes(fitted, setting.seasonal) };
 }
 
+/** Every candidate on its own; what is known from an earlier request is taken from there. */
+function enterAll(setting: Setting, memory: EvaluateMemory | undefined): (Entry | CandidateRefusal)[] {
+	const { candidates, ...rest } = setting.request;
+	if (!memory) return candidates.map((candidate) => enter(setting, candidate));
+	const { series, gaps, holdout } = rest;
+	memory.searches.about(JSON.stringify([series, gaps, holdout]));
+	memory.entries.about(JSON.stringify(rest));
+	const keys = candidates.map((candidate) => JSON.stringify(candidate));
+	const entries = candidates.map((candidate, i) =>
+		memory.entries.recall(keys[i]!, () => enter(setting, candidate, memory.searches)),
+	);
+	memory.entries.keepOnly(new Set(keys));
+	return entries;
+}
+
 function enter(
-	{ request, series, fitted }: Setting,
+	setting: Setting,
 	candidate: CandidateInput,
-	memory: SearchMemory | undefined,
-): Entry | CandidateAnswer {
+	searches?: Memory<Found>,
+): Entry | CandidateRefusal {
+	const { request, series, fitted } = setting;
 	try {
-		const fit = fitCandidate(fitted, candidate, request.scoreFrom ?? null, memory);
+		const fit = fitCandidate(fitted, candidate, request.scoreFrom ?? null, searches);
 		const whole = request.holdout > 0 ? bindFound(series, fit) : fit.run;
-		return { fit, whole };
+		const forecast = inTotals(fitted, fit.run.fitted);
+		return { fit, forecast, alone: answerAlone(setting, fit, whole, forecast) };
 	} catch (error) {
 		if (!(error instanceof CannotRun)) throw error;
 		return { id: candidate.id, method: candidate.method, ok: false, notes: [error.note] };
 	}
+}
+
+/** The answer of a candidate with its measures over the common window; its notes are its own from here on. */
+function compared(
+	{ totals, yardstick }: Setting,
+	{ forecast, alone }: Entry,
+	common: Int32Array,
+): CandidateResult {
+	const { own, ...rest } = alone.measures;
+	return {
+		...alone,
+		measures: { own, common: measure(totals, forecast, common, yardstick), ...rest },
+		notes: [...alone.notes],
+	};
 }
 
 function yardstickOf(series: Series, span: number): Yardstick {
@@ -97,11 +140,10 @@ function yardstickOf(series: Series, span: number): Yardstick {
 	return { naive: inTotals(series, repeated), change, lag };
 }
 
-function resultOf(setting: Setting, { fit, whole }: Entry, common: Int32Array): CandidateResult {
+function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Array): Entry['alone'] {
 	const { request, series, fitted, totals, yardstick } = setting;
 	const { candidate, run, scored, search } = fit;
 	const actual = totals.subarray(0, fitted.values.length);
-	const forecast = inTotals(fitted, run.fitted);
 	const method = methodOf(candidate.method);
 	const own = measure(actual, forecast, scored, yardstick);
 	const tracking = trackSignal(actual, forecast, scored, request.tracking);
@@ -144,11 +186,7 @@ function resultOf(setting: Setting, { fit, whole }: Entry, common: Int32Array): 
 		start: run.start,
 		scoreFrom: fit.scoreFrom,
 		...perPeriod,
-		measures: {
-			own,
-			common: measure(actual, forecast, common, yardstick),
-			...(holdout && { holdout }),
-		},
+		measures: { own, ...(holdout && { holdout }) },
 		...(request.rolling && { rolling: rollingCheck(fitted, fit, request.rolling, request.levels) }),
 		ahead,
 		rangeKind: ranges.kind,
@@ -220,10 +258,10 @@ function noteLead(setting: Setting, ran: Entry[], candidates: CandidateAnswer[],
 	const results = new Map(candidates.filter((answer) => answer.ok).map((answer) => [answer.id, answer]));
 	const names = distinctNames(setting.request.candidates, (id) => results.get(id)?.constants);
 	const ranked = ran
-		.map(({ fit }) => ({
+		.map(({ fit, forecast }) => ({
 			id: fit.candidate.id,
 			name: names.get(fit.candidate.id)!,
-			fitted: inTotals(setting.fitted, fit.run.fitted),
+			fitted: forecast,
 			mad: results.get(fit.candidate.id)?.measures.common.mad ?? Infinity,
 		}))
 		.sort((a, b) => a.mad - b.mad);

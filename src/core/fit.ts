@@ -1,4 +1,5 @@
 import { scoredPositions } from './accuracy/windows';
+import type { Memory } from './memory';
 import type { CandidateInput, Model, Run } from './methods/method';
 import { methodOf } from './methods/registry';
 import { constantsOf, type Found, type Search, searchParameters } from './search/search';
@@ -18,46 +19,17 @@ export interface Fit {
 	searched: number;
 }
 
-/** How many searches are kept in mind. */
-const KEPT = 100;
-
-/**
- * What was found for one series, so that turning one candidate's dial does not search the others anew. Answers are
- * the same with and without it.
- */
-export class SearchMemory {
-	#series = '';
-	readonly #found = new Map<string, Found>();
-
-	/** Names the series that the next searches are about; another one than before and all is forgotten. */
-	about(series: string): void {
-		if (series === this.#series) return;
-		this.#series = series;
-		this.#found.clear();
-	}
-
-	/** What was found for such a candidate, or what `search` finds now. */
-	recall(candidate: CandidateInput, scoreFrom: number | null, search: () => Found): Found {
-		const key = JSON.stringify([{ ...candidate, id: undefined }, scoreFrom]);
-		const known = this.#found.get(key);
-		if (known) return known;
-		const found = search();
-		if (this.#found.size >= KEPT) this.#found.clear();
-		this.#found.set(key, found);
-		return found;
-	}
-}
-
 /**
  * Fits a candidate: with `optimise` its constants are searched, else taken as given or at their defaults; a
  * start that is to be optimised is searched either way.
+ * @param searches what was found before for this series
  * @throws CannotRun with the reason
  */
 export function fitCandidate(
 	series: Series,
 	candidate: CandidateInput,
 	scoreFrom: number | null,
-	memory?: SearchMemory,
+	searches?: Memory<Found>,
 ): Fit {
 	const model = methodOf(candidate.method).bind(series, candidate);
 	const parameters = parametersOf(model, candidate.constants ?? {});
@@ -83,7 +55,9 @@ export function fitCandidate(
 	// Constants given beside a search are a place to begin from.
 	const also = candidate.optimise && Object.keys(candidate.constants ?? {}).length > 0 ? [parameters] : [];
 	const search = () => searchParameters(model, series.values, scored, optimise, also);
-	const found = memory ? memory.recall(candidate, scoreFrom, search) : search();
+	// Twins have one search between them.
+	const key = () => JSON.stringify([{ ...candidate, id: undefined }, scoreFrom]);
+	const found = searches ? searches.recall(key(), search) : search();
 	return {
 		candidate,
 		constants: constantsOf(model, found.parameters),

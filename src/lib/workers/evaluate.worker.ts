@@ -1,8 +1,7 @@
 import { expose } from 'comlink';
 import { chanceOfCrossing } from '$core/accuracy/tracking';
 import type { Answer } from '$core/answer';
-import { evaluate } from '$core/evaluate';
-import { SearchMemory } from '$core/fit';
+import { evaluate, EvaluateMemory } from '$core/evaluate';
 import { type CandidateInput, CannotRun, type Criterion } from '$core/methods/method';
 import type { EvaluateRequest } from '$core/request';
 import { type SteadinessPoint, steadinessAt } from '$core/search/steadiness';
@@ -12,8 +11,8 @@ import { look } from '$core/seasons/look';
 import { type Choices, type Reading, readSource } from '../reading/read';
 import { openBytes as openSource, openText as openPaste, type Source } from '../reading/source';
 
-/** Searches of the item on the bench, for the next move of a dial. */
-const memory = new SearchMemory();
+/** What is known of the item on the bench, for the next move of a dial. */
+const memory = new EvaluateMemory();
 
 /** The answer, and how long it took in milliseconds. */
 function evaluateTimed(request: EvaluateRequest): { answer: Answer; took: number } {

@@ -1,0 +1,33 @@
+/** How much is kept in mind at the most. */
+const KEPT = 100;
+
+/**
+ * What was worked out about one subject, by key, so that asking again costs nothing. Answers are the same with and
+ * without it.
+ */
+export class Memory<Value> {
+	#subject = '';
+	readonly #known = new Map<string, Value>();
+
+	/** Names what is asked about next; anything else than before, and all is forgotten. */
+	about(subject: string): void {
+		if (subject === this.#subject) return;
+		this.#subject = subject;
+		this.#known.clear();
+	}
+
+	/** The value under a key, made where it is not known. */
+	recall(key: string, make: () => Value): Value {
+		const known = this.#known.get(key);
+		if (known !== undefined) return known;
+		const made = make();
+		if (this.#known.size >= KEPT) this.#known.clear();
+		this.#known.set(key, made);
+		return made;
+	}
+
+	/** Forgets what is under other keys. */
+	keepOnly(keys: ReadonlySet<string>): void {
+		for (const key of this.#known.keys()) if (!keys.has(key)) this.#known.delete(key);
+	}
+}
