@@ -125,6 +125,11 @@ test('a constant can be held, the others searched within bounds, and all of it u
 	const before = await dial('trend constant');
 	await (await page.find('[aria-label="Hold trend constant"]')).click();
 	await page.fill('[aria-label="level constant, highest searched"]', '0.25');
+	await page.fill('[aria-label="level constant, lowest searched"]', '0.9');
+	await page.reads(
+		'[data-constants="says"] [role="alert"]',
+		/0\.9 cannot be the lowest α searched: two figures between 0 and 1, the lower first/,
+	);
 	await page.fill('[aria-label="level constant, lowest searched"]', '0.2');
 	await (
 		await page.find('[aria-label="Bench"] #bench-view')

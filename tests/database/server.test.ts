@@ -263,7 +263,9 @@ test('evaluate over HTTP is the same arithmetic, and refuses with paths', async 
 		candidates: [{ id: 'a', method: 'combination' }],
 	});
 	expect(refused.status).toBe(422);
-	expect(refused.body.issues).toEqual([{ path: 'candidates.0.method', message: 'combination is not there yet' }]);
+	expect(refused.body.issues).toEqual([
+		{ path: 'candidates.0.method', message: 'combination is not there yet' },
+	]);
 });
 
 test('of two pastes with one code at once one is kept whole and the other refused', async () => {

@@ -11,8 +11,8 @@ interface Effort {
 	begun: number;
 	/** … and from how many of the lowest then reached it goes on to the floor. */
 	finished: number;
-	/** How many times as much is done for long series. */
-	most: number;
+	/** How many times as much is done for long series, at the most. */
+	longest: number;
 	/** Looks around the best floor, and points of each. */
 	rounds: number;
 	around: number;
@@ -21,7 +21,7 @@ const SMOOTH: Effort = {
 	points: [0, 16, 80, 150, 320],
 	begun: 12,
 	finished: 6,
-	most: 6,
+	longest: 6,
 	rounds: 0,
 	around: 0,
 };
@@ -29,17 +29,17 @@ const KINKED: Effort = {
 	points: [0, 60, 300, 600, 1000],
 	begun: 26,
 	finished: 8,
-	most: 2.7,
+	longest: 2.7,
 	rounds: 4,
 	around: 8,
 };
-/** Passes after which no further descent is begun, by how many constants bend the forecast. */
+/** Passes after which no further descent is begun, by how many constants bend the forecast … */
 const MOST = [2200, 2200, 2200, 1950, 4500];
-/** Of longer series than this the criterion hides narrower valleys, and more is looked at. */
-const SHORT = 60;
-/** … whatever start values are searched along, and how many of them the first look may take. */
+/** … whatever start values are searched along; and how many passes the first look may then take. */
 const MOST_EVER = 15_000;
 const MOST_AT_FIRST = 5000;
+/** The criterion of more scored periods than this hides narrower valleys: more is looked at. */
+const SHORT = 60;
 const FEW = { most: 3, enough: 1e-4 };
 const COARSE = { most: 25, enough: 2e-6 };
 const FINE = { most: 40, enough: 1e-10 };
@@ -76,21 +76,21 @@ export function minimiseSeveral(
 	// A pass that carries derivatives by start values costs as many times more: fewer points, more passes in all.
 	const cost = 1 + problem.free.length - bent.length;
 	const scored = problem.scored.length;
-	const ruggedness = scored <= SHORT ? 1 : Math.min(effort.most, (effort.most / 2) * (scored / SHORT));
+	const times = scored <= SHORT ? 1 : Math.min(effort.longest, (effort.longest / 2) * (scored / SHORT));
 	const points = Math.min(
-		((effort.points[bent.length] ?? 0) * ruggedness) / Math.sqrt(cost),
+		((effort.points[bent.length] ?? 0) * times) / Math.sqrt(cost),
 		MOST_AT_FIRST / cost,
 	);
-	const most = Math.min(MOST_EVER, (MOST[bent.length] ?? 0) * ruggedness * cost ** 0.75);
+	const most = Math.min(MOST_EVER, (MOST[bent.length] ?? 0) * times * cost ** 0.75);
 	const spent = () => problem.evaluations > most;
 	const at = (x: Float64Array): Place => ({ x, value: problem.value(x) });
 
 	const seen = linked(spread(problem, first, bent, straight, Math.ceil(points)));
 	const begun: Place[] = [];
-	for (const start of [...also.map(at), ...seen.slice(0, Math.round(effort.begun * ruggedness))]) {
+	for (const start of [...also.map(at), ...seen.slice(0, Math.round(effort.begun * times))]) {
 		if (!spent() || begun.length === 0) keep(begun, descend(problem, start, FEW));
 	}
-	for (const place of lowest(begun).slice(0, Math.round(effort.finished * ruggedness))) {
+	for (const place of lowest(begun).slice(0, Math.round(effort.finished * times))) {
 		if (!spent() || valleys.length === 0) keep(valleys, descend(problem, place, COARSE));
 	}
 	for (let round = 0; round < effort.rounds && valleys.length > 0; round++) {

@@ -174,10 +174,16 @@
 		const now = [...(bounds[constant.key] ?? constant.searched)] as [number, number];
 		const value = Number(text);
 		const [low, high] = constant.bounds;
-		if (text.trim() === '' || !(value >= low && value <= high)) return;
-		now[end] = value;
-		if (now[0] <= now[1]) desk.limit(desk.chosenId, { bounds: { ...bounds, [constant.key]: now } });
+		now[end] = text.trim() === '' ? NaN : value;
+		if (now[0] >= low && now[1] <= high && now[0] <= now[1]) {
+			wrongBound = null;
+			desk.limit(desk.chosenId, { bounds: { ...bounds, [constant.key]: now } });
+		} else {
+			wrongBound = `${text.trim() || 'Nothing'} cannot be the ${end === 0 ? 'lowest' : 'highest'} ${constant.symbol} searched: two figures between ${low} and ${high}, the lower first.`;
+		}
 	}
+	/** What is wrong with a bound that was typed; the ones before hold. */
+	let wrongBound: string | null = $state(null);
 
 	/** Steadiness: one origin after the other, apart from the page, until something that it rests on changes. */
 	const steadinessKey = $derived.by((): string | null => {
@@ -485,6 +491,7 @@
 						{/each}
 					</tbody>
 				</table>
+				{#if wrongBound}<p class="text-bad" role="alert">{wrongBound}</p>{/if}
 				<h3 class="mt-2 flex items-baseline gap-2 font-semibold">
 					Best constants through time
 					{#if finished && points.length > 0}<button

@@ -57,9 +57,11 @@
 			.split(/[\s;]+/)
 			.filter(Boolean)
 			.map(Number);
-		if (season.length === length && season.every(Number.isFinite))
-			desk.set(candidate.id, { start: { ...candidate.start, rule, season } });
+		const known = season.length === length && season.every(Number.isFinite);
+		wrongSeason = known ? null : `${length} figures with blanks between them, season 1 first`;
+		if (known) desk.set(candidate.id, { start: { ...candidate.start, rule, season } });
 	}
+	let wrongSeason: string | null = $state(null);
 
 	const FIELD = 'figures h-6 border-0 border-b border-edge bg-transparent p-0 text-[13px]';
 	const seasons = $derived(candidate.start?.season ?? []);
@@ -139,7 +141,9 @@
 			class="{FIELD} min-w-40 flex-1 text-left text-ink"
 			aria-label="Starting season values"
 			value={seasons.map((value) => Number(value.toPrecision(5))).join(' ')}
+			aria-invalid={wrongSeason !== null}
 			onchange={(event) => setSeason(event.currentTarget.value)}
 		/>
+		{#if wrongSeason}<span class="text-bad" role="alert">{wrongSeason}</span>{/if}
 	</label>
 {/if}
