@@ -1,5 +1,9 @@
 import type { Criterion } from '../methods/method';
 
+/** As the trade writes it: MSE, sMAPE. */
+export const criterionName = (criterion: Criterion): string =>
+	criterion === 'smape' ? 'sMAPE' : criterion.toUpperCase();
+
 // Plain counting loops throughout: an iterator over a typed array costs more than the arithmetic here.
 
 /**

@@ -1,5 +1,6 @@
 import { CannotRun, type Criterion, type Model, type OptimiseInput } from '../methods/method';
 import { bestAffine } from './affine';
+import { criterionName } from './criterion';
 import { descend, type Place } from './descend';
 import { type IntervalMinimum, minimiseOnInterval, type Valley } from './interval';
 import { Problem } from './problem';
@@ -292,7 +293,7 @@ export function constantsOf(model: Model, parameters: Float64Array): Record<stri
 
 function refuseWithout(criterion: Criterion, value: number, scored: number): void {
 	if (Number.isFinite(value)) return;
-	const name = criterion === 'smape' ? 'sMAPE' : criterion.toUpperCase();
+	const name = criterionName(criterion);
 	const reason =
 		scored === 0
 			? `There is no period to score, so ${name} cannot be searched. Bring in more periods or score from an earlier one.`

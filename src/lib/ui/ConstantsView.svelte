@@ -1,9 +1,10 @@
 <script lang="ts">
 	import type { ECharts } from 'echarts/core';
-	import { CRITERIA, type CandidateInput, type Constant, type Criterion } from '$core/methods/method';
+	import type { CandidateInput, Constant } from '$core/methods/method';
 	import { constantsOfCandidate, methodOf } from '$core/methods/registry';
 	import { boundWords } from '$core/notes/candidate';
 	import type { EvaluateRequest } from '$core/request';
+	import { criterionName } from '$core/search/criterion';
 	import type { SteadinessPoint } from '$core/search/steadiness';
 	import { steadinessOrigins, steadinessWords } from '$core/search/steadiness';
 	import type { Terrain } from '$core/search/terrain';
@@ -22,6 +23,7 @@
 	import type { ConstantsQuestion } from '../workers/evaluate.worker';
 	import { Latest } from '../workers/latest';
 	import { csv } from './csv';
+	import CriterionChoice from './CriterionChoice.svelte';
 	import Dial from './Dial.svelte';
 	import { figure, saveAddress, saveFile, squareDecimals } from './format';
 	import type { ItemState } from './item-state.svelte';
@@ -34,14 +36,7 @@
 	const label = $derived(candidate ? methodOf(candidate.method).label(candidate) : '');
 	const result = $derived(desk.resultFor(desk.chosenId));
 	const place = $derived(desk.candidates.findIndex(({ id }) => id === desk.chosenId));
-	const CRITERION_NAMES: Record<Criterion, string> = {
-		mse: 'MSE',
-		mad: 'MAD',
-		mape: 'MAPE',
-		smape: 'sMAPE',
-		wape: 'WAPE',
-	};
-	const criterionName = $derived(CRITERION_NAMES[desk.criterion]);
+	const criterion = $derived(criterionName(desk.criterion));
 	const decimals = $derived(
 		desk.criterion === 'mse' ? squareDecimals(desk.decimals) : desk.criterion === 'mad' ? desk.decimals : 2,
 	);
@@ -110,7 +105,7 @@
 			})),
 			here,
 			flat: now.flat[axes[0]!] ?? null,
-			criterion: criterionName,
+			criterion,
 			place,
 		};
 		return (palette: Palette) =>
@@ -271,10 +266,10 @@
 			...(axes.length > 1 ? [shown.axes[1]!.values[Math.floor(i / width)]!] : []),
 			value,
 		]);
-		saveFile(`${fileName}.csv`, csv([[...symbols, criterionName], ...rows]), 'text/csv');
+		saveFile(`${fileName}.csv`, csv([[...symbols, criterion], ...rows]), 'text/csv');
 	}
 	function saveSteadiness() {
-		const head = ['period', ...constants.map(({ name }) => name), criterionName];
+		const head = ['period', ...constants.map(({ name }) => name), criterion];
 		const rows = points.map(({ origin, constants: best, value }) => [
 			nameOf(origin),
 			...constants.map(({ key }) => best[key]!),
@@ -294,14 +289,7 @@
 	<div class="flex h-full flex-col text-[13px]">
 		<div class="flex shrink-0 flex-wrap items-center gap-x-3 gap-y-0.5 px-4 pt-1.5">
 			<label class="text-ink-2">
-				<select
-					class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] font-semibold text-ink"
-					aria-label="Criterion"
-					value={desk.criterion}
-					onchange={(event) => (desk.criterion = event.currentTarget.value as Criterion)}
-				>
-					{#each CRITERIA as name (name)}<option value={name}>{CRITERION_NAMES[name]}</option>{/each}
-				</select>
+				<CriterionChoice {desk} label="Criterion" />
 				over
 			</label>
 			{#if constants.length > 2}
@@ -354,7 +342,7 @@
 							{option}
 							ready={(made) => (plot = made)}
 							theme={theme.name}
-							label="{criterionName} over {axes.map((key) => constantFor(key).name).join(' and ')}"
+							label="{criterion} over {axes.map((key) => constantFor(key).name).join(' and ')}"
 						/>
 						<div
 							bind:this={surface}

@@ -2,12 +2,13 @@
 	import { Button } from 'flowbite-svelte';
 	import type { Measures } from '$core/accuracy/measures';
 	import type { CandidateResult } from '$core/answer';
-	import { type CandidateInput, CRITERIA, type Criterion } from '$core/methods/method';
+	import type { CandidateInput } from '$core/methods/method';
 	import { constantsOfCandidate, methodOf } from '$core/methods/registry';
 	import { START_NAMES } from '$core/methods/smoothing/starts';
 	import { periodWord } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
 	import CandidateMark from './CandidateMark.svelte';
+	import CriterionChoice from './CriterionChoice.svelte';
 	import Dial from './Dial.svelte';
 	import { figure, signed, squareDecimals } from './format';
 	import type { ItemState } from './item-state.svelte';
@@ -355,16 +356,7 @@
 			><span class="keycap">b</span>
 			<label class="text-ink-2">
 				by
-				<select
-					class="h-6 border-0 bg-transparent py-0 pr-6 pl-1 text-[13px] text-ink"
-					aria-label="Criterion of the search"
-					value={desk.criterion}
-					onchange={(event) => (desk.criterion = event.currentTarget.value as Criterion)}
-				>
-					{#each CRITERIA as name (name)}<option value={name}
-							>{name === 'smape' ? 'sMAPE' : name.toUpperCase()}</option
-						>{/each}
-				</select>
+				<CriterionChoice {desk} label="Criterion of the search" />
 			</label>
 		</span>
 	{/if}

@@ -387,7 +387,7 @@
 					>{name}</button
 				>
 				<span class="figures ml-auto" data-reading-state={key}
-					>{figure(values[at] ?? null, desk.decimals)}</span
+					>{figure(values[at] ?? (at === n ? values.at(-1) : null), desk.decimals)}</span
 				>
 			</p>
 		{/each}
