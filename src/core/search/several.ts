@@ -5,8 +5,10 @@ import type { Problem } from './problem';
 
 /** How much is looked at, by how many constants bend the forecast. */
 interface Effort {
-	/** Points of the first look. */
+	/** Points of a look … */
 	points: readonly number[];
+	/** … and how many looks there are while passes are left. */
+	looks: number;
 	/** From how many of them it goes down a few steps … */
 	begun: number;
 	/** … and from how many of the lowest then reached it goes on to the floor. */
@@ -19,6 +21,7 @@ interface Effort {
 }
 const SMOOTH: Effort = {
 	points: [0, 16, 80, 150, 320],
+	looks: 1,
 	begun: 12,
 	finished: 6,
 	longest: 6,
@@ -26,23 +29,28 @@ const SMOOTH: Effort = {
 	around: 0,
 };
 const KINKED: Effort = {
-	points: [0, 60, 300, 600, 1000],
-	begun: 26,
-	finished: 8,
+	points: [0, 60, 300, 500, 900],
+	looks: 2,
+	begun: 16,
+	finished: 5,
 	longest: 2.7,
 	rounds: 4,
 	around: 8,
 };
 /** Passes after which no further descent is begun, by how many constants bend the forecast … */
-const MOST = [2200, 2200, 2200, 1950, 4500];
+const MOST = [2200, 2200, 2200, 1550, 4500];
 /** … whatever start values are searched along; and how many passes the first look may then take. */
 const MOST_EVER = 15_000;
 const MOST_AT_FIRST = 5000;
-/** The criterion of more scored periods than this hides narrower valleys: more is looked at. */
+/** Scored periods at which a search does as much as is said here; of fewer and of more it does more. */
 const SHORT = 60;
 const FEW = { most: 3, enough: 1e-4 };
 const COARSE = { most: 25, enough: 2e-6 };
 const FINE = { most: 40, enough: 1e-10 };
+/** What is looked at elsewhere may go beyond those passes by so much. */
+const RESERVE = 1.25;
+/** A place elsewhere is gone down from when it is no higher than so many times the best floor. */
+const NEARLY = 1.05;
 /** Places closer than this in every constant, as a share of its range, are one. */
 const SAME = 2e-3;
 
@@ -76,7 +84,11 @@ export function minimiseSeveral(
 	// A pass that carries derivatives by start values costs as many times more: fewer points, more passes in all.
 	const cost = 1 + problem.free.length - bent.length;
 	const scored = problem.scored.length;
-	const times = scored <= SHORT ? 1 : Math.min(effort.longest, (effort.longest / 2) * (scored / SHORT));
+	// A pass over few periods costs little; the criterion of many hides narrower valleys.
+	const times =
+		scored <= SHORT
+			? Math.min(2, SHORT / scored)
+			: Math.min(effort.longest, (effort.longest / 2) * (scored / SHORT));
 	const points = Math.min(
 		((effort.points[bent.length] ?? 0) * times) / Math.sqrt(cost),
 		MOST_AT_FIRST / cost,
@@ -85,26 +97,38 @@ export function minimiseSeveral(
 	const spent = () => problem.evaluations > most;
 	const at = (x: Float64Array): Place => ({ x, value: problem.value(x) });
 
-	const seen = linked(spread(problem, first, bent, straight, Math.ceil(points)));
-	const begun: Place[] = [];
-	for (const start of [...also.map(at), ...seen.slice(0, Math.round(effort.begun * times))]) {
-		if (!spent() || begun.length === 0) keep(begun, descend(problem, start, FEW));
+	const all: Spread[] = [];
+	const used = new Set<Place>();
+	// A long series has had as much of a look at once as another one would add.
+	const looks = times > 2 ? 1 : effort.looks;
+	for (let look = 0; look < looks && (look === 0 || !spent()); look++) {
+		all.push(...spread(problem, first, bent, straight, Math.ceil(points), all.length));
+		const fresh = linked(all).filter((place) => !used.has(place));
+		const begun: Place[] = [];
+		for (const start of [
+			...(look === 0 ? also.map(at) : []),
+			...fresh.slice(0, Math.round(effort.begun * times)),
+		]) {
+			used.add(start);
+			if (!spent() || begun.length === 0) keep(begun, descend(problem, start, FEW));
+		}
+		for (const place of lowest(begun).slice(0, Math.round(effort.finished * times))) {
+			if (!spent() || valleys.length === 0) keep(valleys, descend(problem, place, COARSE));
+		}
 	}
-	for (const place of lowest(begun).slice(0, Math.round(effort.finished * times))) {
-		if (!spent() || valleys.length === 0) keep(valleys, descend(problem, place, COARSE));
+	if (valleys.length === 0) return [];
+	const floor = lowest(valleys)[0]!;
+	for (const x of elsewhere(problem, floor.x)) {
+		const place = at(x);
+		const left = problem.evaluations < RESERVE * most;
+		if (left && place.value < floor.value * NEARLY) keep(valleys, descend(problem, place, COARSE));
 	}
-	for (let round = 0; round < effort.rounds && valleys.length > 0; round++) {
+	for (let round = 0; round < effort.rounds; round++) {
 		const best = lowest(valleys)[0]!;
 		for (const x of around(problem, best.x, bent, effort.around, round)) {
 			if (!spent()) keep(valleys, descend(problem, at(x), COARSE));
 		}
 		if (!(lowest(valleys)[0]!.value < best.value * (1 - 1e-6))) break;
-	}
-	const [best] = lowest(valleys);
-	if (!best) return [];
-	for (const x of elsewhere(problem, best.x)) {
-		const place = at(x);
-		if (!spent() && place.value < best.value * 1.02) keep(valleys, descend(problem, place, COARSE));
 	}
 	lowest(valleys)[0] = descend(problem, valleys[0]!, FINE);
 	return valleys;
@@ -129,12 +153,13 @@ function spread(
 	bent: readonly number[],
 	straight: readonly number[],
 	count: number,
+	from: number,
 ): Spread[] {
 	const k = bent.length;
 	let root = 2;
 	for (let i = 0; i < 60; i++) root = (1 + root) ** (1 / (k + 1));
 	const places: Spread[] = [];
-	for (let i = 0; i < Math.max(1, count); i++) {
+	for (let i = from; i < from + Math.max(1, count); i++) {
 		const x = first.slice();
 		const shares = Float64Array.from(bent, (_, axis) => (0.5 + (i + 1) * root ** -(axis + 1)) % 1);
 		bent.forEach((place, axis) => {
@@ -209,11 +234,7 @@ function around(
  */
 function elsewhere(problem: Problem, x: Float64Array): Float64Array[] {
 	const places = problem.free.map((index) => problem.model.parameters[index]!.key);
-	const [alpha, beta, phi] = ['alpha', 'beta', 'phi'].map((key) => places.indexOf(key)) as [
-		number,
-		number,
-		number,
-	];
+	const [alpha, beta] = [places.indexOf('alpha'), places.indexOf('beta')];
 	const moved: Float64Array[] = [];
 	if (alpha >= 0 && beta >= 0) {
 		const product = x[alpha]! * x[beta]!;
@@ -224,10 +245,11 @@ function elsewhere(problem: Problem, x: Float64Array): Float64Array[] {
 			if (place[alpha]! >= problem.lower[alpha]! && place[alpha]! <= problem.upper[alpha]!) moved.push(place);
 		}
 	}
-	if (phi >= 0) {
-		for (const end of [problem.lower[phi]!, problem.upper[phi]!]) {
+	for (const bounded of [places.indexOf('phi'), places.indexOf('gamma')]) {
+		if (bounded < 0) continue;
+		for (const end of [problem.lower[bounded]!, problem.upper[bounded]!]) {
 			const place = x.slice();
-			place[phi] = end;
+			place[bounded] = end;
 			moved.push(place);
 		}
 	}
