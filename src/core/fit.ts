@@ -34,9 +34,7 @@ export function fitCandidate(
 	const model = methodOf(candidate.method).bind(series, candidate);
 	const parameters = parametersOf(model, candidate.constants ?? {});
 	const from = scoreFrom ?? model.firstFitted;
-	const probe = new Float64Array(series.values.length);
-	model.pass(parameters, probe);
-	const scored = scoredPositions(series.values, probe, from);
+	const scored = scoredBy(series, model, parameters, from);
 
 	const startIsFree = model.parameters.some((parameter) => parameter.role === 'start');
 	if (!candidate.optimise && !startIsFree) {
@@ -75,6 +73,13 @@ export function bindFound(series: Series, { candidate, constants, run }: Fit): R
 	const start = run.start && { ...run.start, rule: 'given' as const };
 	const model = methodOf(candidate.method).bind(series, start ? { ...candidate, start } : candidate);
 	return model.run(parametersOf(model, constants));
+}
+
+/** 0-based positions that a model is scored over, from the 1-based `from` on. */
+export function scoredBy(series: Series, model: Model, parameters: Float64Array, from: number): Int32Array {
+	const probe = new Float64Array(series.values.length);
+	model.pass(parameters, probe);
+	return scoredPositions(series.values, probe, from);
 }
 
 /** All parameters of a model: constants as given, or at their fallbacks. */

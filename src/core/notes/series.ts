@@ -1,4 +1,5 @@
 import { type Look, swingsIn } from '../seasons/look';
+import { leastSquaresLine } from '../series/line';
 import { countPresent, type Series } from '../series/series';
 import type { Note } from './note';
 
@@ -50,26 +51,9 @@ export function seriesNotes(series: Series, { repeats }: SeasonFacts): Note[] {
 function cycleCorrelation({ values, seasonLength }: Series): number | null {
 	const n = values.length;
 	if (seasonLength < 2 || n < 2 * seasonLength) return null;
-	let count = 0;
-	let sumT = 0;
-	let sumY = 0;
-	for (let i = 0; i < n; i++) {
-		if (Number.isNaN(values[i]!)) continue;
-		count++;
-		sumT += i;
-		sumY += values[i]!;
-	}
-	const meanT = sumT / count;
-	const meanY = sumY / count;
-	let across = 0;
-	let square = 0;
-	for (let i = 0; i < n; i++) {
-		if (Number.isNaN(values[i]!)) continue;
-		across += (i - meanT) * (values[i]! - meanY);
-		square += (i - meanT) ** 2;
-	}
-	const slope = square > 0 ? across / square : 0;
-	const left = values.map((value, i) => value - meanY - slope * (i - meanT));
+	const { intercept, slope, count, centre } = leastSquaresLine(values);
+	const meanY = intercept + slope * centre;
+	const left = values.map((value, i) => value - intercept - slope * (i + 1));
 	let product = 0;
 	let pairs = 0;
 	let power = 0;

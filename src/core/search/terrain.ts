@@ -1,5 +1,4 @@
-import { scoredPositions } from '../accuracy/windows';
-import { parametersOf } from '../fit';
+import { parametersOf, scoredBy } from '../fit';
 import type { CandidateInput, Constant, Criterion } from '../methods/method';
 import { constantsOfCandidate, methodOf } from '../methods/registry';
 import type { Series } from '../series/series';
@@ -45,9 +44,7 @@ export function terrain(series: Series, { candidate, axes, criterion, scoreFrom 
 	const model = methodOf(candidate.method).bind(series, candidate);
 	const constants = candidate.constants ?? {};
 	const parameters = parametersOf(model, constants);
-	const probe = new Float64Array(series.values.length);
-	model.pass(parameters, probe);
-	const scored = scoredPositions(series.values, probe, scoreFrom ?? model.firstFitted);
+	const scored = scoredBy(series, model, parameters, scoreFrom ?? model.firstFitted);
 
 	const places = axes.map((key) => model.parameters.findIndex((parameter) => parameter.key === key));
 	const bounds = places.map((place) => model.parameters[place]!.bounds);

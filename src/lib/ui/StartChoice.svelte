@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { CandidateInput, Method, StartRule } from '$core/methods/method';
-	import { START_NAMES } from '$core/methods/smoothing/starts';
+	import { defaultStartCycles, defaultStartSpan, START_NAMES } from '$core/methods/smoothing/starts';
 	import { seasonName } from '$core/seasons/words';
 	import { figure, signed } from './format';
 	import type { ItemState } from './item-state.svelte';
@@ -13,8 +13,6 @@
 
 	let { desk, candidate, method }: Props = $props();
 
-	const USUAL_SPAN = 6;
-
 	const rule = $derived(candidate.start?.rule ?? method.starts[0]!);
 	const start = $derived(desk.resultFor(candidate.id)?.start ?? null);
 
@@ -22,9 +20,7 @@
 	const length = $derived(desk.series.seasonLength);
 	/** Usual first periods of a line, or cycles that are taken apart. */
 	const usualSpan = (next: StartRule) =>
-		next === 'decomposed'
-			? Math.max(2, Math.min(3, Math.floor(desk.series.values.length / length)))
-			: Math.min(length > 1 ? 2 * length : USUAL_SPAN, desk.series.values.length);
+		(next === 'decomposed' ? defaultStartCycles : defaultStartSpan)(desk.series.values.length, length);
 	const counted = (next: StartRule) => next === 'mean' || next === 'line' || next === 'decomposed';
 
 	function choose(next: StartRule) {

@@ -1,7 +1,7 @@
 import type { Begun, Family, Weights } from './structure';
 
 /** Everything that one pass went through: n fitted values and states, NaN before the start. */
-export interface Recording {
+export interface Trace {
 	fitted: Float64Array;
 	level: Float64Array;
 	trend: Float64Array;
@@ -15,10 +15,10 @@ export function recordPass(
 	values: Float64Array,
 	begun: Begun,
 	{ alpha, beta, gamma, phi }: Weights,
-): Recording {
+): Trace {
 	const n = values.length;
 	const blank = () => new Float64Array(n).fill(NaN);
-	const recording: Recording = { fitted: blank(), level: blank(), trend: blank(), season: blank() };
+	const trace: Trace = { fitted: blank(), level: blank(), trend: blank(), season: blank() };
 	const season = begun.season.slice();
 	let { level, trend } = begun;
 	let place = begun.first;
@@ -27,7 +27,7 @@ export function recordPass(
 		const own = kind === 'none' ? NaN : season[place]!;
 		const step = level + phi * trend;
 		const before = level;
-		recording.fitted[i] = kind === 'none' ? step : kind === 'additive' ? step + own : step * own;
+		trace.fitted[i] = kind === 'none' ? step : kind === 'additive' ? step + own : step * own;
 		if (Number.isNaN(value)) {
 			level = step;
 			trend = phi * trend;
@@ -38,12 +38,12 @@ export function recordPass(
 			if (kind === 'additive') season[place] = gamma * (value - level) + (1 - gamma) * own;
 			if (kind === 'multiplicative') season[place] = (gamma * value) / level + (1 - gamma) * own;
 		}
-		recording.level[i] = level;
-		recording.trend[i] = trend;
+		trace.level[i] = level;
+		trace.trend[i] = trend;
 		if (kind !== 'none') {
-			recording.season[i] = season[place]!;
+			trace.season[i] = season[place]!;
 			if (++place === season.length) place = 0;
 		}
 	}
-	return recording;
+	return trace;
 }

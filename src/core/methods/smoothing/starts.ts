@@ -9,6 +9,11 @@ export function defaultStartSpan(periods: number, seasonLength: number): number 
 	return Math.min(periods, seasonLength > 1 ? 2 * seasonLength : 6);
 }
 
+/** How many first cycles are taken apart unless told otherwise. */
+export function defaultStartCycles(periods: number, seasonLength: number): number {
+	return Math.max(2, Math.min(Math.floor(periods / seasonLength), 3));
+}
+
 /**
  * The start of a recursion by the rule asked for: level, trend and P season values as they stand at the end of
  * period `at` (definitions in docs/methods.md). `optimised` begins from `line`, or `decomposed` with a season.
@@ -163,7 +168,7 @@ function firstCycle(series: Series, family: Family, name: string): Start {
 /** Indices by the centred average over the first cycles, and the line under them at 0. */
 function decomposed(series: Series, asked: StartInput, family: Family, name: string): Start {
 	const { seasonLength: length } = series;
-	const cycles = asked.k ?? Math.max(2, Math.min(Math.floor(series.values.length / length), 3));
+	const cycles = asked.k ?? defaultStartCycles(series.values.length, length);
 	if (cycles < 2) {
 		throw new CannotRun({
 			code: 'too-few-cycles',
