@@ -2,7 +2,8 @@
  * Whether a search finds the least value there is, on a panel of series of every make, and what it costs. Takes the
  * better part of an hour on one core for 2,000 series: npm run bench -- search [series] [first].
  */
-import { CannotRun, CRITERIA, type CandidateInput } from '../src/core/methods/method';
+import { CannotRun, type CandidateInput } from '../src/core/methods/method';
+import { CRITERIA } from '../src/core/search/criteria';
 import { evaluate } from '../src/core/evaluate';
 import { denseMinimum } from '../tests/support/dense';
 import { panelSeries } from '../tests/support/panel';

@@ -3,7 +3,7 @@ import type { TrackingPoint } from './accuracy/tracking';
 import type { FittedKind, Start } from './methods/method';
 import type { Note } from './notes/note';
 import type { RangeKind } from './ranges/ranges';
-import type { Search } from './search/search';
+import type { Search } from './search/found';
 
 /** One period to come. */
 export interface AheadStep {
@@ -32,7 +32,14 @@ export interface RollingScore {
 
 export interface States {
 	line?: { intercept: number; slope: number };
-	[key: string]: (number | null)[] | { intercept: number; slope: number } | undefined;
+	/** Season 1 to P. */
+	indices?: (number | null)[];
+	/** The mean of each cycle that the series touches; null where it is not complete. */
+	cycleLevels?: (number | null)[];
+	/** Single figures by name that forecasts rest on. */
+	figures?: Readonly<Record<string, number>>;
+	[key: string]:
+		(number | null)[] | { intercept: number; slope: number } | Readonly<Record<string, number>> | undefined;
 }
 
 /** A candidate that ran. Per-period lists run with the fitted periods and are left out of a summary. */
@@ -58,6 +65,10 @@ export interface CandidateResult {
 	rolling?: RollingScore;
 	ahead: AheadStep[];
 	rangeKind: RangeKind;
+	/** Means ahead by each of the levels that a candidate keeps beside the one in use. */
+	scenarios?: (number | null)[][];
+	/** The candidates that it is made from, with their shares and means ahead. */
+	parts?: { id: string; share: number; ahead: (number | null)[] }[];
 	search?: Search;
 	notes: Note[];
 }

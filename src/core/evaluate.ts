@@ -5,7 +5,7 @@ import { rollingCheck } from './accuracy/rolling';
 import type { AheadStep, Answer, CandidateAnswer, CandidateRefusal, CandidateResult } from './answer';
 import { bindFound, type Fit, fitCandidate } from './fit';
 import { Memory } from './memory';
-import { type CandidateInput, CannotRun, type Run } from './methods/method';
+import { type CandidateInput, CannotRun, type Others, type Run } from './methods/method';
 import { distinctNames } from './methods/names';
 import { methodOf } from './methods/registry';
 import { naive } from './methods/naive';
@@ -14,7 +14,7 @@ import { leadWithinNoise } from './notes/comparison';
 import { seasonFacts, type SeasonFacts, seriesNotes } from './notes/series';
 import { type Ranges, rangesOf } from './ranges/ranges';
 import { parseRequest, type ValidRequest } from './request';
-import type { Found } from './search/search';
+import type { Found } from './search/found';
 import { formatPeriod } from './series/period';
 import { firstPeriods, inTotals, prepareSeries, type Series, weightAt } from './series/series';
 
@@ -49,6 +49,9 @@ interface Setting {
 	seasonal: SeasonFacts;
 	/** The periods to come, as an answer names them. */
 	periods: (string | number)[];
+	searches: Memory<Found> | undefined;
+	/** Fits of candidates that others are made from, to the fitted periods. */
+	fits: Map<string, Fit>;
 }
 
 /**
@@ -71,6 +74,8 @@ export function evaluate(input: unknown, memory?: EvaluateMemory): Answer {
 		periods: Array.from({ length: request.horizon }, (_, step) =>
 			formatPeriod(series.frequency, series.first + series.values.length + step),
 		),
+		searches: memory?.searches,
+		fits: new Map(),
 	};
 
 	const entries = enterAll(setting, memory);
@@ -90,29 +95,66 @@ function enterAll(setting: Setting, memory: EvaluateMemory | undefined): (Entry 
 	const { series, gaps, holdout } = rest;
 	memory.searches.about(JSON.stringify([series, gaps, holdout]));
 	memory.entries.about(JSON.stringify(rest));
-	const keys = candidates.map((candidate) => JSON.stringify(candidate));
+	const keys = candidates.map((candidate) => JSON.stringify(withAllBelow(candidate, candidates)));
 	const entries = candidates.map((candidate, i) =>
-		memory.entries.recall(keys[i]!, () => enter(setting, candidate, memory.searches)),
+		memory.entries.recall(keys[i]!, () => enter(setting, candidate)),
 	);
 	memory.entries.keepOnly(new Set(keys));
 	return entries;
 }
 
-function enter(
-	setting: Setting,
-	candidate: CandidateInput,
-	searches?: Memory<Found>,
-): Entry | CandidateRefusal {
-	const { request, series, fitted } = setting;
+/** A candidate and all that it is made from. */
+function withAllBelow(candidate: CandidateInput, candidates: readonly CandidateInput[]): CandidateInput[] {
+	const below = methodOf(candidate.method).restsOn?.(candidate) ?? [];
+	return [
+		candidate,
+		...below.flatMap((id) =>
+			withAllBelow(
+				candidates.find((other) => other.id === id)!,
+				candidates,
+			),
+		),
+	];
+}
+
+/** The other candidates of the request, fitted when they are asked for. */
+function othersOf(setting: Setting): Others {
+	const { request, fitted, fits, searches } = setting;
+	const others: Others = (id, series) => {
+		const known = series === fitted ? fits.get(id) : undefined;
+		const candidate = request.candidates.find((other) => other.id === id)!;
+		const own = series === fitted ? searches : undefined;
+		const fit = known ?? fitCandidate(series, candidate, request.scoreFrom ?? null, others, own);
+		if (series === fitted) fits.set(id, fit);
+		return { ...fit, over: (longer) => bindFound(longer, fit) };
+	};
+	return others;
+}
+
+function enter(setting: Setting, candidate: CandidateInput): Entry | CandidateRefusal {
+	const { request, series, fitted, totals, fits, searches } = setting;
 	try {
-		const fit = fitCandidate(fitted, candidate, request.scoreFrom ?? null, searches);
+		const fit =
+			fits.get(candidate.id) ??
+			fitCandidate(fitted, candidate, request.scoreFrom ?? null, othersOf(setting), searches);
+		fits.set(candidate.id, fit);
 		const whole = request.holdout > 0 ? bindFound(series, fit) : fit.run;
-		const forecast = inTotals(fitted, fit.run.fitted);
+		const forecast = withoutRounding(inTotals(fitted, fit.run.fitted), totals);
 		return { fit, forecast, alone: answerAlone(setting, fit, whole, forecast) };
 	} catch (error) {
 		if (!(error instanceof CannotRun)) throw error;
 		return { id: candidate.id, method: candidate.method, ok: false, notes: [error.note] };
 	}
+}
+
+/** Smaller than this share of the largest figure, a difference between actual and forecast is rounding and no error. */
+const ROUNDING = 1e-12;
+
+/** Fitted values that differ from their actual by rounding alone are that actual: noise has no tracking signal. */
+function withoutRounding(fitted: Float64Array, actual: Float64Array): Float64Array {
+	let largest = 0;
+	for (const value of actual) if (Math.abs(value) > largest) largest = Math.abs(value);
+	return fitted.map((value, i) => (Math.abs(value - actual[i]!) <= ROUNDING * largest ? actual[i]! : value));
 }
 
 /** The answer of a candidate with its measures over the common window; its notes are its own from here on. */
@@ -147,7 +189,7 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 	const method = methodOf(candidate.method);
 	const own = measure(actual, forecast, scored, yardstick);
 	const tracking = trackSignal(actual, forecast, scored, request.tracking);
-	const holdout = request.holdout > 0 ? heldBack(setting, whole) : undefined;
+	const holdout = request.holdout > 0 ? heldBack(setting, run, whole) : undefined;
 	const ranges = rangesOf(fitted.values, fit, request.horizon);
 	const ahead = lookAhead(setting, whole, ranges);
 	const notes = candidateNotes({
@@ -164,6 +206,7 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 		ahead,
 		last: lastPeriod(series, whole, ranges, request.levels),
 		slope: whole.slope,
+		remarks: whole.remarks ?? [],
 	});
 	const perPeriod =
 		request.detail === 'full'
@@ -173,6 +216,9 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 					states: {
 						...Object.fromEntries(Object.entries(run.states).map(([key, values]) => [key, listed(values)])),
 						...(run.line && { line: run.line }),
+						...(run.indices && { indices: listed(run.indices) }),
+						...(run.cycleLevels && { cycleLevels: listed(run.cycleLevels) }),
+						...(run.figures && { figures: run.figures }),
 					},
 					tracking,
 				}
@@ -180,16 +226,19 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 	return {
 		id: candidate.id,
 		method: candidate.method,
-		kind: method.kind(candidate),
+		kind: fit.kind,
 		ok: true,
 		constants: fit.constants,
 		start: run.start,
 		scoreFrom: fit.scoreFrom,
 		...perPeriod,
 		measures: { own, ...(holdout && { holdout }) },
-		...(request.rolling && { rolling: rollingCheck(fitted, fit, request.rolling, request.levels) }),
+		...(request.rolling && {
+			rolling: rollingCheck(fitted, fit, request.rolling, request.levels, othersOf(setting)),
+		}),
 		ahead,
 		rangeKind: ranges.kind,
+		...aheadBeside(setting, whole),
 		...(search && { search }),
 		notes,
 	};
@@ -197,12 +246,13 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 
 function heldBack(
 	{ request, series, totals, yardstick }: Setting,
+	run: Run,
 	whole: Run,
 ): { ahead: Measures; oneStep: Measures } {
 	const n = series.values.length;
 	const origin = n - request.holdout;
 	const flown = new Float64Array(request.holdout);
-	whole.forecast(origin, flown);
+	run.forecast(origin, flown);
 	const flownRates = new Float64Array(n).fill(NaN);
 	flownRates.set(flown, origin);
 	const ahead = inTotals(series, flownRates);
@@ -234,6 +284,26 @@ function lookAhead({ request, series, periods }: Setting, whole: Run, ranges: Ra
 		}
 		return { step, period, mean, ranges: around };
 	});
+}
+
+/** Means ahead beside the candidate's own: by the levels it keeps, and of the candidates it is made from. */
+function aheadBeside({ request, series }: Setting, whole: Run): Pick<CandidateResult, 'scenarios' | 'parts'> {
+	const n = series.values.length;
+	const means = (forecast: (out: Float64Array) => void) => {
+		const out = new Float64Array(request.horizon);
+		forecast(out);
+		return listed(out.map((rate, index) => rate * weightAt(series, n + index + 1)));
+	};
+	return {
+		...(whole.scenarios && whole.scenarios.length > 0 && { scenarios: whole.scenarios.map(means) }),
+		...(whole.parts && {
+			parts: whole.parts.map(({ id, share, forecast }) => ({
+				id,
+				share,
+				ahead: means((out) => forecast(n, out)),
+			})),
+		}),
+	};
 }
 
 /** The last actual beside the range of its own one-step forecast, at the widest level asked for. */

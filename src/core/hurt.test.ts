@@ -2,7 +2,8 @@ import { expect, test } from 'vitest';
 import { panelSeries } from '../../tests/support/panel';
 import { seededNormal } from './accuracy/random';
 import { evaluate } from './evaluate';
-import { CRITERIA } from './methods/method';
+import { CRITERIA } from './search/criteria';
+import { INDEX_RULES } from './seasons/indices';
 import { METHODS } from './methods/registry';
 
 /** Series that hurt, with their season length. */
@@ -41,17 +42,23 @@ const HURTING: Record<string, { values: (number | null)[]; seasonLength: number 
 
 /** Every method as it comes, and searched by every criterion, with every start it has. */
 function everyCandidate(): Record<string, unknown>[] {
-	const plain = METHODS.flatMap((method) => {
-		const fields = Object.fromEntries(method.fields.map(({ key, initial }) => [key, initial]));
-		const kinds =
+	const plain = METHODS.filter(({ restsOn }) => !restsOn).flatMap((method) => {
+		const fields = Object.fromEntries(
+			method.fields.flatMap(({ key, initial }) => (initial === undefined ? [] : [[key, initial]])),
+		);
+		const kinds: Record<string, unknown>[] =
 			method.id === 'holt-winters'
 				? ['additive', 'multiplicative'].flatMap((season) =>
 						['none', 'additive', 'damped'].map((trend) => ({ season, trend })),
 					)
-				: [fields];
+				: method.id === 'seasonal-index'
+					? everyIndex(fields)
+					: 'season' in fields
+						? ['additive', 'multiplicative'].map((season) => ({ ...fields, season }))
+						: [fields];
 		return kinds.flatMap((kind) => [
 			{ method: method.id, ...kind },
-			...(method.constants.length > 0
+			...(method.constants.length > 0 || method.held
 				? CRITERIA.map((criterion) => ({ method: method.id, ...kind, optimise: { criterion } }))
 				: []),
 			...method.starts
@@ -64,6 +71,20 @@ function everyCandidate(): Record<string, unknown>[] {
 	});
 	return plain.map((candidate, i) => ({ id: `c${i}`, ...candidate }));
 }
+
+/** Seasonal indices by every rule on every level. */
+const everyIndex = (fields: Record<string, unknown>) =>
+	['additive', 'multiplicative'].flatMap((season) =>
+		INDEX_RULES.filter((rule) => rule !== 'given').flatMap((rule) =>
+			[
+				{ rule: 'last-cycle', growth: 0.1 },
+				{ rule: 'cycle-trend' },
+				{ rule: 'cycle-smoothing' },
+				{ rule: 'line' },
+				{ rule: 'blend', of: [{ rule: 'cycle-average' }, { rule: 'given', value: 5 }] },
+			].map((level) => ({ ...fields, season, index: { rule, average: 'median' }, level })),
+		),
+	);
 
 /** Every number anywhere in an answer. */
 function numbersIn(value: unknown, found: number[] = []): number[] {

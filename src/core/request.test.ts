@@ -1,6 +1,5 @@
 import { expect, test } from 'vitest';
 import { evaluate } from './evaluate';
-import { PLANNED_METHODS } from './methods/registry';
 import { RequestError, type RequestIssue } from './request';
 
 const series = { values: [3, 5, 4, 6], frequency: 'step' };
@@ -132,12 +131,6 @@ test.each<[string, unknown, string, RegExp]>([
 	const issue = issues.find((entry) => entry.path === path);
 	expect(issue, JSON.stringify(issues)).toBeDefined();
 	expect(issue!.message).toMatch(message);
-});
-
-test.each(PLANNED_METHODS)('%s is refused as not there yet, not as unknown', (method) => {
-	expect(issuesOf({ series, candidates: [{ id: 'a', method }] })).toEqual([
-		{ path: 'candidates.0.method', message: `${method} is not there yet` },
-	]);
 });
 
 test('everything wrong is listed at once', () => {

@@ -4,13 +4,13 @@ import { GAP_RULES } from './series/gaps';
 import { parsePeriod, PeriodError } from './series/period';
 import {
 	type CandidateInput,
-	CRITERIA,
 	type Method,
 	START_RULES,
 	type StartPart,
 	type StartRule,
 } from './methods/method';
-import { METHODS, methodOf, PLANNED_METHODS } from './methods/registry';
+import { CRITERIA } from './search/criteria';
+import { METHODS, methodOf, tunedSettings } from './methods/registry';
 
 /** What is wrong with a request, place by place. */
 export interface RequestIssue {
@@ -138,10 +138,42 @@ function partsLeftOut(method: Method, candidate: CandidateInput): StartPart[] {
 type CandidateEntries = v.ObjectEntries & { method: v.LiteralSchema<string, undefined> };
 
 function candidateSchema(method: Method): v.StrictObjectSchema<CandidateEntries, undefined> {
-	const fields = Object.fromEntries(method.fields.map((field) => [field.key, field.schema]));
+	return v.strictObject({
+		id: v.pipe(v.string('a candidate has an id'), v.minLength(1, 'a candidate has an id')),
+		...settingsOf(method),
+	});
+}
+
+/** What a method that stands inside another one may say: all but an id. */
+function innerSchema(ids: readonly string[]): v.GenericSchema {
+	return v.variant(
+		'method',
+		ids.map((id) => v.strictObject(settingsOf(methodOf(id)))),
+		(issue) =>
+			issue.expected === 'Object'
+				? 'an inner method is an object with a method and its settings'
+				: `an inner method is one of ${ids.join(', ')}`,
+	);
+}
+
+/** Entries of a method's settings. */
+function settingsOf(method: Method): CandidateEntries {
+	const fields = Object.fromEntries(
+		method.fields.map(({ key, schema, inner }) => [key, inner ? innerSchema(inner) : schema]),
+	);
+	const searched: v.ObjectEntries = method.held
+		? {
+				optimise: v.optional(
+					v.strictObject({
+						criterion: v.optional(v.picklist(CRITERIA, `the criterion is one of ${CRITERIA.join(', ')}`)),
+						hold: v.optional(method.held),
+					}),
+				),
+			}
+		: {};
 	const searchable: v.ObjectEntries =
 		method.constants.length === 0
-			? {}
+			? searched
 			: {
 					constants: v.optional(constantsSchema(method)),
 					optimise: v.optional(
@@ -153,18 +185,11 @@ function candidateSchema(method: Method): v.StrictObjectSchema<CandidateEntries,
 					),
 				};
 	const begun: v.ObjectEntries = method.starts.length === 0 ? {} : { start: v.optional(startSchema(method)) };
-	return v.strictObject({
-		id: v.pipe(v.string('a candidate has an id'), v.minLength(1, 'a candidate has an id')),
-		method: v.literal(method.id),
-		...fields,
-		...searchable,
-		...begun,
-	});
+	return { method: v.literal(method.id), ...fields, ...searchable, ...begun };
 }
 
 function refuseMethod(received: string): string {
 	const asked = received.replaceAll('"', '');
-	if (PLANNED_METHODS.includes(asked)) return `${asked} is not there yet`;
 	return `there is no method ${asked.slice(0, 40)}; there are ${METHODS.map((method) => method.id).join(', ')}`;
 }
 
@@ -181,13 +206,19 @@ export const CandidateSchema = v.pipe(
 	v.rawCheck(({ dataset, addIssue }) => {
 		if (!dataset.typed) return;
 		const input = dataset.value;
-		for (const part of partsLeftOut(methodOf(input.method), input)) {
+		const tuned = tunedSettings(input);
+		const within: v.ObjectPathItem[] =
+			tuned === input
+				? []
+				: [{ type: 'object', origin: 'value', input: { ...input }, key: 'inner', value: input.inner }];
+		for (const part of partsLeftOut(methodOf(tuned.method), tuned)) {
 			addIssue({
 				message: `a given start needs its ${part === 'season' ? 'season values' : part}`,
 				path: [
-					{ type: 'object', origin: 'value', input, key: 'start', value: input.start },
-					{ type: 'object', origin: 'value', input: { ...input.start }, key: part, value: undefined },
-				],
+					...within,
+					{ type: 'object', origin: 'value', input: tuned, key: 'start', value: tuned.start },
+					{ type: 'object', origin: 'value', input: { ...tuned.start }, key: part, value: undefined },
+				] as unknown as [v.ObjectPathItem, ...v.ObjectPathItem[]],
 			});
 		}
 	}),
@@ -200,7 +231,41 @@ export const CandidatesSchema = v.pipe(
 		(list) => new Set(list.map(({ id }) => id)).size === list.length,
 		'every candidate has an id of its own',
 	),
+	v.rawCheck(({ dataset, addIssue }) => {
+		if (!dataset.typed) return;
+		const input = dataset.value;
+		input.forEach((candidate, key) => {
+			const message = restsOnNothing(candidate, input);
+			if (message === null) return;
+			addIssue({
+				message,
+				path: [
+					{ type: 'array', origin: 'value', input, key, value: candidate },
+					{ type: 'object', origin: 'value', input: { ...candidate }, key: 'of', value: candidate.of },
+				],
+			});
+		});
+	}),
 );
+
+/** What is wrong with the candidates that one is made from; null where nothing is. */
+function restsOnNothing(candidate: CandidateInput, all: readonly CandidateInput[]): string | null {
+	const below = (one: CandidateInput) => methodOf(one.method).restsOn?.(one) ?? [];
+	const unknown = below(candidate).find((id) => !all.some((other) => other.id === id));
+	if (unknown !== undefined) return `there is no candidate ${unknown} to combine`;
+	const { weights, of } = candidate as { weights?: unknown; of?: readonly string[] };
+	if (of && Array.isArray(weights) && weights.length !== of.length) {
+		return `there are ${weights.length} weights for ${of.length} candidates`;
+	}
+	// Deeper than there are candidates means going round in a circle.
+	const reaches = (one: CandidateInput, depth: number): boolean =>
+		depth > all.length ||
+		below(one).some((id) => {
+			const other = all.find((each) => each.id === id);
+			return other !== undefined && reaches(other, depth + 1);
+		});
+	return reaches(candidate, 0) ? 'a combination cannot be made from itself' : null;
+}
 
 const positive = (message: string) => v.pipe(finite(message), v.gtValue(0, message));
 const limit = v.optional(positive('the limit is a figure above 0'));

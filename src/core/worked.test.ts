@@ -9,6 +9,7 @@ interface Expected {
 	level?: (number | null)[];
 	trend?: (number | null)[];
 	season?: (number | null)[];
+	indices?: number[];
 	line?: { intercept: number; slope: number };
 	ahead?: number[];
 	own?: Record<string, number>;
@@ -43,6 +44,7 @@ test.each(worked.cases)('$name', ({ request, expect: figures }) => {
 		const recorded = candidate.states?.[key];
 		if (wanted[key]) closeList(Array.isArray(recorded) ? recorded : undefined, wanted[key]);
 	}
+	if (wanted.indices) closeList(candidate.states!.indices, wanted.indices);
 	if (wanted.line) {
 		close(candidate.states!.line!.intercept, wanted.line.intercept, worked.tolerance);
 		close(candidate.states!.line!.slope, wanted.line.slope, worked.tolerance);

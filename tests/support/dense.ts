@@ -1,5 +1,6 @@
 import { scoredPositions } from '../../src/core/accuracy/windows';
-import type { CandidateInput, Criterion } from '../../src/core/methods/method';
+import type { CandidateInput } from '../../src/core/methods/method';
+import type { Criterion } from '../../src/core/search/criteria';
 import { methodOf } from '../../src/core/methods/registry';
 import { descend, type Place } from '../../src/core/search/descend';
 import { Problem } from '../../src/core/search/problem';

@@ -1,6 +1,7 @@
 import type { HorizonScore, RollingScore } from '../answer';
 import { type Fit, fitCandidate } from '../fit';
-import { CannotRun } from '../methods/method';
+import { CannotRun, type Others } from '../methods/method';
+import { withTuned } from '../methods/registry';
 import { rangesOf } from '../ranges/ranges';
 import { firstPeriods, type Series, weightAt } from '../series/series';
 import { orNull } from './measures';
@@ -15,12 +16,14 @@ export interface RollingInput {
 /**
  * Rolling check: at each origin the candidate is fitted to the periods up to it alone and forecasts from there.
  * Coverage counts the one-step ranges, which do not overlap. Origins at which the method cannot run yet are passed over.
+ * @param others the candidates beside it, fitted to what is known at each origin as well
  */
 export function rollingCheck(
 	series: Series,
 	fit: Fit,
 	{ from, horizon, refit }: RollingInput,
 	levels: readonly number[],
+	others?: Others,
 ): RollingScore {
 	const { values } = series;
 	const sums = Array.from({ length: horizon }, () => ({
@@ -33,15 +36,16 @@ export function rollingCheck(
 	const covered = Object.fromEntries(levels.map((level) => [String(level), { inside: 0, count: 0 }]));
 	const candidate = refit
 		? fit.candidate
-		: {
-				...fit.candidate,
-				constants: fit.constants,
-				...(fit.search && { optimise: { hold: fit.constants } }),
-			};
+		: Object.keys(fit.constants).length === 0
+			? fit.candidate
+			: withTuned(fit.candidate, {
+					constants: fit.constants,
+					...(fit.search && { optimise: { hold: fit.constants } }),
+				});
 	const ahead = new Float64Array(horizon);
 	for (let origin = from; origin < values.length; origin++) {
 		const known = firstPeriods(series, origin);
-		const there = tryFit(known, candidate, fit.scoreFrom);
+		const there = tryFit(known, candidate, fit.scoreFrom, others);
 		if (!there) continue;
 		there.run.forecast(origin, ahead);
 		for (let step = 1; step <= horizon && origin + step <= values.length; step++) {
@@ -70,9 +74,14 @@ export function rollingCheck(
 	return { byHorizon, covered };
 }
 
-function tryFit(series: Series, candidate: Fit['candidate'], scoreFrom: number): Fit | null {
+function tryFit(
+	series: Series,
+	candidate: Fit['candidate'],
+	scoreFrom: number,
+	others: Others | undefined,
+): Fit | null {
 	try {
-		return fitCandidate(series, candidate, scoreFrom);
+		return fitCandidate(series, candidate, scoreFrom, others);
 	} catch (error) {
 		if (error instanceof CannotRun) return null;
 		throw error;

@@ -9,12 +9,14 @@ export interface Field<Value = unknown> {
 	readonly name: string;
 	readonly symbol: string;
 	readonly meaning: string;
-	/** Which control a form offers. */
-	readonly control: 'integer' | 'weights' | 'choice';
+	/** Which control a form offers; `none` where the setting has a place of its own on the screen. */
+	readonly control: 'integer' | 'weights' | 'choice' | 'none';
 	/** What a choice is made from, each with its name. */
 	readonly options?: readonly { readonly value: Value; readonly name: string }[];
-	/** What a new candidate gets; a request has to say it. */
+	/** What a new candidate gets. */
 	readonly initial: Value;
+	/** Methods that may stand inside this one, for the setting that says which: their own settings make its schema. */
+	readonly inner?: readonly string[];
 	readonly schema: v.GenericSchema<unknown, Value>;
 	/** The value in a validated candidate. */
 	read(candidate: Readonly<Record<string, unknown>>): Value;
@@ -24,7 +26,7 @@ type Naming = Pick<Field, 'key' | 'name' | 'symbol' | 'meaning'>;
 
 function field<Value>(
 	naming: Naming,
-	rest: Pick<Field<Value>, 'control' | 'initial' | 'schema' | 'options'> & { unsaid?: Value },
+	rest: Pick<Field<Value>, 'control' | 'initial' | 'schema' | 'options' | 'inner'> & { unsaid?: Value },
 ): Field<Value> {
 	const { unsaid, ...described } = rest;
 	return {
@@ -78,4 +80,24 @@ export function choiceField<Value extends string>(
 		schema: schema as unknown as v.GenericSchema<unknown, Value>,
 		...(unsaid !== undefined && { unsaid }),
 	});
+}
+
+/**
+ * A setting that has a shape and a place on the screen of its own.
+ * @param unsaid what a request means that leaves it out
+ */
+export function shapedField<Value>(
+	naming: Naming,
+	shape: v.GenericSchema<unknown, Value>,
+	initial: Value,
+	unsaid: Value,
+): Field<Value> {
+	const schema = v.optional(shape) as unknown as v.GenericSchema<unknown, Value>;
+	return field<Value>(naming, { control: 'none', initial, schema, unsaid });
+}
+
+/** A method inside another one, with its settings: `{ "method": "ses", "constants": { … } }`. */
+export function innerField<Value>(naming: Naming, inner: readonly string[], initial: Value): Field<Value> {
+	// The schema of the settings is made from the descriptions of the methods in `inner`.
+	return field<Value>(naming, { control: 'none', initial, inner, schema: v.any() });
 }

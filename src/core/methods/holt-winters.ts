@@ -1,21 +1,8 @@
 import { choiceField } from './field';
+import { seasonField as season } from './season-fields';
 import type { CandidateInput } from './method';
 import { ALPHA_WITH_SEASON, BETA, GAMMA, PHI } from './smoothing/constants';
 import { smoothingMethod } from './smoothing/describe';
-
-const season = choiceField(
-	{
-		key: 'season',
-		name: 'season',
-		symbol: 's',
-		meaning: 'Whether seasons are added to the level or multiply it.',
-	},
-	[
-		{ value: 'additive', name: 'added season' },
-		{ value: 'multiplicative', name: 'multiplied season' },
-	],
-	'additive',
-);
 
 const trend = choiceField(
 	{

@@ -1,3 +1,6 @@
+import type { GenericSchema } from 'valibot';
+import type { Criterion } from '../search/criteria';
+import type { Found } from '../search/found';
 import type { Expression } from '../working/expression';
 import type { Note } from '../notes/note';
 import type { Series } from '../series/series';
@@ -60,9 +63,6 @@ export interface Start {
 	season?: number[];
 }
 
-export const CRITERIA = ['mse', 'mad', 'mape', 'smape', 'wape'] as const;
-export type Criterion = (typeof CRITERIA)[number];
-
 /** What to search for: present, even empty, means search. */
 export interface OptimiseInput {
 	criterion?: Criterion | undefined;
@@ -117,6 +117,8 @@ export interface Model {
 	 * @throws CannotRun where a recursion runs away
 	 */
 	run(parameters: Float64Array): Run;
+	/** For models that bring a search of their own: everything but what is held is found over the scored positions. */
+	find?(scored: Int32Array): Found;
 }
 
 /** What one pass left behind. */
@@ -136,16 +138,47 @@ export interface Run {
 	 * For methods with a model range: how many times the one-step standard deviation the error `step` periods
 	 * ahead has. Absent where ranges come from the errors themselves.
 	 */
-	readonly spread?: (step: number) => number;
+	readonly spread?: ((step: number) => number) | undefined;
 	/** For regressions: the standard deviation about the line and its degrees of freedom, in place of the errors'. */
 	readonly regression?: { sigma: number; degrees: number };
 	/** Change per period that the forecasts ahead carry on, where the method has one. */
 	readonly slope?: number;
 	/** The line that was laid through the series, where the method has one. */
 	readonly line?: { intercept: number; slope: number };
+	/** Indices that the forecasts ahead are made with, season 1 to P. */
+	readonly indices?: Float64Array;
+	/** The mean of each cycle that the series touches, NaN where it is not complete. */
+	readonly cycleLevels?: Float64Array;
+	/** Single figures, by name, that forecasts rest on beside the states: what the working needs to spell them out. */
+	readonly figures?: Readonly<Record<string, number>>;
+	/** What its fitted values are, where that depends on what it was made from. */
+	readonly kind?: FittedKind;
+	/** Forecasts ahead of the last period by other settings that the candidate keeps beside those in use. */
+	readonly scenarios?: readonly ((out: Float64Array) => void)[];
+	/** What it was put together from: the other candidates with their shares, and their forecasts ahead. */
+	readonly parts?: readonly { id: string; share: number; forecast: Run['forecast'] }[];
+	/** What a reader should know of this run. */
+	readonly remarks?: readonly Note[];
 	/** The same run over a longer series, for methods that found more than constants and start: kept as it was found. */
 	readonly over?: (longer: Series) => Run;
 }
+
+/** Another candidate of the same request, fitted to the series that is asked for. */
+export interface OtherFit {
+	readonly candidate: CandidateInput;
+	readonly kind: FittedKind;
+	readonly run: Run;
+	/** 0-based positions that it is scored over. */
+	readonly scored: Int32Array;
+	/** The same over a longer series, kept as it was found. */
+	over(longer: Series): Run;
+}
+
+/**
+ * The other candidates of a request, for methods that are made from them.
+ * @throws CannotRun where that candidate cannot run
+ */
+export type Others = (id: string, series: Series) => OtherFit;
 
 /** What a sentence of the working can be built from: the figures that an answer recorded. t is 1-based. */
 export interface Recorded {
@@ -161,6 +194,12 @@ export interface Recorded {
 	fitted(t: number): number | null;
 	state(key: string, t: number): number | null;
 	constant(key: string): number;
+	/** Season 1 to P, where the method has indices. */
+	readonly indices: readonly number[] | null;
+	readonly cycleLevels: readonly (number | null)[] | null;
+	figure(key: string): number | null;
+	/** Forecasts ahead of the candidates that it was put together from. */
+	readonly parts: readonly { share: number; ahead: readonly (number | null)[] }[];
 }
 
 /** An expression, and a remark where the figure needs one ("no actual: the level stays"). */
@@ -218,13 +257,21 @@ export interface Method {
 	/** The shortest name that tells candidates of one method apart: "Average of 3". */
 	label(candidate: CandidateInput): string;
 	kind(candidate: CandidateInput): FittedKind;
+	/** Ids of the other candidates that it is made from. */
+	restsOn?(candidate: CandidateInput): readonly string[];
+	/** Schema of what its search may hold, for methods that search something else than constants. */
+	readonly held?: GenericSchema;
 	/**
 	 * Binds the method to a series.
+	 * @param others the candidates beside it, for methods that are made from them
 	 * @throws CannotRun with what it needs and what there is.
 	 */
-	bind(series: Series, candidate: CandidateInput): Model;
-	/** Its arithmetic, for a candidate's own settings. */
-	working(candidate: CandidateInput): Working;
+	bind(series: Series, candidate: CandidateInput, others?: Others): Model;
+	/**
+	 * Its arithmetic, for a candidate's own settings.
+	 * @param nameOf names of the other candidates
+	 */
+	working(candidate: CandidateInput, nameOf?: (id: string) => string): Working;
 }
 
 /** Thrown by `bind` where a method cannot run on a series; carries the reason as a note. */

@@ -10,7 +10,7 @@ const normal = seededNormal(4);
 const noise = (t: number) => ((t * 7919) % 17) - 8;
 function offers(values: (number | null)[]) {
 	const input = { values, frequency: 'month' as const, start: '2020-01' };
-	const list = offersFor(prepareSeries(input, 'skip'), look(values, 'month'));
+	const list = offersFor(prepareSeries(input, 'skip'), look(values, 'month'), ['c0', 'c1']);
 	return { input, of: (id: string) => list.find(({ method }) => method.id === id)!, list };
 }
 
@@ -47,6 +47,8 @@ describe('what is offered for an item', () => {
 		);
 		expect(short.of('seasonal-naive').refusal).toMatch(/needs 13 periods/);
 		expect(short.of('ses').refusal).toBeNull();
+		expect(short.of('seasonal-index').refusal).toMatch(/index of season 1 cannot be told: .* 8 periods/);
+		expect(short.of('trend-seasonal').refusal).toMatch(/no scored figure there says what it is/);
 		const late = offers([null, 7, 6, 8, 6, 9, 7, 9]);
 		expect(late.of('ses').settings.start).toEqual({ rule: 'mean' });
 		expect(late.of('holt').settings.start).toEqual({ rule: 'line' });

@@ -18,9 +18,13 @@ export interface Offer {
 	refusal: string | null;
 }
 
-/** Every method in the trade's order, with when it fits this item and why it cannot run where it cannot. */
-export function offersFor(series: Series, look: Look | null): Offer[] {
+/**
+ * Every method in the trade's order, with when it fits this item and why it cannot run where it cannot.
+ * @param members ids of the candidates that a combination would be made from
+ */
+export function offersFor(series: Series, look: Look | null, members: readonly string[] = []): Offer[] {
 	return METHODS.map((method) => {
+		if (method.restsOn) return offerOfAll(method, members);
 		const settings = newCandidate(method, series, look);
 		const candidate = { ...settings, id: 'offer' } as CandidateInput;
 		const { suits, because } = look
@@ -30,12 +34,28 @@ export function offersFor(series: Series, look: Look | null): Offer[] {
 	});
 }
 
+/** A method that is made from other candidates, offered with all of them. */
+function offerOfAll(method: Method, members: readonly string[]): Offer {
+	const refusal =
+		members.length >= 2
+			? null
+			: `${method.name} needs two candidates or more to be made from; the line-up has ${members.length === 1 ? 'one' : 'none'}.`;
+	const settings = { method: method.id, of: [...members], weights: 'equal' };
+	return { method, settings, suits: null, because: null, refusal };
+}
+
 /** A candidate with usual settings: the season added or multiplied as the swings say, the first start that runs. */
 export function newCandidate(method: Method, series: Series, look: Look | null): Omit<CandidateInput, 'id'> {
-	const fields = Object.fromEntries(method.fields.map(({ key, initial }) => [key, initial]));
-	if (method.constantsOf && 'season' in fields && look?.swings?.grow) fields.season = 'multiplicative';
+	const fields = Object.fromEntries(
+		method.fields.flatMap(({ key, initial }) => (initial === undefined ? [] : [[key, initial]])),
+	);
+	if ('season' in fields && look?.swings?.grow) fields.season = 'multiplicative';
 	const plain = { method: method.id, ...fields };
-	const own = method.constantsOf?.({ ...plain, id: 'offer' } as CandidateInput) ?? method.constants;
+	// A method around another one has that one's constants in its settings.
+	const own =
+		'inner' in fields
+			? []
+			: (method.constantsOf?.({ ...plain, id: 'offer' } as CandidateInput) ?? method.constants);
 	const constants = Object.fromEntries(own.map(({ key, fallback }) => [key, fallback]));
 	const settings = { ...plain, ...(own.length > 0 && { constants }) };
 	const rules: (StartRule | undefined)[] = [undefined, ...method.starts.slice(1)];

@@ -1,6 +1,8 @@
 import { average } from './average';
 import { brown } from './brown';
+import { combination } from './combination';
 import { dampedHolt } from './damped-holt';
+import { deseasonalised } from './deseasonalised';
 import { drift } from './drift';
 import { holt } from './holt';
 import { holtWinters } from './holt-winters';
@@ -8,8 +10,25 @@ import { linearTrend } from './linear-trend';
 import type { CandidateInput, Constant, Method } from './method';
 import { movingAverage, weightedMovingAverage } from './moving-average';
 import { naive } from './naive';
+import { perSeason } from './per-season';
+import { seasonalIndex } from './seasonal-index';
 import { seasonalNaive } from './seasonal-naive';
 import { ses } from './ses';
+import { trendSeasonal } from './trend-seasonal';
+
+/** Methods without a season, which may stand inside another one. */
+const PLAIN = [
+	naive,
+	average,
+	drift,
+	movingAverage,
+	weightedMovingAverage,
+	ses,
+	linearTrend,
+	brown,
+	holt,
+	dampedHolt,
+];
 
 /** Every method there is, in the order in which the trade tries them. A new one is its file and a line here. */
 export const METHODS: readonly Method[] = [
@@ -21,27 +40,18 @@ export const METHODS: readonly Method[] = [
 	weightedMovingAverage,
 	ses,
 	linearTrend,
+	seasonalIndex,
+	trendSeasonal,
+	deseasonalised(PLAIN),
+	perSeason([naive, average, movingAverage, ses, linearTrend, holt]),
 	brown,
 	holt,
 	dampedHolt,
 	holtWinters,
-];
-
-/** Methods that are defined but not built yet: asked for, they are refused by name instead of as unknown. */
-export const PLANNED_METHODS: readonly string[] = [
-	'trend-seasonal',
-	'seasonal-index',
-	'deseasonalised',
-	'per-season',
-	'combination',
+	combination,
 ];
 
 const BY_ID = new Map(METHODS.map((method) => [method.id, method]));
-
-/** The description behind an id; undefined where there is none (yet). */
-export function findMethod(id: string): Method | undefined {
-	return BY_ID.get(id);
-}
 
 /** The description behind an id of a validated request. */
 export function methodOf(id: string): Method {
@@ -54,4 +64,19 @@ export function methodOf(id: string): Method {
 export function constantsOfCandidate(candidate: CandidateInput): readonly Constant[] {
 	const method = methodOf(candidate.method);
 	return method.constantsOf?.(candidate) ?? method.constants;
+}
+
+/** Where a candidate's constants, start and search stand: in its inner method's settings, or its own. */
+export function tunedSettings(candidate: CandidateInput): CandidateInput {
+	const inner = candidate.inner as Omit<CandidateInput, 'id'> | undefined;
+	return inner ? ({ ...inner, id: candidate.id } as CandidateInput) : candidate;
+}
+
+/** A candidate with other constants, start or search. */
+export function withTuned(
+	candidate: CandidateInput,
+	change: Partial<Pick<CandidateInput, 'constants' | 'start' | 'optimise'>>,
+): CandidateInput {
+	const inner = candidate.inner as Omit<CandidateInput, 'id'> | undefined;
+	return inner ? { ...candidate, inner: { ...inner, ...change } } : { ...candidate, ...change };
 }

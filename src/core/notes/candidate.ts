@@ -4,7 +4,8 @@ import type { Measures } from '../accuracy/measures';
 import type { AheadStep } from '../answer';
 import type { CandidateInput, Constant, Method } from '../methods/method';
 import type { Ranges } from '../ranges/ranges';
-import type { Search } from '../search/search';
+import type { Search } from '../search/found';
+import { constantsOfCandidate } from '../methods/registry';
 import { periodWord } from '../series/frequency';
 import type { Series } from '../series/series';
 import { inWords, type Note } from './note';
@@ -27,6 +28,8 @@ export interface CandidateFacts {
 	/** Forecast of the last period made before it, and the widest level's range about it. */
 	last: { actual: number; range: [number, number]; level: number } | null;
 	slope: number | undefined;
+	/** What the method itself says of its run. */
+	remarks: readonly Note[];
 }
 
 type Remark = (facts: CandidateFacts) => Note | null;
@@ -42,9 +45,9 @@ export function boundWords({ bounds, searched, ends }: Constant, value: number):
 	return null;
 }
 
-const atBound: Remark = ({ method, search }) => {
+const atBound: Remark = ({ candidate, search }) => {
 	const best = search?.basins[0]?.constants;
-	const ended = method.constants.filter(({ key }) => search?.atBound.includes(key));
+	const ended = constantsOfCandidate(candidate).filter(({ key }) => search?.atBound.includes(key));
 	if (!best || ended.length === 0) return null;
 	const said = ended.map((constant) => {
 		const value = best[constant.key]!;
@@ -260,5 +263,5 @@ const REMARKS: readonly Remark[] = [
 
 /** All remarks that one candidate's figures call for. */
 export function candidateNotes(facts: CandidateFacts): Note[] {
-	return REMARKS.map((remark) => remark(facts)).filter((note) => note !== null);
+	return [...REMARKS.map((remark) => remark(facts)).filter((note) => note !== null), ...facts.remarks];
 }

@@ -1,4 +1,4 @@
-import type { Criterion } from '../methods/method';
+import type { Criterion } from './criteria';
 import { minimiseOnInterval } from './interval';
 
 /**

@@ -1,4 +1,4 @@
-import type { Criterion } from '../methods/method';
+import type { Criterion } from './criteria';
 
 /** As the trade writes it: MSE, sMAPE. */
 export const criterionName = (criterion: Criterion): string =>

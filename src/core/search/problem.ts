@@ -1,4 +1,5 @@
-import type { Criterion, Model } from '../methods/method';
+import type { Model } from '../methods/method';
+import type { Criterion } from './criteria';
 import { criterionValue } from './criterion';
 
 /** A fitted value's own cost as its error grows or shrinks, straight lines on both sides of no error. */
@@ -56,7 +57,9 @@ export class Problem {
 				? Math.max(width, 1e-12)
 				: model.parameters[index]!.key === 'trend'
 					? spread / 4
-					: spread;
+					: model.parameters[index]!.key === 'slope'
+						? spread / actual.length
+						: spread;
 		});
 	}
 

@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import type { CandidateResult } from '../answer';
 import { seededNormal, seededUniform } from '../accuracy/random';
 import { evaluate } from '../evaluate';
-import { CRITERIA } from '../methods/method';
+import { CRITERIA } from './criteria';
 import { levelPass } from '../methods/smoothing/passes';
 import { minimiseOnInterval } from './interval';
 

@@ -1,41 +1,20 @@
-import { CannotRun, type Criterion, type Model, type OptimiseInput } from '../methods/method';
+import { CannotRun, type Model, type OptimiseInput } from '../methods/method';
+import type { Criterion } from './criteria';
 import { bestAffine } from './affine';
 import { criterionName } from './criterion';
+import type { Found, Search } from './found';
 import { descend, type Place } from './descend';
 import { type IntervalMinimum, minimiseOnInterval, type Valley } from './interval';
 import { Problem } from './problem';
 import { minimiseSeveral } from './several';
-
-/** What a search found; constants by name. */
-export interface Search {
-	criterion: Criterion;
-	value: number;
-	/** Passes over the series; one that carries k derivatives along counts as 1 + k. */
-	evaluations: number;
-	/** Distinct minima, deepest first. */
-	basins: { constants: Record<string, number>; value: number }[];
-	/**
-	 * For each searched constant, the range around the best over which the criterion stays within 1 % of it. Of one
-	 * constant a searched start value is found anew at each place; of several, everything else is held.
-	 */
-	flat: Record<string, [number, number]>;
-	/** Constants that ended on a bound of their search. */
-	atBound: string[];
-}
-
-export interface Found {
-	/** All parameters of the model, the best values among them. */
-	parameters: Float64Array;
-	/** How many of them were searched. */
-	searched: number;
-	search: Search;
-}
 
 const FLAT = 1.01;
 /** How closely the ends of a flat range are found; they are read to two decimals. */
 const FLAT_WIDTH = 5e-4;
 /** The same as a share of a constant's range, where several are searched. */
 const FLAT_STEP = 2e-3;
+/** How often the reach of a flat range is widened in search of its end. */
+const MOST_REACHES = 40;
 /** A valley that can be left by climbing less than this (relative) belongs to a deeper one. */
 const SHALLOW = 1e-4;
 /** How many valleys are looked at for being apart. */
@@ -251,7 +230,9 @@ function flatAlong(problem: Problem, best: Place, place: number): [number, numbe
 		if (bound === home) return home;
 		let inside = home;
 		let outside = bound;
-		for (let reach = 0.02 * problem.scale[place]!; ; reach *= 2.5) {
+		for (let reach = 0.02 * problem.scale[place]!, round = 0; ; reach *= 2.5, round++) {
+			// A value that nothing depends on has no end to be found.
+			if (round === MOST_REACHES) return inside;
 			const next = home + Math.sign(bound - home) * Math.min(reach, Math.abs(bound - home));
 			if (at(next) <= ceiling) {
 				inside = next;
@@ -263,12 +244,36 @@ function flatAlong(problem: Problem, best: Place, place: number): [number, numbe
 		}
 		while (Math.abs(outside - inside) > FLAT_STEP * problem.scale[place]!) {
 			const middle = (inside + outside) / 2;
+			if (middle === inside || middle === outside) break;
 			if (at(middle) <= ceiling) inside = middle;
 			else outside = middle;
 		}
 		return inside;
 	};
 	return [edge(problem.lower[place]!), edge(problem.upper[place]!)];
+}
+
+/**
+ * For some of a model's parameters, the stretch around their value over which the criterion stays within 1 % of the best,
+ * everything else held.
+ * @param best values of all parameters
+ * @param places indices of those that are asked about
+ */
+export function flatAround(
+	model: Model,
+	actual: Float64Array,
+	scored: Int32Array,
+	criterion: Criterion,
+	best: Float64Array,
+	places: readonly number[],
+): Record<string, [number, number]> {
+	const anywhere = places.map(() => [-Infinity, Infinity] as const);
+	const problem = new Problem(model, actual, scored, criterion, best.slice(), places, anywhere);
+	const x = Float64Array.from(places, (place) => best[place]!);
+	const place = { x, value: problem.value(x) };
+	return Object.fromEntries(
+		places.map((index, j) => [model.parameters[index]!.key, flatAlong(problem, place, j)]),
+	);
 }
 
 /** Start values fit anything when there are as many of them as there are errors. */

@@ -4,7 +4,8 @@ import { panelSeries } from '../../../tests/support/panel';
 import type { CandidateResult } from '../answer';
 import { seededUniform } from '../accuracy/random';
 import { evaluate } from '../evaluate';
-import { CRITERIA, type CandidateInput } from '../methods/method';
+import type { CandidateInput } from '../methods/method';
+import { CRITERIA } from './criteria';
 import { leastDeviationsStep } from './least-deviations';
 import { leastSquaresStep, products } from './least-squares';
 

@@ -1,6 +1,7 @@
-import { fitCandidate, parametersOf } from '../fit';
+import { fitCandidate } from '../fit';
+import { parametersOf } from '../methods/carry';
 import { type CandidateInput, CannotRun, type Constant } from '../methods/method';
-import { constantsOfCandidate, methodOf } from '../methods/registry';
+import { constantsOfCandidate, methodOf, tunedSettings, withTuned } from '../methods/registry';
 import { valleyFrom } from './search';
 import { firstPeriods, type Series } from '../series/series';
 
@@ -43,11 +44,11 @@ export function steadinessAt(
 	neighbour: Readonly<Record<string, number>> | null,
 ): SteadinessPoint | null {
 	const known = firstPeriods(series, origin);
-	const optimise = candidate.optimise ?? {};
+	const optimise = tunedSettings(candidate).optimise ?? {};
 	try {
 		const { constants, search, scored, searched } = fitCandidate(
 			known,
-			{ ...candidate, optimise },
+			withTuned(candidate, { optimise }),
 			scoreFrom,
 		);
 		if (!search || scored.length < 2 * searched + 2) return null;

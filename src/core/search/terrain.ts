@@ -1,9 +1,12 @@
-import { parametersOf, scoredBy } from '../fit';
-import type { CandidateInput, Constant, Criterion } from '../methods/method';
-import { constantsOfCandidate, methodOf } from '../methods/registry';
+import { scoredBy } from '../fit';
+import { parametersOf } from '../methods/carry';
+import type { CandidateInput, Constant } from '../methods/method';
+import type { Criterion } from './criteria';
+import { constantsOfCandidate, methodOf, tunedSettings } from '../methods/registry';
 import type { Series } from '../series/series';
 import { Problem } from './problem';
-import { type Search, searchParameters } from './search';
+import type { Search } from './found';
+import { searchParameters } from './search';
 
 /** What a terrain is asked of. */
 export interface TerrainInput {
@@ -42,7 +45,7 @@ const MAP_POINTS = 45;
  */
 export function terrain(series: Series, { candidate, axes, criterion, scoreFrom }: TerrainInput): Terrain {
 	const model = methodOf(candidate.method).bind(series, candidate);
-	const constants = candidate.constants ?? {};
+	const { constants = {} } = tunedSettings(candidate);
 	const parameters = parametersOf(model, constants);
 	const scored = scoredBy(series, model, parameters, scoreFrom ?? model.firstFitted);
 

@@ -1,5 +1,64 @@
+import { median } from './median';
+import { leastSquaresLine } from '../series/line';
+import { cycleMeans, cycleOf, type Cycles, endOf, seasonOf } from './cycles';
+
 /** Whether a season is multiplied onto a level or added to it. */
 export type SeasonKind = 'multiplicative' | 'additive';
+
+/** What a figure is held against to say how far its season lies above or below. */
+export const INDEX_RULES = [
+	'ratio-to-moving-average',
+	'ratio-to-cycle-mean',
+	'ratio-to-overall',
+	'ratio-to-trend',
+	'given',
+] as const;
+export type IndexRule = (typeof INDEX_RULES)[number];
+
+/** How indices are taken: the shape of `index` in a request. Lists run from season 1 to season P. */
+export interface IndexInput {
+	rule: IndexRule;
+	/** How the ratios of a season become one; `mean` unless told otherwise. */
+	average?: 'mean' | 'median' | undefined;
+	/** Only the last so many whole cycles; all periods unless told otherwise. */
+	cycles?: number | undefined;
+	/** Whether the indices are brought to a sum of P, or 0; true unless told otherwise. */
+	normalise?: boolean | undefined;
+	/** With the rule `given`: the indices. */
+	indices?: readonly number[] | undefined;
+	/** Indices that stay at a value whatever the rule says; null where the rule holds. */
+	held?: readonly (number | null)[] | undefined;
+}
+
+/** Indices with all that they were made from. Lists of n run with the periods, lists of P with the seasons. */
+export interface Indices {
+	/** What each figure was held against, NaN where there is nothing. */
+	bases: Float64Array;
+	/** Figure over base, or figure minus base; NaN for periods that take no part. */
+	ratios: Float64Array;
+	/** The average of each season's ratios, or the value that it is held at; NaN for a season without any. */
+	before: Float64Array;
+	/** The same brought to the sum of P, or 0, unless that is not wanted. */
+	after: Float64Array;
+	/** 0-based positions that took part: from the first to before the last. */
+	from: number;
+	to: number;
+}
+
+/** What P indices sum to. */
+export const wholeOf = (kind: SeasonKind, length: number): number => (kind === 'multiplicative' ? length : 0);
+
+/** Puts an index to a level. */
+export const withIndex = (kind: SeasonKind, level: number, index: number): number =>
+	kind === 'multiplicative' ? level * index : level + index;
+
+/** Takes an index off a figure; NaN where a season of nothing says nothing about its level. */
+export const withoutIndex = (kind: SeasonKind, value: number, index: number): number =>
+	kind === 'additive' ? value - index : index === 0 ? NaN : value / index;
+
+/** The index that a forecast implies for a level: forecast / level, or forecast − level; NaN over a level of 0. */
+export const impliedIndex = (kind: SeasonKind, forecast: number, level: number): number =>
+	kind === 'additive' ? forecast - level : level === 0 ? NaN : forecast / level;
 
 /**
  * The centred average: over P values, or for even P over P + 1 with both ends at half weight. Of the values in a
@@ -27,35 +86,139 @@ export function centredAverage(values: Float64Array, length: number): Float64Arr
 }
 
 /**
- * Seasonal indices by ratio (or difference) to the centred average, averaged by season, not normalised yet.
+ * Seasonal indices of the first `to` periods by one of the rules.
  * @param values n figures, NaN where missing
- * @param firstSeason season of the first figure, 1 … P
- * @returns P indices, season 1 first; NaN for a season that has no ratio
+ * @param to how many periods are known
+ * @param centred the centred average of all n values, where it was worked out before
  */
-export function indicesToCentredAverage(
+export function seasonIndices(
 	values: Float64Array,
-	length: number,
-	firstSeason: number,
+	cycles: Cycles,
 	kind: SeasonKind,
+	input: IndexInput,
+	to = values.length,
+	centred?: Float64Array,
+): Indices {
+	const { length } = cycles;
+	const span = spanOf(cycles, input.cycles, to);
+	const bases = new Float64Array(values.length).fill(NaN);
+	const ratios = bases.slice();
+	if (input.rule !== 'given') {
+		putBases(bases, values, cycles, input.rule, span, centred);
+		for (let i = span.from; i < span.to; i++) {
+			const ratio = kind === 'multiplicative' ? values[i]! / bases[i]! : values[i]! - bases[i]!;
+			// A level at or below zero is none that a season could multiply.
+			if (Number.isFinite(ratio) && (kind === 'additive' || bases[i]! > 0)) ratios[i] = ratio;
+		}
+	}
+	const before =
+		input.rule === 'given'
+			? Float64Array.from(input.indices ?? [])
+			: bySeason(ratios, cycles, span, input.average ?? 'mean');
+	input.held?.forEach((held, j) => {
+		if (held !== null) before[j] = held;
+	});
+	const after =
+		input.normalise === false ? before.slice() : normalised(before, kind, length, input.held ?? []);
+	return { bases, ratios, before, after, from: span.from, to: span.to };
+}
+
+/** The positions of the last whole cycles among those known, or all. */
+function spanOf(cycles: Cycles, wanted: number | undefined, to: number): { from: number; to: number } {
+	if (wanted === undefined) return { from: 0, to };
+	const last = cycleOf(cycles, to) - 1;
+	return { from: Math.max(0, endOf(cycles, last - wanted)), to: Math.max(0, endOf(cycles, last)) };
+}
+
+function putBases(
+	bases: Float64Array,
+	values: Float64Array,
+	cycles: Cycles,
+	rule: Exclude<IndexRule, 'given'>,
+	{ from, to }: { from: number; to: number },
+	centred: Float64Array | undefined,
+): void {
+	const known = values.subarray(from, to);
+	switch (rule) {
+		case 'ratio-to-overall': {
+			let sum = 0;
+			let count = 0;
+			for (const value of known) {
+				if (Number.isNaN(value)) continue;
+				sum += value;
+				count++;
+			}
+			bases.fill(sum / count, from, to);
+			return;
+		}
+		case 'ratio-to-cycle-mean': {
+			const means = cycleMeans(values.subarray(0, to), cycles);
+			for (let i = from; i < to; i++) bases[i] = means[cycleOf(cycles, i)] ?? NaN;
+			return;
+		}
+		case 'ratio-to-moving-average': {
+			const half = Math.floor(cycles.length / 2);
+			const average = centred ?? centredAverage(values, cycles.length);
+			for (let i = from + half; i < to - half; i++) bases[i] = average[i]!;
+			return;
+		}
+		case 'ratio-to-trend': {
+			const { intercept, slope } = leastSquaresLine(known);
+			for (let i = from; i < to; i++) bases[i] = intercept + slope * (i - from + 1);
+			return;
+		}
+	}
+}
+
+/** The mean or median of each season's ratios. */
+function bySeason(
+	ratios: Float64Array,
+	cycles: Cycles,
+	{ from, to }: { from: number; to: number },
+	average: 'mean' | 'median',
 ): Float64Array {
-	const average = centredAverage(values, length);
+	const { length } = cycles;
+	if (average === 'median') {
+		const own: number[][] = Array.from({ length }, () => []);
+		for (let i = from; i < to; i++) if (!Number.isNaN(ratios[i]!)) own[seasonOf(cycles, i)]!.push(ratios[i]!);
+		return Float64Array.from(own, (list) => median(list));
+	}
 	const sums = new Float64Array(length);
 	const counts = new Float64Array(length);
-	for (let i = 0; i < values.length; i++) {
-		const ratio = kind === 'multiplicative' ? values[i]! / average[i]! : values[i]! - average[i]!;
-		if (!Number.isFinite(ratio)) continue;
-		const j = (firstSeason - 1 + i) % length;
-		sums[j]! += ratio;
+	for (let i = from; i < to; i++) {
+		if (Number.isNaN(ratios[i]!)) continue;
+		const j = seasonOf(cycles, i);
+		sums[j]! += ratios[i]!;
 		counts[j]!++;
 	}
 	return sums.map((sum, j) => sum / counts[j]!);
 }
 
-/** Indices brought to a sum of P (multiplicative) or 0 (additive). */
-export function normalised(indices: Float64Array, kind: SeasonKind): Float64Array {
-	const sum = indices.reduce((total, index) => total + index, 0);
-	const length = indices.length;
-	return kind === 'multiplicative'
-		? indices.map((index) => (index * length) / sum)
-		: indices.map((index) => index - sum / length);
+/**
+ * Indices brought to a sum of P (multiplicative: times what is missing) or 0 (additive: plus what is missing). Held ones
+ * stay; the others take up the sum.
+ * @param held by season, null where it is free
+ */
+export function normalised(
+	indices: Float64Array,
+	kind: SeasonKind,
+	length = indices.length,
+	held: readonly (number | null)[] = [],
+): Float64Array {
+	const free = (j: number) => (held[j] ?? null) === null;
+	let kept = 0;
+	let moved = 0;
+	let count = 0;
+	indices.forEach((index, j) => {
+		if (free(j)) {
+			moved += index;
+			count++;
+		} else kept += index;
+	});
+	if (count === 0) return indices.slice();
+	const rest = wholeOf(kind, length) - kept;
+	return indices.map((index, j) => {
+		if (!free(j)) return index;
+		return kind === 'multiplicative' ? (index * rest) / moved : index + (rest - moved) / count;
+	});
 }

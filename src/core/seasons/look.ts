@@ -1,5 +1,6 @@
 import fCdf from '@stdlib/stats-base-dists-f-cdf';
 import { CALENDAR_SEASON_LENGTH, type Frequency } from '../series/frequency';
+import { median } from './median';
 
 /**
  * A first look at a series: season and its length, whether swings grow with the level, trend, step, freak periods.
@@ -387,9 +388,3 @@ function grouped(values: Float64Array, size: number): Float64Array {
 
 const mean = (values: Float64Array) => values.reduce((a, b) => a + b, 0) / values.length;
 const sumOfSquares = (values: Float64Array) => values.reduce((a, b) => a + b * b, 0);
-
-function median(values: number[]): number {
-	const sorted = values.sort((a, b) => a - b);
-	const middle = sorted.length >> 1;
-	return sorted.length % 2 === 1 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2;
-}

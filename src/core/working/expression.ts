@@ -69,7 +69,7 @@ export function spell(expression: Expression, write: (value: number) => string):
 }
 
 /** Lifts an exact half over the edge, so that 4.205 and its neighbour in binary are both shown as 4.21. */
-const NUDGE = 1 + 2e-14;
+const NUDGE = 1 + 4e-13;
 
 /** A figure with a true minus sign and exactly `decimals` places, halves away from zero, as tables show it. */
 export function fixedFigure(value: number, decimals: number): string {

@@ -87,6 +87,50 @@ const CANDIDATES = [
 			},
 		]),
 	),
+	...['additive', 'multiplicative'].flatMap((season) => [
+		...Object.entries({
+			last: { rule: 'last-cycle', growth: 0.04 },
+			mean: { rule: 'cycle-average', cycles: 2 },
+			smoothed: { rule: 'cycle-smoothing', alpha: 0.4 },
+			trend: { rule: 'cycle-trend' },
+			line: { rule: 'line' },
+			given: { rule: 'given', value: 31.25 },
+			blend: {
+				rule: 'blend',
+				of: [{ rule: 'cycle-trend' }, { rule: 'last-cycle', growth: -0.03 }, { rule: 'line' }],
+				weights: [1, 2, 0.5],
+			},
+		}).map(([id, level]) => ({
+			id: `${season} ${id}`,
+			method: 'seasonal-index',
+			season,
+			index: { rule: 'ratio-to-overall' },
+			level,
+		})),
+		{ id: `${season} together`, method: 'trend-seasonal', season },
+		...['ses', 'linear-trend', 'brown', 'drift'].map((inner) => ({
+			id: `${season} bare ${inner}`,
+			method: 'deseasonalised',
+			season,
+			index: { rule: 'ratio-to-overall', average: 'median' },
+			inner: { method: inner },
+		})),
+		{
+			id: `${season} bare weighted`,
+			method: 'deseasonalised',
+			season,
+			index: { rule: 'ratio-to-moving-average' },
+			inner: { method: 'weighted-moving-average', weights: [1, 2] },
+		},
+	]),
+	...['naive', 'average', 'linear-trend', 'ses', 'holt'].map((inner) => ({
+		id: `each ${inner}`,
+		method: 'per-season',
+		inner: { method: inner },
+	})),
+	{ id: 'each moving', method: 'per-season', inner: { method: 'moving-average', span: 2 } },
+	{ id: 'mixed', method: 'combination', of: ['s', 'l', 'sn'], weights: 'inverse-mse' },
+	{ id: 'weighted', method: 'combination', of: ['s', 'n'], weights: [0.7, 0.3] },
 ];
 
 /** Works out every sentence of a candidate's table and of what lies ahead; returns how many there were. */

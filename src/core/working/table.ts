@@ -1,5 +1,6 @@
 import type { CandidateResult } from '../answer';
 import type { CandidateInput, Recorded, Spelled, WorkingColumn } from '../methods/method';
+import { distinctNames } from '../methods/names';
 import { methodOf } from '../methods/registry';
 import type { ValidRequest } from '../request';
 import { daysIn, type Ordinal } from '../series/period';
@@ -36,7 +37,8 @@ export interface WorkingTable {
 export function workingTable(request: ValidRequest, result: CandidateResult): WorkingTable {
 	const candidate = request.candidates.find(({ id }) => id === result.id)!;
 	const recorded = recordedOf(request, candidate, result);
-	const working = methodOf(candidate.method).working(candidate);
+	const names = distinctNames(request.candidates, () => undefined);
+	const working = methodOf(candidate.method).working(candidate, (id) => names.get(id) ?? id);
 	const decimals = decimalsFor(request.series.values);
 	// What a gap rule filled in may have more decimals than what was brought in.
 	const brought = request.gaps === 'skip' ? writtenDecimals(request.series.values) : decimals;
@@ -231,5 +233,16 @@ function recordedOf(
 			return Array.isArray(list) ? (list[t - 1] ?? null) : null;
 		},
 		constant: (key) => result.constants[key]!,
+		indices: (result.states?.indices ?? null) as number[] | null,
+		cycleLevels: result.states?.cycleLevels ?? null,
+		figure: (key) => result.states?.figures?.[key] ?? null,
+		parts: (result.parts ?? []).map(({ share, ahead }) => ({
+			share,
+			ahead: ahead.map((mean, index) =>
+				mean === null || !days
+					? mean
+					: mean / daysIn(request.series.frequency, first + values.length + index),
+			),
+		})),
 	};
 }

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { CRITERIA, type Criterion } from '$core/methods/method';
+	import { CRITERIA, type Criterion } from '$core/search/criteria';
 	import { criterionName } from '$core/search/criterion';
 	import type { ItemState } from './item-state.svelte';
 

@@ -1,5 +1,6 @@
 import type { Answer, CandidateAnswer, CandidateResult } from '$core/answer';
-import type { CandidateInput, Constant, Criterion, OptimiseInput } from '$core/methods/method';
+import type { CandidateInput, Constant, OptimiseInput } from '$core/methods/method';
+import type { Criterion } from '$core/search/criteria';
 import { constantsOfCandidate } from '$core/methods/registry';
 import { type EvaluateRequest, parseRequest } from '$core/request';
 import { applyLayers, type Layered, type Layers, NO_LAYERS } from '$core/series/layers';

@@ -1,4 +1,5 @@
-import { indicesToCentredAverage, normalised } from '../../seasons/indices';
+import { cyclesOf } from '../../seasons/cycles';
+import { seasonIndices } from '../../seasons/indices';
 import { leastSquaresLine } from '../../series/line';
 import { countPresent, firstPeriods, seasonAt, type Series } from '../../series/series';
 import { CannotRun, type Start, type StartInput, type StartRule, tooFew } from '../method';
@@ -179,10 +180,11 @@ function decomposed(series: Series, asked: StartInput, family: Family, name: str
 	if (series.values.length < cycles * length) throw tooFewCycles(series, cycles, name);
 	const { values } = firstPeriods(series, cycles * length);
 	const kind = family.season === 'multiplicative' ? 'multiplicative' : 'additive';
-	const ratios = indicesToCentredAverage(values, length, seasonAt(series, 1), kind);
-	const unknown = ratios.findIndex((ratio) => !Number.isFinite(ratio));
+	const { before, after: indices } = seasonIndices(values, cyclesOf(series), kind, {
+		rule: 'ratio-to-moving-average',
+	});
+	const unknown = before.findIndex((ratio) => !Number.isFinite(ratio));
 	if (unknown >= 0) throw unknownSeason(name, unknown + 1, `the first ${cycles} cycles`);
-	const indices = normalised(ratios, kind);
 	const bare = values.map((value, i) => {
 		const index = indices[seasonAt(series, i + 1) - 1]!;
 		return kind === 'multiplicative' ? value / index : value - index;

@@ -1,0 +1,192 @@
+import * as v from 'valibot';
+import type { Series } from '../series/series';
+import { type Expression, figure, plus, times } from '../working/expression';
+import { shapedField } from './field';
+import { fixedModel } from './flat';
+import { CannotRun, type FittedKind, type Method, type OtherFit, type Run } from './method';
+
+type Weighting = 'equal' | 'inverse-mse' | number[];
+
+/** The candidates that are combined, by id. */
+export const membersField = shapedField<readonly string[]>(
+	{ key: 'of', name: 'candidates', symbol: '', meaning: 'The candidates whose forecasts are averaged.' },
+	v.pipe(
+		v.array(v.string('a member is the id of a candidate'), 'of is a list of ids of candidates'),
+		v.minLength(1, 'a combination is of one candidate or more'),
+		v.check((ids) => new Set(ids).size === ids.length, 'each candidate is named once'),
+	),
+	[],
+	[],
+);
+
+const expected = "weights are 'equal', 'inverse-mse', or a list of figures of at least 0, not all of them 0";
+
+/** How much each of them counts. */
+export const weightingField = shapedField<Weighting>(
+	{ key: 'weights', name: 'weights', symbol: 'w', meaning: 'How much each candidate counts.' },
+	v.union(
+		[
+			v.picklist(['equal', 'inverse-mse']),
+			v.pipe(
+				v.array(v.pipe(v.number(), v.finite(), v.minValue(0))),
+				v.check((weights) => weights.some((weight) => weight > 0)),
+			),
+		],
+		expected,
+	) as v.GenericSchema<unknown, Weighting>,
+	'equal',
+	'equal',
+);
+
+const WEAKEST: readonly FittedKind[] = ['forecast', 'cycle', 'fit'];
+
+/**
+ * The weighted mean of other candidates' fitted values and forecasts, where all that have a weight exist. Weights are equal,
+ * given, or the inverse of each one's mean squared error over the periods that all of them are scored on.
+ */
+export const combination: Method = {
+	id: 'combination',
+	name: 'Combination',
+	fits: 'Two or more candidates that miss in different places: their mean is often steadier than the best of them.',
+	constants: [],
+	fields: [membersField, weightingField],
+	starts: [],
+	label(candidate) {
+		const count = membersField.read(candidate).length;
+		const weights = weightingField.read(candidate);
+		const how = weights === 'equal' ? 'Mean' : weights === 'inverse-mse' ? 'Mean by MSE' : 'Weighted mean';
+		return `${how} of ${count}`;
+	},
+	kind: () => 'forecast',
+	follows: () => ({ trend: true, season: 'any' }),
+	restsOn: (candidate) => membersField.read(candidate),
+	bind(series, candidate, others) {
+		const ids = membersField.read(candidate);
+		if (!others || ids.length === 0) {
+			throw new CannotRun({
+				code: 'no-members',
+				text: 'A combination is made from other candidates of the line-up. Pick two or more.',
+				figures: { needs: 2, has: ids.length },
+			});
+		}
+		const members = ids.map((id) => memberOf(id, series, others));
+		const shares = sharesOf(weightingField.read(candidate), members, series.values);
+		const used = members.flatMap((member, i) => (shares[i]! > 0 ? [{ ...member, share: shares[i]! }] : []));
+		const runOf = (runs: readonly Run[], n: number): Run => {
+			const fitted = new Float64Array(n);
+			runs.forEach((run, i) => {
+				for (let t = 0; t < n; t++) fitted[t]! += used[i]!.share * run.fitted[t]!;
+			});
+			return {
+				fitted,
+				start: null,
+				states: Object.fromEntries(runs.map((run, i) => [`part ${i + 1}`, run.fitted])),
+				figures: Object.fromEntries(used.map(({ share }, i) => [`share ${i + 1}`, share])),
+				kind: WEAKEST[Math.max(...used.map(({ kind }) => WEAKEST.indexOf(kind)))]!,
+				slope: runs.reduce((sum, run, i) => sum + used[i]!.share * (run.slope ?? 0), 0),
+				parts: used.map(({ candidate: { id }, share }, i) => ({
+					id,
+					share,
+					forecast: (origin, out) => runs[i]!.forecast(origin, out),
+				})),
+				forecast(origin, out) {
+					const own = new Float64Array(out.length);
+					out.fill(0);
+					runs.forEach((run, i) => {
+						run.forecast(origin, own);
+						for (let h = 0; h < out.length; h++) out[h]! += used[i]!.share * own[h]!;
+					});
+				},
+				over: (longer) =>
+					runOf(
+						used.map(({ over }) => over(longer)),
+						longer.values.length,
+					),
+			};
+		};
+		return fixedModel(
+			runOf(
+				used.map(({ run }) => run),
+				series.values.length,
+			),
+		);
+	},
+	working(candidate, nameOf) {
+		const ids = membersField.read(candidate);
+		const weights = weightingField.read(candidate);
+		const used = Array.isArray(weights) ? ids.filter((_, i) => weights[i]! > 0) : ids;
+		return {
+			forecast: {
+				key: 'fitted',
+				name: 'Combination',
+				equation: 'fₜ = Σ w·fₜ ÷ Σ w',
+				explain: (recorded, t) => ({
+					expression: weighed(
+						used.map((_, i) => [recorded.figure(`share ${i + 1}`)!, recorded.state(`part ${i + 1}`, t)!]),
+					),
+				}),
+			},
+			states: used.map((id, i) => ({
+				key: `part ${i + 1}`,
+				name: nameOf?.(id) ?? id,
+				equation: `of candidate ${i + 1}`,
+				explain: (recorded, t) => ({
+					expression: figure(recorded.state(`part ${i + 1}`, t)!),
+					remark: 'as that candidate has it',
+				}),
+			})),
+			ahead: 'fₙ₊ₕ = Σ w·fₙ₊ₕ ÷ Σ w',
+			explainAhead(recorded, step) {
+				const parts = recorded.parts.map(({ share, ahead }) => [share, ahead[step - 1] ?? null] as const);
+				if (parts.some(([, value]) => value === null)) return null;
+				return { expression: weighed(parts.map(([share, value]) => [share, value!])) };
+			},
+		};
+	},
+};
+
+const weighed = (parts: readonly (readonly [number, number])[]): Expression =>
+	plus(...parts.map(([share, value]) => times(figure(share), figure(value))));
+
+function memberOf(id: string, series: Series, others: (id: string, series: Series) => OtherFit): OtherFit {
+	try {
+		return others(id, series);
+	} catch (error) {
+		if (!(error instanceof CannotRun)) throw error;
+		throw new CannotRun({
+			...error.note,
+			code: 'member-cannot-run',
+			text: `A candidate that this one is made from cannot run: ${error.note.text}`,
+		});
+	}
+}
+
+/** Weights as shares of 1. */
+function sharesOf(weights: Weighting, members: readonly OtherFit[], actual: Float64Array): number[] {
+	const raw =
+		weights === 'equal'
+			? members.map(() => 1)
+			: weights === 'inverse-mse'
+				? inverseSquares(members, actual)
+				: weights;
+	const sum = raw.reduce((a, b) => a + b, 0);
+	return raw.map((weight) => weight / sum);
+}
+
+function inverseSquares(members: readonly OtherFit[], actual: Float64Array): number[] {
+	const shared = [...members[0]!.scored].filter((i) => members.every(({ scored }) => scored.includes(i)));
+	if (shared.length === 0) {
+		throw new CannotRun({
+			code: 'no-common-window',
+			text: 'The candidates of this combination share no scored period, so their errors cannot weigh them. Weigh them equally, or by figures of your own.',
+			figures: { shared: 0 },
+		});
+	}
+	const squares = members.map(({ run }) =>
+		shared.reduce((sum, i) => sum + (actual[i]! - run.fitted[i]!) ** 2, 0),
+	);
+	// One without any error takes all the weight.
+	return squares.includes(0)
+		? squares.map((square) => (square === 0 ? 1 : 0))
+		: squares.map((square) => 1 / square);
+}

@@ -1,0 +1,199 @@
+import { cyclesOf, seasonOf } from '../seasons/cycles';
+import { withIndex, withoutIndex } from '../seasons/indices';
+import type { Series } from '../series/series';
+import { type Expression, figure, minus, over, plus, times } from '../working/expression';
+import { carriedOn } from './carry';
+import { takenOver } from './flat';
+import type { CandidateInput, Method, Recorded, Run, Working, WorkingColumn } from './method';
+import { completeIndices, indexNotes, refuseNegative, refuseTyped, refuseWithoutSeason } from './seasonal';
+import { indexField, type InnerInput, innerOf, seasonField } from './season-fields';
+
+const NAME = 'A deseasonalised series';
+
+/**
+ * Any method without a season, run on the series without its season: figures are divided by (or less) the indices of the
+ * fitting span, and fitted values and forecasts get the season back.
+ * @param methods those that may stand inside
+ */
+export function deseasonalised(methods: readonly Method[]): Method {
+	const innerField = innerOf(
+		methods.map(({ id }) => id),
+		{ method: 'ses', constants: { alpha: 0.2 } },
+	);
+	const insideOf = (candidate: CandidateInput) => {
+		const inner: InnerInput = innerField.read(candidate);
+		const method = methods.find(({ id }) => id === inner.method)!;
+		return { method, candidate: { ...inner, id: candidate.id } as CandidateInput };
+	};
+	return {
+		id: 'deseasonalised',
+		name: 'Deseasonalised',
+		fits: 'A season that repeats itself over a level that moves: taken out by its indices, forecast by a simple method, put back.',
+		constants: [],
+		constantsOf(candidate) {
+			const inside = insideOf(candidate);
+			return inside.method.constantsOf?.(inside.candidate) ?? inside.method.constants;
+		},
+		fields: [seasonField, indexField, innerField],
+		starts: [],
+		label(candidate) {
+			const inside = insideOf(candidate);
+			return `Deseasonalised ${seasonField.read(candidate) === 'additive' ? '+' : '×'} ${inside.method.label(inside.candidate)}`;
+		},
+		kind(candidate) {
+			const inside = insideOf(candidate);
+			return inside.method.kind(inside.candidate);
+		},
+		follows(candidate) {
+			const inside = insideOf(candidate);
+			return {
+				trend: inside.method.follows(inside.candidate).trend,
+				season: seasonField.read(candidate),
+			};
+		},
+		bind(series, candidate) {
+			const kind = seasonField.read(candidate);
+			const input = indexField.read(candidate);
+			refuseWithoutSeason(series, NAME, 'takes a season out');
+			refuseNegative(series, kind);
+			refuseTyped(series.seasonLength, kind, input);
+			const { after } = completeIndices(series, kind, input);
+			const cycles = cyclesOf(series);
+			const indexAt = (i: number) => after[seasonOf(cycles, i)]!;
+			const bareOf = (whole: Series): Series => ({
+				...whole,
+				values: whole.values.map((value, i) => withoutIndex(kind, value, indexAt(i))),
+			});
+			const bare = bareOf(series);
+			const inside = insideOf(candidate);
+			const model = inside.method.bind(bare, inside.candidate);
+			const n = series.values.length;
+			const putBack = (fitted: Float64Array) => {
+				for (let i = 0; i < fitted.length; i++) fitted[i] = withIndex(kind, fitted[i]!, indexAt(i));
+			};
+			const runOf = (run: Run, values: Float64Array, parameters: Float64Array): Run => {
+				const fitted = run.fitted.slice();
+				putBack(fitted);
+				return {
+					...run,
+					// Ranges come from the errors with the season put back.
+					spread: undefined,
+					fitted,
+					states: {
+						...run.states,
+						index: values.map((_, i) => indexAt(i)),
+						bare: values,
+						bareFitted: run.fitted,
+					},
+					indices: after,
+					remarks: [...(run.remarks ?? []), ...indexNotes(kind, after)],
+					forecast(origin, out) {
+						run.forecast(origin, out);
+						for (let h = 0; h < out.length; h++) out[h] = withIndex(kind, out[h]!, indexAt(origin + h));
+					},
+					// The indices stay those of the fitting span.
+					over(longer) {
+						const without = bareOf(longer);
+						const constants = Object.fromEntries(
+							model.parameters.map(({ key }, place) => [key, parameters[place]!]),
+						);
+						const carried = carriedOn(inside.method, inside.candidate, run, constants, without);
+						return runOf(carried, without.values, parameters);
+					},
+				};
+			};
+			const { slopes } = model;
+			return {
+				firstFitted: model.firstFitted,
+				parameters: model.parameters,
+				pass(parameters, fitted) {
+					model.pass(parameters, fitted);
+					putBack(fitted);
+				},
+				...(slopes && {
+					slopes(parameters, wanted, fitted, rows) {
+						slopes.call(model, parameters, wanted, fitted, rows);
+						putBack(fitted);
+						if (kind === 'additive') return;
+						for (let row = 0; row < wanted.length; row++) {
+							for (let i = 0; i < n; i++) rows[row * n + i]! *= indexAt(i);
+						}
+					},
+				}),
+				run: (parameters) => runOf(model.run(parameters), bare.values, parameters.slice()),
+			};
+		},
+		working(candidate) {
+			const inside = insideOf(candidate);
+			return workingAround(candidate, inside.method.working(inside.candidate), inside.candidate);
+		},
+	};
+}
+
+/** The inner method's working on the figures without their season, with the season taken out before and put back after. */
+function workingAround(candidate: CandidateInput, inner: Working, inside: CandidateInput): Working {
+	const kind = seasonField.read(candidate);
+	const within = (recorded: Recorded): Recorded => ({
+		...recorded,
+		candidate: inside,
+		value: (t) => recorded.state('bare', t),
+		fitted: (t) => recorded.state('bareFitted', t),
+	});
+	const put = (bare: Expression, index: number): Expression =>
+		kind === 'additive' ? plus(bare, figure(index)) : times(bare, figure(index));
+	const inward = (column: WorkingColumn): WorkingColumn => ({
+		...column,
+		explain: (recorded, t) => column.explain(within(recorded), t),
+	});
+	return {
+		forecast: {
+			key: 'fitted',
+			name: inner.forecast.name,
+			equation: kind === 'additive' ? 'fₜ = f′ₜ + iⱼ' : 'fₜ = f′ₜ·iⱼ',
+			explain(recorded, t) {
+				const bare = recorded.state('bareFitted', t);
+				return bare === null ? null : { expression: put(figure(bare), recorded.state('index', t)!) };
+			},
+		},
+		states: [
+			{
+				key: 'index',
+				name: 'Index',
+				equation: 'iⱼ',
+				...(kind === 'multiplicative' && { places: { fixed: 4 } }),
+				explain: (recorded, t) =>
+					takenOver(
+						recorded.state('index', t),
+						`season ${recorded.seasonAt(t)}; Season shows how it is made`,
+					),
+			},
+			{
+				key: 'bare',
+				name: 'Deseasonalised',
+				equation: kind === 'additive' ? 'y′ₜ = yₜ − iⱼ' : 'y′ₜ = yₜ ÷ iⱼ',
+				explain(recorded, t) {
+					const value = recorded.value(t);
+					if (value === null) return null;
+					const index = figure(recorded.state('index', t)!);
+					return {
+						expression: kind === 'additive' ? minus(figure(value), index) : over(figure(value), index),
+					};
+				},
+			},
+			{
+				...inward(inner.forecast),
+				key: 'bareFitted',
+				name: `${inner.forecast.name} without season`,
+				equation: inner.forecast.equation.replace('fₜ', 'f′ₜ').replaceAll('y', 'y′'),
+			},
+			...inner.states.map(inward),
+		],
+		ahead: `f′ by ${inner.ahead}, then ${kind === 'additive' ? '+ iⱼ' : '· iⱼ'}`,
+		explainAhead(recorded, step) {
+			const spelled = inner.explainAhead(within(recorded), step);
+			const index = recorded.indices?.[recorded.seasonAt(recorded.periods + step) - 1];
+			if (!spelled || index === undefined) return null;
+			return { ...spelled, expression: put(spelled.expression, index) };
+		},
+	};
+}

@@ -1,0 +1,313 @@
+import { cyclesOf } from '../seasons/cycles';
+import type { Series } from '../series/series';
+import { parametersOf } from './carry';
+import {
+	CannotRun,
+	type CandidateInput,
+	type Method,
+	type Model,
+	type Recorded,
+	type Run,
+	type Start,
+	type Working,
+} from './method';
+import { refuseWithoutSeason } from './seasonal';
+import { type InnerInput, innerOf } from './season-fields';
+
+const NAME = 'Each season by itself';
+
+/** One season's own past: all first quarters, say. */
+interface Own {
+	/** 0-based position of its first period; from there every P-th. */
+	from: number;
+	count: number;
+	model: Model;
+}
+
+/**
+ * Each season forecast from its own past alone, by an inner method with the same constants in all of them. The next cycle's
+ * value of a season is made when that season's last one is known, a cycle before.
+ * @param methods those that may stand inside
+ */
+export function perSeason(methods: readonly Method[]): Method {
+	const innerField = innerOf(
+		methods.map(({ id }) => id),
+		{ method: 'average' },
+	);
+	const insideOf = (candidate: CandidateInput) => {
+		const inner: InnerInput = innerField.read(candidate);
+		const method = methods.find(({ id }) => id === inner.method)!;
+		return { method, candidate: { ...inner, id: candidate.id } as CandidateInput };
+	};
+	return {
+		id: 'per-season',
+		name: NAME,
+		fits: 'Seasons that go their own ways: all first quarters by themselves, all second ones, without the others’ noise.',
+		constants: [],
+		constantsOf(candidate) {
+			const inside = insideOf(candidate);
+			return inside.method.constantsOf?.(inside.candidate) ?? inside.method.constants;
+		},
+		fields: [innerField],
+		starts: [],
+		label(candidate) {
+			const inside = insideOf(candidate);
+			return `Each season: ${inside.method.label(inside.candidate)}`;
+		},
+		kind: () => 'cycle',
+		follows(candidate) {
+			const inside = insideOf(candidate);
+			return { trend: inside.method.follows(inside.candidate).trend, season: 'any' };
+		},
+		bind(series, candidate) {
+			refuseWithoutSeason(series, NAME, 'takes seasons apart');
+			const inside = insideOf(candidate);
+			const rule = inside.candidate.start?.rule;
+			if (rule === 'given' || rule === 'optimised') {
+				throw new CannotRun({
+					code: 'start-in-each-season',
+					text: `${NAME} starts in each season anew, so that a start that is ${rule === 'given' ? 'given' : 'searched'} fits at most one of them. Start by another rule.`,
+					figures: {},
+				});
+			}
+			return seasonsModel(series, inside.method, inside.candidate);
+		},
+		working(candidate) {
+			const inside = insideOf(candidate);
+			return workingOf(inside.method.working(inside.candidate), inside.candidate);
+		},
+	};
+}
+
+function seasonsModel(series: Series, method: Method, candidate: CandidateInput): Model {
+	const { values, seasonLength: length } = series;
+	const n = values.length;
+	const { lead } = cyclesOf(series);
+	const ownOf = (j: number): Series => {
+		const from = (j - lead + length) % length;
+		const count = Math.max(0, Math.ceil((n - from) / length));
+		return {
+			values: Float64Array.from({ length: count }, (_, k) => values[from + k * length]!),
+			frequency: 'step',
+			first: 1,
+			seasonLength: 1,
+		};
+	};
+	const seasons = Array.from({ length }, (_, j): Own => {
+		const own = ownOf(j);
+		return {
+			from: (j - lead + length) % length,
+			count: own.values.length,
+			model: boundTo(own, method, candidate, j),
+		};
+	});
+	const scratch = seasons.map(({ count }) => new Float64Array(count));
+	const refitted = method.kind(candidate) === 'fit';
+	/** For inner methods that fit: each value from a fit to what was known a cycle before. */
+	const honest = (j: number, parameters: Float64Array): Run | null => {
+		if (!refitted) return null;
+		const own = ownOf(j);
+		const known = Array.from({ length: own.values.length + 1 }, (_, count) =>
+			tryRun({ ...own, values: own.values.subarray(0, count) }, method, candidate, parameters),
+		);
+		const one = new Float64Array(1);
+		const state = (key: 'intercept' | 'slope') =>
+			Float64Array.from({ length: own.values.length }, (_, i) => known[i]?.line?.[key] ?? NaN);
+		return {
+			fitted: Float64Array.from({ length: own.values.length }, (_, i) => {
+				one[0] = NaN;
+				known[i]?.forecast(i, one);
+				return one[0];
+			}),
+			start: null,
+			states: { base: state('intercept'), slope: state('slope') },
+			forecast(origin, out) {
+				out.fill(NaN);
+				known[origin]?.forecast(origin, out);
+			},
+			...(known.at(-1)?.line && { line: known.at(-1)!.line! }),
+		};
+	};
+	const first = seasons[0]!.model;
+	const put = (list: Float64Array, { from }: Own, whole: Float64Array) => {
+		for (let k = 0; k < list.length; k++) whole[from + k * length] = list[k]!;
+	};
+	const passed = seasons.map((_, j) => honest(j, new Float64Array(0)));
+	const scored = Math.min(
+		...seasons.map(({ from, model }, j) => {
+			const own = passed[j]?.fitted.findIndex((value) => !Number.isNaN(value)) ?? model.firstFitted - 1;
+			return own < 0 ? n : from + own * length;
+		}),
+	);
+	const slopes = seasons.every(({ model }) => model.slopes);
+	return {
+		firstFitted: scored + 1,
+		parameters: first.parameters,
+		pass(parameters, fitted) {
+			seasons.forEach((own, j) => {
+				if (!passed[j]) own.model.pass(parameters, scratch[j]!);
+				put(passed[j]?.fitted ?? scratch[j]!, own, fitted);
+			});
+		},
+		...(slopes && {
+			slopes(parameters, wanted, fitted, rows) {
+				seasons.forEach((own, j) => {
+					const part = new Float64Array(wanted.length * own.count);
+					own.model.slopes!(parameters, wanted, scratch[j]!, part);
+					put(scratch[j]!, own, fitted);
+					for (let row = 0; row < wanted.length; row++) {
+						put(
+							part.subarray(row * own.count, (row + 1) * own.count),
+							own,
+							rows.subarray(row * n, (row + 1) * n),
+						);
+					}
+				});
+			},
+		}),
+		run(parameters) {
+			const runs = seasons.map(({ model }, j) => passed[j] ?? model.run(parameters));
+			const fitted = new Float64Array(n).fill(NaN);
+			const states: Record<string, Float64Array> = {};
+			const figures: Record<string, number> = {};
+			runs.forEach((run, j) => {
+				put(run.fitted, seasons[j]!, fitted);
+				for (const key in run.states) {
+					states[key] ??= new Float64Array(n).fill(NaN);
+					put(run.states[key]!, seasons[j]!, states[key]);
+				}
+				if (run.start) {
+					figures[`start at ${j + 1}`] = run.start.at;
+					figures[`start level ${j + 1}`] = run.start.level;
+					if (run.start.trend !== undefined) figures[`start trend ${j + 1}`] = run.start.trend;
+				}
+				if (run.line) {
+					figures[`base ${j + 1}`] = run.line.intercept;
+					figures[`slope ${j + 1}`] = run.line.slope;
+				}
+			});
+			return {
+				fitted,
+				start: null,
+				states,
+				figures,
+				forecast(origin, out) {
+					for (let j = 0; j < length; j++) {
+						const { from } = seasons[j]!;
+						const known = Math.max(0, Math.ceil((origin - from) / length));
+						const next = from + known * length - origin;
+						if (next >= out.length) continue;
+						const own = new Float64Array(Math.ceil((out.length - next) / length));
+						runs[j]!.forecast(known, own);
+						own.forEach((value, k) => (out[next + k * length] = value));
+					}
+				},
+			};
+		},
+	};
+}
+
+/** Binds the inner method to one season. */
+function boundTo(own: Series, method: Method, candidate: CandidateInput, j: number): Model {
+	try {
+		return method.bind(own, candidate);
+	} catch (error) {
+		if (!(error instanceof CannotRun)) throw error;
+		const { note } = error;
+		throw new CannotRun({
+			code: note.code,
+			text: `Season ${j + 1} by itself has ${own.values.length} ${own.values.length === 1 ? 'period' : 'periods'}. ${note.text}`,
+			figures: { ...note.figures, season: j + 1 },
+		});
+	}
+}
+
+function tryRun(
+	own: Series,
+	method: Method,
+	candidate: CandidateInput,
+	parameters: Float64Array,
+): Run | null {
+	try {
+		const model = method.bind(own, candidate);
+		return model.run(parameters.length > 0 ? parameters : parametersOf(model, candidate.constants ?? {}));
+	} catch (error) {
+		if (error instanceof CannotRun) return null;
+		throw error;
+	}
+}
+
+/** The inner method's working, told of one season's own past. */
+function workingOf(inner: Working, candidate: CandidateInput): Working {
+	const within = (recorded: Recorded, t: number): { own: Recorded; k: number } => {
+		const length = recorded.seasonLength;
+		const j = recorded.seasonAt(t);
+		const first = ((t - 1) % length) + 1;
+		const at = (k: number) => first + (k - 1) * length;
+		const level = recorded.figure(`start level ${j}`);
+		const trend = recorded.figure(`start trend ${j}`);
+		const base = recorded.figure(`base ${j}`);
+		const k = (t - first) / length + 1;
+		const [then, slope] = [recorded.state('base', t), recorded.state('slope', t)];
+		const start: Start | null =
+			level === null
+				? null
+				: {
+						rule: 'given',
+						at: recorded.figure(`start at ${j}`) ?? 0,
+						level,
+						...(trend !== null && { trend }),
+					};
+		const line =
+			t <= recorded.periods
+				? then === null
+					? null
+					: { intercept: then, slope: slope! }
+				: base === null
+					? null
+					: { intercept: base, slope: recorded.figure(`slope ${j}`)! };
+		return {
+			k,
+			own: {
+				...recorded,
+				periods: Math.floor((recorded.periods - first) / length) + 1,
+				seasonLength: 1,
+				seasonAt: () => 1,
+				candidate,
+				start,
+				line,
+				value: (i) => (i < 1 ? null : recorded.value(at(i))),
+				fitted: (i) => (i < 1 ? null : recorded.fitted(at(i))),
+				state: (key, i) => (i < 1 ? null : recorded.state(key, at(i))),
+			},
+		};
+	};
+	const remark = (said: string | undefined, recorded: Recorded, t: number) => {
+		const own = `season ${recorded.seasonAt(t)} by itself`;
+		return !said || said.startsWith('laid through') ? own : `${own}: ${said}`;
+	};
+	return {
+		forecast: {
+			...inner.forecast,
+			name: 'Forecast',
+			explain(recorded, t) {
+				const { own, k } = within(recorded, t);
+				const spelled = inner.forecast.explain(own, k);
+				return spelled && { ...spelled, remark: remark(spelled.remark, recorded, t) };
+			},
+		},
+		states: inner.states.map((column) => ({
+			...column,
+			explain(recorded, t) {
+				const { own, k } = within(recorded, t);
+				return column.explain(own, k);
+			},
+		})),
+		ahead: `in each season by itself: ${inner.ahead}`,
+		explainAhead(recorded, step) {
+			const t = recorded.periods + step;
+			const { own, k } = within(recorded, t);
+			return inner.explainAhead(own, k - own.periods);
+		},
+	};
+}

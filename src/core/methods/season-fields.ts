@@ -1,0 +1,184 @@
+import * as v from 'valibot';
+import { INDEX_RULES, type IndexInput } from '../seasons/indices';
+import { LEVEL_RULES, type LevelInput } from '../seasons/levels';
+import { choiceField, innerField, shapedField } from './field';
+import type { CandidateInput } from './method';
+
+/** Whether seasons are added to a level or multiply it. */
+export const seasonField = choiceField(
+	{
+		key: 'season',
+		name: 'season',
+		symbol: 's',
+		meaning: 'Whether seasons are added to the level or multiply it.',
+	},
+	[
+		{ value: 'additive', name: 'added season' },
+		{ value: 'multiplicative', name: 'multiplied season' },
+	],
+	'additive',
+);
+
+const finite = (expected: string) => v.pipe(v.number(expected), v.finite(expected));
+const count = (expected: string) => v.pipe(v.number(expected), v.integer(expected), v.minValue(1, expected));
+
+/** Values by season; null where there is none. */
+export const heldSchema = v.array(
+	v.nullable(finite('a held index is a finite number, or null where it is free')),
+	'held indices are a list from season 1 to the last',
+);
+
+const indexSchema = v.pipe(
+	v.strictObject({
+		rule: v.picklist(INDEX_RULES, `indices are taken by ${INDEX_RULES.join(', ')}`),
+		average: v.optional(v.picklist(['mean', 'median'], 'ratios are averaged by mean or median')),
+		cycles: v.optional(count('cycles is a whole number of at least 1')),
+		normalise: v.optional(v.boolean('normalise is true or false')),
+		indices: v.optional(
+			v.array(finite('an index is a finite number'), 'indices are a list from season 1 to the last'),
+		),
+		held: v.optional(heldSchema),
+	}),
+	v.forward(
+		v.partialCheck(
+			[['rule'], ['indices']],
+			({ rule, indices }) => rule !== 'given' || indices !== undefined,
+			'the rule given needs its indices, season 1 first',
+		),
+		['indices'],
+	),
+);
+
+const FIRST_INDEX: IndexInput = { rule: 'ratio-to-moving-average' };
+
+/** How indices are taken. */
+export const indexField = shapedField<IndexInput>(
+	{
+		key: 'index',
+		name: 'indices',
+		symbol: 'i',
+		meaning: 'How far each season lies above or below the level.',
+	},
+	indexSchema,
+	FIRST_INDEX,
+	FIRST_INDEX,
+);
+
+const plainLevel = v.variant(
+	'rule',
+	[
+		v.strictObject({
+			rule: v.literal('last-cycle'),
+			growth: v.optional(
+				v.pipe(finite('growth is a share, such as 0.04'), v.gtValue(-1, 'growth is a share above −1')),
+			),
+		}),
+		v.strictObject({
+			rule: v.literal('cycle-average'),
+			cycles: v.optional(count('cycles is a whole number of at least 1')),
+		}),
+		v.strictObject({
+			rule: v.literal('cycle-smoothing'),
+			alpha: v.optional(
+				v.pipe(
+					finite('alpha lies between 0 and 1'),
+					v.minValue(0, 'alpha lies between 0 and 1'),
+					v.maxValue(1, 'alpha lies between 0 and 1'),
+				),
+			),
+		}),
+		v.strictObject({ rule: v.literal('cycle-trend') }),
+		v.strictObject({ rule: v.literal('line') }),
+		v.strictObject({ rule: v.literal('given'), value: finite('the level is a finite number') }),
+	],
+	`a level follows one of ${LEVEL_RULES.join(', ')}; in a blend any but blend`,
+);
+
+const weight = v.pipe(
+	finite('a weight is a figure of at least 0'),
+	v.minValue(0, 'a weight is a figure of at least 0'),
+);
+
+const levelSchema = v.union(
+	[
+		plainLevel,
+		v.pipe(
+			v.strictObject({
+				rule: v.literal('blend'),
+				of: v.pipe(
+					v.array(plainLevel, 'a blend is of a list of levels'),
+					v.minLength(1, 'a blend is of one level or more'),
+				),
+				weights: v.optional(v.array(weight, 'weights are a list, one for each level')),
+			}),
+			v.forward(
+				v.partialCheck(
+					[['of'], ['weights']],
+					({ of, weights }) =>
+						weights === undefined || (weights.length === of.length && weights.some((each) => each > 0)),
+					'a blend has one weight for each of its levels, not all of them 0',
+				),
+				['weights'],
+			),
+		),
+	],
+	(issue) => unionMessage(issue),
+);
+
+/** What is wrong with a level: the innermost refusal says it best. */
+function unionMessage(issue: v.UnionIssue<v.BaseIssue<unknown>>): string {
+	const asked = (issue.input as { rule?: unknown } | null)?.rule;
+	if (asked !== 'blend' && !LEVEL_RULES.some((rule) => rule === asked)) {
+		return `a level follows one of ${LEVEL_RULES.join(', ')}`;
+	}
+	const own = issue.issues?.filter(({ path }) => path !== undefined) ?? [];
+	const said = own.find(({ path }) => path!.at(-1)?.key !== 'rule') ?? own[0];
+	return said?.message ?? `a level follows one of ${LEVEL_RULES.join(', ')}`;
+}
+
+const FIRST_LEVEL: LevelInput = { rule: 'last-cycle' };
+
+/** The level of the coming cycle. */
+export const levelField = shapedField<LevelInput>(
+	{ key: 'level', name: 'level', symbol: 'L', meaning: 'What the indices of the coming cycle are put to.' },
+	levelSchema,
+	FIRST_LEVEL,
+	FIRST_LEVEL,
+);
+
+/** Levels that are laid side by side with the one in use. */
+export const scenariosField = shapedField<readonly LevelInput[] | undefined>(
+	{ key: 'scenarios', name: 'scenarios', symbol: '', meaning: 'Levels laid side by side; one is in use.' },
+	v.pipe(v.array(levelSchema, 'scenarios are a list of levels'), v.maxLength(12, 'at most 12 scenarios')),
+	undefined,
+	undefined,
+);
+
+/** The last period that indices and level may learn from. */
+export const frozenField = shapedField<string | number | undefined>(
+	{
+		key: 'frozen',
+		name: 'kept as of',
+		symbol: '',
+		meaning:
+			'Indices and level stay as they stood at the end of this period; redone with each cycle otherwise.',
+	},
+	v.union([v.string(), v.number()], 'frozen is a period, such as 2024-12'),
+	undefined,
+	undefined,
+);
+
+/** The settings of a method inside another one. */
+export type InnerInput = Omit<CandidateInput, 'id'>;
+
+export const innerOf = (methods: readonly string[], initial: InnerInput) =>
+	innerField<InnerInput>(
+		{
+			key: 'inner',
+			name: 'inner method',
+			symbol: '',
+			meaning: 'What forecasts the series without its season.',
+		},
+		methods,
+		initial,
+	);

@@ -1,0 +1,406 @@
+import type { Note } from '../notes/note';
+import { cycleMeans, type Cycles, cycleOf, cyclesOf, endOf, seasonOf } from '../seasons/cycles';
+import {
+	centredAverage,
+	type IndexRule,
+	seasonIndices,
+	type SeasonKind,
+	withIndex,
+	withoutIndex,
+} from '../seasons/indices';
+import {
+	found,
+	type FoundLevel,
+	levelBy,
+	type LevelLack,
+	levelWords,
+	partsOfLevel,
+	type PlainLevel,
+	USUAL_ALPHA,
+	USUAL_CYCLES,
+} from '../seasons/levels';
+import type { Series } from '../series/series';
+import { type Expression, figure, mean, plus, times } from '../working/expression';
+import { fixedModel, takenOver } from './flat';
+import {
+	CannotRun,
+	type CandidateInput,
+	type Method,
+	type Recorded,
+	type Spelled,
+	type Working,
+} from './method';
+import {
+	completeIndices,
+	indexNotes,
+	knownUntil,
+	refuseNegative,
+	refuseTyped,
+	refuseWithoutSeason,
+} from './seasonal';
+import { frozenField, indexField, levelField, scenariosField, seasonField } from './season-fields';
+
+const NAME = 'Seasonal indices';
+
+/** What stood at the end of some period: indices by season, and one level for each part of the rule. */
+interface Standing {
+	indices: Float64Array;
+	levels: (FoundLevel | LevelLack)[];
+}
+
+/**
+ * Seasonal indices on a level: the level of the coming cycle by its rule, times (or plus) the index of the season.
+ * Fitted values of a cycle are what the same rules gave at the end of the cycle before.
+ */
+export const seasonalIndex: Method = {
+	id: 'seasonal-index',
+	name: NAME,
+	fits: 'A season that repeats itself, on a level that you decide: last cycle’s, an average, grown by a rate, a line.',
+	constants: [],
+	fields: [seasonField, indexField, levelField, scenariosField, frozenField],
+	starts: [],
+	label: (candidate) =>
+		`Indices ${seasonField.read(candidate) === 'additive' ? '+' : '×'} ${levelWords(levelField.read(candidate))}`,
+	kind: () => 'cycle',
+	follows: (candidate) => ({
+		trend: partsOfLevel(levelField.read(candidate)).some(({ part }) => climbs(part)),
+		season: seasonField.read(candidate),
+	}),
+	bind(series, candidate) {
+		const kind = seasonField.read(candidate);
+		const level = levelField.read(candidate);
+		const input = indexField.read(candidate);
+		const scenarios = scenariosField.read(candidate) ?? [];
+		const { values } = series;
+		const n = values.length;
+		refuseWithoutSeason(series, NAME, 'puts indices to a level');
+		refuseNegative(series, kind);
+		refuseTyped(series.seasonLength, kind, input);
+		const known = knownUntil(series, frozenField.read(candidate));
+		const { after } = completeIndices(series, kind, input, known);
+
+		const cycles = cyclesOf(series);
+		const means = cycleMeans(values, cycles);
+		const centred = centredAverage(values, cycles.length);
+		const indicesAt = (to: number) => seasonIndices(values, cycles, kind, input, to, centred).after;
+		const parts = partsOfLevel(level);
+		const bareOf = (indices: Float64Array) =>
+			values.map((value, i) => withoutIndex(kind, value, indices[seasonOf(cycles, i)]!));
+		const standing = (to: number, indices = indicesAt(to)): Standing => {
+			const bare = parts.some(({ part }) => part.rule === 'line') ? bareOf(indices) : values;
+			return { indices, levels: parts.map(({ part }) => levelBy(part, means, bare, cycles, to)) };
+		};
+		const now = standing(known, after);
+		now.levels.forEach((each, i) => {
+			if (!found(each)) throw lacking(each, parts[i]!.part, known < n);
+		});
+		// One standing a cycle: what was known when it began.
+		const begun = Array.from({ length: cycles.count + 1 }, (_, cycle) => {
+			const end = Math.min(endOf(cycles, cycle - 1), known);
+			return end <= 0 ? null : end === known ? now : standing(end);
+		});
+
+		const levelAt = ({ levels }: Standing, i: number) => {
+			let level = 0;
+			parts.forEach(({ share }, part) => {
+				const each = levels[part]!;
+				level += found(each) ? share * each.at(cycleOf(cycles, i), i) : NaN;
+			});
+			return level;
+		};
+		const valueAt = (stood: Standing, i: number, level = levelAt(stood, i)) =>
+			withIndex(kind, level, stood.indices[seasonOf(cycles, i)]!);
+
+		const fitted = new Float64Array(n).fill(NaN);
+		const states = { level: fitted.slice(), index: fitted.slice() };
+		const record: Record<string, Float64Array> = { ...states };
+		if (parts.length > 1) parts.forEach((_, part) => (record[`level ${part + 1}`] = fitted.slice()));
+		parts.forEach(({ part }, place) => {
+			if (!climbs(part) || part.rule === 'last-cycle') return;
+			record[`base ${place + 1}`] = new Float64Array(n).fill(NaN);
+			record[`slope ${place + 1}`] = new Float64Array(n).fill(NaN);
+		});
+		for (let i = 0; i < n; i++) {
+			const stood = begun[cycleOf(cycles, i)] ?? null;
+			const value = stood ? valueAt(stood, i) : NaN;
+			if (!stood || !Number.isFinite(value)) continue;
+			fitted[i] = value;
+			states.level[i] = levelAt(stood, i);
+			states.index[i] = stood.indices[seasonOf(cycles, i)]!;
+			stood.levels.forEach((each, place) => {
+				if (!found(each)) return;
+				const key = place + 1;
+				if (record[`level ${key}`]) record[`level ${key}`]![i] = each.at(cycleOf(cycles, i), i);
+				if (!each.line) return;
+				record[`base ${key}`]![i] = each.line.base;
+				record[`slope ${key}`]![i] = each.line.slope;
+			});
+		}
+
+		const figures: Record<string, number> = { known };
+		now.levels.forEach((each, place) => {
+			if (!found(each)) return;
+			figures[`level ${place + 1}`] = each.at(cycleOf(cycles, n), n);
+			if (!each.line) return;
+			figures[`base ${place + 1}`] = each.line.base;
+			figures[`slope ${place + 1}`] = each.line.slope;
+		});
+		const line = parts.length === 1 && parts[0]!.part.rule === 'line' ? lineOf(now.levels[0]!) : undefined;
+		const bare = scenarios.some((each) => partsOfLevel(each).some(({ part }) => part.rule === 'line'))
+			? bareOf(after)
+			: values;
+
+		return fixedModel({
+			fitted,
+			start: null,
+			states: record,
+			indices: after,
+			cycleLevels: means,
+			figures,
+			...(line && { line: { intercept: line.base, slope: line.slope } }),
+			slope: slopeOf(now.levels, parts, cycles.length),
+			forecast(origin, out) {
+				const stood = origin >= n ? now : (begun[cycleOf(cycles, origin)] ?? null);
+				for (let h = 0; h < out.length; h++) out[h] = stood ? valueAt(stood, origin + h) : NaN;
+			},
+			scenarios: scenarios.map((scenario) => {
+				const shares = partsOfLevel(scenario);
+				const levels = shares.map(({ part }) => levelBy(part, means, bare, cycles, known));
+				return (out) => {
+					for (let h = 0; h < out.length; h++) {
+						const level = levels.reduce(
+							(sum, each, part) =>
+								sum + (found(each) ? shares[part]!.share * each.at(cycleOf(cycles, n + h), n + h) : NaN),
+							0,
+						);
+						out[h] = withIndex(kind, level, after[seasonOf(cycles, n + h)]!);
+					}
+				};
+			}),
+			remarks: [
+				...indexNotes(kind, after),
+				...gapNotes(series, cycles, means, parts),
+				...frozenNotes(cycles, known, n, frozenField.read(candidate)),
+			],
+		});
+	},
+	working: (candidate) => workingOf(candidate),
+};
+
+/** Whether a level is another one for each period or cycle to come. */
+const climbs = (part: PlainLevel): boolean =>
+	part.rule === 'line' ||
+	part.rule === 'cycle-trend' ||
+	(part.rule === 'last-cycle' && (part.growth ?? 0) !== 0);
+
+const lineOf = (level: FoundLevel | LevelLack) => (found(level) ? level.line : undefined);
+
+/** Change a period that lines carry on, as a share of the blend they are in. */
+function slopeOf(
+	levels: readonly (FoundLevel | LevelLack)[],
+	parts: readonly { part: PlainLevel; share: number }[],
+	length: number,
+): number {
+	return parts.reduce((sum, { part, share }, i) => {
+		const slope = lineOf(levels[i]!)?.slope ?? 0;
+		return sum + share * (part.rule === 'cycle-trend' ? slope / length : slope);
+	}, 0);
+}
+
+function lacking({ needs, has, of }: LevelLack, part: PlainLevel, frozen: boolean): CannotRun {
+	const words = of === 'cycles' ? `complete ${needs === 1 ? 'cycle' : 'cycles'}` : 'periods';
+	return new CannotRun({
+		code: of === 'cycles' ? 'too-few-cycles' : 'too-few-periods',
+		text: `The level by ${levelWords(part)} needs ${needs} ${words}; ${frozen ? 'up to where it is kept there' : 'this series'} ${frozen ? (has === 1 ? 'is' : 'are') : 'has'} ${has}. A cycle is complete from season 1 to the last without a gap: bring in earlier periods, fill gaps, or take another level.`,
+		figures: { needs, has },
+	});
+}
+
+/** Cycles inside the series that take no part in means because figures are missing. */
+function gapNotes(
+	{ values }: Series,
+	cycles: Cycles,
+	means: Float64Array,
+	parts: readonly { part: PlainLevel }[],
+): Note[] {
+	if (!parts.some(({ part }) => part.rule !== 'line' && part.rule !== 'given')) return [];
+	const within = [...means.keys()].filter((cycle) => {
+		const end = endOf(cycles, cycle);
+		return Number.isNaN(means[cycle]!) && end - cycles.length >= 0 && end <= values.length;
+	});
+	if (within.length === 0) return [];
+	return [
+		{
+			code: 'cycles-with-gaps',
+			text: `${within.length} of the cycles ${within.length === 1 ? 'has' : 'have'} a figure missing and ${within.length === 1 ? 'takes' : 'take'} no part in the level. A gap rule in Demand would fill it.`,
+			figures: { count: within.length, cycle: within[0]! + 1 },
+		},
+	];
+}
+
+function frozenNotes(cycles: Cycles, known: number, n: number, frozen: string | number | undefined): Note[] {
+	if (frozen === undefined) return [];
+	const since = cycleOf(cycles, n) - cycleOf(cycles, known);
+	return [
+		{
+			code: 'kept-frozen',
+			text: `Indices and level are kept as they stood at the end of ${frozen}; ${since === 0 ? 'no cycle has' : since === 1 ? '1 cycle has' : `${since} cycles have`} become complete since.`,
+			figures: { since },
+		},
+	];
+}
+
+/** The arithmetic: level by its rule from the means of cycles, times or plus the index. */
+function workingOf(candidate: CandidateInput): Working {
+	const kind = seasonField.read(candidate);
+	const parts = partsOfLevel(levelField.read(candidate));
+	const sign = kind === 'additive' ? '+' : '·';
+	const put = (level: number, index: number): Expression =>
+		kind === 'additive' ? plus(figure(level), figure(index)) : times(figure(level), figure(index));
+	const blended = (of: readonly Expression[]): Expression =>
+		plus(...of.map((each, i) => times(figure(parts[i]!.share), each)));
+	const partColumns = parts.map(({ part }, place) => ({
+		key: parts.length > 1 ? `level ${place + 1}` : 'level',
+		name: parts.length > 1 ? `Level by ${levelWords(part)}` : 'Level',
+		equation: LEVEL_EQUATIONS[part.rule],
+		explain: (recorded: Recorded, t: number) => levelSpelled(recorded, part, place, t),
+	}));
+	return {
+		forecast: {
+			key: 'fitted',
+			name: 'Forecast',
+			equation: `fₜ = L ${sign} iⱼ`,
+			explain: (recorded, t) => ({
+				expression: put(recorded.state('level', t)!, recorded.state('index', t)!),
+			}),
+		},
+		states: [
+			...partColumns,
+			...(parts.length > 1
+				? [
+						{
+							key: 'level',
+							name: 'Level',
+							equation: 'L = Σ w·Lᵢ ÷ Σ w',
+							explain: (recorded: Recorded, t: number) => ({
+								expression: blended(parts.map((_, i) => figure(recorded.state(`level ${i + 1}`, t)!))),
+							}),
+						},
+					]
+				: []),
+			{
+				key: 'index',
+				name: 'Index',
+				equation: INDEX_EQUATIONS[indexField.read(candidate).rule][kind],
+				...(kind === 'multiplicative' && { places: { fixed: 4 } }),
+				explain: (recorded, t) =>
+					takenOver(
+						recorded.state('index', t),
+						`season ${recorded.seasonAt(t)}, as it stood when its cycle began; Season shows how it is made`,
+					),
+			},
+		],
+		ahead: `fₙ₊ₕ = L ${sign} iⱼ`,
+		explainAhead(recorded, step) {
+			const t = recorded.periods + step;
+			const index = recorded.indices?.[recorded.seasonAt(t) - 1];
+			if (index === undefined) return null;
+			const levels = parts.map(({ part }, place) => levelAhead(recorded, part, place, t));
+			const level = parts.length > 1 ? blended(levels) : levels[0]!;
+			return {
+				expression: kind === 'additive' ? plus(level, figure(index)) : times(level, figure(index)),
+			};
+		},
+	};
+}
+
+const LEVEL_EQUATIONS: Readonly<Record<PlainLevel['rule'], string>> = {
+	'last-cycle': 'L = mean of the last cycle · (1 + g)',
+	'cycle-average': 'L = mean of the last k cycles’ means',
+	'cycle-smoothing': 'L = α·mean of the last cycle + (1 − α)·L before',
+	'cycle-trend': 'L = a + b·cycle',
+	line: 'L = a + b·t',
+	given: 'L as given',
+};
+
+const INDEX_EQUATIONS: Readonly<Record<IndexRule, Readonly<Record<SeasonKind, string>>>> = {
+	'ratio-to-moving-average': {
+		multiplicative: 'iⱼ: average of yₜ ÷ centred average',
+		additive: 'iⱼ: average of yₜ − centred average',
+	},
+	'ratio-to-cycle-mean': {
+		multiplicative: 'iⱼ: average of yₜ ÷ cycle’s mean',
+		additive: 'iⱼ: average of yₜ − cycle’s mean',
+	},
+	'ratio-to-overall': {
+		multiplicative: 'iⱼ: average of yₜ ÷ overall mean',
+		additive: 'iⱼ: average of yₜ − overall mean',
+	},
+	'ratio-to-trend': { multiplicative: 'iⱼ: average of yₜ ÷ line', additive: 'iⱼ: average of yₜ − line' },
+	given: { multiplicative: 'iⱼ as given', additive: 'iⱼ as given' },
+};
+
+/** 0-based cycle of t, and the complete cycles that were known when it began. */
+function cyclesBefore(
+	recorded: Recorded,
+	t: number,
+): { cycle: number; complete: number[]; means: readonly (number | null)[] } {
+	const means = recorded.cycleLevels ?? [];
+	const lead = recorded.seasonAt(1) - 1;
+	const cycle = Math.floor((lead + t - 1) / recorded.seasonLength);
+	const known = recorded.figure('known') ?? recorded.periods;
+	const complete = [...means.keys()].filter(
+		(each) => means[each] !== null && (each + 1) * recorded.seasonLength - lead <= known && each < cycle,
+	);
+	return { cycle, complete, means };
+}
+
+function fromMeans(
+	part: PlainLevel,
+	{ cycle, complete, means }: ReturnType<typeof cyclesBefore>,
+): Expression | null {
+	const last = complete.at(-1)!;
+	if (part.rule === 'last-cycle') {
+		const growth = 1 + (part.growth ?? 0);
+		const of = figure(means[last]!);
+		return growth === 1 ? of : times(of, ...Array.from({ length: cycle - last }, () => figure(growth)));
+	}
+	if (part.rule === 'cycle-average') {
+		return mean(complete.slice(-(part.cycles ?? USUAL_CYCLES)).map((each) => figure(means[each]!)));
+	}
+	return null;
+}
+
+function levelSpelled(recorded: Recorded, part: PlainLevel, place: number, t: number): Spelled | null {
+	if (part.rule === 'given') return takenOver(part.value, 'as given');
+	const before = cyclesBefore(recorded, t);
+	if (part.rule === 'line' || part.rule === 'cycle-trend') {
+		const [base, slope] = [recorded.state(`base ${place + 1}`, t), recorded.state(`slope ${place + 1}`, t)];
+		if (base === null || slope === null) return null;
+		const along = part.rule === 'line' ? t : before.cycle + 1;
+		return {
+			expression: plus(figure(base), times(figure(slope), figure(along))),
+			remark: 'the line as it stood when the cycle began',
+		};
+	}
+	if (part.rule !== 'cycle-smoothing') return { expression: fromMeans(part, before)! };
+	const first = before.complete[0]!;
+	const alpha = part.alpha ?? USUAL_ALPHA;
+	const smoothed = before.complete
+		.slice(1)
+		.reduce<Expression>(
+			(sum, each) => plus(times(figure(alpha), figure(before.means[each]!)), times(figure(1 - alpha), sum)),
+			figure(before.means[first]!),
+		);
+	return { expression: smoothed };
+}
+
+function levelAhead(recorded: Recorded, part: PlainLevel, place: number, t: number): Expression {
+	const before = cyclesBefore(recorded, t);
+	if (part.rule === 'line' || part.rule === 'cycle-trend') {
+		const base = recorded.figure(`base ${place + 1}`)!;
+		const slope = recorded.figure(`slope ${place + 1}`)!;
+		return plus(figure(base), times(figure(slope), figure(part.rule === 'line' ? t : before.cycle + 1)));
+	}
+	return fromMeans(part, before) ?? figure(recorded.figure(`level ${place + 1}`)!);
+}
