@@ -343,7 +343,10 @@ export function listIssues(issues: readonly v.BaseIssue<unknown>[]): RequestIssu
 		const path = v.getDotPath(issue) ?? '';
 		const unknownKey =
 			issue.kind === 'schema' && issue.type === 'strict_object' && issue.expected === 'never';
-		return { path, message: unknownKey ? 'is not a key that is known here' : issue.message };
+		const missing =
+			issue.kind === 'schema' && issue.type === 'strict_object' && issue.received === 'undefined';
+		const message = unknownKey ? 'is not a key that is known here' : missing ? 'is missing' : issue.message;
+		return { path, message };
 	});
 }
 

@@ -24,16 +24,15 @@ const expected = "weights are 'equal', 'inverse-mse', or a list of figures of at
 /** How much each of them counts. */
 export const weightingField = shapedField<Weighting>(
 	{ key: 'weights', name: 'weights', symbol: 'w', meaning: 'How much each candidate counts.' },
-	v.union(
-		[
-			v.picklist(['equal', 'inverse-mse']),
-			v.pipe(
-				v.array(v.pipe(v.number(), v.finite(), v.minValue(0))),
-				v.check((weights) => weights.some((weight) => weight > 0)),
-			),
-		],
+	v.custom<Weighting>(
+		(weights) =>
+			weights === 'equal' ||
+			weights === 'inverse-mse' ||
+			(Array.isArray(weights) &&
+				weights.every((weight) => Number.isFinite(weight) && weight >= 0) &&
+				weights.some((weight) => weight > 0)),
 		expected,
-	) as v.GenericSchema<unknown, Weighting>,
+	),
 	'equal',
 	'equal',
 );

@@ -3,7 +3,7 @@ import type { Series } from '../series/series';
 import { inWords } from '../notes/note';
 import { periodWord } from '../series/frequency';
 import { CannotRun, type CandidateInput, type Method, type StartRule } from './method';
-import { METHODS } from './registry';
+import { METHODS, methodOf, tunedSettings, withTuned } from './registry';
 
 /** A method as it is offered for one item. */
 export interface Offer {
@@ -58,10 +58,11 @@ export function newCandidate(method: Method, series: Series, look: Look | null):
 			: (method.constantsOf?.({ ...plain, id: 'offer' } as CandidateInput) ?? method.constants);
 	const constants = Object.fromEntries(own.map(({ key, fallback }) => [key, fallback]));
 	const settings = { ...plain, ...(own.length > 0 && { constants }) };
-	const rules: (StartRule | undefined)[] = [undefined, ...method.starts.slice(1)];
+	const begins = methodOf(tunedSettings(settings as CandidateInput).method);
+	const rules: (StartRule | undefined)[] = [undefined, ...begins.starts.slice(1)];
 	for (const rule of rules) {
 		if (rule === 'given' || rule === 'optimised') continue;
-		const tried = { ...settings, ...(rule && { start: { rule } }) };
+		const tried = rule ? withTuned(settings as CandidateInput, { start: { rule } }) : settings;
 		if (refusalOf(method, { ...tried, id: 'offer' } as CandidateInput, series) === null) return tried;
 	}
 	return settings;

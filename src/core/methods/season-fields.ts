@@ -64,77 +64,59 @@ export const indexField = shapedField<IndexInput>(
 	FIRST_INDEX,
 );
 
-const plainLevel = v.variant(
-	'rule',
-	[
-		v.strictObject({
-			rule: v.literal('last-cycle'),
-			growth: v.optional(
-				v.pipe(finite('growth is a share, such as 0.04'), v.gtValue(-1, 'growth is a share above −1')),
+const PLAIN_LEVELS = [
+	v.strictObject({
+		rule: v.literal('last-cycle'),
+		growth: v.optional(
+			v.pipe(finite('growth is a share, such as 0.04'), v.gtValue(-1, 'growth is a share above −1')),
+		),
+	}),
+	v.strictObject({
+		rule: v.literal('cycle-average'),
+		cycles: v.optional(count('cycles is a whole number of at least 1')),
+	}),
+	v.strictObject({
+		rule: v.literal('cycle-smoothing'),
+		alpha: v.optional(
+			v.pipe(
+				finite('alpha lies between 0 and 1'),
+				v.minValue(0, 'alpha lies between 0 and 1'),
+				v.maxValue(1, 'alpha lies between 0 and 1'),
 			),
-		}),
-		v.strictObject({
-			rule: v.literal('cycle-average'),
-			cycles: v.optional(count('cycles is a whole number of at least 1')),
-		}),
-		v.strictObject({
-			rule: v.literal('cycle-smoothing'),
-			alpha: v.optional(
-				v.pipe(
-					finite('alpha lies between 0 and 1'),
-					v.minValue(0, 'alpha lies between 0 and 1'),
-					v.maxValue(1, 'alpha lies between 0 and 1'),
-				),
-			),
-		}),
-		v.strictObject({ rule: v.literal('cycle-trend') }),
-		v.strictObject({ rule: v.literal('line') }),
-		v.strictObject({ rule: v.literal('given'), value: finite('the level is a finite number') }),
-	],
-	`a level follows one of ${LEVEL_RULES.join(', ')}; in a blend any but blend`,
-);
+		),
+	}),
+	v.strictObject({ rule: v.literal('cycle-trend') }),
+	v.strictObject({ rule: v.literal('line') }),
+	v.strictObject({ rule: v.literal('given'), value: finite('the level is a finite number') }),
+] as const;
 
 const weight = v.pipe(
 	finite('a weight is a figure of at least 0'),
 	v.minValue(0, 'a weight is a figure of at least 0'),
 );
 
-const levelSchema = v.union(
-	[
-		plainLevel,
-		v.pipe(
-			v.strictObject({
-				rule: v.literal('blend'),
-				of: v.pipe(
-					v.array(plainLevel, 'a blend is of a list of levels'),
-					v.minLength(1, 'a blend is of one level or more'),
-				),
-				weights: v.optional(v.array(weight, 'weights are a list, one for each level')),
-			}),
-			v.forward(
-				v.partialCheck(
-					[['of'], ['weights']],
-					({ of, weights }) =>
-						weights === undefined || (weights.length === of.length && weights.some((each) => each > 0)),
-					'a blend has one weight for each of its levels, not all of them 0',
-				),
-				['weights'],
-			),
+const blend = v.strictObject({
+	rule: v.literal('blend'),
+	of: v.pipe(
+		v.array(
+			v.variant('rule', PLAIN_LEVELS, `a blend is of any of ${LEVEL_RULES.slice(0, -1).join(', ')}`),
+			'a blend is of a list of levels',
 		),
-	],
-	(issue) => unionMessage(issue),
-);
+		v.minLength(1, 'a blend is of one level or more'),
+	),
+	weights: v.optional(v.array(weight, 'weights are a list, one for each level')),
+});
 
-/** What is wrong with a level: the innermost refusal says it best. */
-function unionMessage(issue: v.UnionIssue<v.BaseIssue<unknown>>): string {
-	const asked = (issue.input as { rule?: unknown } | null)?.rule;
-	if (asked !== 'blend' && !LEVEL_RULES.some((rule) => rule === asked)) {
-		return `a level follows one of ${LEVEL_RULES.join(', ')}`;
-	}
-	const own = issue.issues?.filter(({ path }) => path !== undefined) ?? [];
-	const said = own.find(({ path }) => path!.at(-1)?.key !== 'rule') ?? own[0];
-	return said?.message ?? `a level follows one of ${LEVEL_RULES.join(', ')}`;
-}
+const levelSchema = v.pipe(
+	v.variant('rule', [...PLAIN_LEVELS, blend], `a level follows one of ${LEVEL_RULES.join(', ')}`),
+	v.check(
+		(level) =>
+			level.rule !== 'blend' ||
+			level.weights === undefined ||
+			(level.weights.length === level.of.length && level.weights.some((each) => each > 0)),
+		'a blend has one weight for each of its levels, not all of them 0',
+	),
+);
 
 const FIRST_LEVEL: LevelInput = { rule: 'last-cycle' };
 

@@ -61,6 +61,8 @@ export const trendSeasonal: Method = {
 		refuseSum(held.indices, kind, length);
 		const cycles = cyclesOf(series);
 		const criterion = candidate.optimise?.criterion ?? 'mse';
+		const present = Int32Array.from(values.keys()).filter((i) => !Number.isNaN(values[i]!));
+		refuseTooFew(present, cycles, held);
 		return {
 			firstFitted: 1,
 			parameters: keysOf(length).map((key): Parameter => ({
@@ -155,11 +157,9 @@ function findIn(
 ): Found {
 	const { values } = series;
 	const { length } = cycles;
-	const freeIndices = held.indices.filter((index) => index === null).length;
-	const lineFree = Number(held.intercept === null) + Number(held.slope === null);
-	const searched = lineFree + Math.max(0, freeIndices - 1);
-	refuseTooFew(scored, cycles, held, searched);
-	const anything = lineFree < 2 || freeIndices < length;
+	refuseTooFew(scored, cycles, held);
+	const searched = searchedOf(held);
+	const anything = searched < length + 1;
 	const { found, evaluations } = anything
 		? findBesideHeld(values, cycles, kind, scored, criterion, held)
 		: findLineAndSeason(values, cycles, kind, scored, criterion);
@@ -204,8 +204,15 @@ function findIn(
 	return { parameters, searched, search };
 }
 
+/** How many values are to be found; one of the indices follows from the sum of all. */
+function searchedOf({ intercept, slope, indices }: HeldLine): number {
+	const free = indices.filter((index) => index === null).length;
+	return Number(intercept === null) + Number(slope === null) + Math.max(0, free - 1);
+}
+
 /** Every free index needs a figure of its season, and the whole more figures than it has values. */
-function refuseTooFew(scored: Int32Array, cycles: Cycles, held: HeldLine, searched: number): void {
+function refuseTooFew(scored: Int32Array, cycles: Cycles, held: HeldLine): void {
+	const searched = searchedOf(held);
 	const has = new Int32Array(cycles.length);
 	for (const i of scored) has[seasonOf(cycles, i)]!++;
 	const unknown = held.indices.findIndex((index, j) => index === null && has[j] === 0);

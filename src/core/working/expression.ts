@@ -68,12 +68,12 @@ export function spell(expression: Expression, write: (value: number) => string):
 		.join(` ${expression.operator} `);
 }
 
-/** Lifts an exact half over the edge, so that 4.205 and its neighbour in binary are both shown as 4.21. */
-const NUDGE = 1 + 4e-13;
+/** Lifts an exact half over the edge, so that 4.205 and its neighbours in binary are all shown as 4.21: as a share of the last place. */
+const NUDGE = 1e-8;
 
 /** A figure with a true minus sign and exactly `decimals` places, halves away from zero, as tables show it. */
 export function fixedFigure(value: number, decimals: number): string {
-	const text = (Math.abs(value) * NUDGE).toFixed(decimals);
+	const text = (Math.abs(value) + NUDGE * 10 ** -decimals).toFixed(decimals);
 	return value < 0 && Number(text) !== 0 ? `−${text}` : text;
 }
 
