@@ -7,7 +7,7 @@ import { bindFound, type Fit, fitCandidate } from './fit';
 import { Memory } from './memory';
 import { type CandidateInput, CannotRun, type Others, type Run } from './methods/method';
 import { distinctNames } from './methods/names';
-import { methodOf } from './methods/registry';
+import { madeFrom, methodOf } from './methods/registry';
 import { naive } from './methods/naive';
 import { candidateNotes } from './notes/candidate';
 import { leadWithinNoise } from './notes/comparison';
@@ -95,26 +95,12 @@ function enterAll(setting: Setting, memory: EvaluateMemory | undefined): (Entry 
 	const { series, gaps, holdout } = rest;
 	memory.searches.about(JSON.stringify([series, gaps, holdout]));
 	memory.entries.about(JSON.stringify(rest));
-	const keys = candidates.map((candidate) => JSON.stringify(withAllBelow(candidate, candidates)));
+	const keys = candidates.map((candidate) => JSON.stringify([candidate, ...madeFrom(candidate, candidates)]));
 	const entries = candidates.map((candidate, i) =>
 		memory.entries.recall(keys[i]!, () => enter(setting, candidate)),
 	);
 	memory.entries.keepOnly(new Set(keys));
 	return entries;
-}
-
-/** A candidate and all that it is made from. */
-function withAllBelow(candidate: CandidateInput, candidates: readonly CandidateInput[]): CandidateInput[] {
-	const below = methodOf(candidate.method).restsOn?.(candidate) ?? [];
-	return [
-		candidate,
-		...below.flatMap((id) =>
-			withAllBelow(
-				candidates.find((other) => other.id === id)!,
-				candidates,
-			),
-		),
-	];
 }
 
 /** The other candidates of the request, fitted when they are asked for. */

@@ -192,6 +192,8 @@ export type LineUp = { version: number; candidates: readonly CandidateInput[]; h
 /** A candidate to adopt. Its figures are computed on the server from the stored actuals. */
 export const AdoptSchema = v.strictObject({
 	candidate: CandidateSchema,
+	/** The candidates that it is made from, where it is a combination. */
+	others: v.optional(v.array(CandidateSchema), []),
 	horizon: v.pipe(
 		v.number('the horizon is a number'),
 		v.integer('the horizon is a whole number'),

@@ -66,6 +66,15 @@ export function constantsOfCandidate(candidate: CandidateInput): readonly Consta
 	return method.constantsOf?.(candidate) ?? method.constants;
 }
 
+/** The candidates that one is made from, and those that these are made from. */
+export function madeFrom(candidate: CandidateInput, candidates: readonly CandidateInput[]): CandidateInput[] {
+	const ids = methodOf(candidate.method).restsOn?.(candidate) ?? [];
+	return ids.flatMap((id) => {
+		const member = candidates.find((other) => other.id === id);
+		return member ? [member, ...madeFrom(member, candidates)] : [];
+	});
+}
+
 /** Where a candidate's constants, start and search stand: in its inner method's settings, or its own. */
 export function tunedSettings(candidate: CandidateInput): CandidateInput {
 	const inner = candidate.inner as Omit<CandidateInput, 'id'> | undefined;
@@ -77,6 +86,13 @@ export function withTuned(
 	candidate: CandidateInput,
 	change: Partial<Pick<CandidateInput, 'constants' | 'start' | 'optimise'>>,
 ): CandidateInput {
-	const inner = candidate.inner as Omit<CandidateInput, 'id'> | undefined;
-	return inner ? { ...candidate, inner: { ...inner, ...change } } : { ...candidate, ...change };
+	const { inner } = candidate as { inner?: object };
+	return withoutUnset(
+		inner ? { ...candidate, inner: withoutUnset({ ...inner, ...change }) } : { ...candidate, ...change },
+	);
+}
+
+/** A key set to undefined is a key taken away. */
+export function withoutUnset<Settings extends object>(settings: Settings): Settings {
+	return Object.fromEntries(Object.entries(settings).filter(([, value]) => value !== undefined)) as Settings;
 }

@@ -60,7 +60,7 @@ export async function adopt(actor: Actor, code: string, wish: Adopt): Promise<nu
 		const request: EvaluateRequest = {
 			series: layered.request as EvaluateRequest['series'],
 			gaps: layered.gapRule,
-			candidates: [wish.candidate],
+			candidates: [wish.candidate, ...wish.others],
 			scoreFrom: wish.scoreFrom,
 			horizon: wish.horizon,
 			levels: wish.levels,

@@ -111,6 +111,7 @@ async function loadDemo(actor: Actor): Promise<void> {
 		await saveLineUp(actor.workspaceId, code, { ...item.lineUp, candidates: [...others, candidate] });
 		await adopt(actor, code, {
 			candidate,
+			others: [],
 			horizon: AHEAD[frequency],
 			levels: [0.8, 0.95],
 			scoreFrom: null,

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import type { ECharts } from 'echarts/core';
 	import type { CandidateInput, Constant } from '$core/methods/method';
-	import { constantsOfCandidate, methodOf } from '$core/methods/registry';
+	import { constantsOfCandidate, methodOf, tunedSettings, withTuned } from '$core/methods/registry';
 	import { boundWords } from '$core/notes/candidate';
 	import type { EvaluateRequest } from '$core/request';
 	import { criterionName } from '$core/search/criterion';
@@ -66,13 +66,11 @@
 		const held = Object.fromEntries(
 			others.map((constant) => [constant.key, desk.constantOf(candidate, constant)]),
 		);
-		const settings: Partial<CandidateInput> = { ...candidate, optimise: undefined };
 		// A start that is searched stands as it was found.
-		const start =
-			settings.start?.rule === 'optimised' && result?.start
-				? { ...result.start, rule: 'given' }
-				: settings.start;
-		const asks = question({ ...settings, ...(start && { start }), constants: held } as CandidateInput);
+		const { start } = tunedSettings(candidate);
+		const stands =
+			start?.rule === 'optimised' && result?.start ? { ...result.start, rule: 'given' as const } : start;
+		const asks = question(withTuned(candidate, { start: stands, constants: held, optimise: undefined }));
 		return JSON.stringify([asks, axes]);
 	});
 	let land = $state.raw<Terrain | string | null>(null);
@@ -183,7 +181,6 @@
 	/** Steadiness: one origin after the other, apart from the page, until something that it rests on changes. */
 	const steadinessKey = $derived.by((): string | null => {
 		if (!candidate || constants.length === 0) return null;
-		const settings: Partial<CandidateInput> = { ...candidate, constants: undefined };
 		const { hold, bounds } = desk.limitsOf(candidate.id);
 		const held = Object.fromEntries(
 			constants
@@ -191,7 +188,7 @@
 				.map((constant) => [constant.key, desk.constantOf(candidate, constant)]),
 		);
 		const optimise = { criterion: desk.criterion, hold: held, bounds };
-		return JSON.stringify(question({ ...settings, optimise } as CandidateInput));
+		return JSON.stringify(question(withTuned(candidate, { optimise, constants: undefined })));
 	});
 	let points = $state.raw<readonly SteadinessPoint[]>([]);
 	let looked = $state({ done: 0, of: 0 });

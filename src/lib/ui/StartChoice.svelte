@@ -1,9 +1,10 @@
 <script lang="ts">
-	import type { CandidateInput, Method, StartRule } from '$core/methods/method';
+	import type { CandidateInput, Method, StartInput, StartRule } from '$core/methods/method';
+	import { tunedSettings } from '$core/methods/registry';
 	import { defaultStartCycles, defaultStartSpan, START_NAMES } from '$core/methods/smoothing/starts';
 	import { seasonName } from '$core/seasons/words';
 	import { figure, signed } from './format';
-	import type { ItemState } from './item-state.svelte';
+	import { type ItemState, withTunedChange } from './item-state.svelte';
 
 	interface Props {
 		desk: ItemState;
@@ -13,15 +14,19 @@
 
 	let { desk, candidate, method }: Props = $props();
 
-	const rule = $derived(candidate.start?.rule ?? method.starts[0]!);
+	/** Where the start stands: in the inner method's settings, or the candidate's own. */
+	const tuned = $derived(tunedSettings(candidate));
+	const rule = $derived(tuned.start?.rule ?? method.starts[0]!);
 	const start = $derived(desk.resultFor(candidate.id)?.start ?? null);
 
-	const parts = $derived(method.startParts?.(candidate) ?? []);
+	const parts = $derived(method.startParts?.(tuned) ?? []);
 	const length = $derived(desk.series.seasonLength);
 	/** Usual first periods of a line, or cycles that are taken apart. */
 	const usualSpan = (next: StartRule) =>
 		(next === 'decomposed' ? defaultStartCycles : defaultStartSpan)(desk.series.values.length, length);
 	const counted = (next: StartRule) => next === 'mean' || next === 'line' || next === 'decomposed';
+
+	const begin = (start: StartInput) => desk.set(candidate.id, withTunedChange(candidate, { start }));
 
 	function choose(next: StartRule) {
 		const level = start?.level ?? desk.series.values.find((value) => value !== null) ?? 0;
@@ -31,13 +36,10 @@
 			level,
 			...(parts.includes('trend') && { trend: start?.trend ?? 0 }),
 			...(parts.includes('season') && {
-				season:
-					start?.season ?? Array.from({ length }, () => (candidate.season === 'multiplicative' ? 1 : 0)),
+				season: start?.season ?? Array.from({ length }, () => (tuned.season === 'multiplicative' ? 1 : 0)),
 			}),
 		};
-		desk.set(candidate.id, {
-			start: next === 'given' ? given : counted(next) ? { rule: next, k: usualSpan(next) } : { rule: next },
-		});
+		begin(next === 'given' ? given : counted(next) ? { rule: next, k: usualSpan(next) } : { rule: next });
 	}
 
 	function setNumber(key: 'k' | 'at' | 'level' | 'trend', text: string) {
@@ -45,7 +47,7 @@
 		const whole = key === 'k' || key === 'at';
 		if (text.trim() === '' || !Number.isFinite(value)) return;
 		if (whole && (!Number.isInteger(value) || value < (key === 'k' ? 1 : 0))) return;
-		desk.set(candidate.id, { start: { ...candidate.start, rule, [key]: value } });
+		begin({ ...tuned.start, rule, [key]: value });
 	}
 
 	function setSeason(text: string) {
@@ -55,12 +57,12 @@
 			.map(Number);
 		const known = season.length === length && season.every(Number.isFinite);
 		wrongSeason = known ? null : `${length} figures with blanks between them, season 1 first`;
-		if (known) desk.set(candidate.id, { start: { ...candidate.start, rule, season } });
+		if (known) begin({ ...tuned.start, rule, season });
 	}
 	let wrongSeason: string | null = $state(null);
 
 	const FIELD = 'figures h-6 border-0 border-b border-edge bg-transparent p-0 text-[13px]';
-	const seasons = $derived(candidate.start?.season ?? []);
+	const seasons = $derived(tuned.start?.season ?? []);
 </script>
 
 <span class="flex shrink-0 items-baseline gap-1.5 whitespace-nowrap">
@@ -81,7 +83,7 @@
 			class="{FIELD} w-12"
 			aria-label={rule === 'decomposed' ? 'How many first cycles' : 'How many first periods'}
 			title={rule === 'decomposed' ? 'cycles' : 'periods'}
-			value={candidate.start?.k ?? usualSpan(rule)}
+			value={tuned.start?.k ?? usualSpan(rule)}
 			onchange={(event) => setNumber('k', event.currentTarget.value)}
 		/>
 	{/if}
@@ -93,7 +95,7 @@
 				step="any"
 				class="{FIELD} w-20 text-ink"
 				aria-label="Starting forecast"
-				value={candidate.start?.level}
+				value={tuned.start?.level}
 				onchange={(event) => setNumber('level', event.currentTarget.value)}
 			/></label
 		>
@@ -105,7 +107,7 @@
 					step="any"
 					class="{FIELD} w-16 text-ink"
 					aria-label="Starting trend"
-					value={candidate.start?.trend}
+					value={tuned.start?.trend}
 					onchange={(event) => setNumber('trend', event.currentTarget.value)}
 				/></label
 			>
@@ -117,7 +119,7 @@
 				min="0"
 				class="{FIELD} w-10 text-ink"
 				aria-label="Period at whose end the start stands"
-				value={candidate.start?.at ?? 0}
+				value={tuned.start?.at ?? 0}
 				onchange={(event) => setNumber('at', event.currentTarget.value)}
 			/></label
 		>

@@ -1,7 +1,14 @@
 import type { Answer, CandidateAnswer, CandidateResult } from '$core/answer';
 import type { CandidateInput, Constant, OptimiseInput } from '$core/methods/method';
 import type { Criterion } from '$core/search/criteria';
-import { constantsOfCandidate } from '$core/methods/registry';
+import {
+	constantsOfCandidate,
+	madeFrom,
+	methodOf,
+	tunedSettings,
+	withoutUnset,
+	withTuned,
+} from '$core/methods/registry';
 import { type EvaluateRequest, parseRequest } from '$core/request';
 import { applyLayers, type Layered, type Layers, NO_LAYERS } from '$core/series/layers';
 import { distinctNames } from '$core/methods/names';
@@ -98,11 +105,12 @@ export class ItemState {
 		this.adoptedCount = item.adoptedCount;
 		this.horizon = Math.min(USUAL_HORIZON[item.series.frequency], Math.max(3, item.series.values.length));
 		this.searching = Object.fromEntries(
-			item.lineUp.candidates.flatMap(({ id, optimise }) =>
-				optimise?.hold || optimise?.bounds
-					? [[id, { hold: Object.keys(optimise.hold ?? {}), bounds: optimise.bounds ?? {} }]]
-					: [],
-			),
+			item.lineUp.candidates.flatMap((candidate) => {
+				const { optimise } = tunedSettings(candidate);
+				return optimise?.hold || optimise?.bounds
+					? [[candidate.id, { hold: Object.keys(optimise.hold ?? {}), bounds: optimise.bounds ?? {} }]]
+					: [];
+			}),
 		);
 		this.chosenId = this.candidates.find(({ id }) => id === chosenId)?.id ?? this.#firstChoice();
 		this.#latest = new Latest(
@@ -198,7 +206,7 @@ export class ItemState {
 	/** Puts changed settings in place of a candidate's; with a stroke while a dial is being turned. */
 	set(id: string, change: Partial<CandidateInput>, stroke: string | null = null): void {
 		const candidates = this.candidates.map((candidate) =>
-			candidate.id === id ? withoutUndefined({ ...candidate, ...change, id }) : candidate,
+			candidate.id === id ? withoutUnset({ ...candidate, ...change, id }) : candidate,
 		);
 		this.#go({ candidates }, stroke);
 	}
@@ -224,8 +232,9 @@ export class ItemState {
 
 	remove(id: string): void {
 		const at = this.candidates.findIndex((candidate) => candidate.id === id);
-		const candidates = this.candidates.filter((candidate) => candidate.id !== id);
-		this.#go({ candidates, hidden: this.hidden.filter((other) => other !== id) });
+		const candidates = withoutMember(this.candidates, id);
+		const kept = this.hidden.filter((other) => candidates.some((candidate) => candidate.id === other));
+		this.#go({ candidates, hidden: kept });
 		if (this.chosenId === id) this.choose(candidates[Math.min(at, candidates.length - 1)]?.id ?? '');
 	}
 
@@ -241,8 +250,9 @@ export class ItemState {
 	 * newest answer while the dial is being turned.
 	 */
 	constantOf(candidate: CandidateInput, { key, fallback }: Constant): number {
-		const found = candidate.optimise ? this.resultFor(candidate.id)?.constants[key] : undefined;
-		return found ?? candidate.constants?.[key] ?? fallback;
+		const { optimise, constants } = tunedSettings(candidate);
+		const found = optimise ? this.resultFor(candidate.id)?.constants[key] : undefined;
+		return found ?? constants?.[key] ?? fallback;
 	}
 
 	/** All constants of a candidate as its dials show them. */
@@ -256,7 +266,10 @@ export class ItemState {
 	turn(candidate: CandidateInput, change: Record<string, number>): void {
 		this.set(
 			candidate.id,
-			{ constants: { ...this.constantsOf(candidate), ...change }, optimise: undefined },
+			withTunedChange(candidate, {
+				constants: { ...this.constantsOf(candidate), ...change },
+				optimise: undefined,
+			}),
 			`${candidate.id} ${Object.keys(change).join(' ')}`,
 		);
 	}
@@ -286,7 +299,7 @@ export class ItemState {
 	findBest(ids: readonly string[]): void {
 		const candidates = this.candidates.map((candidate) =>
 			ids.includes(candidate.id) && constantsOfCandidate(candidate).length > 0
-				? { ...candidate, optimise: this.searchOf(candidate) }
+				? withTuned(candidate, { optimise: this.searchOf(candidate) })
 				: candidate,
 		);
 		this.#go({ candidates });
@@ -328,6 +341,7 @@ export class ItemState {
 		if (this.keeping.state === 'keeping') await this.#keep();
 		this.adopted = await call<AdoptedForecast>('POST', `${this.#address()}/adopted`, {
 			candidate: $state.snapshot(this.chosen),
+			others: this.chosen ? $state.snapshot(madeFrom(this.chosen, this.candidates)) : [],
 			scoreFrom: this.scoreFrom,
 			horizon: this.horizon,
 			levels: levelsWith(this.level, [0.8, 0.95]),
@@ -436,9 +450,30 @@ export class ItemState {
 const levelsWith = (level: number, usual: readonly number[]): number[] =>
 	(usual.includes(level) ? [...usual] : [...usual, level]).sort((a, b) => a - b);
 
-/** A key set to undefined is a key taken away. */
-function withoutUndefined(candidate: CandidateInput): CandidateInput {
-	return Object.fromEntries(
-		Object.entries(candidate).filter(([, value]) => value !== undefined),
-	) as CandidateInput;
+/** Constants, start or search of a candidate as a change of its settings; what is undefined is taken away. */
+export function withTunedChange(
+	candidate: CandidateInput,
+	change: Parameters<typeof withTuned>[1],
+): Partial<CandidateInput> {
+	const { inner } = withTuned(candidate, change);
+	return inner === undefined ? change : { inner };
+}
+
+/** A line-up without one of its candidates: combinations go on without it, and end with their last one. */
+function withoutMember(candidates: readonly CandidateInput[], id: string): CandidateInput[] {
+	let left = candidates.filter((candidate) => candidate.id !== id);
+	for (const combined of left.filter((other) => methodOf(other.method).restsOn?.(other).includes(id))) {
+		const of = combined.of as string[];
+		const rest = of.filter((member) => member !== id);
+		const { weights } = combined;
+		const own = Array.isArray(weights) ? weights.filter((_, i) => of[i] !== id) : weights;
+		const some = !Array.isArray(own) || own.some((weight) => weight > 0);
+		left =
+			rest.length === 0
+				? withoutMember(left, combined.id)
+				: left.map((other) =>
+						other === combined ? { ...combined, of: rest, weights: some ? own : 'equal' } : other,
+					);
+	}
+	return left;
 }
