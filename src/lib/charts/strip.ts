@@ -17,6 +17,12 @@ export interface StripLine {
 	ahead: readonly (number | null)[];
 }
 
+/** What one of several levels gives: a number, and a forecast for each period to come. */
+export interface StripScenario {
+	name: string;
+	ahead: readonly (number | null)[];
+}
+
 /** A state of the chosen candidate, one value a period from the first on. */
 export interface StripState {
 	name: string;
@@ -43,6 +49,8 @@ export interface StripFigures {
 	fans: readonly (readonly ([number, number] | null)[])[];
 	/** Periods that are something beside their figure, by 0-based position; where each mark stands. */
 	marks?: readonly StripMark[];
+	/** Levels that the chosen candidate keeps side by side. */
+	scenarios?: readonly StripScenario[];
 	/** How many periods to come are shown. */
 	horizon: number;
 	/** From the lowest figure, or from zero. */
@@ -71,6 +79,7 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 		window,
 		marks = [],
 		states = [],
+		scenarios = [],
 	} = figures;
 	const n = actuals.length;
 	const count = n + horizon;
@@ -170,6 +179,7 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 			},
 			...lines.map((line) => lineSeries(line, palette, n)),
 			...states.map((state) => stateSeries(state, palette)),
+			...scenarios.map((scenario) => scenarioSeries(scenario, lines, n, palette)),
 			...fans.flatMap((fan, depth) => fanSeries([...future, ...fan], depth, lines, palette)),
 			...markSeries(marks, palette),
 		],
@@ -203,6 +213,28 @@ function stateSeries({ name, values, dashed }: StripState, palette: Palette): ob
 		silent: true,
 		z: 6,
 		lineStyle: { color: palette.accent, width: 1.6, type: dashed ? [4, 3] : 'solid' },
+	};
+}
+
+/** What one of several levels gives for the periods to come: a fine line with its number at the end. */
+function scenarioSeries(
+	{ name, ahead }: StripScenario,
+	lines: readonly StripLine[],
+	n: number,
+	palette: Palette,
+): object {
+	const chosen = lines.find((line) => line.chosen);
+	const colour = palette.candidates[(chosen?.place ?? 0) % 8];
+	return {
+		name: `level ${name}`,
+		type: 'line',
+		data: [...new Array<null>(n).fill(null), ...ahead],
+		showSymbol: false,
+		silent: true,
+		z: 4,
+		lineStyle: { color: colour, width: 1, type: 'solid', opacity: 0.75 },
+		endLabel: { show: true, formatter: name, color: colour, fontSize: 11, distance: 3 },
+		labelLayout: { moveOverlap: 'shiftY' },
 	};
 }
 

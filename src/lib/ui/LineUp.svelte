@@ -3,13 +3,15 @@
 	import type { Measures } from '$core/accuracy/measures';
 	import type { CandidateResult } from '$core/answer';
 	import type { CandidateInput } from '$core/methods/method';
-	import { constantsOfCandidate, methodOf } from '$core/methods/registry';
+	import { constantsOfCandidate, methodOf, tunedSettings } from '$core/methods/registry';
 	import { START_NAMES } from '$core/methods/smoothing/starts';
 	import { periodWord } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
 	import CandidateMark from './CandidateMark.svelte';
 	import CriterionChoice from './CriterionChoice.svelte';
 	import Dial from './Dial.svelte';
+	import InnerChoice from './InnerChoice.svelte';
+	import Members from './Members.svelte';
 	import { figure, signed, squareDecimals } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import Needle from './Needle.svelte';
@@ -47,7 +49,20 @@
 			const result = answer?.ok ? answer : undefined;
 			const refusal = answer && !answer.ok ? answer.notes[0]!.text : null;
 			const constants = constantsOfCandidate(candidate);
-			return { candidate, place, method, constants, label: method.label(candidate), result, refusal };
+			// What is turned stands in the inner method's settings, where there is one.
+			const tuned = tunedSettings(candidate);
+			const label = method.label(candidate);
+			return {
+				candidate,
+				place,
+				method,
+				tuned,
+				tunes: methodOf(tuned.method),
+				constants,
+				label,
+				result,
+				refusal,
+			};
 		}),
 	);
 
@@ -96,7 +111,13 @@
 	const chosenNotes = $derived(
 		(desk.resultFor(desk.chosenId)?.notes ?? []).filter(({ code }) => !SAID_ELSEWHERE.includes(code)),
 	);
-	const searchable = $derived(rows.some(({ method }) => method.constants.length > 0));
+	const searchable = $derived(rows.some(({ constants }) => constants.length > 0));
+
+	/** Sets a field of a candidate, or of the method inside it. */
+	function setField(candidate: CandidateInput, key: string, value: unknown, stroke: string | null = null) {
+		const { inner } = candidate as { inner?: object };
+		desk.set(candidate.id, inner ? { inner: { ...inner, [key]: value } } : { [key]: value }, stroke);
+	}
 
 	function setWeights(candidate: CandidateInput, text: string) {
 		const weights = text
@@ -108,7 +129,7 @@
 			weights.every((weight) => weight >= 0) &&
 			weights.some((weight) => weight > 0)
 		) {
-			desk.set(candidate.id, { weights });
+			setField(candidate, 'weights', weights);
 		}
 	}
 
@@ -171,7 +192,7 @@
 			<th class="pr-4 text-right font-normal">tracking signal</th>
 		</tr>
 	</thead>
-	{#each rows as { candidate, place, method, constants, label, result, refusal }, index (candidate.id)}
+	{#each rows as { candidate, place, method, tuned, tunes, constants, label, result, refusal }, index (candidate.id)}
 		{@const chosen = candidate.id === desk.chosenId}
 		{@const measures = result?.measures.common}
 		<tbody class="border-b border-rule {chosen ? 'bg-wash' : ''}" data-candidate={candidate.id}>
@@ -192,6 +213,9 @@
 						{#if result?.kind === 'fit'}<span
 								class="text-[11px] text-warn"
 								title="computed with the period itself">fit</span
+							>{:else if result?.kind === 'cycle'}<span
+								class="text-[11px] text-ink-2"
+								title="made at the end of the cycle before">cycle</span
 							>{/if}
 					</button>
 				</td>
@@ -207,24 +231,22 @@
 								step={0.01}
 								decimals={2}
 								narrow={constants.length > 1}
-								found={candidate.optimise !== undefined &&
-									candidate.optimise.hold?.[constant.key] === undefined}
+								found={tuned.optimise !== undefined && tuned.optimise.hold?.[constant.key] === undefined}
 								onchange={(value) => desk.turn(candidate, { [constant.key]: value })}
 								onlift={() => desk.lift()}
 							/>
 						{/each}
-						{#each method.fields as field (field.key)}
+						{#each tunes.fields as field (field.key)}
 							{#if field.control === 'integer'}
 								<Dial
 									label="{label}, {field.name}"
 									symbol={field.symbol}
-									value={Number(field.read(candidate))}
+									value={Number(field.read(tuned))}
 									min={1}
-									max={Math.max(Number(field.read(candidate)), Math.min(52, Math.floor(periods / 2)))}
+									max={Math.max(Number(field.read(tuned)), Math.min(52, Math.floor(periods / 2)))}
 									step={1}
 									decimals={0}
-									onchange={(value) =>
-										desk.set(candidate.id, { [field.key]: value }, `${candidate.id} ${field.key}`)}
+									onchange={(value) => setField(candidate, field.key, value, `${candidate.id} ${field.key}`)}
 									onlift={() => desk.lift()}
 								/>
 							{:else if field.control === 'weights'}
@@ -233,7 +255,7 @@
 									<input
 										class="figures h-6 w-28 border-0 border-b border-edge bg-transparent p-0 text-left text-[13px] text-ink"
 										aria-label="{label}, {field.name}, oldest first"
-										value={(field.read(candidate) as number[]).join(' ')}
+										value={(field.read(tuned) as number[]).join(' ')}
 										onchange={(event) => setWeights(candidate, event.currentTarget.value)}
 									/>
 								</label>
@@ -285,7 +307,9 @@
 									</select>
 								{/if}
 							{/each}
-							{#if method.starts.length > 0}<StartChoice {desk} {candidate} {method} />{/if}
+							{#if tuned !== candidate}<InnerChoice {desk} {candidate} />{/if}
+							{#if method.restsOn}<Members {desk} {candidate} />{/if}
+							{#if tunes.starts.length > 0}<StartChoice {desk} {candidate} method={tunes} />{/if}
 							{#if result}
 								<span class="shrink-0 text-ink-2">scored from {scoredFrom(result)}</span>
 							{/if}

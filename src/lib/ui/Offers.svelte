@@ -12,7 +12,11 @@
 	let seen = $state.raw<Look | null>(null);
 	let list: HTMLUListElement;
 	const offers = $derived(
-		offersFor(prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule), seen),
+		offersFor(
+			prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule),
+			seen,
+			desk.candidates.filter(({ method }) => method !== 'naive').map(({ id }) => id),
+		),
 	);
 
 	onMount(async () => {

@@ -1,25 +1,38 @@
 <script lang="ts">
-	import { seasonAt } from '$core/series/series';
-	import { describePeriod } from '$core/series/period';
 	import type { Look } from '$core/seasons/look';
-	import { lookWords, seasonName } from '$core/seasons/words';
-	import { CALENDAR_SEASON_LENGTH, periodWord } from '$core/series/frequency';
-	import Chart from '../charts/Chart.svelte';
-	import type { Palette } from '../charts/palette';
-	import { type Cycles, cyclesOption, seasonsOption } from '../charts/season';
+	import { periodWord } from '$core/series/frequency';
 	import { arithmetic } from '../workers/arithmetic';
 	import { Latest } from '../workers/latest';
-	import { csv } from './csv';
-	import { saveFile, saveAddress } from './format';
 	import type { ItemState } from './item-state.svelte';
-	import { theme } from './theme.svelte';
+	import SeasonEach from './SeasonEach.svelte';
+	import SeasonIndices from './SeasonIndices.svelte';
+	import SeasonLevels from './SeasonLevels.svelte';
+	import SeasonLine from './SeasonLine.svelte';
+	import SeasonLook from './SeasonLook.svelte';
+	import { findsIndices, setSeasonLength, takesIndices } from './season-settings';
 
 	let { desk }: { desk: ItemState } = $props();
 
+	const PARTS = [
+		{ id: 'look', name: 'Look' },
+		{ id: 'indices', name: 'Indices' },
+		{ id: 'line', name: 'Line' },
+		{ id: 'levels', name: 'Levels' },
+		{ id: 'each', name: 'Each season' },
+	] as const;
+	type Part = (typeof PARTS)[number]['id'];
+
+	/** Where the chosen candidate is worked on, until another part is asked for. */
+	const usual = $derived.by((): Part => {
+		if (takesIndices(desk.chosen)) return 'indices';
+		if (findsIndices(desk.chosen)) return 'line';
+		return desk.chosen?.method === 'per-season' ? 'each' : 'look';
+	});
+	let asked = $state<Part | null>(null);
+	const part = $derived(asked ?? usual);
+
 	const series = $derived(desk.series);
 	const length = $derived(series.seasonLength);
-	let showing = $state<'cycles' | 'seasons'>('cycles');
-	let chart: Chart | undefined = $state();
 	let seen = $state.raw<Look | null>(null);
 	const looks = new Latest<Parameters<ReturnType<typeof arithmetic>['look']>, Look>(
 		(question) => arithmetic().look(...question),
@@ -29,83 +42,31 @@
 	$effect(() => {
 		looks.put([series.worked, series.frequency, desk.layers.seasonLength]);
 	});
-
-	const firstSeason = $derived(
-		seasonAt(
-			{ values: new Float64Array(0), frequency: series.frequency, first: series.first, seasonLength: length },
-			1,
-		),
-	);
-	const cycles = $derived.by((): Cycles | null => {
-		if (length < 2 || series.worked.length < length + 1) return null;
-		const lead = firstSeason - 1;
-		const count = Math.ceil((lead + series.worked.length) / length);
-		const rows = Array.from({ length: count }, (_, c) => {
-			const values = Array.from({ length }, (_, j) => series.worked[c * length + j - lead] ?? null);
-			const last = Math.min(series.worked.length - 1, c * length + length - 1 - lead);
-			const name = describePeriod(series.frequency, series.first + last);
-			return {
-				name: series.frequency === 'step' ? `cycle ${c + 1}` : (/\d{4}/.exec(name)?.[0] ?? name),
-				values,
-			};
-		});
-		return { seasons: Array.from({ length }, (_, j) => seasonName(series.frequency, length, j + 1)), rows };
-	});
-	const present = $derived(series.worked.filter((value) => value !== null));
-	const level = $derived(present.reduce((sum, value) => sum + value, 0) / Math.max(1, present.length));
-	const statements = $derived(
-		seen
-			? lookWords(seen, {
-					frequency: series.frequency,
-					first: series.first,
-					level,
-					firstSeason: seen.season && seen.season.length !== length ? 1 : firstSeason,
-					decimals: desk.decimals,
-					seasonLength: length,
-				})
-			: [],
-	);
-	const SIGN = { yes: '●', no: '○', unknown: '?' };
-	const option = $derived.by(() => {
-		const shown = cycles ?? { seasons: [], rows: [] };
-		return (palette: Palette) =>
-			showing === 'cycles' ? cyclesOption(shown, palette) : seasonsOption(shown, palette);
-	});
-	const title = $derived(
-		showing === 'cycles'
-			? 'Cycles over each other, the newest bold'
-			: 'Each season across the cycles, with its mean',
-	);
-
-	function setLength(text: string) {
-		const wanted = Number(text);
-		const own = desk.item.series.seasonLength;
-		if (Number.isInteger(wanted) && wanted >= 1 && wanted <= 2000)
-			desk.mend({ seasonLength: wanted === own ? null : wanted });
-	}
-
-	function saveFigures() {
-		if (!cycles) return;
-		saveFile(
-			`${desk.item.code} seasons.csv`,
-			csv([['cycle', ...cycles.seasons], ...cycles.rows.map(({ name, values }) => [name, ...values])]),
-			'text/csv',
-		);
-	}
 </script>
 
 <div class="flex h-full flex-col text-[13px]">
-	<div class="flex flex-wrap items-center gap-x-4 gap-y-1 px-4 pt-1.5">
-		<label class="flex items-center gap-1.5 text-ink-2">
+	<div class="flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-1">
+		<span class="flex gap-3" role="group" aria-label="Parts of Season">
+			{#each PARTS as { id, name } (id)}
+				<button
+					type="button"
+					class="quiet {part === id ? 'font-semibold' : ''}"
+					aria-pressed={part === id}
+					data-season-part={id}
+					onclick={() => (asked = id)}>{name}</button
+				>
+			{/each}
+		</span>
+		<label class="ml-auto flex items-center gap-1.5 text-ink-2">
 			season of
 			<input
 				type="number"
 				min="1"
 				max="2000"
-				class="figures h-7 w-16 rounded-md border border-edge bg-panel px-2 py-0 text-[13px] text-ink"
+				class="figures h-6 w-14 rounded-md border border-edge bg-panel px-1.5 py-0 text-[13px] text-ink"
 				aria-label="Season length"
 				value={length}
-				onchange={(event) => setLength(event.currentTarget.value)}
+				onchange={(event) => setSeasonLength(desk, Number(event.currentTarget.value))}
 			/>
 			{periodWord(series.frequency, length)}
 		</label>
@@ -114,87 +75,24 @@
 				>the item’s own again ({desk.item.series.seasonLength})</button
 			>
 		{:else if seen?.season && seen.season.length !== length}
-			<button type="button" class="quiet text-accent" onclick={() => setLength(String(seen!.season!.length))}
-				>use {seen.season.length}, as found</button
+			<button
+				type="button"
+				class="quiet text-accent"
+				onclick={() => setSeasonLength(desk, seen!.season!.length)}>use {seen.season.length}, as found</button
 			>
 		{/if}
-		<span class="ml-auto flex gap-2">
-			<button
-				type="button"
-				class="quiet"
-				aria-pressed={showing === 'cycles'}
-				onclick={() => (showing = 'cycles')}>cycles</button
-			>
-			<button
-				type="button"
-				class="quiet"
-				aria-pressed={showing === 'seasons'}
-				onclick={() => (showing = 'seasons')}>seasons</button
-			>
-		</span>
-		<span class="flex gap-2 text-ink-2">
-			take away
-			<button
-				type="button"
-				class="quiet"
-				onclick={() => saveAddress(`${desk.item.code} seasons.png`, chart!.png())}>PNG</button
-			>
-			<button
-				type="button"
-				class="quiet"
-				onclick={() => saveFile(`${desk.item.code} seasons.svg`, chart!.svg(), 'image/svg+xml')}>SVG</button
-			>
-			<button type="button" class="quiet" onclick={saveFigures}>CSV</button>
-		</span>
 	</div>
-	<div class="min-h-36 flex-1 px-2">
-		{#if cycles}
-			<h3 class="px-2 pt-1 text-[12px] text-ink-2">
-				{title}{desk.unit ? ` (${desk.unit} a ${periodWord(series.frequency, 1)})` : ''}
-			</h3>
-			<div class="h-[calc(100%-1.4rem)]">
-				<Chart bind:this={chart} {option} theme={theme.name} label={title} />
-			</div>
-		{:else}
-			<p class="px-2 pt-6 text-ink-2">
-				{length < 2
-					? `By the ${periodWord(series.frequency, 1)} there is no season in the calendar. Set a length above to lay cycles over each other.`
-					: `There is less than one cycle of ${length} here; cycles are laid over each other from the second on.`}
+	<div class="min-h-0 flex-1">
+		{#if part === 'look'}
+			<SeasonLook {desk} {seen} />
+		{:else if length < 2}
+			<p class="px-4 pt-6 text-ink-2">
+				By the {periodWord(series.frequency, 1)} there is no season in the calendar. Set a length above to take
+				seasons apart.
 			</p>
-		{/if}
+		{:else if part === 'indices'}<SeasonIndices {desk} {seen} />
+		{:else if part === 'line'}<SeasonLine {desk} />
+		{:else if part === 'levels'}<SeasonLevels {desk} />
+		{:else}<SeasonEach {desk} />{/if}
 	</div>
-	<ul
-		class="max-h-[46%] shrink-0 overflow-y-auto border-t border-rule px-4 py-1.5"
-		aria-label="What the figures say"
-		data-look
-	>
-		{#each statements as { code, says, text } (code)}
-			<li
-				class="flex gap-2 py-0.5 {says === 'yes' ? '' : 'text-ink-2'}"
-				data-statement={code}
-				data-says={says}
-			>
-				<span aria-hidden="true" class={says === 'yes' ? 'text-accent' : ''}>{SIGN[says]}</span><span
-					>{text}</span
-				>
-			</li>
-		{/each}
-		{#if seen && seen.tested.length > 1}
-			<li class="flex flex-wrap items-center gap-x-3 py-0.5 text-[12px] text-ink-2">
-				tested, the strongest first:
-				{#each seen.tested.slice(0, 5) as test (test.length)}
-					<button
-						type="button"
-						class="quiet figures"
-						aria-pressed={length === test.length}
-						title="explains {Math.round(100 * test.strength)} %{test.found ? '' : ', as noise may'}"
-						onclick={() => setLength(String(test.length))}
-						>{test.length}{test.length === CALENDAR_SEASON_LENGTH[series.frequency] ? ' (calendar)' : ''}: {Math.round(
-							100 * test.strength,
-						)} %{test.found ? ' ✓' : ''}</button
-					>
-				{/each}
-			</li>
-		{/if}
-	</ul>
 </div>

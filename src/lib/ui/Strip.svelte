@@ -94,6 +94,13 @@
 		];
 	});
 
+	/** Levels that the chosen candidate keeps side by side: what each of them gives. */
+	const scenarios = $derived.by(() => {
+		const result = desk.resultFor(desk.chosenId);
+		if (!result?.scenarios || result.scenarios.length < 2 || desk.hidden.includes(result.id)) return [];
+		return result.scenarios.map((ahead, i) => ({ name: String(i + 1), ahead }));
+	});
+
 	const option = $derived.by(() => {
 		const figures = {
 			frequency: series.frequency,
@@ -103,6 +110,7 @@
 			lines,
 			fans,
 			states: states.filter(({ key }) => drawn.includes(key)),
+			scenarios,
 			horizon,
 			axisFrom,
 			window: frame,

@@ -11,6 +11,7 @@ import {
 } from '$core/methods/registry';
 import { type EvaluateRequest, parseRequest } from '$core/request';
 import { applyLayers, type Layered, type Layers, NO_LAYERS } from '$core/series/layers';
+import { seasonAt } from '$core/series/series';
 import { distinctNames } from '$core/methods/names';
 import { decimalsFor, writtenDecimals } from '$core/working/decimals';
 import { workingTable } from '$core/working/table';
@@ -143,6 +144,12 @@ export class ItemState {
 	readonly series = $derived.by((): Layered => {
 		const { series } = this.item;
 		return applyLayers(series, series.frequency, series.seasonLength, this.#snapshot.layers);
+	});
+
+	/** Season of the first period, 1 … P. */
+	readonly firstSeason = $derived.by(() => {
+		const { frequency, first, seasonLength } = this.series;
+		return seasonAt({ values: new Float64Array(0), frequency, first, seasonLength }, 1);
 	});
 
 	get canUndo(): boolean {

@@ -1,0 +1,34 @@
+<script lang="ts">
+	import type { CandidateInput } from '$core/methods/method';
+	import { methodOf } from '$core/methods/registry';
+	import type { InnerInput } from '$core/methods/season-fields';
+	import type { ItemState } from './item-state.svelte';
+
+	let { desk, candidate }: { desk: ItemState; candidate: CandidateInput } = $props();
+
+	const field = $derived(methodOf(candidate.method).fields.find(({ inner }) => inner)!);
+	const inner = $derived(field.read(candidate) as InnerInput);
+
+	/** Another inner method with its usual settings. */
+	function choose(id: string) {
+		const { fields, constants } = methodOf(id);
+		desk.set(candidate.id, {
+			inner: {
+				method: id,
+				...Object.fromEntries(fields.map(({ key, initial }) => [key, initial])),
+				...(constants.length > 0 && {
+					constants: Object.fromEntries(constants.map(({ key, fallback }) => [key, fallback])),
+				}),
+			},
+		});
+	}
+</script>
+
+<select
+	class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
+	aria-label="Inner method"
+	value={inner.method}
+	onchange={(event) => choose(event.currentTarget.value)}
+>
+	{#each field.inner! as id (id)}<option value={id}>{methodOf(id).name}</option>{/each}
+</select>

@@ -1,0 +1,415 @@
+<script lang="ts">
+	import type { CandidateInput } from '$core/methods/method';
+	import { INDEX_RULES, type IndexInput, type SeasonKind, wholeOf } from '$core/seasons/indices';
+	import { cyclesOf } from '$core/seasons/cycles';
+	import type { Look } from '$core/seasons/look';
+	import { seasonTable, type TablePlace } from '$core/seasons/table';
+	import { seasonName } from '$core/seasons/words';
+	import { describePeriod } from '$core/series/period';
+	import { prepareSeries, type SeriesInput } from '$core/series/series';
+	import { spelledSentence } from '$core/working/table';
+	import Backwards from './Backwards.svelte';
+	import { csv } from './csv';
+	import { figure, saveFile } from './format';
+	import IndexBar from './IndexBar.svelte';
+	import type { ItemState } from './item-state.svelte';
+	import {
+		cycleName,
+		findsIndices,
+		holdIndex,
+		holdOf,
+		type SeasonSettings,
+		settingsOf,
+		takesIndices,
+		withHeld,
+	} from './season-settings';
+
+	let { desk, seen }: { desk: ItemState; seen: Look | null } = $props();
+
+	const RULE_NAMES: Record<(typeof INDEX_RULES)[number], string> = {
+		'ratio-to-moving-average': 'centred average',
+		'ratio-to-cycle-mean': 'each cycle’s mean',
+		'ratio-to-overall': 'overall mean',
+		'ratio-to-trend': 'line through all',
+		given: 'none: as typed',
+	};
+
+	const series = $derived(prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule));
+	const length = $derived(series.seasonLength);
+	const cycles = $derived(cyclesOf(series));
+	const candidate = $derived(desk.chosen);
+	/** What is looked at where the chosen candidate takes no indices. */
+	let draft = $state.raw<SeasonSettings | null>(null);
+	const settings = $derived<SeasonSettings>(
+		settingsOf(candidate, desk.resultFor(desk.chosenId)) ??
+			draft ?? {
+				kind: seen?.swings?.grow ? 'multiplicative' : 'additive',
+				input: { rule: 'ratio-to-moving-average' },
+				found: null,
+			},
+	);
+	const own = $derived(takesIndices(candidate) || findsIndices(candidate));
+	const found = $derived(findsIndices(candidate));
+	const { kind, input } = $derived(settings);
+	const held = $derived(found && candidate ? holdOf(candidate).indices : input.held);
+	const table = $derived(seasonTable(series, kind, input, settings.found));
+	const seasons = $derived(Array.from({ length }, (_, j) => seasonName(series.frequency, length, j + 1)));
+	const wholeCycles = $derived(Math.floor((cycles.lead + series.values.length) / length));
+	const decimals = $derived(kind === 'multiplicative' ? 3 : desk.decimals);
+	const sum = $derived(table.sums.after);
+	const offSum = $derived(sum !== null && Math.abs(sum - wholeOf(kind, length)) > 1e-6 * length);
+
+	/** What the rows of cycles show. */
+	let showing = $state<'value' | 'base' | 'ratio'>('ratio');
+	const SHOWN = { value: 'figures', base: 'held against', ratio: 'ratios' };
+	let pointed = $state.raw<TablePlace | { of: 'value'; t: number } | null>(null);
+	const sentence = $derived.by(() => {
+		if (!pointed) return null;
+		const name = 't' in pointed ? periodOf(pointed.t) : seasons[pointed.season]!;
+		if (pointed.of === 'value') {
+			const value = desk.series.values[pointed.t - 1] ?? null;
+			return value === null ? `${name}: no figure` : `${name}: as brought in`;
+		}
+		const place = pointed;
+		const spelled = table.explain(place);
+		if (!spelled) return `${name}: takes no part in the indices`;
+		const value = valueAt(place)!;
+		const places = place.of === 'base' ? desk.decimals : decimals + 1;
+		return `${name}: ${spelledSentence(NAMES[place.of], spelled, value, places)}`;
+	});
+	const NAMES = {
+		base: 'held against',
+		ratio: 'ratio',
+		average: 'average',
+		before: 'index before',
+		after: 'index',
+	};
+	const periodOf = (t: number) => describePeriod(series.frequency, series.first + t - 1);
+
+	function valueAt(place: TablePlace): number | null {
+		if (!('t' in place)) return table[place.of][place.season]!;
+		for (const { cells } of table.rows) {
+			const cell = cells.find((each) => each?.t === place.t);
+			if (cell) return cell[place.of];
+		}
+		return null;
+	}
+
+	function change(next: Partial<IndexInput>, season: SeasonKind = kind) {
+		if (season !== kind) next = { ...next, held: undefined };
+		const index = Object.fromEntries(
+			Object.entries({ ...input, ...next }).filter(([, value]) => value !== undefined),
+		) as unknown as IndexInput;
+		if (!own || !candidate) draft = { kind: season, input: index, found: null };
+		else if (found) desk.set(candidate.id, { season, optimise: undefined });
+		else desk.set(candidate.id, { season, index });
+	}
+
+	function setRule(rule: IndexInput['rule']) {
+		const typed = table.after.map((index) => index ?? wholeOf(kind, length) / length);
+		change({ rule, indices: rule === 'given' ? typed : undefined });
+	}
+
+	function hold(season: number, value: number | null, stroke = false) {
+		if (own && candidate) {
+			holdIndex(desk, candidate, season, value, stroke ? `${candidate.id} index ${season}` : null);
+		} else change({ held: withHeld(input.held, length, season, value) });
+	}
+
+	function type(season: number, text: string) {
+		const value = Number(text.replace(',', '.').replace('−', '-'));
+		if (text.trim() === '') hold(season, null);
+		else if (Number.isFinite(value) && (kind === 'additive' || value >= 0)) hold(season, value);
+	}
+
+	function letAllGo() {
+		if (found && candidate) desk.set(candidate.id, { optimise: { ...candidate.optimise, hold: {} } });
+		else change({ held: undefined });
+	}
+
+	function add(method: string, more: object) {
+		const index = found ? { rule: 'ratio-to-moving-average' } : input;
+		desk.add({ method, season: kind, ...(method !== 'trend-seasonal' && { index }), ...more } as Omit<
+			CandidateInput,
+			'id'
+		>);
+	}
+
+	const reach = $derived.by(() => {
+		const middle = kind === 'multiplicative' ? 1 : 0;
+		const away = table.after.map((index) => Math.abs((index ?? middle) - middle));
+		return Math.max(...away, kind === 'multiplicative' ? 0.1 : 1e-9) * 1.25;
+	});
+
+	/** The arrow keys go from figure to figure. */
+	function walk(event: KeyboardEvent) {
+		const moves: Record<string, [number, number]> = {
+			ArrowUp: [-1, 0],
+			ArrowDown: [1, 0],
+			ArrowLeft: [0, -1],
+			ArrowRight: [0, 1],
+		};
+		const move = moves[event.key];
+		const cell = (event.target as HTMLElement).closest<HTMLElement>('[data-cell]');
+		if (!move || !cell) return;
+		const [row, column] = cell.dataset.cell!.split(' ').map(Number) as [number, number];
+		const next = document.querySelector<HTMLElement>(`[data-cell="${row + move[0]} ${column + move[1]}"]`);
+		if (!next) return;
+		next.focus();
+		event.preventDefault();
+		event.stopPropagation();
+	}
+
+	function saveTable() {
+		const line = (name: string, list: readonly (number | null)[], total: number | null) => [
+			name,
+			...list,
+			total,
+		];
+		const rows = table.rows.flatMap(({ cycle, cells }) =>
+			(['value', 'base', 'ratio'] as const).map((of) =>
+				line(
+					`${cycleName(desk, cycle, cycles.lead)} ${SHOWN[of]}`,
+					cells.map((cell) => cell?.[of] ?? null),
+					null,
+				),
+			),
+		);
+		saveFile(
+			`${desk.item.code} indices.csv`,
+			csv([
+				['', ...seasons, 'sum'],
+				...rows,
+				line('average', table.average, null),
+				line('index before', table.before, table.sums.before),
+				line('index', table.after, table.sums.after),
+			]),
+			'text/csv',
+		);
+	}
+
+	const SELECT =
+		'h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink';
+</script>
+
+<div class="flex h-full flex-col" data-season-indices>
+	<div class="flex flex-wrap items-center gap-x-3 gap-y-0.5 px-4 text-ink-2">
+		<select
+			class={SELECT}
+			aria-label="Whether the season is added or multiplied"
+			value={kind}
+			onchange={(event) => change({}, event.currentTarget.value as SeasonKind)}
+		>
+			<option value="multiplicative">multiplied season</option>
+			<option value="additive">added season</option>
+		</select>
+		{#if found}
+			<span>found together with the line</span>
+		{:else}
+			<label
+				>against the
+				<select
+					class={SELECT}
+					aria-label="What figures are held against"
+					value={input.rule}
+					onchange={(event) => setRule(event.currentTarget.value as IndexInput['rule'])}
+				>
+					{#each INDEX_RULES as rule (rule)}<option value={rule}>{RULE_NAMES[rule]}</option>{/each}
+				</select></label
+			>
+			{#if input.rule !== 'given'}
+				<select
+					class={SELECT}
+					aria-label="How a season’s ratios are averaged"
+					value={input.average ?? 'mean'}
+					onchange={(event) => change({ average: event.currentTarget.value as 'mean' | 'median' })}
+				>
+					<option value="mean">by mean</option>
+					<option value="median">by median</option>
+				</select>
+				<select
+					class={SELECT}
+					aria-label="Cycles used"
+					value={String(input.cycles ?? 'all')}
+					onchange={(event) =>
+						change({
+							cycles: event.currentTarget.value === 'all' ? undefined : Number(event.currentTarget.value),
+						})}
+				>
+					<option value="all">over all periods</option>
+					{#each Array.from({ length: Math.min(12, wholeCycles) }, (_, i) => i + 1) as count (count)}
+						<option value={String(count)}>last {count} {count === 1 ? 'cycle' : 'cycles'}</option>
+					{/each}
+				</select>
+			{/if}
+			<label class="flex items-center gap-1"
+				><input
+					type="checkbox"
+					class="size-3.5 rounded-[3px] border-edge"
+					checked={input.normalise !== false}
+					onchange={(event) => change({ normalise: event.currentTarget.checked ? undefined : false })}
+				/>the others take up the sum</label
+			>
+		{/if}
+		<button type="button" class="quiet ml-auto" onclick={saveTable}>CSV</button>
+	</div>
+
+	<!-- svelte-ignore a11y_no_static_element_interactions (the figures inside take the focus) -->
+	<div class="min-h-0 flex-1 overflow-auto pl-4" onkeydown={walk}>
+		<table class="w-full border-separate border-spacing-0 text-[12px]" data-index-table>
+			<caption class="sr-only">Cycles by seasons, and the indices made from them</caption>
+			<thead>
+				<tr class="text-ink-2">
+					<th class="sticky top-0 left-0 z-10 min-w-[86px] bg-panel py-0.5 text-left font-normal">
+						<select
+							class="h-5 [field-sizing:content] border-0 bg-transparent py-0 pr-5 pl-0 text-[12px] text-ink-2"
+							aria-label="What the rows of cycles show"
+							bind:value={showing}
+						>
+							{#each Object.entries(SHOWN) as [of, name] (of)}<option value={of}>{name}</option>{/each}
+						</select>
+					</th>
+					{#each seasons as season (season)}<th
+							class="figures sticky top-0 bg-panel px-0.5 font-sans font-normal">{season}</th
+						>{/each}
+					<th class="figures sticky top-0 bg-panel pr-4 pl-1 font-sans font-normal"
+						>{showing === 'value' ? 'mean' : 'sum'}</th
+					>
+				</tr>
+			</thead>
+			<tbody>
+				{#each table.rows as { cycle, cells }, row (cycle)}
+					<tr>
+						<th class="sticky left-0 bg-panel text-left font-normal text-ink-2"
+							>{cycleName(desk, cycle, cycles.lead)}</th
+						>
+						{#each cells as cell, j (j)}
+							<td class="p-0">
+								{#if cell}
+									<button
+										type="button"
+										tabindex={row === 0 ? 0 : -1}
+										data-cell="{row} {j}"
+										class="figures w-full px-0.5 leading-[18px] hover:bg-wash {cell.ratio === null
+											? 'text-ink-2'
+											: ''}"
+										onfocus={() => (pointed = { of: showing, t: cell.t })}
+										onpointerenter={() => (pointed = { of: showing, t: cell.t })}
+										>{figure(cell[showing], showing === 'ratio' ? decimals : desk.decimals)}</button
+									>
+								{/if}
+							</td>
+						{/each}
+						<td class="figures pr-4 pl-1 text-ink-2">
+							{#if showing === 'value' && cells.every((cell) => cell?.value != null)}
+								{figure(cells.reduce((total, cell) => total + cell!.value!, 0) / length, desk.decimals)}
+							{/if}
+						</td>
+					</tr>
+				{/each}
+				{#each [{ of: 'average', name: 'average' }, { of: 'before', name: 'index before' }] as const as { of, name }, i (of)}
+					<tr class={i === 0 ? '[&>*]:border-t [&>*]:border-rule' : ''}>
+						<th class="sticky left-0 bg-panel text-left font-normal">{name}</th>
+						{#each table[of] as value, j (j)}
+							<td class="p-0"
+								><button
+									type="button"
+									tabindex="-1"
+									data-cell="{table.rows.length + i} {j}"
+									class="figures w-full px-0.5 leading-[18px] hover:bg-wash"
+									onfocus={() => (pointed = { of, season: j })}
+									onpointerenter={() => (pointed = { of, season: j })}>{figure(value, decimals)}</button
+								></td
+							>
+						{/each}
+						<td class="figures pr-4 pl-1 text-ink-2"
+							>{of === 'before' ? figure(table.sums.before, decimals) : ''}</td
+						>
+					</tr>
+				{/each}
+				<tr class="[&>*]:border-t [&>*]:border-ink">
+					<th class="sticky left-0 bg-panel text-left">index</th>
+					{#each table.after as value, j (j)}
+						<td class="p-0"
+							><input
+								class="figures h-6 w-full min-w-9 border-0 bg-transparent px-0.5 py-0 text-[12px] font-semibold {(held?.[
+									j
+								] ?? null) !== null
+									? 'text-accent'
+									: ''}"
+								data-index={j + 1}
+								data-cell="{table.rows.length + 2} {j}"
+								aria-label="Index of {seasons[j]}{(held?.[j] ?? null) !== null ? ', held' : ''}"
+								title="Type over to hold it; empty lets it go"
+								value={value === null ? '' : figure(value, decimals)}
+								onfocus={() => (pointed = { of: 'after', season: j })}
+								onpointerenter={() => (pointed = { of: 'after', season: j })}
+								onchange={(event) => type(j, event.currentTarget.value)}
+							/></td
+						>
+					{/each}
+					<td
+						class="figures pr-4 pl-1 font-semibold {offSum ? 'text-bad' : ''}"
+						data-index-sum={sum}
+						title="The indices sum to {wholeOf(kind, length)}"
+						>{figure(sum, decimals)}{#if offSum}<span class="sr-only">, not {wholeOf(kind, length)}</span
+							>{/if}</td
+					>
+				</tr>
+				<tr>
+					<th class="sticky left-0 bg-panel align-top text-left font-normal text-ink-2">
+						<span class="block leading-4">drag a bar<br />to hold it</span>
+						{#if held}<button type="button" class="quiet text-accent" onclick={letAllGo}>let all go</button
+							>{/if}
+					</th>
+					{#each table.after as value, j (j)}
+						<td class="p-0">
+							<IndexBar
+								{value}
+								{reach}
+								middle={kind === 'multiplicative' ? 1 : 0}
+								step={kind === 'multiplicative' ? 0.01 : 10 ** -desk.decimals}
+								label="Index of {seasons[j]}"
+								held={(held?.[j] ?? null) !== null}
+								onchange={(next) => hold(j, next, true)}
+								onlift={() => desk.lift()}
+								letGo={() => hold(j, null)}
+							/>
+						</td>
+					{/each}
+					<td></td>
+				</tr>
+			</tbody>
+		</table>
+	</div>
+
+	<p
+		class="min-h-[22px] border-t border-rule px-4 pt-0.5 leading-[1.35]"
+		aria-live="polite"
+		data-index-sentence
+	>
+		{#if sentence}{sentence}
+		{:else if sum === null}<span class="text-bad"
+				>An index is missing: no figure there says what its season is. Take another rule, or more cycles.</span
+			>
+		{:else}<span class="text-ink-2">Point at a figure and it is spelled out.</span>{/if}
+	</p>
+	{#if own}
+		<Backwards {desk} {kind} {hold} />
+	{:else}
+		<p class="flex flex-wrap gap-x-4 border-t border-rule px-4 py-1">
+			<span class="text-ink-2">The chosen candidate takes no indices. With these:</span>
+			<button
+				type="button"
+				class="font-semibold text-accent hover:underline"
+				onclick={() => add('seasonal-index', { level: { rule: 'last-cycle' } })}>put them on a level</button
+			>
+			<button
+				type="button"
+				class="font-semibold text-accent hover:underline"
+				onclick={() => add('deseasonalised', { inner: { method: 'ses', constants: { alpha: 0.2 } } })}
+				>take the season out</button
+			>
+		</p>
+	{/if}
+</div>
