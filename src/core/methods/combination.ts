@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import type { Series } from '../series/series';
-import { type Expression, figure, plus, times } from '../working/expression';
+import { type Expression, figure, mean, plus, times } from '../working/expression';
 import { shapedField } from './field';
 import { fixedModel } from './flat';
 import { CannotRun, type FittedKind, type Method, type OtherFit, type Run } from './method';
@@ -144,8 +144,11 @@ export const combination: Method = {
 	},
 };
 
+/** Shares that are all alike are a plain mean. */
 const weighed = (parts: readonly (readonly [number, number])[]): Expression =>
-	plus(...parts.map(([share, value]) => times(figure(share), figure(value))));
+	parts.length > 1 && parts.every(([share]) => share === parts[0]![0])
+		? mean(parts.map(([, value]) => figure(value)))
+		: plus(...parts.map(([share, value]) => times(figure(share), figure(value))));
 
 function memberOf(id: string, series: Series, others: (id: string, series: Series) => OtherFit): OtherFit {
 	try {

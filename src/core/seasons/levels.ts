@@ -123,7 +123,7 @@ export function levelWords(level: LevelInput): string {
 		case 'given':
 			return `level ${Number(level.value.toPrecision(6))}`;
 		case 'blend':
-			return `blend of ${level.of.map(levelWords).join(' and ')}`;
+			return `blend of ${level.of.length}`;
 	}
 }
 

@@ -61,7 +61,7 @@ export interface StripFigures {
 }
 
 /** Margins of the plot inside the chart, in pixels; the reading line is laid over it with the same. */
-export const STRIP_MARGINS = { left: 58, right: 14, top: 10, bottom: 66 } as const;
+export const STRIP_MARGINS = { left: 58, right: 26, top: 10, bottom: 66 } as const;
 
 /** Many points are thinned for drawing, keeping the shape. */
 const DENSE = 2000;
@@ -233,7 +233,7 @@ function scenarioSeries(
 		silent: true,
 		z: 4,
 		lineStyle: { color: colour, width: 1, type: 'solid', opacity: 0.75 },
-		endLabel: { show: true, formatter: name, color: colour, fontSize: 11, distance: 3 },
+		endLabel: { show: name !== '', formatter: name, color: colour, fontSize: 11, distance: 3 },
 		labelLayout: { moveOverlap: 'shiftY' },
 	};
 }

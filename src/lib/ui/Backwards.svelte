@@ -35,12 +35,11 @@
 </script>
 
 <p
-	class="flex flex-wrap items-baseline gap-x-2 gap-y-0.5 border-t border-rule px-4 py-1 text-ink-2"
+	class="flex flex-wrap items-baseline gap-x-2 gap-y-0.5 border-t border-rule px-4 py-0.5 text-ink-2"
 	data-backwards
 >
 	<span class="font-medium text-ink">Backwards</span>
-	<label
-		>a forecast for
+	<label>
 		<select
 			class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
 			aria-label="Period to read backwards"
@@ -70,12 +69,6 @@
 		<button type="button" class="quiet text-accent" onclick={() => hold(season, Number(implied.toFixed(6)))}
 			>hold it</button
 		>
-	{:else}
-		<span
-			>implies which index? The level there is {figure(level, desk.decimals)}, the index in use {figure(
-				inUse,
-				decimals,
-			)}.</span
-		>
+	{:else}<span>implies which index? In use {figure(inUse, decimals)}</span>
 	{/if}
 </p>

@@ -16,7 +16,7 @@
 
 	let { value, middle, reach, step, label, held, onchange, onlift, letGo }: Props = $props();
 
-	const HEIGHT = 76;
+	const HEIGHT = 58;
 	let frame: HTMLDivElement;
 	/** The reach as it was when the hand took hold: the scale stays under a moving hand. */
 	let grabbed = $state<number | null>(null);

@@ -28,6 +28,8 @@
 	/** Notes that the sentence above them or the view Ahead says. */
 	const SAID_ELSEWHERE = ['lead-within-noise', 'range-basis'];
 
+	const KIND_WORDS = { fit: 'computed with the period itself', cycle: 'made at the end of the cycle before' };
+
 	type Key = 'mad' | 'mse' | 'mape' | 'bias';
 	const COLUMNS: { key: Key; name: string; long: string }[] = [
 		{ key: 'mad', name: 'MAD', long: 'mean absolute deviation' },
@@ -136,6 +138,14 @@
 	const scoredFrom = ({ scoreFrom }: CandidateResult) =>
 		describePeriod(series.frequency, series.first + scoreFrom - 1);
 
+	// A candidate that was added or chosen elsewhere comes into sight.
+	$effect(() => {
+		document
+			.getElementById(`candidate-${desk.chosenId}`)
+			?.closest('tbody')
+			?.scrollIntoView({ block: 'nearest' });
+	});
+
 	function walk(event: KeyboardEvent, index: number) {
 		const move = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
 		if (move === 0) return;
@@ -202,21 +212,24 @@
 						type="button"
 						id="candidate-{candidate.id}"
 						aria-pressed={chosen}
-						class="flex h-9 w-full items-center gap-2 border-l-[3px] pl-[13px] text-left {chosen
+						class="flex h-9 w-full items-center gap-1.5 border-l-[3px] pl-[11px] text-left {chosen
 							? 'border-accent font-semibold'
 							: 'border-transparent'} {desk.hidden.includes(candidate.id) ? 'text-ink-2 line-through' : ''}"
 						onclick={() => desk.choose(candidate.id)}
 						onkeydown={(event) => walk(event, index)}
 					>
-						<CandidateMark {place} bold={chosen} />
-						<span class="line-clamp-2 leading-[1.25]" title={label}>{label}</span>
-						{#if result?.kind === 'fit'}<span
-								class="text-[11px] text-warn"
-								title="computed with the period itself">fit</span
-							>{:else if result?.kind === 'cycle'}<span
-								class="text-[11px] text-ink-2"
-								title="made at the end of the cycle before">cycle</span
-							>{/if}
+						<span class="flex w-[26px] shrink-0 flex-col items-center">
+							<CandidateMark {place} bold={chosen} />
+							{#if result && result.kind !== 'forecast'}<span
+									class="text-[11px] leading-3 font-normal {result.kind === 'fit'
+										? 'text-ink'
+										: 'text-ink-2'}"
+									title={KIND_WORDS[result.kind]}>{result.kind}</span
+								>{/if}
+						</span>
+						<span class="line-clamp-2 leading-[1.25] {label.length > 18 ? 'text-[13px]' : ''}" title={label}
+							>{label}</span
+						>
 					</button>
 				</td>
 				<td class="py-0.5 pl-1.5 leading-none">

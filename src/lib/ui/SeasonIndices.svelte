@@ -189,25 +189,25 @@
 	}
 
 	const SELECT =
-		'h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink';
+		'h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-5 pl-0 text-[13px] text-ink [background-position:right_0_center] [background-size:10px]';
 </script>
 
 <div class="flex h-full flex-col" data-season-indices>
-	<div class="flex flex-wrap items-center gap-x-3 gap-y-0.5 px-4 text-ink-2">
+	<div class="flex flex-wrap items-center gap-x-2.5 gap-y-0.5 px-4 text-ink-2">
 		<select
 			class={SELECT}
 			aria-label="Whether the season is added or multiplied"
 			value={kind}
 			onchange={(event) => change({}, event.currentTarget.value as SeasonKind)}
 		>
-			<option value="multiplicative">multiplied season</option>
-			<option value="additive">added season</option>
+			<option value="multiplicative">multiplied</option>
+			<option value="additive">added</option>
 		</select>
 		{#if found}
 			<span>found together with the line</span>
 		{:else}
 			<label
-				>against the
+				>{kind === 'additive' ? '−' : '÷'}
 				<select
 					class={SELECT}
 					aria-label="What figures are held against"
@@ -224,8 +224,8 @@
 					value={input.average ?? 'mean'}
 					onchange={(event) => change({ average: event.currentTarget.value as 'mean' | 'median' })}
 				>
-					<option value="mean">by mean</option>
-					<option value="median">by median</option>
+					<option value="mean">mean</option>
+					<option value="median">median</option>
 				</select>
 				<select
 					class={SELECT}
@@ -236,7 +236,7 @@
 							cycles: event.currentTarget.value === 'all' ? undefined : Number(event.currentTarget.value),
 						})}
 				>
-					<option value="all">over all periods</option>
+					<option value="all">all periods</option>
 					{#each Array.from({ length: Math.min(12, wholeCycles) }, (_, i) => i + 1) as count (count)}
 						<option value={String(count)}>last {count} {count === 1 ? 'cycle' : 'cycles'}</option>
 					{/each}
@@ -248,21 +248,20 @@
 					class="size-3.5 rounded-[3px] border-edge"
 					checked={input.normalise !== false}
 					onchange={(event) => change({ normalise: event.currentTarget.checked ? undefined : false })}
-				/>the others take up the sum</label
+				/>sum stays {wholeOf(kind, length)}</label
 			>
 		{/if}
-		<button type="button" class="quiet ml-auto" onclick={saveTable}>CSV</button>
 	</div>
 
 	<!-- svelte-ignore a11y_no_static_element_interactions (the figures inside take the focus) -->
 	<div class="min-h-0 flex-1 overflow-auto pl-4" onkeydown={walk}>
-		<table class="w-full border-separate border-spacing-0 text-[12px]" data-index-table>
+		<table class="w-full border-separate border-spacing-0 text-[11px]" data-index-table>
 			<caption class="sr-only">Cycles by seasons, and the indices made from them</caption>
 			<thead>
 				<tr class="text-ink-2">
-					<th class="sticky top-0 left-0 z-10 min-w-[86px] bg-panel py-0.5 text-left font-normal">
+					<th class="sticky top-0 left-0 z-10 min-w-[58px] bg-paper py-0.5 text-left font-normal">
 						<select
-							class="h-5 [field-sizing:content] border-0 bg-transparent py-0 pr-5 pl-0 text-[12px] text-ink-2"
+							class="h-5 [field-sizing:content] max-w-[74px] border-0 bg-transparent py-0 pr-4 pl-0 text-[11px] text-ink-2 [background-position:right_0_center] [background-size:9px]"
 							aria-label="What the rows of cycles show"
 							bind:value={showing}
 						>
@@ -270,9 +269,9 @@
 						</select>
 					</th>
 					{#each seasons as season (season)}<th
-							class="figures sticky top-0 bg-panel px-0.5 font-sans font-normal">{season}</th
+							class="figures sticky top-0 bg-paper px-px font-sans font-normal">{season}</th
 						>{/each}
-					<th class="figures sticky top-0 bg-panel pr-4 pl-1 font-sans font-normal"
+					<th class="figures sticky top-0 bg-paper pr-2 pl-1 font-sans font-normal"
 						>{showing === 'value' ? 'mean' : 'sum'}</th
 					>
 				</tr>
@@ -280,7 +279,7 @@
 			<tbody>
 				{#each table.rows as { cycle, cells }, row (cycle)}
 					<tr>
-						<th class="sticky left-0 bg-panel text-left font-normal text-ink-2"
+						<th class="sticky left-0 bg-paper text-left font-normal text-ink-2"
 							>{cycleName(desk, cycle, cycles.lead)}</th
 						>
 						{#each cells as cell, j (j)}
@@ -290,7 +289,7 @@
 										type="button"
 										tabindex={row === 0 ? 0 : -1}
 										data-cell="{row} {j}"
-										class="figures w-full px-0.5 leading-[18px] hover:bg-wash {cell.ratio === null
+										class="figures w-full px-px leading-[18px] hover:bg-wash {cell.ratio === null
 											? 'text-ink-2'
 											: ''}"
 										onfocus={() => (pointed = { of: showing, t: cell.t })}
@@ -300,39 +299,41 @@
 								{/if}
 							</td>
 						{/each}
-						<td class="figures pr-4 pl-1 text-ink-2">
+						<td class="figures pr-2 pl-1 text-ink-2">
 							{#if showing === 'value' && cells.every((cell) => cell?.value != null)}
 								{figure(cells.reduce((total, cell) => total + cell!.value!, 0) / length, desk.decimals)}
 							{/if}
 						</td>
 					</tr>
 				{/each}
-				{#each [{ of: 'average', name: 'average' }, { of: 'before', name: 'index before' }] as const as { of, name }, i (of)}
+			</tbody>
+			<tfoot class="sticky bottom-0 bg-paper">
+				{#each [{ of: 'average', name: 'average' }, { of: 'before', name: 'before' }] as const as { of, name }, i (of)}
 					<tr class={i === 0 ? '[&>*]:border-t [&>*]:border-rule' : ''}>
-						<th class="sticky left-0 bg-panel text-left font-normal">{name}</th>
+						<th class="sticky left-0 bg-paper text-left font-normal">{name}</th>
 						{#each table[of] as value, j (j)}
 							<td class="p-0"
 								><button
 									type="button"
 									tabindex="-1"
 									data-cell="{table.rows.length + i} {j}"
-									class="figures w-full px-0.5 leading-[18px] hover:bg-wash"
+									class="figures w-full px-px leading-[18px] hover:bg-wash"
 									onfocus={() => (pointed = { of, season: j })}
 									onpointerenter={() => (pointed = { of, season: j })}>{figure(value, decimals)}</button
 								></td
 							>
 						{/each}
-						<td class="figures pr-4 pl-1 text-ink-2"
+						<td class="figures pr-2 pl-1 text-ink-2"
 							>{of === 'before' ? figure(table.sums.before, decimals) : ''}</td
 						>
 					</tr>
 				{/each}
 				<tr class="[&>*]:border-t [&>*]:border-ink">
-					<th class="sticky left-0 bg-panel text-left">index</th>
+					<th class="sticky left-0 bg-paper text-left">index</th>
 					{#each table.after as value, j (j)}
 						<td class="p-0"
 							><input
-								class="figures h-6 w-full min-w-9 border-0 bg-transparent px-0.5 py-0 text-[12px] font-semibold {(held?.[
+								class="figures h-[22px] w-full min-w-8 border-0 bg-transparent px-px py-0 text-[11px] font-semibold {(held?.[
 									j
 								] ?? null) !== null
 									? 'text-accent'
@@ -349,7 +350,7 @@
 						>
 					{/each}
 					<td
-						class="figures pr-4 pl-1 font-semibold {offSum ? 'text-bad' : ''}"
+						class="figures pr-2 pl-1 font-semibold {offSum ? 'text-bad' : ''}"
 						data-index-sum={sum}
 						title="The indices sum to {wholeOf(kind, length)}"
 						>{figure(sum, decimals)}{#if offSum}<span class="sr-only">, not {wholeOf(kind, length)}</span
@@ -357,10 +358,9 @@
 					>
 				</tr>
 				<tr>
-					<th class="sticky left-0 bg-panel align-top text-left font-normal text-ink-2">
-						<span class="block leading-4">drag a bar<br />to hold it</span>
-						{#if held}<button type="button" class="quiet text-accent" onclick={letAllGo}>let all go</button
-							>{/if}
+					<th class="sticky left-0 bg-paper align-top text-left font-normal text-ink-2">
+						<span class="block leading-[1.3]">drag to<br />hold</span>
+						{#if held}<button type="button" class="quiet text-accent" onclick={letAllGo}>let go</button>{/if}
 					</th>
 					{#each table.after as value, j (j)}
 						<td class="p-0">
@@ -379,7 +379,7 @@
 					{/each}
 					<td></td>
 				</tr>
-			</tbody>
+			</tfoot>
 		</table>
 	</div>
 
@@ -392,7 +392,8 @@
 		{:else if sum === null}<span class="text-bad"
 				>An index is missing: no figure there says what its season is. Take another rule, or more cycles.</span
 			>
-		{:else}<span class="text-ink-2">Point at a figure and it is spelled out.</span>{/if}
+		{:else}<span class="text-ink-2">Point at a figure and it is spelled out.</span>
+			<button type="button" class="quiet float-right" onclick={saveTable}>take away CSV</button>{/if}
 	</p>
 	{#if own}
 		<Backwards {desk} {kind} {hold} />

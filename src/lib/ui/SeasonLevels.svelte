@@ -78,7 +78,7 @@
 			};
 		});
 	});
-	const shownAhead = $derived(Math.min(4, length, desk.horizon));
+	const shownAhead = $derived(Math.min(3, length, desk.horizon));
 	const nextPeriods = $derived(
 		(result?.ahead ?? [])
 			.slice(0, shownAhead)
@@ -130,7 +130,7 @@
 	});
 	const asData = (count: number) => formatPeriod(series.frequency, series.first + count - 1);
 	const asWords = (count: number) => describePeriod(series.frequency, series.first + count - 1);
-	const INPUT = 'figures h-6 w-14 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink';
+	const INPUT = 'figures h-6 w-9 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink';
 </script>
 
 {#if !candidate}
@@ -154,14 +154,17 @@
 {:else}
 	<div class="flex h-full flex-col overflow-y-auto" data-season-levels>
 		{#if refusal}<p class="mx-4 border border-bad px-2 py-1 text-bad" role="alert">{refusal}</p>{/if}
-		<table class="w-full text-[13px]">
+		<table class="w-full text-[12px]">
 			<caption class="sr-only">Levels of the coming cycle side by side</caption>
 			<thead>
 				<tr class="text-ink-2">
 					<th class="py-0.5 pl-4 text-left font-normal" colspan="2">level by</th>
 					<th class="figures font-sans font-normal">level</th>
 					{#each nextPeriods as name (name)}<th class="figures pl-2 font-sans font-normal">{name}</th>{/each}
-					<th class="figures pl-2 font-sans font-normal">{length} {periodWord(series.frequency, length)}</th>
+					<th
+						class="figures pl-2 font-sans font-normal"
+						title="sum of the next {length} {periodWord(series.frequency, length)}">sum of {length}</th
+					>
 					<th class="pr-4"></th>
 				</tr>
 			</thead>
@@ -176,7 +179,7 @@
 							><input
 								type="radio"
 								name="level in use"
-								class="size-3.5 border-edge"
+								class="size-3.5 border-edge align-middle"
 								aria-label="Use {levelWords(level)}"
 								checked={place === inUse}
 								onchange={() => keep(kept, level)}
@@ -185,7 +188,7 @@
 						<td class="pl-1 whitespace-nowrap">
 							<span class="figures mr-1 text-[12px] text-ink-2">{place + 1}</span>
 							<select
-								class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
+								class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-5 pl-0 text-[13px] text-ink [background-position:right_0_center] [background-size:10px]"
 								aria-label="Rule of level {place + 1}"
 								value={level.rule}
 								onchange={(event) =>

@@ -177,11 +177,11 @@
 					<caption class="sr-only">Line and indices, before and after they were found together</caption>
 					<thead>
 						<tr class="text-ink-2">
-							<th class="sticky top-0 bg-panel py-0.5 text-left font-normal"></th>
-							<th class="figures sticky top-0 bg-panel font-sans font-normal">before</th>
-							<th class="figures sticky top-0 bg-panel font-sans font-normal text-ink">now</th>
-							<th class="figures sticky top-0 bg-panel pl-2 font-sans font-normal">change</th>
-							<th class="sticky top-0 bg-panel pr-3 pl-2 text-right font-normal">held</th>
+							<th class="sticky top-0 bg-paper py-0.5 text-left font-normal"></th>
+							<th class="figures sticky top-0 bg-paper font-sans font-normal">before</th>
+							<th class="figures sticky top-0 bg-paper font-sans font-normal text-ink">now</th>
+							<th class="figures sticky top-0 bg-paper pl-2 font-sans font-normal">change</th>
+							<th class="sticky top-0 bg-paper pr-3 pl-2 text-right font-normal">held</th>
 						</tr>
 					</thead>
 					<tbody>
@@ -260,11 +260,11 @@
 				</table>
 				<p class="mt-2 text-[12px] leading-[1.4] text-ink-2">
 					{#if searchedBy}Least by {by(searchedBy)}{heldCount > 0 ? ' beside what is held' : ''}, in {result!
-							.search!.evaluations} passes.{#if result!.search!.flat.slope}
-							The slope may lie between {figure(result!.search!.flat.slope[0], desk.decimals + 1)} and {figure(
-								result!.search!.flat.slope[1],
-								desk.decimals + 1,
-							)} for 1 % more.{/if}
+							.search!.evaluations} passes.
+						{#if result!.search!.flat.slope}The slope may lie between {figure(
+								result!.search!.flat.slope[0],
+								desk.decimals + 2,
+							)} and {figure(result!.search!.flat.slope[1], desk.decimals + 2)} for 1 % more.{/if}
 					{:else}By rules, one after the other: {now.name}.{/if}
 					{#if before}Before: {before.name}. Undo (z) goes back.{/if}
 				</p>

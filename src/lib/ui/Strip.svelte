@@ -98,8 +98,20 @@
 	const scenarios = $derived.by(() => {
 		const result = desk.resultFor(desk.chosenId);
 		if (!result?.scenarios || result.scenarios.length < 2 || desk.hidden.includes(result.id)) return [];
-		return result.scenarios.map((ahead, i) => ({ name: String(i + 1), ahead }));
+		return labelledApart(result.scenarios);
 	});
+
+	/** Levels that all but meet at the end share one label. */
+	function labelledApart(list: readonly (readonly (number | null)[])[]) {
+		const ends = list.map((ahead) => ahead.at(-1) ?? NaN);
+		const known = series.values.filter((value) => value !== null);
+		const near = (Math.max(...known, ...ends) - Math.min(...known, ...ends)) / 18;
+		const group = ends.map((end) => ends.findIndex((other) => Math.abs(other - end) < near));
+		return list.map((ahead, i) => ({
+			name: group[i] === i ? group.flatMap((of, other) => (of === i ? [other + 1] : [])).join(' ') : '',
+			ahead,
+		}));
+	}
 
 	const option = $derived.by(() => {
 		const figures = {

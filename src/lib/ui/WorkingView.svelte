@@ -228,8 +228,10 @@
 					>
 						<span role="columnheader" class="sticky left-0 w-[104px] shrink-0 bg-paper pl-4">period</span>
 						{#each columns as { key: name, name: head, equation } (name)}
-							<span role="columnheader" class="w-[78px] shrink-0 pr-3 text-right" title={equation}
-								>{head}</span
+							<span
+								role="columnheader"
+								class="w-[78px] shrink-0 truncate pr-3 text-right"
+								title="{head}: {equation}">{head}</span
 							>
 						{/each}
 					</div>

@@ -86,6 +86,8 @@ export class ItemState {
 	/** The newest entries of the layers on record, and the newest one's id. */
 	mends: readonly RecordedMend[] = $state.raw([]);
 	#newestMend: number;
+	/** Who was chosen before, the latest last: undo goes back to them. */
+	#chosenBefore: string[] = [];
 
 	constructor(item: Item, chosenId: string | null) {
 		this.item = item;
@@ -207,6 +209,7 @@ export class ItemState {
 	}
 
 	choose(id: string): void {
+		this.#chosenBefore = [...this.#chosenBefore.filter((other) => other !== this.chosenId), this.chosenId];
 		this.chosenId = id;
 	}
 
@@ -215,7 +218,8 @@ export class ItemState {
 		const candidates = this.candidates.map((candidate) =>
 			candidate.id === id ? withoutUnset({ ...candidate, ...change, id }) : candidate,
 		);
-		this.#go({ candidates }, stroke);
+		// What changes nothing is no step to be undone.
+		if (JSON.stringify(candidates) !== JSON.stringify(this.candidates)) this.#go({ candidates }, stroke);
 	}
 
 	/** Ends a stroke: what comes next is an undo step of its own. */
@@ -383,7 +387,8 @@ export class ItemState {
 		this.#snapshot = this.#history.now;
 		this.#canUndo = this.#history.canUndo;
 		this.#canRedo = this.#history.canRedo;
-		if (!this.candidates.some(({ id }) => id === this.chosenId)) this.choose(this.#firstChoice());
+		const there = (id: string) => this.candidates.some((candidate) => candidate.id === id);
+		if (!there(this.chosenId)) this.choose(this.#chosenBefore.findLast(there) ?? this.#firstChoice());
 		this.recompute();
 	}
 
