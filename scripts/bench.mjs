@@ -10,7 +10,7 @@ async function main() {
 	const { build } = await import('vite');
 	const outDir = join(ROOT, '.ventrel', 'bench');
 	const [only] = process.argv.slice(2);
-	const name = only === 'search' ? 'searching' : 'core';
+	const name = { search: 'searching', together: 'together' }[only] ?? 'core';
 	// Bundled as the application is, so that the loops measured are the loops that run.
 	await build({
 		root: ROOT,

@@ -19,6 +19,10 @@ const VIEWS = [
 	{ file: 'item-demand', path: '/items/50-210?view=demand&candidate=c', act: ['mend'] },
 	{ file: 'item-season', path: '/items/60-014?view=season&candidate=d' },
 	{ file: 'item-season-dark', path: '/items/60-014?view=season&candidate=d', act: ['seasons'], dark: true },
+	{ file: 'season-indices', path: '/items/99-010?view=season&candidate=d', act: ['holdIndex'] },
+	{ file: 'season-line', path: '/items/60-014?view=season&candidate=d', act: ['together'] },
+	{ file: 'season-levels', path: '/items/99-010?view=season&candidate=d', act: ['levels'] },
+	{ file: 'season-each', path: '/items/60-014?view=season&candidate=d', act: ['ownPast'], dark: true },
 	{ file: 'item-constants', path: '/items/60-014?view=constants&candidate=d' },
 	{ file: 'item-constants-curve', path: '/items/50-210?view=constants&candidate=c', dark: true },
 	{ file: 'item-working', path: '/items/60-014?view=working&candidate=d', act: ['point'] },
@@ -116,6 +120,36 @@ const ACTS = {
 		driver.executeScript(
 			`[...document.querySelectorAll('#bench-view button')].find((b) => b.textContent.trim() === 'seasons').click();`,
 		),
+	holdIndex: async (driver) => {
+		await appears(driver, 'return document.querySelectorAll("[data-index]").length === 4');
+		await driver.executeScript(
+			`const bar = document.querySelector('[role="slider"][aria-label^="Index of Q2"]');
+			for (let i = 0; i < 2; i++) bar.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowUp', bubbles: true }));`,
+		);
+		await appears(driver, 'return document.querySelector("[aria-label^=\'Index of Q2, held\']") !== null');
+		await driver.executeScript(`document.querySelector('[data-cell="3 1"]').focus();`);
+	},
+	together: async (driver) => {
+		await part(driver, 'line');
+		await driver.executeScript(
+			`[...document.querySelectorAll('button')].find((b) => b.textContent.trim() === 'Find line and indices together').click();`,
+		);
+		await appears(driver, 'return document.querySelector("[data-line-row=slope]") !== null');
+	},
+	levels: async (driver) => {
+		await part(driver, 'levels');
+		await driver.executeScript(
+			`[...document.querySelectorAll('button')].find((b) => b.textContent.trim() === '+ Blend of these').click();`,
+		);
+		await appears(driver, 'return document.querySelectorAll("[data-scenario]").length === 4');
+	},
+	ownPast: async (driver) => {
+		await part(driver, 'each');
+		await driver.executeScript(
+			`[...document.querySelectorAll('button')].find((b) => b.textContent.includes('forecast each from its own past')).click();`,
+		);
+		await appears(driver, 'return document.querySelector("[data-own-next]") !== null');
+	},
 	point: (driver) =>
 		driver.executeScript(`const cell = document.querySelector('[data-working="level 58"]'); cell.focus();`),
 	add: async (driver) => {
@@ -127,6 +161,13 @@ const ACTS = {
 	},
 	keys: (driver) => driver.executeScript(`document.querySelector('button[aria-label="Keys"]').click();`),
 };
+
+/**
+ * @param {import('selenium-webdriver').WebDriver} driver
+ * @param {string} id
+ */
+const part = (driver, id) =>
+	driver.executeScript(`document.querySelector('[data-season-part="${id}"]').click();`);
 
 /**
  * @param {import('selenium-webdriver').WebDriver} driver

@@ -200,6 +200,59 @@ describe('adopting', () => {
 		});
 	});
 
+	test('of seasonal indices, a line, seasons by themselves and a combination are computed here too', async () => {
+		const values = Array.from({ length: 26 }, (_, t) => 120 + 3 * t + [20, -10, 35, -45][t % 4]!);
+		await app.call('POST', '/items', {
+			code: '30-002',
+			name: 'Spoke, black',
+			text: values.join('\n'),
+			choices: { frequency: 'quarter', first: '2019-Q1' },
+		});
+		const members = [
+			{
+				id: 'i',
+				method: 'seasonal-index',
+				season: 'additive',
+				index: { rule: 'ratio-to-moving-average', held: [null, -9, null, null] },
+				level: { rule: 'blend', of: [{ rule: 'line' }, { rule: 'last-cycle', growth: 0.02 }] },
+				scenarios: [{ rule: 'line' }],
+				frozen: '2024-Q4',
+			},
+			{ id: 't', method: 'trend-seasonal', season: 'multiplicative', optimise: { hold: { slope: 3 } } },
+			{ id: 'd', method: 'deseasonalised', season: 'additive', inner: { method: 'holt', optimise: {} } },
+			{ id: 'p', method: 'per-season', inner: { method: 'ses', constants: { alpha: 0.4 } } },
+		];
+		const mixed = { id: 'c', method: 'combination', of: ['i', 't', 'd', 'p'], weights: 'inverse-mse' };
+		const item = await load('30-002');
+		for (const candidate of [...members, mixed]) {
+			const others = candidate === mixed ? members : [];
+			const { status, body } = await app.call<AdoptedForecast>('POST', '/items/30-002/adopted', {
+				candidate,
+				others,
+				horizon: 5,
+				seen: item.seen,
+			});
+			expect(status, JSON.stringify(body)).toBe(201);
+			const own = evaluate({
+				series: { values, frequency: 'quarter', start: '2019-Q1' },
+				candidates: [candidate, ...others],
+				horizon: 5,
+			}).candidates[0] as CandidateResult;
+			expect(body.steps.map(({ mean }) => mean)).toEqual(own.ahead.map(({ mean }) => mean));
+			expect((await app.call('GET', `/items/30-002/adopted/${body.id}`)).body).toEqual({
+				sameData: true,
+				sameFigures: true,
+			});
+		}
+		const alone = await app.call('POST', '/items/30-002/adopted', {
+			candidate: mixed,
+			horizon: 5,
+			seen: item.seen,
+		});
+		expect(alone.status).toBe(422);
+		expect(JSON.stringify(alone.body)).toMatch(/no candidate i to combine/);
+	});
+
 	test('stays what it was when actuals are corrected later', async () => {
 		const item = await load('30-001');
 		const { rows } = await database.client.query(
@@ -260,11 +313,11 @@ test('evaluate over HTTP is the same arithmetic, and refuses with paths', async 
 	);
 	const refused = await app.call('POST', '/evaluate', {
 		...request,
-		candidates: [{ id: 'a', method: 'combination' }],
+		candidates: [{ id: 'a', method: 'combination', of: ['b'] }],
 	});
 	expect(refused.status).toBe(422);
 	expect(refused.body.issues).toEqual([
-		{ path: 'candidates.0.method', message: 'combination is not there yet' },
+		{ path: 'candidates.0.of', message: 'there is no candidate b to combine' },
 	]);
 });
 

@@ -3,6 +3,10 @@ import type { CandidateInput } from '../../src/core/methods/method';
 import type { Criterion } from '../../src/core/search/criteria';
 import { methodOf } from '../../src/core/methods/registry';
 import { descend, type Place } from '../../src/core/search/descend';
+import { freeModel } from '../../src/core/search/held-line';
+import { heldBy } from '../../src/core/methods/trend-seasonal';
+import { cyclesOf } from '../../src/core/seasons/cycles';
+import type { SeasonKind } from '../../src/core/seasons/indices';
 import { Problem } from '../../src/core/search/problem';
 import { prepareSeries } from '../../src/core/series/series';
 import type { PanelSeries } from './panel';
@@ -65,4 +69,54 @@ export function denseMinimum(
 		if (polished.value < best.value) best = polished;
 	}
 	return best;
+}
+
+/** Directions of the line that are gone down from. */
+const TURNS = 96;
+
+/**
+ * The least value that line and indices can have: for directions of the line all around, everything else settled by going
+ * down, the lowest then polished together.
+ */
+export function denseLine(
+	{ values, seasonLength }: PanelSeries,
+	candidate: CandidateInput,
+	kind: SeasonKind,
+	criterion: Criterion,
+): number {
+	const series = prepareSeries({ values, frequency: 'step', seasonLength }, 'skip');
+	const { model } = freeModel(series.values, cyclesOf(series), kind, heldBy(candidate, seasonLength));
+	const first = Float64Array.from(model.parameters, ({ fallback }) => fallback);
+	const fitted = new Float64Array(values.length).fill(0);
+	const scored = scoredPositions(series.values, fitted, 1);
+	const all = [...model.parameters.keys()];
+	const straight = all.filter((index) => model.parameters[index]!.affine);
+	const problem = (start: Float64Array, free: number[]) =>
+		new Problem(
+			model,
+			series.values,
+			scored,
+			criterion,
+			start,
+			free,
+			free.map((index) => model.parameters[index]!.bounds),
+		);
+	const options = { most: 60, enough: 1e-10 };
+	const settled = (start: Float64Array): Place => {
+		const inner = problem(start.slice(), straight);
+		const x = Float64Array.from(straight, (index) => start[index]!);
+		const place = descend(inner, { x, value: inner.value(x) }, options);
+		inner.value(place.x);
+		return { x: inner.parameters.slice(), value: place.value };
+	};
+	if (straight.length === all.length) return settled(first).value;
+	const [low, high] = model.parameters[0]!.bounds;
+	const places = Array.from({ length: TURNS }, (_, i) => {
+		const start = first.slice();
+		start[0] = low + ((i + 0.5) * (high - low)) / TURNS;
+		return settled(start);
+	});
+	places.sort((a, b) => a.value - b.value);
+	const joint = problem(first.slice(), all);
+	return Math.min(...places.slice(0, 12).map((place) => descend(joint, place, options).value));
 }

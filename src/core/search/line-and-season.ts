@@ -195,12 +195,64 @@ function climbing(problem: Problem): OneWay {
 
 /** The factor or height of one season that is best for the criterion, everything else as it stands. */
 function bestOf(problem: Problem, list: Int32Array, base: Float64Array, gain: Float64Array): number {
-	const { values, criterion, fitted } = problem;
-	const best = bestAffine(criterion, values, base, gain, list, (x) => {
-		for (const i of list) fitted[i] = base[i]! + x * gain[i]!;
-		return criterionValue(criterion, values, fitted, list);
-	});
+	const { values, criterion } = problem;
+	const best =
+		criterion === 'smape'
+			? bestSymmetric(values, list, base, gain)
+			: bestAffine(criterion, values, base, gain, list, () => NaN);
 	return Number.isNaN(best) ? 0 : best;
+}
+
+const GOLDEN = (Math.sqrt(5) - 1) / 2;
+
+/**
+ * The x that is best for Σ |y − f| / (|y| + |f|), f = base + x·gain. As a function of log x each term is |tanh| of half the
+ * distance to its own zero, which is concave on both sides: where base is 0, the least value lies where an error vanishes.
+ * With a base it may lie beside such a place too, and is looked for there.
+ */
+function bestSymmetric(
+	values: Float64Array,
+	list: Int32Array,
+	base: Float64Array,
+	gain: Float64Array,
+): number {
+	const cost = (x: number) => {
+		let sum = 0;
+		for (const i of list) {
+			const [y, f] = [values[i]!, base[i]! + x * gain[i]!];
+			const both = Math.abs(y) + Math.abs(f);
+			if (both > 0) sum += Math.abs(y - f) / both;
+		}
+		return sum;
+	};
+	const zeros: number[] = [];
+	let factors = true;
+	for (const i of list) {
+		if (base[i] !== 0) factors = false;
+		if (Math.abs(gain[i]!) > 1e-9) zeros.push((values[i]! - base[i]!) / gain[i]!);
+	}
+	zeros.sort((a, b) => a - b);
+	let place = -1;
+	let best = { at: NaN, value: Infinity };
+	zeros.forEach((at, k) => {
+		const value = cost(at);
+		if (value < best.value) [best, place] = [{ at, value }, k];
+	});
+	if (factors) return best.at;
+	for (const side of [place - 1, place]) {
+		let [low, high] = [zeros[side] ?? NaN, zeros[side + 1] ?? NaN];
+		if (!(high > low)) continue;
+		for (let round = 0; round < 24; round++) {
+			const [one, two] = [high - GOLDEN * (high - low), low + GOLDEN * (high - low)];
+			const lower = cost(one) < cost(two);
+			const at = lower ? one : two;
+			const value = cost(at);
+			if (value < best.value) best = { at, value };
+			if (lower) high = two;
+			else low = one;
+		}
+	}
+	return best.at;
 }
 
 function sumsOf({ values, along }: Problem, list: Int32Array) {

@@ -57,7 +57,18 @@ const ADOPTED: Readonly<Record<string, CandidateInput>> = {
 	'90-001': smoothing,
 	'90-004': { id: 'g', method: 'weighted-moving-average', weights: [1, 2, 3] },
 	'95-120': smoothing,
-	'99-010': average(4),
+	'99-010': {
+		id: 'd',
+		method: 'seasonal-index',
+		season: 'multiplicative',
+		index: { rule: 'ratio-to-moving-average' },
+		level: { rule: 'last-cycle', growth: 0.02 },
+		scenarios: [
+			{ rule: 'last-cycle', growth: 0.02 },
+			{ rule: 'cycle-average', cycles: 2 },
+			{ rule: 'cycle-trend' },
+		],
+	},
 	'99-020': drift,
 };
 
