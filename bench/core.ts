@@ -13,6 +13,7 @@ import { METHODS, methodOf } from '../src/core/methods/registry';
 import { prepareSeries } from '../src/core/series/series';
 import { bareAdded, bareMultiplied } from './bare';
 import { measureLooking } from './looking';
+import { measureTogether } from './together';
 
 function median(list: number[]): number {
 	return list.sort((a, b) => a - b)[list.length >> 1]!;
@@ -136,7 +137,8 @@ function pass(): void {
 }
 
 /** Every method there is, its constants searched by MSE; Holt-Winters with either season. */
-const FULL_SET = METHODS.flatMap(({ id, fields, constants }): Record<string, unknown>[] => {
+const FULL_SET = METHODS.flatMap(({ id, fields, constants, restsOn }): Record<string, unknown>[] => {
+	if (restsOn) return [];
 	const settings = {
 		method: id,
 		...Object.fromEntries(fields.map(({ key, initial }) => [key, initial])),
@@ -206,6 +208,7 @@ if (isMainThread) {
 	pass();
 	await sweep();
 	for (const line of measureLooking()) console.log(line);
+	measureTogether();
 } else {
 	const { count, seed } = workerData as { count: number; seed: number };
 	parentPort!.postMessage(fitAll(count, seed));

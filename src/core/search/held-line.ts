@@ -49,10 +49,10 @@ export function findBesideHeld(
 	};
 }
 
-/** Directions of the line that everything else is settled for. */
-const TURNS = 40;
+/** Directions of the line that everything else is settled for, of few seasons and of many: each then costs more. */
+const turnsFor = (values: number) => Math.max(8, Math.min(40, Math.round(480 / values)));
 /** How many of the lowest are then gone down from with the line free to turn. */
-const FINISHED = 6;
+const finishedFor = (values: number) => (values > 24 ? 3 : 6);
 const SETTLED = { most: 12, enough: 1e-6 };
 const FLOOR = { most: 80, enough: 1e-10 };
 
@@ -88,9 +88,10 @@ function leastKinked(
 	const turned: Place[] = [];
 	if (straight.length < all.length) {
 		let from = squares;
-		for (let turn = 0; turn < TURNS; turn++) {
+		const turns = turnsFor(straight.length);
+		for (let turn = 0; turn < turns; turn++) {
 			const start = from.slice();
-			start[0] = low + ((turn + 0.5) * (high - low)) / TURNS;
+			start[0] = low + ((turn + 0.5) * (high - low)) / turns;
 			const settled = down(start, straight, SETTLED);
 			if (!Number.isFinite(settled.value)) continue;
 			turned.push(settled);
@@ -98,7 +99,9 @@ function leastKinked(
 		}
 		turned.sort((a, b) => a.value - b.value);
 	}
-	const floors = [...begun, ...turned.slice(0, FINISHED)].map(({ x }) => down(x, all, FLOOR));
+	const floors = [...begun, ...turned.slice(0, finishedFor(straight.length))].map(({ x }) =>
+		down(x, all, FLOOR),
+	);
 	floors.sort((a, b) => a.value - b.value);
 	return { ...floors[0]!, evaluations };
 }

@@ -56,6 +56,8 @@
 	const seasons = $derived(Array.from({ length }, (_, j) => seasonName(series.frequency, length, j + 1)));
 	const wholeCycles = $derived(Math.floor((cycles.lead + series.values.length) / length));
 	const decimals = $derived(kind === 'multiplicative' ? 3 : desk.decimals);
+	/** Where many seasons stand side by side, the figures of cycles give way; the sentence has all of them. */
+	const cellDecimals = $derived(kind === 'multiplicative' && length > 8 ? 2 : decimals);
 	const sum = $derived(table.sums.after);
 	const offSum = $derived(sum !== null && Math.abs(sum - wholeOf(kind, length)) > 1e-6 * length);
 
@@ -294,7 +296,7 @@
 											: ''}"
 										onfocus={() => (pointed = { of: showing, t: cell.t })}
 										onpointerenter={() => (pointed = { of: showing, t: cell.t })}
-										>{figure(cell[showing], showing === 'ratio' ? decimals : desk.decimals)}</button
+										>{figure(cell[showing], showing === 'ratio' ? cellDecimals : desk.decimals)}</button
 									>
 								{/if}
 							</td>

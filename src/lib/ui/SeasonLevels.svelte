@@ -238,7 +238,7 @@
 						{#each nextPeriods as name, h (name)}
 							<td class="figures pl-2">{figure(levels[place]?.means[h], desk.decimals)}</td>
 						{/each}
-						<td class="figures pl-2">{figure(levels[place]?.sum, desk.actualDecimals)}</td>
+						<td class="figures pl-2">{figure(levels[place]?.sum, desk.decimals)}</td>
 						<td class="pr-4 pl-2 text-right whitespace-nowrap">
 							{#if place !== inUse}
 								<button

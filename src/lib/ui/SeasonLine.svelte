@@ -1,11 +1,16 @@
 <script lang="ts">
 	import type { Measures } from '$core/accuracy/measures';
+	import type { EvaluateRequest } from '$core/request';
+	import { cyclesOf, seasonOf } from '$core/seasons/cycles';
+	import { leastSquaresLine } from '$core/series/line';
+	import { prepareSeries, type SeriesInput } from '$core/series/series';
 	import { seasonField } from '$core/methods/season-fields';
 	import { methodOf } from '$core/methods/registry';
-	import { type SeasonKind, wholeOf } from '$core/seasons/indices';
+	import { seasonIndices, type SeasonKind, wholeOf, withoutIndex } from '$core/seasons/indices';
 	import { seasonName } from '$core/seasons/words';
 	import type { Criterion } from '$core/search/criteria';
 	import { criterionName } from '$core/search/criterion';
+	import { arithmeticAside } from '../workers/arithmetic';
 	import CriterionChoice from './CriterionChoice.svelte';
 	import { figure, signed, squareDecimals } from './format';
 	import type { ItemState } from './item-state.svelte';
@@ -52,17 +57,48 @@
 	const sum = $derived(now ? now.indices.reduce((a, b) => a + b, 0) : null);
 	const searchedBy = $derived(result?.search?.criterion ?? null);
 
+	/**
+	 * What would be guessed by rules, one after the other: indices against the centred average, then the line through what is
+	 * left without them.
+	 */
+	async function guessed(season: SeasonKind): Promise<Stand | null> {
+		const whole = prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule);
+		const cycles = cyclesOf(whole);
+		const { after } = seasonIndices(whole.values, cycles, season, { rule: 'ratio-to-moving-average' });
+		const bare = whole.values.map((value, i) => withoutIndex(season, value, after[seasonOf(cycles, i)]!));
+		const { intercept, slope } = leastSquaresLine(bare);
+		const hold = { intercept, slope, indices: [...after] };
+		if (![intercept, slope, ...after].every(Number.isFinite)) return null;
+		const { answer } = await arithmeticAside().evaluateTimed({
+			...($state.snapshot(desk.request) as EvaluateRequest),
+			candidates: [{ id: 'guess', method: 'trend-seasonal', season, optimise: { hold } } as never],
+		});
+		const [found] = answer.candidates;
+		if (!found?.ok) return null;
+		return {
+			name: 'indices against the centred average, then a line',
+			kind: season,
+			line: { intercept, slope },
+			indices: [...after],
+			own: found.measures.own,
+		};
+	}
+
 	/** Finds everything that is not held, by the criterion chosen; what stood before stays in sight. */
-	function find() {
+	async function find() {
 		const stood = now;
 		if (finds && candidate) {
 			if (stood) befores = { ...befores, [candidate.id]: stood };
 			desk.set(candidate.id, { optimise: { ...candidate.optimise, criterion: desk.criterion } });
 			return;
 		}
-		const season = candidate && 'season' in candidate ? seasonField.read(candidate) : 'multiplicative';
+		const grows = desk.series.worked.every((value) => value === null || value > 0);
+		const usual = grows ? 'multiplicative' : 'additive';
+		const season = candidate && 'season' in candidate ? seasonField.read(candidate) : usual;
 		desk.add({ method: 'trend-seasonal', season, optimise: { criterion: desk.criterion } });
-		if (stood) befores = { ...befores, [desk.chosenId]: stood };
+		const { chosenId } = desk;
+		const before = stood ?? (await guessed(season));
+		if (before) befores = { ...befores, [chosenId]: before };
 	}
 
 	interface Row {
