@@ -195,7 +195,30 @@ test('candidates are combined, weighed, and one of them leaves the combination w
 	await page.choose('[aria-label="How the candidates are weighed"]', 'inverse-mse');
 	await page.reads('[aria-label="Line-up"]', /Mean by MSE of/);
 	await until(async () => (await members()).length === before.length - 1, 'one less');
+	await (await page.find('[data-candidate] button span[title="Simple smoothing"]')).click();
+	await page.press('remove');
+	await until(async () => (await members()).length === before.length - 2, 'the removed one to leave');
+	await page.press('Undo');
+	await until(async () => (await members()).length === before.length - 1, 'it to be back');
 	await page.expectAccessible();
+});
+
+test('the season is taken out, its inner constants searched and seen in Constants', async () => {
+	await page.press('+ Candidate');
+	await (await page.find('[data-offer="deseasonalised"] button')).click();
+	await page.reads('[aria-label="Line-up"]', /Deseasonalised . Simple smoothing/);
+	await page.press('best constants');
+	const kept = async () => (await candidates()).find(({ method }) => method === 'deseasonalised');
+	await until(async () => 'optimise' in ((await kept())?.inner as object), 'the search to be kept');
+	await (await page.find('#tab-constants')).click();
+	await until(
+		async () => (await (await page.find('[data-terrain]')).getAttribute('data-terrain')) === 'alpha',
+		'the curve of the inner constant',
+	);
+	await page.choose('[data-candidate] [aria-label="Inner method"]', 'moving-average');
+	await page.reads('[aria-label="Line-up"]', /Deseasonalised . Average of 3/);
+	await (await page.find('#tab-working')).click();
+	await page.reads('#bench-view', /Deseasonalised/);
 });
 
 test('the indices on their blend are adopted and taken away', async () => {

@@ -4,7 +4,7 @@ import { periodLabels } from './axis';
 import type { Palette } from './palette';
 import { seriesOption } from './series';
 import { signalOption } from './signal';
-import { type StripFigures, stripOption } from './strip';
+import { numberedScenarios, type StripFigures, stripOption } from './strip';
 
 const palette: Palette = {
 	paper: '#fff',
@@ -52,6 +52,31 @@ const figures: StripFigures = {
 	window: [1, 5],
 	unit: 'pieces',
 };
+
+describe('levels side by side on the strip', () => {
+	const scenarios = numberedScenarios(
+		[
+			[10, 14],
+			[11, 20],
+			[10, 14.1],
+			[null, null],
+		],
+		[10, null, 12, 30],
+	);
+
+	test('have their numbers at the end; those that all but meet share one', () => {
+		expect(scenarios.map(({ name }) => name)).toEqual(['1 3', '2', '', '']);
+	});
+
+	test('are fine lines of the chosen candidate’s colour from now on', () => {
+		const drawn = seriesOf(stripOption({ ...figures, scenarios }, palette)).filter(({ name }) =>
+			name?.startsWith('level'),
+		) as (DrawnSeries & { endLabel: { show: boolean } })[];
+		expect(drawn.map(({ data }) => data)[1]).toEqual([null, null, null, null, 11, 20]);
+		expect(new Set(drawn.map(({ lineStyle }) => lineStyle.color))).toEqual(new Set(['#222']));
+		expect(drawn.map(({ endLabel }) => endLabel.show)).toEqual([true, true, false, false]);
+	});
+});
 
 describe('the strip', () => {
 	const option = stripOption(figures, palette);

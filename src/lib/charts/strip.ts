@@ -216,6 +216,24 @@ function stateSeries({ name, values, dashed }: StripState, palette: Palette): ob
 	};
 }
 
+/** Labels closer than this share of all figures' range would lie on each other. */
+const LABEL_ROOM = 1 / 18;
+
+/** Levels with their numbers for the strip; those that all but meet at the end share one label. */
+export function numberedScenarios(
+	list: readonly (readonly (number | null)[])[],
+	actuals: readonly (number | null)[],
+): StripScenario[] {
+	const ends = list.map((ahead) => ahead.at(-1) ?? NaN);
+	const all = [...actuals, ...ends].filter((value) => value !== null && !Number.isNaN(value)) as number[];
+	const near = (Math.max(...all) - Math.min(...all)) * LABEL_ROOM;
+	const group = ends.map((end) => ends.findIndex((other) => Math.abs(other - end) < near));
+	return list.map((ahead, i) => ({
+		name: group[i] === i ? group.flatMap((of, other) => (of === i ? [other + 1] : [])).join(' ') : '',
+		ahead,
+	}));
+}
+
 /** What one of several levels gives for the periods to come: a fine line with its number at the end. */
 function scenarioSeries(
 	{ name, ahead }: StripScenario,

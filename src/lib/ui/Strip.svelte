@@ -4,7 +4,7 @@
 	import { describePeriod } from '$core/series/period';
 	import Chart from '../charts/Chart.svelte';
 	import type { Palette } from '../charts/palette';
-	import { STRIP_MARGINS, stripOption } from '../charts/strip';
+	import { numberedScenarios, STRIP_MARGINS, stripOption } from '../charts/strip';
 	import CandidateMark from './CandidateMark.svelte';
 	import type { Mark } from '$core/series/layers';
 	import { MARK_WORDS } from '../charts/marks';
@@ -98,20 +98,8 @@
 	const scenarios = $derived.by(() => {
 		const result = desk.resultFor(desk.chosenId);
 		if (!result?.scenarios || result.scenarios.length < 2 || desk.hidden.includes(result.id)) return [];
-		return labelledApart(result.scenarios);
+		return numberedScenarios(result.scenarios, series.values);
 	});
-
-	/** Levels that all but meet at the end share one label. */
-	function labelledApart(list: readonly (readonly (number | null)[])[]) {
-		const ends = list.map((ahead) => ahead.at(-1) ?? NaN);
-		const known = series.values.filter((value) => value !== null);
-		const near = (Math.max(...known, ...ends) - Math.min(...known, ...ends)) / 18;
-		const group = ends.map((end) => ends.findIndex((other) => Math.abs(other - end) < near));
-		return list.map((ahead, i) => ({
-			name: group[i] === i ? group.flatMap((of, other) => (of === i ? [other + 1] : [])).join(' ') : '',
-			ahead,
-		}));
-	}
 
 	const option = $derived.by(() => {
 		const figures = {
