@@ -119,7 +119,7 @@ test('best constants settle the dial; the old ones are one undo away', async () 
 test('a candidate is added, copied, hidden and removed, and all of it undone', async () => {
 	await page.press('+ Candidate');
 	await page.find('[data-offer="drift"]');
-	expect(await page.driver.findElements({ css: '[data-offer]' })).toHaveLength(12);
+	expect(await page.driver.findElements({ css: '[data-offer]' })).toHaveLength(17);
 	await (await page.find('[data-offer="drift"] button')).click();
 	await page.find('[data-candidate="c1"]');
 	await page.reads('[data-candidate="c1"]', /Drift/);

@@ -6,7 +6,8 @@ import { carriedOn } from './carry';
 import { takenOver } from './flat';
 import type { CandidateInput, Method, Recorded, Run, Working, WorkingColumn } from './method';
 import { completeIndices, indexNotes, refuseNegative, refuseTyped, refuseWithoutSeason } from './seasonal';
-import { indexField, type InnerInput, innerOf, seasonField } from './season-fields';
+import { around } from './inner';
+import { indexField, seasonField } from './season-fields';
 
 const NAME = 'A deseasonalised series';
 
@@ -16,25 +17,14 @@ const NAME = 'A deseasonalised series';
  * @param methods those that may stand inside
  */
 export function deseasonalised(methods: readonly Method[]): Method {
-	const innerField = innerOf(
-		methods.map(({ id }) => id),
-		{ method: 'ses', constants: { alpha: 0.2 } },
-	);
-	const insideOf = (candidate: CandidateInput) => {
-		const inner: InnerInput = innerField.read(candidate);
-		const method = methods.find(({ id }) => id === inner.method)!;
-		return { method, candidate: { ...inner, id: candidate.id } as CandidateInput };
-	};
+	const { field, insideOf, constantsOf } = around(methods, { method: 'ses', constants: { alpha: 0.2 } });
 	return {
 		id: 'deseasonalised',
 		name: 'Deseasonalised',
 		fits: 'A season that repeats itself over a level that moves: taken out by its indices, forecast by a simple method, put back.',
 		constants: [],
-		constantsOf(candidate) {
-			const inside = insideOf(candidate);
-			return inside.method.constantsOf?.(inside.candidate) ?? inside.method.constants;
-		},
-		fields: [seasonField, indexField, innerField],
+		constantsOf,
+		fields: [seasonField, indexField, field],
 		starts: [],
 		label(candidate) {
 			const inside = insideOf(candidate);

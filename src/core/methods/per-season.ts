@@ -12,7 +12,7 @@ import {
 	type Working,
 } from './method';
 import { refuseWithoutSeason } from './seasonal';
-import { type InnerInput, innerOf } from './season-fields';
+import { around } from './inner';
 
 const NAME = 'Each season by itself';
 
@@ -30,25 +30,14 @@ interface Own {
  * @param methods those that may stand inside
  */
 export function perSeason(methods: readonly Method[]): Method {
-	const innerField = innerOf(
-		methods.map(({ id }) => id),
-		{ method: 'average' },
-	);
-	const insideOf = (candidate: CandidateInput) => {
-		const inner: InnerInput = innerField.read(candidate);
-		const method = methods.find(({ id }) => id === inner.method)!;
-		return { method, candidate: { ...inner, id: candidate.id } as CandidateInput };
-	};
+	const { field, insideOf, constantsOf } = around(methods, { method: 'average' });
 	return {
 		id: 'per-season',
 		name: NAME,
 		fits: 'Seasons that go their own ways: all first quarters by themselves, all second ones, without the others’ noise.',
 		constants: [],
-		constantsOf(candidate) {
-			const inside = insideOf(candidate);
-			return inside.method.constantsOf?.(inside.candidate) ?? inside.method.constants;
-		},
-		fields: [innerField],
+		constantsOf,
+		fields: [field],
 		starts: [],
 		label(candidate) {
 			const inside = insideOf(candidate);

@@ -1,8 +1,7 @@
 import * as v from 'valibot';
 import { INDEX_RULES, type IndexInput } from '../seasons/indices';
 import { LEVEL_RULES, type LevelInput } from '../seasons/levels';
-import { choiceField, innerField, shapedField } from './field';
-import type { CandidateInput } from './method';
+import { choiceField, shapedField } from './field';
 
 /** Whether seasons are added to a level or multiply it. */
 export const seasonField = choiceField(
@@ -149,18 +148,3 @@ export const frozenField = shapedField<string | number | undefined>(
 	undefined,
 	undefined,
 );
-
-/** The settings of a method inside another one. */
-export type InnerInput = Omit<CandidateInput, 'id'>;
-
-export const innerOf = (methods: readonly string[], initial: InnerInput) =>
-	innerField<InnerInput>(
-		{
-			key: 'inner',
-			name: 'inner method',
-			symbol: '',
-			meaning: 'What forecasts the series without its season.',
-		},
-		methods,
-		initial,
-	);

@@ -40,11 +40,7 @@
 >
 	<span class="font-medium text-ink">Backwards</span>
 	<label>
-		<select
-			class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
-			aria-label="Period to read backwards"
-			bind:value={step}
-		>
+		<select class="choice" aria-label="Period to read backwards" bind:value={step}>
 			{#each ahead.slice(0, length) as { step, period } (step)}<option value={step}>{nameOf(period)}</option
 				>{/each}
 		</select></label

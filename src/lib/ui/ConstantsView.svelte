@@ -292,7 +292,7 @@
 			{#if constants.length > 2}
 				{#each axes as axis, i (i)}
 					<select
-						class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
+						class="choice"
 						aria-label={i === 0 ? 'Constant across' : 'Constant upwards'}
 						value={axis}
 						onchange={(event) => {

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import type { CandidateInput } from '$core/methods/method';
 	import { methodOf } from '$core/methods/registry';
-	import type { InnerInput } from '$core/methods/season-fields';
+	import type { InnerInput } from '$core/methods/inner';
 	import type { ItemState } from './item-state.svelte';
 
 	let { desk, candidate }: { desk: ItemState; candidate: CandidateInput } = $props();
@@ -25,7 +25,7 @@
 </script>
 
 <select
-	class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
+	class="choice"
 	aria-label="Inner method"
 	value={inner.method}
 	onchange={(event) => choose(event.currentTarget.value)}

@@ -311,7 +311,7 @@
 							{#each method.fields as field (field.key)}
 								{#if field.control === 'choice'}
 									<select
-										class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
+										class="choice"
 										aria-label="{label}, {field.name}"
 										value={field.read(candidate)}
 										onchange={(event) => desk.set(candidate.id, { [field.key]: event.currentTarget.value })}

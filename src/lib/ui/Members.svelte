@@ -50,7 +50,7 @@
 	<label class="text-ink-2"
 		>weighed
 		<select
-			class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
+			class="choice"
 			aria-label="How the candidates are weighed"
 			value={Array.isArray(weighting) ? 'given' : weighting}
 			onchange={(event) => weigh(event.currentTarget.value)}

@@ -189,15 +189,12 @@
 			'text/csv',
 		);
 	}
-
-	const SELECT =
-		'h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-5 pl-0 text-[13px] text-ink [background-position:right_0_center] [background-size:10px]';
 </script>
 
 <div class="flex h-full flex-col" data-season-indices>
 	<div class="flex flex-wrap items-center gap-x-2.5 gap-y-0.5 px-4 text-ink-2">
 		<select
-			class={SELECT}
+			class="choice-tight"
 			aria-label="Whether the season is added or multiplied"
 			value={kind}
 			onchange={(event) => change({}, event.currentTarget.value as SeasonKind)}
@@ -211,7 +208,7 @@
 			<label
 				>{kind === 'additive' ? '−' : '÷'}
 				<select
-					class={SELECT}
+					class="choice-tight"
 					aria-label="What figures are held against"
 					value={input.rule}
 					onchange={(event) => setRule(event.currentTarget.value as IndexInput['rule'])}
@@ -221,7 +218,7 @@
 			>
 			{#if input.rule !== 'given'}
 				<select
-					class={SELECT}
+					class="choice-tight"
 					aria-label="How a season’s ratios are averaged"
 					value={input.average ?? 'mean'}
 					onchange={(event) => change({ average: event.currentTarget.value as 'mean' | 'median' })}
@@ -230,7 +227,7 @@
 					<option value="median">median</option>
 				</select>
 				<select
-					class={SELECT}
+					class="choice-tight"
 					aria-label="Cycles used"
 					value={String(input.cycles ?? 'all')}
 					onchange={(event) =>

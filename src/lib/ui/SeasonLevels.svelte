@@ -188,7 +188,7 @@
 						<td class="pl-1 whitespace-nowrap">
 							<span class="figures mr-1 text-[12px] text-ink-2">{place + 1}</span>
 							<select
-								class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-5 pl-0 text-[13px] text-ink [background-position:right_0_center] [background-size:10px]"
+								class="choice-tight"
 								aria-label="Rule of level {place + 1}"
 								value={level.rule}
 								onchange={(event) =>

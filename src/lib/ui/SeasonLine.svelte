@@ -175,7 +175,7 @@
 		>
 		{#if finds && candidate}
 			<select
-				class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
+				class="choice"
 				aria-label="Whether indices are added to the line or multiply it"
 				value={kind}
 				onchange={(event) =>

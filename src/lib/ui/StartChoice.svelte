@@ -68,11 +68,7 @@
 <span class="flex shrink-0 items-baseline gap-1.5 whitespace-nowrap">
 	<label class="flex items-baseline gap-1 text-ink-2">
 		starts from
-		<select
-			class="h-6 [field-sizing:content] border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
-			value={rule}
-			onchange={(event) => choose(event.currentTarget.value as StartRule)}
-		>
+		<select class="choice" value={rule} onchange={(event) => choose(event.currentTarget.value as StartRule)}>
 			{#each method.starts as name (name)}<option value={name}>{START_NAMES[name]}</option>{/each}
 		</select>
 	</label>
