@@ -214,7 +214,10 @@ async function main() {
 			if (path.includes('view=constants'))
 				await appears(driver, 'return document.querySelector("[data-steadiness]") !== null');
 			if (path.includes('view=season'))
-				await appears(driver, 'return document.querySelector("[data-statement]") !== null');
+				await appears(
+					driver,
+					'return document.querySelector("[data-statement], [data-index-table]") !== null',
+				);
 			for (const name of act) await ACTS[name]?.(driver);
 			await appears(driver, 'return document.fonts.status === "loaded"');
 			// Two frames: what was just set is laid out in one and painted in the next.

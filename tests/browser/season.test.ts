@@ -209,7 +209,7 @@ test('the season is taken out, its inner constants searched and seen in Constant
 	await page.reads('[aria-label="Line-up"]', /Deseasonalised . Simple smoothing/);
 	await page.press('best constants');
 	const kept = async () => (await candidates()).find(({ method }) => method === 'deseasonalised');
-	await until(async () => 'optimise' in ((await kept())?.inner as object), 'the search to be kept');
+	await until(async () => Object.hasOwn((await kept())?.inner ?? {}, 'optimise'), 'the search to be kept');
 	await (await page.find('#tab-constants')).click();
 	await until(
 		async () => (await (await page.find('[data-terrain]')).getAttribute('data-terrain')) === 'alpha',
