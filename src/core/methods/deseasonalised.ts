@@ -46,7 +46,7 @@ export function deseasonalised(methods: readonly Method[]): Method {
 			const input = indexField.read(candidate);
 			refuseWithoutSeason(series, NAME, 'takes a season out');
 			refuseNegative(series, kind);
-			refuseTyped(series.seasonLength, kind, input);
+			refuseTyped(series, kind, input);
 			const { after } = completeIndices(series, kind, input);
 			const cycles = cyclesOf(series);
 			const indexAt = (i: number) => after[seasonOf(cycles, i)]!;
@@ -76,7 +76,7 @@ export function deseasonalised(methods: readonly Method[]): Method {
 						bareFitted: run.fitted,
 					},
 					indices: after,
-					remarks: [...(run.remarks ?? []), ...indexNotes(kind, after)],
+					remarks: [...(run.remarks ?? []), ...indexNotes(series, kind, after)],
 					forecast(origin, out) {
 						run.forecast(origin, out);
 						for (let h = 0; h < out.length; h++) out[h] = withIndex(kind, out[h]!, indexAt(origin + h));

@@ -47,7 +47,7 @@ describe('what is offered for an item', () => {
 		);
 		expect(short.of('seasonal-naive').refusal).toMatch(/needs 13 periods/);
 		expect(short.of('ses').refusal).toBeNull();
-		expect(short.of('seasonal-index').refusal).toMatch(/index of season 1 cannot be told: .* 8 periods/);
+		expect(short.of('seasonal-index').refusal).toMatch(/index of Jan cannot be told: .* 8 periods/);
 		expect(short.of('trend-seasonal').refusal).toMatch(/no scored figure there says what it is/);
 		const late = offers([null, 7, 6, 8, 6, 9, 7, 9]);
 		expect(late.of('ses').settings.start).toEqual({ rule: 'mean' });

@@ -11,7 +11,7 @@ import {
 	type Start,
 	type Working,
 } from './method';
-import { refuseWithoutSeason } from './seasonal';
+import { refuseWithoutSeason, seasonWords } from './seasonal';
 import { around } from './inner';
 
 const NAME = 'Each season by itself';
@@ -87,7 +87,7 @@ function seasonsModel(series: Series, method: Method, candidate: CandidateInput)
 		return {
 			from: (j - lead + length) % length,
 			count: own.values.length,
-			model: boundTo(own, method, candidate, j),
+			model: boundTo(series, own, method, candidate, j),
 		};
 	});
 	const scratch = seasons.map(({ count }) => new Float64Array(count));
@@ -197,7 +197,7 @@ function seasonsModel(series: Series, method: Method, candidate: CandidateInput)
 }
 
 /** Binds the inner method to one season. */
-function boundTo(own: Series, method: Method, candidate: CandidateInput, j: number): Model {
+function boundTo(series: Series, own: Series, method: Method, candidate: CandidateInput, j: number): Model {
 	try {
 		return method.bind(own, candidate);
 	} catch (error) {
@@ -205,7 +205,7 @@ function boundTo(own: Series, method: Method, candidate: CandidateInput, j: numb
 		const { note } = error;
 		throw new CannotRun({
 			code: note.code,
-			text: `Season ${j + 1} by itself has ${own.values.length} ${own.values.length === 1 ? 'period' : 'periods'}. ${note.text}`,
+			text: `${seasonWords(series, j + 1).replace(/^s/, 'S')} by itself has ${own.values.length} ${own.values.length === 1 ? 'period' : 'periods'}. ${note.text}`,
 			figures: { ...note.figures, season: j + 1 },
 		});
 	}

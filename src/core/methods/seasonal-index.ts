@@ -75,7 +75,7 @@ export const seasonalIndex: Method = {
 		const n = values.length;
 		refuseWithoutSeason(series, NAME, 'puts indices to a level');
 		refuseNegative(series, kind);
-		refuseTyped(series.seasonLength, kind, input);
+		refuseTyped(series, kind, input);
 		const known = knownUntil(series, frozenField.read(candidate));
 		const { after } = completeIndices(series, kind, input, known);
 
@@ -178,7 +178,7 @@ export const seasonalIndex: Method = {
 				};
 			}),
 			remarks: [
-				...indexNotes(kind, after),
+				...indexNotes(series, kind, after),
 				...gapNotes(series, cycles, means, parts),
 				...frozenNotes(cycles, known, n, frozenField.read(candidate)),
 			],

@@ -1,11 +1,18 @@
 import type { Note } from '../notes/note';
 import { type Cycles, cyclesOf } from '../seasons/cycles';
 import { type IndexInput, type Indices, seasonIndices, type SeasonKind, wholeOf } from '../seasons/indices';
+import { seasonName } from '../seasons/words';
 import { parsePeriod, PeriodError } from '../series/period';
 import type { Series } from '../series/series';
 import { CannotRun } from './method';
 
 // What methods with seasonal indices share: what they refuse, and why.
+
+/** A season as a sentence names it: "May", or "season 3" where the calendar has no name. */
+export function seasonWords({ frequency, seasonLength }: Series, season: number): string {
+	const name = seasonName(frequency, seasonLength, season);
+	return name === String(season) ? `season ${season}` : name;
+}
 
 /** Refuses a series without a season. */
 export function refuseWithoutSeason({ seasonLength }: Series, name: string, does: string): void {
@@ -63,10 +70,11 @@ export function knownUntil(
 
 /** Refuses indices that were typed where they cannot be: too many, too few, below 0, or with a sum that cannot be met. */
 export function refuseTyped(
-	length: number,
+	series: Series,
 	kind: SeasonKind,
 	{ rule, indices, held, normalise }: Pick<IndexInput, 'rule' | 'indices' | 'held' | 'normalise'>,
 ): void {
+	const length = series.seasonLength;
 	for (const list of [rule === 'given' ? indices : undefined, held]) {
 		if (list && list.length !== length) {
 			throw new CannotRun({
@@ -80,7 +88,7 @@ export function refuseTyped(
 		if (below >= 0) {
 			throw new CannotRun({
 				code: 'index-negative',
-				text: `The index of season ${below + 1} is given as ${list![below]!}; an index that multiplies is at least 0.`,
+				text: `The index of ${seasonWords(series, below + 1)} is given as ${list![below]!}; an index that multiplies is at least 0.`,
 				figures: { season: below + 1 },
 			});
 		}
@@ -147,7 +155,7 @@ const NEEDED: Readonly<Record<IndexInput['rule'], string>> = {
 };
 
 function unknownIndex(
-	{ values }: Series,
+	series: Series,
 	{ length }: Cycles,
 	{ rule }: IndexInput,
 	season: number,
@@ -156,13 +164,13 @@ function unknownIndex(
 	const needs = rule === 'ratio-to-moving-average' ? 2 * length : length;
 	return new CannotRun({
 		code: 'too-few-cycles',
-		text: `The index of season ${season} cannot be told: ${NEEDED[rule]}; ${to < values.length ? `up to there are ${to} periods` : `this series has ${to} periods`}. Bring in earlier periods, fill the gaps, or take indices by another rule.`,
+		text: `The index of ${seasonWords(series, season)} cannot be told: ${NEEDED[rule]}; ${to < series.values.length ? `up to where indices are kept there are ${to} periods` : `this series has ${to} periods`}. Bring in earlier periods, fill the gaps, or take indices by another rule.`,
 		figures: { needs, has: to, season },
 	});
 }
 
 /** What a reader should know of indices: seasons of nothing, a sum that is not what it should be. */
-export function indexNotes(kind: SeasonKind, after: Float64Array): Note[] {
+export function indexNotes(series: Series, kind: SeasonKind, after: Float64Array): Note[] {
 	const notes: Note[] = [];
 	const whole = wholeOf(kind, after.length);
 	const sum = after.reduce((a, b) => a + b, 0);
@@ -182,7 +190,7 @@ export function indexNotes(kind: SeasonKind, after: Float64Array): Note[] {
 	if (empty.length > 0) {
 		notes.push({
 			code: 'season-of-zero',
-			text: `${empty.length === 1 ? `Season ${empty[0]} has` : `Seasons ${empty.join(', ')} have`} index 0: the forecast there is 0 whatever the level, and ${empty.length === 1 ? 'its' : 'their'} figures say nothing about the level.`,
+			text: `The index of ${empty.map((season) => seasonWords(series, season)).join(', ')} is 0: the forecast there is 0 whatever the level, and ${empty.length === 1 ? 'its' : 'their'} figures say nothing about the level.`,
 			figures: { season: empty[0]!, count: empty.length },
 		});
 	}

@@ -18,7 +18,14 @@ import {
 	type Recorded,
 	type Run,
 } from './method';
-import { indexNotes, refuseNegative, refuseSum, refuseTyped, refuseWithoutSeason } from './seasonal';
+import {
+	indexNotes,
+	refuseNegative,
+	refuseSum,
+	refuseTyped,
+	refuseWithoutSeason,
+	seasonWords,
+} from './seasonal';
 import { heldSchema, seasonField } from './season-fields';
 
 const NAME = 'Line and indices';
@@ -57,12 +64,12 @@ export const trendSeasonal: Method = {
 		refuseWithoutSeason(series, NAME, 'puts indices to a line');
 		refuseNegative(series, kind);
 		const held = heldBy(candidate, length);
-		refuseTyped(length, kind, { rule: 'ratio-to-trend', held: held.indices, normalise: false });
+		refuseTyped(series, kind, { rule: 'ratio-to-trend', held: held.indices, normalise: false });
 		refuseSum(held.indices, kind, length);
 		const cycles = cyclesOf(series);
 		const criterion = candidate.optimise?.criterion ?? 'mse';
 		const present = Int32Array.from(values.keys()).filter((i) => !Number.isNaN(values[i]!));
-		refuseTooFew(present, cycles, held);
+		refuseTooFew(series, present, cycles, held);
 		return {
 			firstFitted: 1,
 			parameters: keysOf(length).map((key): Parameter => ({
@@ -73,7 +80,7 @@ export const trendSeasonal: Method = {
 				affine: false,
 			})),
 			pass: (parameters, fitted) => putFitted(lineOf(parameters), cycles, kind, fitted),
-			run: (parameters) => runOf(cycles, kind, lineOf(parameters), values.length),
+			run: (parameters) => runOf(series, cycles, kind, lineOf(parameters)),
 			find(scored) {
 				return findIn(this, series, cycles, kind, held, criterion, scored);
 			},
@@ -157,7 +164,7 @@ function findIn(
 ): Found {
 	const { values } = series;
 	const { length } = cycles;
-	refuseTooFew(scored, cycles, held);
+	refuseTooFew(series, scored, cycles, held);
 	const searched = searchedOf(held);
 	const anything = searched < length + 1;
 	const { found, evaluations } = anything
@@ -211,7 +218,7 @@ function searchedOf({ intercept, slope, indices }: HeldLine): number {
 }
 
 /** Every free index needs a figure of its season, and the whole more figures than it has values. */
-function refuseTooFew(scored: Int32Array, cycles: Cycles, held: HeldLine): void {
+function refuseTooFew(series: Series, scored: Int32Array, cycles: Cycles, held: HeldLine): void {
 	const searched = searchedOf(held);
 	const has = new Int32Array(cycles.length);
 	for (const i of scored) has[seasonOf(cycles, i)]!++;
@@ -219,7 +226,7 @@ function refuseTooFew(scored: Int32Array, cycles: Cycles, held: HeldLine): void 
 	if (unknown >= 0) {
 		throw new CannotRun({
 			code: 'too-few-cycles',
-			text: `The index of season ${unknown + 1} cannot be found: no scored figure there says what it is. Bring in more periods, fill the gaps, or hold that index.`,
+			text: `The index of ${seasonWords(series, unknown + 1)} cannot be found: no scored figure there says what it is. Bring in more periods, fill the gaps, or hold that index.`,
 			figures: { season: unknown + 1 },
 		});
 	}
@@ -231,7 +238,7 @@ function refuseTooFew(scored: Int32Array, cycles: Cycles, held: HeldLine): void 
 	});
 }
 
-function runOf(cycles: Cycles, kind: SeasonKind, made: LineAndSeason, periods: number): Run {
+function runOf(series: Series, cycles: Cycles, kind: SeasonKind, made: LineAndSeason): Run {
 	const { intercept, slope, indices } = made;
 	const over = (n: number): Run => {
 		const fitted = new Float64Array(n);
@@ -254,14 +261,19 @@ function runOf(cycles: Cycles, kind: SeasonKind, made: LineAndSeason, periods: n
 				}
 			},
 			over: (longer) => over(longer.values.length),
-			remarks: [...indexNotes(kind, indices), ...crossingNotes(made, kind, n)],
+			remarks: [...indexNotes(series, kind, indices), ...crossingNotes(series, made, kind, n)],
 		};
 	};
-	return over(periods);
+	return over(series.values.length);
 }
 
 /** A line that reaches zero makes seasons that multiply it stand on their heads. */
-function crossingNotes({ intercept, slope, indices }: LineAndSeason, kind: SeasonKind, n: number) {
+function crossingNotes(
+	series: Series,
+	{ intercept, slope, indices }: LineAndSeason,
+	kind: SeasonKind,
+	n: number,
+) {
 	if (kind === 'additive') return [];
 	const ends = [intercept + slope, intercept + slope * n];
 	const crosses = ends[0]! * ends[1]! < 0;
@@ -272,7 +284,7 @@ function crossingNotes({ intercept, slope, indices }: LineAndSeason, kind: Seaso
 			code: 'line-crosses-zero',
 			text: crosses
 				? 'The line crosses zero within the history, where indices that multiply it mean nothing. Take an added season, or hold the slope.'
-				: `The index of season ${negative + 1} came out below 0. Hold it, or take an added season.`,
+				: `The index of ${seasonWords(series, negative + 1)} came out below 0. Hold it, or take an added season.`,
 			figures: { first: ends[0]!, last: ends[1]! },
 		},
 	];
