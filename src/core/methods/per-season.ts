@@ -1,6 +1,7 @@
 import { cyclesOf } from '../seasons/cycles';
 import type { Series } from '../series/series';
 import { parametersOf } from './carry';
+import { fixedModel } from './flat';
 import {
 	CannotRun,
 	type CandidateInput,
@@ -84,58 +85,28 @@ function seasonsModel(series: Series, method: Method, candidate: CandidateInput)
 	};
 	const seasons = Array.from({ length }, (_, j): Own => {
 		const own = ownOf(j);
+		const model = boundTo(series, own, method, candidate, j);
 		return {
 			from: (j - lead + length) % length,
 			count: own.values.length,
-			model: boundTo(series, own, method, candidate, j),
+			// A method that fits is fitted anew for each value, to what was known a cycle before.
+			model: method.kind(candidate) === 'fit' ? fixedModel(fittedAnew(own, method, candidate)) : model,
 		};
 	});
 	const scratch = seasons.map(({ count }) => new Float64Array(count));
-	const refitted = method.kind(candidate) === 'fit';
-	/** For inner methods that fit: each value from a fit to what was known a cycle before. */
-	const honest = (j: number, parameters: Float64Array): Run | null => {
-		if (!refitted) return null;
-		const own = ownOf(j);
-		const known = Array.from({ length: own.values.length + 1 }, (_, count) =>
-			tryRun({ ...own, values: own.values.subarray(0, count) }, method, candidate, parameters),
-		);
-		const one = new Float64Array(1);
-		const state = (key: 'intercept' | 'slope') =>
-			Float64Array.from({ length: own.values.length }, (_, i) => known[i]?.line?.[key] ?? NaN);
-		return {
-			fitted: Float64Array.from({ length: own.values.length }, (_, i) => {
-				one[0] = NaN;
-				known[i]?.forecast(i, one);
-				return one[0];
-			}),
-			start: null,
-			states: { base: state('intercept'), slope: state('slope') },
-			forecast(origin, out) {
-				out.fill(NaN);
-				known[origin]?.forecast(origin, out);
-			},
-			...(known.at(-1)?.line && { line: known.at(-1)!.line! }),
-		};
-	};
 	const first = seasons[0]!.model;
 	const put = (list: Float64Array, { from }: Own, whole: Float64Array) => {
 		for (let k = 0; k < list.length; k++) whole[from + k * length] = list[k]!;
 	};
-	const passed = seasons.map((_, j) => honest(j, new Float64Array(0)));
-	const scored = Math.min(
-		...seasons.map(({ from, model }, j) => {
-			const own = passed[j]?.fitted.findIndex((value) => !Number.isNaN(value)) ?? model.firstFitted - 1;
-			return own < 0 ? n : from + own * length;
-		}),
-	);
+	const scored = Math.min(...seasons.map(({ from, model }) => from + (model.firstFitted - 1) * length));
 	const slopes = seasons.every(({ model }) => model.slopes);
 	return {
 		firstFitted: scored + 1,
 		parameters: first.parameters,
 		pass(parameters, fitted) {
 			seasons.forEach((own, j) => {
-				if (!passed[j]) own.model.pass(parameters, scratch[j]!);
-				put(passed[j]?.fitted ?? scratch[j]!, own, fitted);
+				own.model.pass(parameters, scratch[j]!);
+				put(scratch[j]!, own, fitted);
 			});
 		},
 		...(slopes && {
@@ -155,7 +126,7 @@ function seasonsModel(series: Series, method: Method, candidate: CandidateInput)
 			},
 		}),
 		run(parameters) {
-			const runs = seasons.map(({ model }, j) => passed[j] ?? model.run(parameters));
+			const runs = seasons.map(({ model }) => model.run(parameters));
 			const fitted = new Float64Array(n).fill(NaN);
 			const states: Record<string, Float64Array> = {};
 			const figures: Record<string, number> = {};
@@ -211,19 +182,37 @@ function boundTo(series: Series, own: Series, method: Method, candidate: Candida
 	}
 }
 
-function tryRun(
-	own: Series,
-	method: Method,
-	candidate: CandidateInput,
-	parameters: Float64Array,
-): Run | null {
-	try {
-		const model = method.bind(own, candidate);
-		return model.run(parameters.length > 0 ? parameters : parametersOf(model, candidate.constants ?? {}));
-	} catch (error) {
-		if (error instanceof CannotRun) return null;
-		throw error;
-	}
+/** Every value of one season from a fit to those before it alone; the line of the last fit goes on ahead. */
+function fittedAnew(own: Series, method: Method, candidate: CandidateInput): Run {
+	const count = own.values.length;
+	const known = Array.from({ length: count + 1 }, (_, upTo): Run | null => {
+		try {
+			const model = method.bind({ ...own, values: own.values.subarray(0, upTo) }, candidate);
+			return model.run(parametersOf(model, candidate.constants ?? {}));
+		} catch (error) {
+			if (error instanceof CannotRun) return null;
+			throw error;
+		}
+	});
+	const forecast = (origin: number, out: Float64Array) => {
+		out.fill(NaN);
+		known[origin]?.forecast(origin, out);
+	};
+	const one = new Float64Array(1);
+	const fitted = new Float64Array(count).map((_, i) => {
+		forecast(i, one);
+		return one[0]!;
+	});
+	const state = (key: 'intercept' | 'slope') =>
+		Float64Array.from({ length: count }, (_, i) => known[i]?.line?.[key] ?? NaN);
+	const { line } = known[count] ?? {};
+	return {
+		fitted,
+		start: null,
+		states: { base: state('intercept'), slope: state('slope') },
+		forecast,
+		...(line && { line }),
+	};
 }
 
 /** The inner method's working, told of one season's own past. */

@@ -9,8 +9,8 @@ import {
 	withoutIndex,
 } from '../seasons/indices';
 import {
-	found,
 	type FoundLevel,
+	isFound,
 	levelBy,
 	type LevelLack,
 	levelWords,
@@ -45,7 +45,7 @@ const NAME = 'Seasonal indices';
 /** What stood at the end of some period: indices by season, and one level for each part of the rule. */
 interface Standing {
 	indices: Float64Array;
-	levels: (FoundLevel | LevelLack)[];
+	levels: { share: number; found: FoundLevel | LevelLack }[];
 }
 
 /**
@@ -68,124 +68,129 @@ export const seasonalIndex: Method = {
 	}),
 	bind(series, candidate) {
 		const kind = seasonField.read(candidate);
-		const level = levelField.read(candidate);
 		const input = indexField.read(candidate);
-		const scenarios = scenariosField.read(candidate) ?? [];
+		const frozen = frozenField.read(candidate);
 		const { values } = series;
 		const n = values.length;
 		refuseWithoutSeason(series, NAME, 'puts indices to a level');
 		refuseNegative(series, kind);
 		refuseTyped(series, kind, input);
-		const known = knownUntil(series, frozenField.read(candidate));
+		const known = knownUntil(series, frozen);
 		const { after } = completeIndices(series, kind, input, known);
 
 		const cycles = cyclesOf(series);
 		const means = cycleMeans(values, cycles);
 		const centred = centredAverage(values, cycles.length);
-		const indicesAt = (to: number) => seasonIndices(values, cycles, kind, input, to, centred).after;
-		const parts = partsOfLevel(level);
-		const bareOf = (indices: Float64Array) =>
-			values.map((value, i) => withoutIndex(kind, value, indices[seasonOf(cycles, i)]!));
-		const standing = (to: number, indices = indicesAt(to)): Standing => {
-			const bare = parts.some(({ part }) => part.rule === 'line') ? bareOf(indices) : values;
-			return { indices, levels: parts.map(({ part }) => levelBy(part, means, bare, cycles, to)) };
+		const parts = partsOfLevel(levelField.read(candidate));
+		const standing = (of: typeof parts, to: number, indices: Float64Array): Standing => {
+			const lined = of.some(({ part }) => part.rule === 'line');
+			const bare = lined
+				? values.map((value, i) => withoutIndex(kind, value, indices[seasonOf(cycles, i)]!))
+				: values;
+			return {
+				indices,
+				levels: of.map(({ part, share }) => ({ share, found: levelBy(part, means, bare, cycles, to) })),
+			};
 		};
-		const now = standing(known, after);
-		now.levels.forEach((each, i) => {
-			if (!found(each)) throw lacking(each, parts[i]!.part, known < n);
+		const now = standing(parts, known, after);
+		now.levels.forEach((level, i) => {
+			if (!isFound(level.found)) throw lacking(level.found, parts[i]!.part, known < n);
 		});
 		// One standing a cycle: what was known when it began.
 		const begun = Array.from({ length: cycles.count + 1 }, (_, cycle) => {
 			const end = Math.min(endOf(cycles, cycle - 1), known);
-			return end <= 0 ? null : end === known ? now : standing(end);
+			if (end <= 0) return null;
+			return end === known
+				? now
+				: standing(parts, end, seasonIndices(values, cycles, kind, input, end, centred).after);
 		});
-
-		const levelAt = ({ levels }: Standing, i: number) => {
-			let level = 0;
-			parts.forEach(({ share }, part) => {
-				const each = levels[part]!;
-				level += found(each) ? share * each.at(cycleOf(cycles, i), i) : NaN;
-			});
-			return level;
+		const valueAt = (stood: Standing, i: number) =>
+			withIndex(kind, levelAt(stood, cycles, i), stood.indices[seasonOf(cycles, i)]!);
+		const forecastFrom = (stood: Standing | null, origin: number, out: Float64Array) => {
+			for (let h = 0; h < out.length; h++) out[h] = stood ? valueAt(stood, origin + h) : NaN;
 		};
-		const valueAt = (stood: Standing, i: number, level = levelAt(stood, i)) =>
-			withIndex(kind, level, stood.indices[seasonOf(cycles, i)]!);
 
-		const fitted = new Float64Array(n).fill(NaN);
-		const states = { level: fitted.slice(), index: fitted.slice() };
-		const record: Record<string, Float64Array> = { ...states };
-		if (parts.length > 1) parts.forEach((_, part) => (record[`level ${part + 1}`] = fitted.slice()));
-		parts.forEach(({ part }, place) => {
-			if (!climbs(part) || part.rule === 'last-cycle') return;
-			record[`base ${place + 1}`] = new Float64Array(n).fill(NaN);
-			record[`slope ${place + 1}`] = new Float64Array(n).fill(NaN);
-		});
-		for (let i = 0; i < n; i++) {
-			const stood = begun[cycleOf(cycles, i)] ?? null;
-			const value = stood ? valueAt(stood, i) : NaN;
-			if (!stood || !Number.isFinite(value)) continue;
-			fitted[i] = value;
-			states.level[i] = levelAt(stood, i);
-			states.index[i] = stood.indices[seasonOf(cycles, i)]!;
-			stood.levels.forEach((each, place) => {
-				if (!found(each)) return;
-				const key = place + 1;
-				if (record[`level ${key}`]) record[`level ${key}`]![i] = each.at(cycleOf(cycles, i), i);
-				if (!each.line) return;
-				record[`base ${key}`]![i] = each.line.base;
-				record[`slope ${key}`]![i] = each.line.slope;
-			});
-		}
-
-		const figures: Record<string, number> = { known };
-		now.levels.forEach((each, place) => {
-			if (!found(each)) return;
-			figures[`level ${place + 1}`] = each.at(cycleOf(cycles, n), n);
-			if (!each.line) return;
-			figures[`base ${place + 1}`] = each.line.base;
-			figures[`slope ${place + 1}`] = each.line.slope;
-		});
-		const line = parts.length === 1 && parts[0]!.part.rule === 'line' ? lineOf(now.levels[0]!) : undefined;
-		const bare = scenarios.some((each) => partsOfLevel(each).some(({ part }) => part.rule === 'line'))
-			? bareOf(after)
-			: values;
-
+		const { fitted, states } = recordOf(n, cycles, begun, valueAt);
+		const figures = figuresOf(now, cycles, n);
+		const [only] = parts.length === 1 && parts[0]!.part.rule === 'line' ? now.levels : [];
+		const line = only && lineOf(only.found);
 		return fixedModel({
 			fitted,
 			start: null,
-			states: record,
+			states,
 			indices: after,
 			cycleLevels: means,
-			figures,
+			figures: { ...figures, known },
 			...(line && { line: { intercept: line.base, slope: line.slope } }),
-			slope: slopeOf(now.levels, parts, cycles.length),
-			forecast(origin, out) {
-				const stood = origin >= n ? now : (begun[cycleOf(cycles, origin)] ?? null);
-				for (let h = 0; h < out.length; h++) out[h] = stood ? valueAt(stood, origin + h) : NaN;
-			},
-			scenarios: scenarios.map((scenario) => {
-				const shares = partsOfLevel(scenario);
-				const levels = shares.map(({ part }) => levelBy(part, means, bare, cycles, known));
-				return (out) => {
-					for (let h = 0; h < out.length; h++) {
-						const level = levels.reduce(
-							(sum, each, part) =>
-								sum + (found(each) ? shares[part]!.share * each.at(cycleOf(cycles, n + h), n + h) : NaN),
-							0,
-						);
-						out[h] = withIndex(kind, level, after[seasonOf(cycles, n + h)]!);
-					}
-				};
+			slope: slopeOf(now, parts, cycles.length),
+			forecast: (origin, out) =>
+				forecastFrom(origin >= n ? now : (begun[cycleOf(cycles, origin)] ?? null), origin, out),
+			scenarios: (scenariosField.read(candidate) ?? []).map((level) => {
+				const stood = standing(partsOfLevel(level), known, after);
+				return (out) => forecastFrom(stood, n, out);
 			}),
 			remarks: [
 				...indexNotes(series, kind, after),
 				...gapNotes(series, cycles, means, parts),
-				...frozenNotes(cycles, known, n, frozenField.read(candidate)),
+				...frozenNotes(cycles, known, n, frozen),
 			],
 		});
 	},
 	working: (candidate) => workingOf(candidate),
 };
+
+/** The level at a 0-based position; NaN where one of its parts cannot be had. */
+function levelAt({ levels }: Standing, cycles: Cycles, i: number): number {
+	return levels.reduce(
+		(sum, { share, found }) => sum + (isFound(found) ? share * found.at(cycleOf(cycles, i), i) : NaN),
+		0,
+	);
+}
+
+/** Fitted values by what stood when each cycle began, with the level, its parts and the index that made them. */
+function recordOf(
+	n: number,
+	cycles: Cycles,
+	begun: readonly (Standing | null)[],
+	valueAt: (stood: Standing, i: number) => number,
+): { fitted: Float64Array; states: Record<string, Float64Array> } {
+	const states: Record<string, Float64Array> = {};
+	const put = (key: string, i: number, value: number) => {
+		states[key] ??= new Float64Array(n).fill(NaN);
+		states[key][i] = value;
+	};
+	const fitted = new Float64Array(n).fill(NaN);
+	for (let i = 0; i < n; i++) {
+		const cycle = cycleOf(cycles, i);
+		const stood = begun[cycle] ?? null;
+		const value = stood ? valueAt(stood, i) : NaN;
+		if (!stood || !Number.isFinite(value)) continue;
+		fitted[i] = value;
+		put('level', i, levelAt(stood, cycles, i));
+		put('index', i, stood.indices[seasonOf(cycles, i)]!);
+		stood.levels.forEach(({ found }, place) => {
+			if (!isFound(found)) return;
+			if (stood.levels.length > 1) put(`level ${place + 1}`, i, found.at(cycle, i));
+			if (!found.line) return;
+			put(`base ${place + 1}`, i, found.line.base);
+			put(`slope ${place + 1}`, i, found.line.slope);
+		});
+	}
+	return { fitted, states };
+}
+
+/** The parts of the level ahead, by name. */
+function figuresOf({ levels }: Standing, cycles: Cycles, n: number): Record<string, number> {
+	const figures: Record<string, number> = {};
+	levels.forEach(({ found }, place) => {
+		if (!isFound(found)) return;
+		figures[`level ${place + 1}`] = found.at(cycleOf(cycles, n), n);
+		if (!found.line) return;
+		figures[`base ${place + 1}`] = found.line.base;
+		figures[`slope ${place + 1}`] = found.line.slope;
+	});
+	return figures;
+}
 
 /** Whether a level is another one for each period or cycle to come. */
 const climbs = (part: PlainLevel): boolean =>
@@ -193,17 +198,13 @@ const climbs = (part: PlainLevel): boolean =>
 	part.rule === 'cycle-trend' ||
 	(part.rule === 'last-cycle' && (part.growth ?? 0) !== 0);
 
-const lineOf = (level: FoundLevel | LevelLack) => (found(level) ? level.line : undefined);
+const lineOf = (level: FoundLevel | LevelLack) => (isFound(level) ? level.line : undefined);
 
 /** Change a period that lines carry on, as a share of the blend they are in. */
-function slopeOf(
-	levels: readonly (FoundLevel | LevelLack)[],
-	parts: readonly { part: PlainLevel; share: number }[],
-	length: number,
-): number {
-	return parts.reduce((sum, { part, share }, i) => {
-		const slope = lineOf(levels[i]!)?.slope ?? 0;
-		return sum + share * (part.rule === 'cycle-trend' ? slope / length : slope);
+function slopeOf({ levels }: Standing, parts: readonly { part: PlainLevel }[], length: number): number {
+	return levels.reduce((sum, { share, found }, i) => {
+		const slope = lineOf(found)?.slope ?? 0;
+		return sum + share * (parts[i]!.part.rule === 'cycle-trend' ? slope / length : slope);
 	}, 0);
 }
 

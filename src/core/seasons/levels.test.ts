@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { prepareSeries } from '../series/series';
 import { cycleMeans, cycleOf, cyclesOf, endOf, seasonOf } from './cycles';
-import { found, levelBy, levelWords, partsOfLevel, type PlainLevel } from './levels';
+import { isFound, levelBy, levelWords, partsOfLevel, type PlainLevel } from './levels';
 
 // Begins in Q3: the first cycle is cut off, and so is the last.
 const VALUES = [9, 9, 10, 20, 30, 40, 20, 30, 40, 50, 30, null, 50, 60, 7];
@@ -30,7 +30,7 @@ describe('cycles', () => {
 describe('levels', () => {
 	const at = (level: PlainLevel, cycle: number, to = VALUES.length) => {
 		const by = levelBy(level, means, series.values, cycles, to);
-		return found(by) ? by.at(cycle, endOf(cycles, cycle - 1)) : by;
+		return isFound(by) ? by.at(cycle, endOf(cycles, cycle - 1)) : by;
 	};
 
 	test('pass over cycles that are not complete, and count from the last that is', () => {
@@ -56,6 +56,7 @@ describe('levels', () => {
 			0.75, 0.25,
 		]);
 		expect(partsOfLevel({ rule: 'blend', of }).map(({ share }) => share)).toEqual([0.5, 0.5]);
+		expect(partsOfLevel({ rule: 'blend', of, weights: [0, 2] })).toEqual([{ part: of[1], share: 1 }]);
 		expect(partsOfLevel({ rule: 'line' })).toEqual([{ part: { rule: 'line' }, share: 1 }]);
 	});
 

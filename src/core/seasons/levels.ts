@@ -99,7 +99,8 @@ export function partsOfLevel(level: LevelInput): { part: PlainLevel; share: numb
 	if (level.rule !== 'blend') return [{ part: level, share: 1 }];
 	const weights = level.weights ?? level.of.map(() => 1);
 	const sum = weights.reduce((a, b) => a + b, 0);
-	return level.of.map((part, i) => ({ part, share: weights[i]! / sum }));
+	// What has no weight need not be had.
+	return level.of.flatMap((part, i) => (weights[i]! > 0 ? [{ part, share: weights[i]! / sum }] : []));
 }
 
 /** A level in words: "last cycle grown by 4 %". */
@@ -128,4 +129,4 @@ export function levelWords(level: LevelInput): string {
 }
 
 /** Whether a level could be had. */
-export const found = (level: FoundLevel | LevelLack): level is FoundLevel => 'at' in level;
+export const isFound = (level: FoundLevel | LevelLack): level is FoundLevel => 'at' in level;
