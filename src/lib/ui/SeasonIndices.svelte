@@ -61,6 +61,27 @@
 	const sum = $derived(table.sums.after);
 	const offSum = $derived(sum !== null && Math.abs(sum - wholeOf(kind, length)) > 1e-6 * length);
 
+	/** So many seasons and cycles are laid out at once; more are turned over like pages. */
+	const SEASONS_AT_ONCE = 60;
+	const CYCLES_AT_ONCE = 40;
+	let seasonPage = $state(0);
+	let cyclePage = $state(0);
+	const columns = $derived(
+		[...seasons.keys()].slice(seasonPage * SEASONS_AT_ONCE, (seasonPage + 1) * SEASONS_AT_ONCE),
+	);
+	/** The newest cycles are on the first page, in their order of time. */
+	const rows = $derived(
+		table.rows.slice(
+			Math.max(0, table.rows.length - (cyclePage + 1) * CYCLES_AT_ONCE),
+			table.rows.length - cyclePage * CYCLES_AT_ONCE,
+		),
+	);
+	const entry = $derived(columns.find((j) => rows[0]?.cells[j]) ?? -1);
+	$effect(() => {
+		if (columns.length === 0) seasonPage = 0;
+		if (rows.length === 0) cyclePage = 0;
+	});
+
 	/** What the rows of cycles show. */
 	let showing = $state<'value' | 'base' | 'ratio'>('ratio');
 	const SHOWN = { value: 'figures', base: 'held against', ratio: 'ratios' };
@@ -253,12 +274,12 @@
 	</div>
 
 	<!-- svelte-ignore a11y_no_static_element_interactions (the figures inside take the focus) -->
-	<div class="min-h-0 flex-1 overflow-auto pl-4" onkeydown={walk}>
+	<div class="min-h-0 flex-1 overflow-auto" onkeydown={walk}>
 		<table class="w-full border-separate border-spacing-0 text-[11px]" data-index-table>
 			<caption class="sr-only">Cycles by seasons, and the indices made from them</caption>
 			<thead>
 				<tr class="text-ink-2">
-					<th class="sticky top-0 left-0 z-10 min-w-[58px] bg-paper py-0.5 text-left font-normal">
+					<th class="sticky top-0 left-0 z-10 min-w-[74px] bg-paper py-0.5 pl-4 text-left font-normal">
 						<select
 							class="h-5 [field-sizing:content] max-w-[74px] border-0 bg-transparent py-0 pr-4 pl-0 text-[11px] text-ink-2 [background-position:right_0_center] [background-size:9px]"
 							aria-label="What the rows of cycles show"
@@ -267,8 +288,8 @@
 							{#each Object.entries(SHOWN) as [of, name] (of)}<option value={of}>{name}</option>{/each}
 						</select>
 					</th>
-					{#each seasons as season (season)}<th
-							class="figures sticky top-0 bg-paper px-px font-sans font-normal">{season}</th
+					{#each columns as j (j)}<th class="figures sticky top-0 bg-paper px-px font-sans font-normal"
+							>{seasons[j]}</th
 						>{/each}
 					<th class="figures sticky top-0 bg-paper pr-2 pl-1 font-sans font-normal"
 						>{showing === 'value' ? 'mean' : 'sum'}</th
@@ -276,17 +297,18 @@
 				</tr>
 			</thead>
 			<tbody>
-				{#each table.rows as { cycle, cells }, row (cycle)}
+				{#each rows as { cycle, cells }, row (cycle)}
 					<tr>
-						<th class="sticky left-0 bg-paper text-left font-normal text-ink-2"
+						<th class="sticky left-0 bg-paper pl-4 text-left whitespace-nowrap font-normal text-ink-2"
 							>{cycleName(desk, cycle, cycles.lead)}</th
 						>
-						{#each cells as cell, j (j)}
+						{#each columns as j (j)}
+							{@const cell = cells[j]}
 							<td class="p-0">
 								{#if cell}
 									<button
 										type="button"
-										tabindex={row === 0 ? 0 : -1}
+										tabindex={row === 0 && j === entry ? 0 : -1}
 										data-cell="{row} {j}"
 										class="figures w-full px-px leading-[18px] hover:bg-wash {cell.ratio === null
 											? 'text-ink-2'
@@ -309,13 +331,14 @@
 			<tfoot class="sticky bottom-0 bg-paper">
 				{#each [{ of: 'average', name: 'average' }, { of: 'before', name: 'before' }] as const as { of, name }, i (of)}
 					<tr class={i === 0 ? '[&>*]:border-t [&>*]:border-rule' : ''}>
-						<th class="sticky left-0 bg-paper text-left font-normal">{name}</th>
-						{#each table[of] as value, j (j)}
+						<th class="sticky left-0 bg-paper pl-4 text-left whitespace-nowrap font-normal">{name}</th>
+						{#each columns as j (j)}
+							{@const value = table[of][j] ?? null}
 							<td class="p-0"
 								><button
 									type="button"
 									tabindex="-1"
-									data-cell="{table.rows.length + i} {j}"
+									data-cell="{rows.length + i} {j}"
 									class="figures w-full px-px leading-[18px] hover:bg-wash"
 									onfocus={() => (pointed = { of, season: j })}
 									onpointerenter={() => (pointed = { of, season: j })}>{figure(value, decimals)}</button
@@ -328,8 +351,9 @@
 					</tr>
 				{/each}
 				<tr class="[&>*]:border-t [&>*]:border-ink">
-					<th class="sticky left-0 bg-paper text-left">index</th>
-					{#each table.after as value, j (j)}
+					<th class="sticky left-0 bg-paper pl-4 text-left whitespace-nowrap">index</th>
+					{#each columns as j (j)}
+						{@const value = table.after[j] ?? null}
 						<td class="p-0"
 							><input
 								class="figures h-[22px] w-full min-w-8 border-0 bg-transparent px-px py-0 text-[11px] font-semibold {(held?.[
@@ -338,7 +362,7 @@
 									? 'text-accent'
 									: ''}"
 								data-index={j + 1}
-								data-cell="{table.rows.length + 2} {j}"
+								data-cell="{rows.length + 2} {j}"
 								aria-label="Index of {seasons[j]}{(held?.[j] ?? null) !== null ? ', held' : ''}"
 								title="Type over to hold it; empty lets it go"
 								value={value === null ? '' : figure(value, decimals)}
@@ -357,11 +381,12 @@
 					>
 				</tr>
 				<tr>
-					<th class="sticky left-0 bg-paper align-top text-left font-normal text-ink-2">
+					<th class="sticky left-0 bg-paper pl-4 align-top text-left font-normal text-ink-2">
 						<span class="block leading-[1.3]">drag to<br />hold</span>
 						{#if held}<button type="button" class="quiet text-accent" onclick={letAllGo}>let go</button>{/if}
 					</th>
-					{#each table.after as value, j (j)}
+					{#each columns as j (j)}
+						{@const value = table.after[j] ?? null}
 						<td class="p-0">
 							<IndexBar
 								{value}
@@ -392,6 +417,28 @@
 				>An index is missing: no figure there says what its season is. Take another rule, or more cycles.</span
 			>
 		{:else}<span class="text-ink-2">Point at a figure and it is spelled out.</span>
+			{#if table.rows.length > CYCLES_AT_ONCE}
+				<button
+					type="button"
+					class="quiet ml-3"
+					disabled={(cyclePage + 1) * CYCLES_AT_ONCE >= table.rows.length}
+					onclick={() => cyclePage++}>earlier cycles</button
+				>
+				<button type="button" class="quiet ml-1" disabled={cyclePage === 0} onclick={() => cyclePage--}
+					>later</button
+				>
+			{/if}
+			{#if length > SEASONS_AT_ONCE}
+				<button type="button" class="quiet ml-3" disabled={seasonPage === 0} onclick={() => seasonPage--}
+					>seasons before</button
+				>
+				<button
+					type="button"
+					class="quiet ml-1"
+					disabled={(seasonPage + 1) * SEASONS_AT_ONCE >= length}
+					onclick={() => seasonPage++}>after</button
+				>
+			{/if}
 			<button type="button" class="quiet float-right" onclick={saveTable}>take away CSV</button>{/if}
 	</p>
 	{#if own}

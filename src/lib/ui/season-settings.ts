@@ -110,7 +110,7 @@ export function cycleName({ series }: ItemState, cycle: number, lead: number): s
 	const last = Math.min(series.values.length - 1, (cycle + 1) * series.seasonLength - 1 - lead);
 	if (series.frequency === 'step') return `cycle ${cycle + 1}`;
 	const name = describePeriod(series.frequency, series.first + last);
-	return series.frequency === 'day' || series.frequency === 'weekday' || series.frequency === 'hour'
-		? name
-		: (/\d{4}/.exec(name)?.[0] ?? name);
+	// Of days and hours the date that the cycle ends on, short enough for the head of a row.
+	const date = /(\d{1,2} [A-Z][a-z]{2}) \d\d(\d\d)/.exec(name);
+	return date ? `${date[1]} ${date[2]}` : (/\d{4}/.exec(name)?.[0] ?? name);
 }
