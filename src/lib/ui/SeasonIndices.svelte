@@ -73,7 +73,7 @@
 	const rows = $derived(
 		table.rows.slice(
 			Math.max(0, table.rows.length - (cyclePage + 1) * CYCLES_AT_ONCE),
-			table.rows.length - cyclePage * CYCLES_AT_ONCE,
+			Math.max(0, table.rows.length - cyclePage * CYCLES_AT_ONCE),
 		),
 	);
 	const entry = $derived(columns.find((j) => rows[0]?.cells[j]) ?? -1);
@@ -84,7 +84,13 @@
 
 	/** What the rows of cycles show. */
 	let showing = $state<'value' | 'base' | 'ratio'>('ratio');
-	const SHOWN = { value: 'figures', base: 'held against', ratio: 'ratios' };
+	const SHOWN = $derived({
+		value: 'figures',
+		base: 'held against',
+		ratio: kind === 'additive' ? 'differences' : 'ratios',
+	});
+	/** Twelve seasons fit side by side; more are scrolled to, and have room. */
+	const room = $derived(length > 12 ? 'px-1' : 'px-px');
 	let pointed = $state.raw<TablePlace | { of: 'value'; t: number } | null>(null);
 	const sentence = $derived.by(() => {
 		if (!pointed) return null;
@@ -100,13 +106,13 @@
 		const places = place.of === 'base' ? desk.decimals : decimals + 1;
 		return `${name}: ${spelledSentence(NAMES[place.of], spelled, value, places)}`;
 	});
-	const NAMES = {
+	const NAMES = $derived({
 		base: 'held against',
-		ratio: 'ratio',
+		ratio: kind === 'additive' ? 'difference' : 'ratio',
 		average: 'average',
 		before: 'index before',
 		after: 'index',
-	};
+	});
 	const periodOf = (t: number) => describePeriod(series.frequency, series.first + t - 1);
 
 	function valueAt(place: TablePlace): number | null {
@@ -288,7 +294,7 @@
 							{#each Object.entries(SHOWN) as [of, name] (of)}<option value={of}>{name}</option>{/each}
 						</select>
 					</th>
-					{#each columns as j (j)}<th class="figures sticky top-0 bg-paper px-px font-sans font-normal"
+					{#each columns as j (j)}<th class="figures sticky top-0 bg-paper {room} font-sans font-normal"
 							>{seasons[j]}</th
 						>{/each}
 					<th class="figures sticky top-0 bg-paper pr-2 pl-1 font-sans font-normal"
@@ -310,7 +316,7 @@
 										type="button"
 										tabindex={row === 0 && j === entry ? 0 : -1}
 										data-cell="{row} {j}"
-										class="figures w-full px-px leading-[18px] hover:bg-wash {cell.ratio === null
+										class="figures w-full {room} leading-[18px] hover:bg-wash {cell.ratio === null
 											? 'text-ink-2'
 											: ''}"
 										onfocus={() => (pointed = { of: showing, t: cell.t })}
@@ -339,7 +345,7 @@
 									type="button"
 									tabindex="-1"
 									data-cell="{rows.length + i} {j}"
-									class="figures w-full px-px leading-[18px] hover:bg-wash"
+									class="figures w-full {room} leading-[18px] hover:bg-wash"
 									onfocus={() => (pointed = { of, season: j })}
 									onpointerenter={() => (pointed = { of, season: j })}>{figure(value, decimals)}</button
 								></td
@@ -356,7 +362,7 @@
 						{@const value = table.after[j] ?? null}
 						<td class="p-0"
 							><input
-								class="figures h-[22px] w-full min-w-8 border-0 bg-transparent px-px py-0 text-[11px] font-semibold {(held?.[
+								class="figures h-[22px] w-full min-w-8 border-0 bg-transparent {room} py-0 text-[11px] font-semibold {(held?.[
 									j
 								] ?? null) !== null
 									? 'text-accent'
