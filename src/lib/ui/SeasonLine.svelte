@@ -159,6 +159,7 @@
 		{ key: 'smape', places: () => 2 },
 		{ key: 'wape', places: () => 2 },
 	];
+	const passes = $derived(result?.search?.evaluations ?? 0);
 	const heldCount = $derived(rows.filter(({ held }) => held).length);
 	const by = (criterion: Criterion) => criterionName(criterion);
 </script>
@@ -295,8 +296,8 @@
 					</tbody>
 				</table>
 				<p class="mt-2 text-[12px] leading-[1.4] text-ink-2">
-					{#if searchedBy}Least by {by(searchedBy)}{heldCount > 0 ? ' beside what is held' : ''}, in {result!
-							.search!.evaluations} passes.
+					{#if searchedBy}Least by {by(searchedBy)}{heldCount > 0 ? ' beside what is held' : ''}, in {passes}
+						{passes === 1 ? 'pass' : 'passes'}.
 						{#if result!.search!.flat.slope}The slope may lie between {figure(
 								result!.search!.flat.slope[0],
 								desk.decimals + 2,
