@@ -5,6 +5,7 @@
 	import type { CandidateInput } from '$core/methods/method';
 	import { constantsOfCandidate, methodOf, tunedSettings } from '$core/methods/registry';
 	import { START_NAMES } from '$core/methods/smoothing/starts';
+	import type { SeasonKind } from '$core/seasons/indices';
 	import { periodWord } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
 	import CandidateMark from './CandidateMark.svelte';
@@ -17,6 +18,7 @@
 	import Needle from './Needle.svelte';
 	import Offers from './Offers.svelte';
 	import ScoredFrom from './ScoredFrom.svelte';
+	import { withSeason } from './season-settings';
 	import StartChoice from './StartChoice.svelte';
 	import { comparisonSentence } from './sentences';
 
@@ -114,6 +116,10 @@
 		(desk.resultFor(desk.chosenId)?.notes ?? []).filter(({ code }) => !SAID_ELSEWHERE.includes(code)),
 	);
 	const searchable = $derived(rows.some(({ constants }) => constants.length > 0));
+
+	function choose(candidate: CandidateInput, key: string, value: string) {
+		desk.set(candidate.id, key === 'season' ? withSeason(candidate, value as SeasonKind) : { [key]: value });
+	}
 
 	/** Sets a field of a candidate, or of the method inside it. */
 	function setField(candidate: CandidateInput, key: string, value: unknown, stroke: string | null = null) {
@@ -314,7 +320,7 @@
 										class="choice"
 										aria-label="{label}, {field.name}"
 										value={field.read(candidate)}
-										onchange={(event) => desk.set(candidate.id, { [field.key]: event.currentTarget.value })}
+										onchange={(event) => choose(candidate, field.key, event.currentTarget.value)}
 									>
 										{#each field.options! as { value, name } (value)}<option {value}>{name}</option>{/each}
 									</select>

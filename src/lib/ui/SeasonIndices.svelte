@@ -1,5 +1,6 @@
 <script lang="ts">
 	import type { CandidateInput } from '$core/methods/method';
+	import { withoutUnset } from '$core/methods/registry';
 	import { INDEX_RULES, type IndexInput, type SeasonKind, wholeOf } from '$core/seasons/indices';
 	import { cyclesOf } from '$core/seasons/cycles';
 	import type { Look } from '$core/seasons/look';
@@ -22,6 +23,7 @@
 		settingsOf,
 		takesIndices,
 		withHeld,
+		withSeason,
 	} from './season-settings';
 
 	let { desk, seen }: { desk: ItemState; seen: Look | null } = $props();
@@ -124,14 +126,15 @@
 		return null;
 	}
 
-	function change(next: Partial<IndexInput>, season: SeasonKind = kind) {
-		if (season !== kind) next = { ...next, held: undefined };
-		const index = Object.fromEntries(
-			Object.entries({ ...input, ...next }).filter(([, value]) => value !== undefined),
-		) as unknown as IndexInput;
-		if (!own || !candidate) draft = { kind: season, input: index, found: null };
-		else if (found) desk.set(candidate.id, { season, optimise: undefined });
-		else desk.set(candidate.id, { season, index });
+	function change(next: Partial<IndexInput>) {
+		const index = withoutUnset({ ...input, ...next });
+		if (!own || !candidate) draft = { kind, input: index, found: null };
+		else desk.set(candidate.id, { index });
+	}
+
+	function setSeason(season: SeasonKind) {
+		if (own && candidate) desk.set(candidate.id, withSeason(candidate, season));
+		else draft = { kind: season, input: withoutUnset({ ...input, held: undefined }), found: null };
 	}
 
 	function setRule(rule: IndexInput['rule']) {
@@ -224,7 +227,7 @@
 			class="choice-tight"
 			aria-label="Whether the season is added or multiplied"
 			value={kind}
-			onchange={(event) => change({}, event.currentTarget.value as SeasonKind)}
+			onchange={(event) => setSeason(event.currentTarget.value as SeasonKind)}
 		>
 			<option value="multiplicative">multiplied</option>
 			<option value="additive">added</option>

@@ -14,7 +14,7 @@
 	import CriterionChoice from './CriterionChoice.svelte';
 	import { figure, signed, squareDecimals } from './format';
 	import type { ItemState } from './item-state.svelte';
-	import { findsIndices, holdIndex, holdLine, holdOf } from './season-settings';
+	import { findsIndices, holdIndex, holdLine, holdOf, withSeason } from './season-settings';
 
 	let { desk }: { desk: ItemState } = $props();
 
@@ -180,12 +180,7 @@
 				aria-label="Whether indices are added to the line or multiply it"
 				value={kind}
 				onchange={(event) =>
-					desk.set(candidate.id, {
-						season: event.currentTarget.value,
-						...(candidate.optimise && {
-							optimise: { ...candidate.optimise, hold: { ...hold, indices: undefined } as never },
-						}),
-					})}
+					desk.set(candidate.id, withSeason(candidate, event.currentTarget.value as SeasonKind))}
 			>
 				<option value="multiplicative">(a + b·t) · index</option>
 				<option value="additive">a + b·t + index</option>

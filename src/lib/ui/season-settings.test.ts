@@ -10,6 +10,7 @@ import {
 	setSeasonLength,
 	settingsOf,
 	withHeld,
+	withSeason,
 } from './season-settings';
 
 /** A desk that only remembers what was set. */
@@ -71,6 +72,27 @@ describe('held indices', () => {
 		holdLine(desk, LINE, { slope: null });
 		expect(set.at(-1)!.change.optimise).toEqual({ criterion: 'mad', hold: {} });
 		expect(holdOf({ id: 'x', method: 'trend-seasonal' })).toEqual({});
+	});
+});
+
+test('another kind of season lets go what was typed for the one before', () => {
+	expect(withSeason(INDICES, 'additive')).toEqual({});
+	expect(withSeason(INDICES, 'multiplicative')).toEqual({
+		season: 'multiplicative',
+		index: { rule: 'ratio-to-trend' },
+	});
+	const given = { ...INDICES, index: { rule: 'given', indices: [1, 2, -1, -2], normalise: false } };
+	expect(withSeason(given, 'multiplicative')).toEqual({
+		season: 'multiplicative',
+		index: { rule: 'ratio-to-moving-average', normalise: false },
+	});
+	const held = { ...LINE, optimise: { hold: { slope: 2, indices: [0.8, null, null, null] } } };
+	expect(withSeason(held as unknown as CandidateInput, 'additive')).toEqual({
+		season: 'additive',
+		optimise: { hold: { slope: 2 } },
+	});
+	expect(withSeason({ id: 'h', method: 'holt-winters', season: 'additive' }, 'multiplicative')).toEqual({
+		season: 'multiplicative',
 	});
 });
 

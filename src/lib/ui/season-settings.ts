@@ -89,6 +89,19 @@ export function holdLine(
 	);
 }
 
+/** Another kind of season: indices that were typed for the one before mean something else in this one, and go. */
+export function withSeason(candidate: CandidateInput, season: SeasonKind): Partial<CandidateInput> {
+	if (seasonField.read(candidate) === season) return {};
+	if (takesIndices(candidate)) {
+		const before = indexField.read(candidate);
+		const rule = before.rule === 'given' ? indexField.initial.rule : before.rule;
+		return { season, index: withoutUnset({ ...before, rule, indices: undefined, held: undefined }) };
+	}
+	if (!findsIndices(candidate) || !candidate.optimise) return { season };
+	const hold = Object.fromEntries(Object.entries(holdOf(candidate)).filter(([key]) => key !== 'indices'));
+	return { season, optimise: { ...candidate.optimise, hold } as CandidateInput['optimise'] };
+}
+
 /** Holds one index of a candidate at a value, or lets it go with null. */
 export function holdIndex(
 	desk: ItemState,
