@@ -50,8 +50,9 @@ interface Setting {
 	/** The periods to come, as an answer names them. */
 	periods: (string | number)[];
 	searches: Memory<Found> | undefined;
-	/** Fits of candidates that others are made from, to the fitted periods. */
-	fits: Map<string, Fit>;
+	/** Fits of candidates by id, to each series that they are asked for, and their runs over all periods: each made once. */
+	fits: WeakMap<Series, Map<string, Fit>>;
+	wholes: WeakMap<Fit, Run>;
 }
 
 /**
@@ -75,7 +76,8 @@ export function evaluate(input: unknown, memory?: EvaluateMemory): Answer {
 			formatPeriod(series.frequency, series.first + series.values.length + step),
 		),
 		searches: memory?.searches,
-		fits: new Map(),
+		fits: new WeakMap(),
+		wholes: new WeakMap(),
 	};
 
 	const entries = enterAll(setting, memory);
@@ -103,27 +105,41 @@ function enterAll(setting: Setting, memory: EvaluateMemory | undefined): (Entry 
 	return entries;
 }
 
+/** A candidate fitted to a series, where that was not done before. */
+function fitOnce(setting: Setting, candidate: CandidateInput, series: Series): Fit {
+	const { request, fitted, fits, searches } = setting;
+	if (!fits.has(series)) fits.set(series, new Map());
+	const there = fits.get(series)!;
+	const known = there.get(candidate.id);
+	if (known) return known;
+	const own = series === fitted ? searches : undefined;
+	const fit = fitCandidate(series, candidate, request.scoreFrom ?? null, othersOf(setting), own);
+	there.set(candidate.id, fit);
+	return fit;
+}
+
 /** The other candidates of the request, fitted when they are asked for. */
 function othersOf(setting: Setting): Others {
-	const { request, fitted, fits, searches } = setting;
-	const others: Others = (id, series) => {
-		const known = series === fitted ? fits.get(id) : undefined;
+	const { request, series: whole, wholes } = setting;
+	return (id, series) => {
 		const candidate = request.candidates.find((other) => other.id === id)!;
-		const own = series === fitted ? searches : undefined;
-		const fit = known ?? fitCandidate(series, candidate, request.scoreFrom ?? null, others, own);
-		if (series === fitted) fits.set(id, fit);
-		return { ...fit, over: (longer) => bindFound(longer, fit) };
+		const fit = fitOnce(setting, candidate, series);
+		return {
+			...fit,
+			over(longer) {
+				const known = longer === whole ? wholes.get(fit) : undefined;
+				const run = known ?? bindFound(longer, fit);
+				if (longer === whole) wholes.set(fit, run);
+				return run;
+			},
+		};
 	};
-	return others;
 }
 
 function enter(setting: Setting, candidate: CandidateInput): Entry | CandidateRefusal {
-	const { request, series, fitted, totals, fits, searches } = setting;
+	const { request, series, fitted, totals } = setting;
 	try {
-		const fit =
-			fits.get(candidate.id) ??
-			fitCandidate(fitted, candidate, request.scoreFrom ?? null, othersOf(setting), searches);
-		fits.set(candidate.id, fit);
+		const fit = fitOnce(setting, candidate, fitted);
 		const whole = request.holdout > 0 ? bindFound(series, fit) : fit.run;
 		const forecast = withoutRounding(inTotals(fitted, fit.run.fitted), totals);
 		return { fit, forecast, alone: answerAlone(setting, fit, whole, forecast) };

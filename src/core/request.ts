@@ -10,7 +10,7 @@ import {
 	type StartRule,
 } from './methods/method';
 import { CRITERIA } from './search/criteria';
-import { METHODS, methodOf, tunedSettings } from './methods/registry';
+import { madeFrom, METHODS, methodOf, tunedSettings } from './methods/registry';
 
 /** What is wrong with a request, place by place. */
 export interface RequestIssue {
@@ -250,21 +250,15 @@ export const CandidatesSchema = v.pipe(
 
 /** What is wrong with the candidates that one is made from; null where nothing is. */
 function restsOnNothing(candidate: CandidateInput, all: readonly CandidateInput[]): string | null {
-	const below = (one: CandidateInput) => methodOf(one.method).restsOn?.(one) ?? [];
-	const unknown = below(candidate).find((id) => !all.some((other) => other.id === id));
+	const below = methodOf(candidate.method).restsOn?.(candidate) ?? [];
+	const unknown = below.find((id) => !all.some((other) => other.id === id));
 	if (unknown !== undefined) return `there is no candidate ${unknown} to combine`;
 	const { weights, of } = candidate as { weights?: unknown; of?: readonly string[] };
 	if (of && Array.isArray(weights) && weights.length !== of.length) {
 		return `there are ${weights.length} weights for ${of.length} candidates`;
 	}
-	// Deeper than there are candidates means going round in a circle.
-	const reaches = (one: CandidateInput, depth: number): boolean =>
-		depth > all.length ||
-		below(one).some((id) => {
-			const other = all.find((each) => each.id === id);
-			return other !== undefined && reaches(other, depth + 1);
-		});
-	return reaches(candidate, 0) ? 'a combination cannot be made from itself' : null;
+	const itself = madeFrom(candidate, all).some(({ id }) => id === candidate.id);
+	return itself ? 'a combination cannot be made from itself' : null;
 }
 
 const positive = (message: string) => v.pipe(finite(message), v.gtValue(0, message));

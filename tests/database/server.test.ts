@@ -223,9 +223,10 @@ describe('adopting', () => {
 			{ id: 'p', method: 'per-season', inner: { method: 'ses', constants: { alpha: 0.4 } } },
 		];
 		const mixed = { id: 'c', method: 'combination', of: ['i', 't', 'd', 'p'], weights: 'inverse-mse' };
+		const twice = { id: 'o', method: 'combination', of: ['c', 'i'], weights: [2, 1] };
 		const item = await load('30-002');
-		for (const candidate of [...members, mixed]) {
-			const others = candidate === mixed ? members : [];
+		for (const candidate of [...members, mixed, twice]) {
+			const others = candidate === twice ? [mixed, ...members] : candidate === mixed ? members : [];
 			const { status, body } = await app.call<AdoptedForecast>('POST', '/items/30-002/adopted', {
 				candidate,
 				others,

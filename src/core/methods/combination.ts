@@ -72,6 +72,15 @@ export const combination: Method = {
 		const shares = sharesOf(weightingField.read(candidate), members, series.values);
 		const used = members.flatMap((member, i) => (shares[i]! > 0 ? [{ ...member, share: shares[i]! }] : []));
 		const runOf = (runs: readonly Run[], n: number): Run => {
+			const bases = new Map<string, { share: number; forecast: Run['forecast'] }>();
+			runs.forEach((run, i) => {
+				const { candidate, share } = used[i]!;
+				const own = run.bases ?? new Map([[candidate.id, { share: 1, forecast: run.forecast }]]);
+				for (const [id, base] of own) {
+					const before = bases.get(id)?.share ?? 0;
+					bases.set(id, { share: before + share * base.share, forecast: base.forecast });
+				}
+			});
 			const fitted = new Float64Array(n);
 			runs.forEach((run, i) => {
 				for (let t = 0; t < n; t++) fitted[t]! += used[i]!.share * run.fitted[t]!;
@@ -88,13 +97,14 @@ export const combination: Method = {
 					share,
 					forecast: (origin, out) => runs[i]!.forecast(origin, out),
 				})),
+				bases,
 				forecast(origin, out) {
 					const own = new Float64Array(out.length);
 					out.fill(0);
-					runs.forEach((run, i) => {
-						run.forecast(origin, own);
-						for (let h = 0; h < out.length; h++) out[h]! += used[i]!.share * own[h]!;
-					});
+					for (const { share, forecast } of bases.values()) {
+						forecast(origin, own);
+						for (let h = 0; h < out.length; h++) out[h]! += share * own[h]!;
+					}
 				},
 				over: (longer) =>
 					runOf(

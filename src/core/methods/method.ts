@@ -157,6 +157,8 @@ export interface Run {
 	readonly scenarios?: readonly ((out: Float64Array) => void)[];
 	/** What it was put together from: the other candidates with their shares, and their forecasts ahead. */
 	readonly parts?: readonly { id: string; share: number; forecast: Run['forecast'] }[];
+	/** The same taken apart down to candidates that are made from no others, so that a forecast asks each of them once. */
+	readonly bases?: ReadonlyMap<string, { share: number; forecast: Run['forecast'] }>;
 	/** What a reader should know of this run. */
 	readonly remarks?: readonly Note[];
 	/** The same run over a longer series, for methods that found more than constants and start: kept as it was found. */

@@ -66,13 +66,19 @@ export function constantsOfCandidate(candidate: CandidateInput): readonly Consta
 	return method.constantsOf?.(candidate) ?? method.constants;
 }
 
-/** The candidates that one is made from, and those that these are made from. */
+/** The candidates that one is made from, and those that these are made from, each once. */
 export function madeFrom(candidate: CandidateInput, candidates: readonly CandidateInput[]): CandidateInput[] {
-	const ids = methodOf(candidate.method).restsOn?.(candidate) ?? [];
-	return ids.flatMap((id) => {
-		const member = candidates.find((other) => other.id === id);
-		return member ? [member, ...madeFrom(member, candidates)] : [];
-	});
+	const below = new Map<string, CandidateInput>();
+	const add = (one: CandidateInput) => {
+		for (const id of methodOf(one.method).restsOn?.(one) ?? []) {
+			const member = candidates.find((other) => other.id === id);
+			if (!member || below.has(id)) continue;
+			below.set(id, member);
+			add(member);
+		}
+	};
+	add(candidate);
+	return [...below.values()];
 }
 
 /** Where a candidate's constants, start and search stand: in its inner method's settings, or its own. */

@@ -6,6 +6,8 @@ import { evaluate } from '../evaluate';
 import { cyclesOf } from '../seasons/cycles';
 import { impliedIndex, seasonIndices, withIndex, withoutIndex } from '../seasons/indices';
 import { prepareSeries } from '../series/series';
+import type { CandidateInput } from './method';
+import { madeFrom } from './registry';
 
 type Kind = 'multiplicative' | 'additive';
 const KINDS = ['multiplicative', 'additive'] as const;
@@ -586,6 +588,32 @@ describe('combinations', () => {
 		const rolling = { from: 20, horizon: 2, refit: true };
 		const { a, of } = combined({ of: ['l'], weights: 'equal' }, { rolling });
 		expect(a.rolling).toMatchObject({ byHorizon: of('l').rolling!.byHorizon });
+	});
+
+	test('of combinations: each below is named once, however many ways lead to it', () => {
+		const nested = Array.from({ length: 40 }, (_, i) => ({
+			id: `n${i}`,
+			method: 'combination',
+			of: i === 0 ? ['m', 's'] : ['m', ...Array.from({ length: i }, (_, j) => `n${j}`)],
+		}));
+		const all = [...members, ...nested] as CandidateInput[];
+		const below = madeFrom(all.at(-1)!, all).map(({ id }) => id);
+		expect(below).toHaveLength(41);
+		expect(new Set(below).size).toBe(41);
+		const { candidates } = evaluate({
+			series: { values, frequency: 'quarter', start: '2020-Q1' },
+			candidates: all,
+			holdout: 4,
+			rolling: { from: 24, horizon: 2, refit: true },
+		});
+		expect(candidates.every(({ ok }) => ok)).toBe(true);
+		const circle = [
+			{ id: 'x', method: 'combination', of: ['y'] },
+			{ id: 'y', method: 'combination', of: ['x'] },
+		];
+		expect(() => evaluate({ series: { values, frequency: 'step' }, candidates: circle })).toThrow(
+			/candidates.0.of: a combination cannot be made from itself; candidates.1.of/,
+		);
 	});
 
 	test('one made from a candidate that cannot run says so; circles and strangers are refused whole', () => {
