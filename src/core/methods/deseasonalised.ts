@@ -1,11 +1,18 @@
 import { cyclesOf, seasonOf } from '../seasons/cycles';
-import { withIndex, withoutIndex } from '../seasons/indices';
+import { withIndex, withoutSeason } from '../seasons/indices';
 import type { Series } from '../series/series';
-import { type Expression, figure, minus, over, plus, times } from '../working/expression';
+import { figure, minus, over } from '../working/expression';
 import { carriedOn } from './carry';
 import { takenOver } from './flat';
 import type { CandidateInput, Method, Recorded, Run, Working, WorkingColumn } from './method';
-import { completeIndices, indexNotes, refuseNegative, refuseTyped, refuseWithoutSeason } from './seasonal';
+import {
+	completeIndices,
+	indexNotes,
+	refuseNegative,
+	refuseTyped,
+	refuseWithoutSeason,
+	spelledWithIndex,
+} from './seasonal';
 import { around } from './inner';
 import { indexField, seasonField } from './season-fields';
 
@@ -52,7 +59,7 @@ export function deseasonalised(methods: readonly Method[]): Method {
 			const indexAt = (i: number) => after[seasonOf(cycles, i)]!;
 			const bareOf = (whole: Series): Series => ({
 				...whole,
-				values: whole.values.map((value, i) => withoutIndex(kind, value, indexAt(i))),
+				values: withoutSeason(whole.values, cycles, kind, after),
 			});
 			const bare = bareOf(series);
 			const inside = insideOf(candidate);
@@ -129,8 +136,6 @@ function workingAround(candidate: CandidateInput, inner: Working, inside: Candid
 		value: (t) => recorded.state('bare', t),
 		fitted: (t) => recorded.state('bareFitted', t),
 	});
-	const put = (bare: Expression, index: number): Expression =>
-		kind === 'additive' ? plus(bare, figure(index)) : times(bare, figure(index));
 	const inward = (column: WorkingColumn): WorkingColumn => ({
 		...column,
 		explain: (recorded, t) => column.explain(within(recorded), t),
@@ -142,7 +147,9 @@ function workingAround(candidate: CandidateInput, inner: Working, inside: Candid
 			equation: kind === 'additive' ? 'fₜ = f′ₜ + iⱼ' : 'fₜ = f′ₜ·iⱼ',
 			explain(recorded, t) {
 				const bare = recorded.state('bareFitted', t);
-				return bare === null ? null : { expression: put(figure(bare), recorded.state('index', t)!) };
+				return bare === null
+					? null
+					: { expression: spelledWithIndex(kind, figure(bare), recorded.state('index', t)!) };
 			},
 		},
 		states: [
@@ -183,7 +190,7 @@ function workingAround(candidate: CandidateInput, inner: Working, inside: Candid
 			const spelled = inner.explainAhead(within(recorded), step);
 			const index = recorded.indices?.[recorded.seasonAt(recorded.periods + step) - 1];
 			if (!spelled || index === undefined) return null;
-			return { ...spelled, expression: put(spelled.expression, index) };
+			return { ...spelled, expression: spelledWithIndex(kind, spelled.expression, index) };
 		},
 	};
 }

@@ -6,7 +6,7 @@ import {
 	seasonIndices,
 	type SeasonKind,
 	withIndex,
-	withoutIndex,
+	withoutSeason,
 } from '../seasons/indices';
 import {
 	type FoundLevel,
@@ -37,6 +37,7 @@ import {
 	refuseNegative,
 	refuseTyped,
 	refuseWithoutSeason,
+	spelledWithIndex,
 } from './seasonal';
 import { frozenField, indexField, levelField, scenariosField, seasonField } from './season-fields';
 
@@ -84,9 +85,7 @@ export const seasonalIndex: Method = {
 		const parts = partsOfLevel(levelField.read(candidate));
 		const standing = (of: typeof parts, to: number, indices: Float64Array): Standing => {
 			const lined = of.some(({ part }) => part.rule === 'line');
-			const bare = lined
-				? values.map((value, i) => withoutIndex(kind, value, indices[seasonOf(cycles, i)]!))
-				: values;
+			const bare = lined ? withoutSeason(values, cycles, kind, indices) : values;
 			return {
 				indices,
 				levels: of.map(({ part, share }) => ({ share, found: levelBy(part, means, bare, cycles, to) })),
@@ -256,8 +255,6 @@ function workingOf(candidate: CandidateInput): Working {
 	const kind = seasonField.read(candidate);
 	const parts = partsOfLevel(levelField.read(candidate));
 	const sign = kind === 'additive' ? '+' : '·';
-	const put = (level: number, index: number): Expression =>
-		kind === 'additive' ? plus(figure(level), figure(index)) : times(figure(level), figure(index));
 	const blended = (of: readonly Expression[]): Expression =>
 		plus(...of.map((each, i) => times(figure(parts[i]!.share), each)));
 	const partColumns = parts.map(({ part }, place) => ({
@@ -272,7 +269,7 @@ function workingOf(candidate: CandidateInput): Working {
 			name: 'Forecast',
 			equation: `fₜ = L ${sign} iⱼ`,
 			explain: (recorded, t) => ({
-				expression: put(recorded.state('level', t)!, recorded.state('index', t)!),
+				expression: spelledWithIndex(kind, figure(recorded.state('level', t)!), recorded.state('index', t)!),
 			}),
 		},
 		states: [
@@ -308,9 +305,7 @@ function workingOf(candidate: CandidateInput): Working {
 			if (index === undefined) return null;
 			const levels = parts.map(({ part }, place) => levelAhead(recorded, part, place, t));
 			const level = parts.length > 1 ? blended(levels) : levels[0]!;
-			return {
-				expression: kind === 'additive' ? plus(level, figure(index)) : times(level, figure(index)),
-			};
+			return { expression: spelledWithIndex(kind, level, index) };
 		},
 	};
 }

@@ -4,6 +4,7 @@ import { type IndexInput, type Indices, seasonIndices, type SeasonKind, wholeOf 
 import { seasonName } from '../seasons/words';
 import { parsePeriod, PeriodError } from '../series/period';
 import type { Series } from '../series/series';
+import { type Expression, figure, plus, times } from '../working/expression';
 import { CannotRun } from './method';
 
 // What methods with seasonal indices share: what they refuse, and why.
@@ -196,3 +197,7 @@ export function indexNotes(series: Series, kind: SeasonKind, after: Float64Array
 	}
 	return notes;
 }
+
+/** A level with an index put to it, spelled out. */
+export const spelledWithIndex = (kind: SeasonKind, level: Expression, index: number): Expression =>
+	kind === 'additive' ? plus(level, figure(index)) : times(level, figure(index));

@@ -6,7 +6,7 @@ import { findBesideHeld, type HeldLine } from '../search/held-line';
 import { findLineAndSeason, type LineAndSeason, putFitted } from '../search/line-and-season';
 import { flatAround } from '../search/search';
 import { type Cycles, cyclesOf, seasonOf } from '../seasons/cycles';
-import type { SeasonKind } from '../seasons/indices';
+import { type SeasonKind, withIndex } from '../seasons/indices';
 import type { Series } from '../series/series';
 import { type Expression, figure, plus, times } from '../working/expression';
 import {
@@ -25,6 +25,7 @@ import {
 	refuseTyped,
 	refuseWithoutSeason,
 	seasonWords,
+	spelledWithIndex,
 } from './seasonal';
 import { heldSchema, seasonField } from './season-fields';
 
@@ -91,8 +92,8 @@ export const trendSeasonal: Method = {
 		const put = (recorded: Recorded, t: number): Expression => {
 			const { line, indices } = recorded;
 			const along = plus(figure(line!.intercept), times(figure(line!.slope), figure(t)));
-			const index = figure(indices![recorded.seasonAt(t) - 1]!);
-			return kind === 'additive' ? plus(along, index) : times(along, index);
+			const index = indices![recorded.seasonAt(t) - 1]!;
+			return spelledWithIndex(kind, along, index);
 		};
 		const sign = kind === 'additive' ? ' + iⱼ' : '·iⱼ';
 		const line = kind === 'additive' ? 'a + b·t' : '(a + b·t)';
@@ -185,11 +186,8 @@ function findIn(
 		});
 	}
 	const parameters = parametersOf(best);
-	const free = [
-		...(held.intercept === null ? [0] : []),
-		...(held.slope === null ? [1] : []),
-		...held.indices.flatMap((index, j) => (index === null ? [j + 2] : [])),
-	];
+	const line = [held.intercept, held.slope];
+	const free = [0, 1].filter((place) => line[place] === null);
 	const search: Search = {
 		criterion,
 		value,
@@ -198,14 +196,7 @@ function findIn(
 			constants: Object.fromEntries([...parametersOf(each)].map((at, i) => [keys[i]!, at])),
 			value: Number.isNaN(each.value) ? value : each.value,
 		})),
-		flat: flatAround(
-			model,
-			values,
-			scored,
-			criterion,
-			parameters,
-			free.filter((place) => place < 2),
-		),
+		flat: flatAround(model, values, scored, criterion, parameters, free),
 		atBound: [],
 	};
 	return { parameters, searched, search };
@@ -255,9 +246,8 @@ function runOf(series: Series, cycles: Cycles, kind: SeasonKind, made: LineAndSe
 			indices,
 			forecast(origin, out) {
 				for (let h = 0; h < out.length; h++) {
-					const line = intercept + slope * (origin + h + 1);
-					const index = indices[seasonOf(cycles, origin + h)]!;
-					out[h] = kind === 'multiplicative' ? line * index : line + index;
+					const i = origin + h;
+					out[h] = withIndex(kind, intercept + slope * (i + 1), indices[seasonOf(cycles, i)]!);
 				}
 			},
 			over: (longer) => over(longer.values.length),

@@ -3,7 +3,7 @@ import { type Cycles, seasonOf } from '../seasons/cycles';
 import { type SeasonKind, wholeOf } from '../seasons/indices';
 import type { Criterion } from './criteria';
 import { descend, type Place } from './descend';
-import { type LineAndSeason, summingTo } from './line-and-season';
+import { type LineAndSeason, putFitted, summingTo } from './line-and-season';
 import { Problem } from './problem';
 import { searchParameters } from './search';
 
@@ -223,14 +223,7 @@ function straightModel(
 	kind: SeasonKind,
 	n: number,
 ): Model {
-	const put = (chosen: Float64Array, fitted: Float64Array) => {
-		const { intercept, slope, indices } = lineAt(chosen);
-		for (let i = 0; i < n; i++) {
-			const line = intercept + slope * (i + 1);
-			const index = indices[seasonOf(cycles, i)]!;
-			fitted[i] = kind === 'multiplicative' ? line * index : line + index;
-		}
-	};
+	const put = (chosen: Float64Array, fitted: Float64Array) => putFitted(lineAt(chosen), cycles, kind, fitted);
 	// What one unit of each parameter adds is the same everywhere.
 	const none = new Float64Array(n);
 	put(new Float64Array(parameters.length), none);

@@ -1,5 +1,5 @@
 import { type Cycles, seasonOf } from '../seasons/cycles';
-import type { SeasonKind } from '../seasons/indices';
+import { type SeasonKind, withIndex } from '../seasons/indices';
 import { bestAffine } from './affine';
 import type { Criterion } from './criteria';
 import { criterionValue } from './criterion';
@@ -81,9 +81,7 @@ export function putFitted(
 	fitted: Float64Array,
 ): void {
 	for (let i = 0; i < fitted.length; i++) {
-		const line = intercept + slope * (i + 1);
-		const index = indices[seasonOf(cycles, i)]!;
-		fitted[i] = kind === 'multiplicative' ? line * index : line + index;
+		fitted[i] = withIndex(kind, intercept + slope * (i + 1), indices[seasonOf(cycles, i)]!);
 	}
 }
 

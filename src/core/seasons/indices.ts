@@ -36,7 +36,9 @@ export interface Indices {
 	bases: Float64Array;
 	/** Figure over base, or figure minus base; NaN for periods that take no part. */
 	ratios: Float64Array;
-	/** The average of each season's ratios, or the value that it is held at; NaN for a season without any. */
+	/** The average of each season's ratios; NaN for a season without any. */
+	averages: Float64Array;
+	/** The same, or what is typed or held in its place. */
 	before: Float64Array;
 	/** The same brought to the sum of P, or 0, unless that is not wanted. */
 	after: Float64Array;
@@ -55,6 +57,14 @@ export const withIndex = (kind: SeasonKind, level: number, index: number): numbe
 /** Takes an index off a figure; NaN where a season of nothing says nothing about its level. */
 export const withoutIndex = (kind: SeasonKind, value: number, index: number): number =>
 	kind === 'additive' ? value - index : index === 0 ? NaN : value / index;
+
+/** Figures without their season, NaN where there is none or it says nothing. */
+export const withoutSeason = (
+	values: Float64Array,
+	cycles: Cycles,
+	kind: SeasonKind,
+	indices: Float64Array,
+): Float64Array => values.map((value, i) => withoutIndex(kind, value, indices[seasonOf(cycles, i)]!));
 
 /** The index that a forecast implies for a level: forecast / level, or forecast − level; NaN over a level of 0. */
 export const impliedIndex = (kind: SeasonKind, forecast: number, level: number): number =>
@@ -111,16 +121,14 @@ export function seasonIndices(
 			if (Number.isFinite(ratio) && (kind === 'additive' || bases[i]! > 0)) ratios[i] = ratio;
 		}
 	}
-	const before =
-		input.rule === 'given'
-			? Float64Array.from(input.indices ?? [])
-			: bySeason(ratios, cycles, span, input.average ?? 'mean');
+	const averages = bySeason(ratios, cycles, span, input.average);
+	const before = input.rule === 'given' ? Float64Array.from(input.indices ?? []) : averages.slice();
 	input.held?.forEach((held, j) => {
 		if (held !== null) before[j] = held;
 	});
 	const after =
 		input.normalise === false ? before.slice() : normalised(before, kind, length, input.held ?? []);
-	return { bases, ratios, before, after, from: span.from, to: span.to };
+	return { bases, ratios, averages, before, after, from: span.from, to: span.to };
 }
 
 /** The positions of the last whole cycles among those known, or all. */
@@ -170,12 +178,12 @@ function putBases(
 	}
 }
 
-/** The mean or median of each season's ratios. */
-function bySeason(
+/** The mean (unless told otherwise) or median of each season's ratios; NaN for a season without any. */
+export function bySeason(
 	ratios: Float64Array,
 	cycles: Cycles,
 	{ from, to }: { from: number; to: number },
-	average: 'mean' | 'median',
+	average: IndexInput['average'],
 ): Float64Array {
 	const { length } = cycles;
 	if (average === 'median') {

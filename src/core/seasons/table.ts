@@ -1,8 +1,9 @@
 import type { Spelled } from '../methods/method';
 import type { Series } from '../series/series';
 import { type Expression, figure, mean, minus, over, plus, times } from '../working/expression';
-import { cyclesOf, cycleOf, seasonOf } from './cycles';
+import { type Cycles, cyclesOf, cycleOf, seasonOf } from './cycles';
 import {
+	bySeason,
 	type IndexInput,
 	type Indices,
 	seasonIndices,
@@ -10,7 +11,6 @@ import {
 	wholeOf,
 	withoutIndex,
 } from './indices';
-import { median } from './median';
 
 /** One period in its cycle and season. */
 export interface SeasonCell {
@@ -59,14 +59,10 @@ export function seasonTable(
 	const n = values.length;
 	const cycles = cyclesOf(series);
 	const { length } = cycles;
-	const made = found ? onLine(series, kind, found) : seasonIndices(values, cycles, kind, input);
+	const made = found ? onLine(series, cycles, kind, found) : seasonIndices(values, cycles, kind, input);
 	const own = (season: number) =>
 		[...values.keys()].filter((i) => seasonOf(cycles, i) === season && !Number.isNaN(made.ratios[i]!));
-	const average = Array.from({ length }, (_, j) => {
-		if (input.rule === 'given' && !found) return null;
-		const ratios = own(j).map((i) => made.ratios[i]!);
-		return ratios.length === 0 ? null : averageOf(ratios, input.average);
-	});
+	const average = Array.from(made.averages, known);
 	const rows = Array.from({ length: cycles.count }, (_, cycle) => ({
 		cycle,
 		cells: Array.from({ length }, (_, j): SeasonCell | null => {
@@ -118,21 +114,23 @@ const known = (value: number) => (Number.isFinite(value) ? value : null);
 const apart = (kind: SeasonKind, value: number, base: number): Expression =>
 	kind === 'additive' ? minus(figure(value), figure(base)) : over(figure(value), figure(base));
 
-function onLine({ values }: Series, kind: SeasonKind, { line, indices }: FoundIndices): Indices {
+function onLine(
+	{ values }: Series,
+	cycles: Cycles,
+	kind: SeasonKind,
+	{ line, indices }: FoundIndices,
+): Indices {
 	const bases = values.map((_, i) => line.intercept + line.slope * (i + 1));
+	const ratios = values.map((value, i) => withoutIndex(kind, value, bases[i]!));
+	const span = { from: 0, to: values.length };
 	return {
 		bases,
-		ratios: values.map((value, i) => withoutIndex(kind, value, bases[i]!)),
+		ratios,
+		averages: bySeason(ratios, cycles, span, 'mean'),
 		before: Float64Array.from(indices),
 		after: Float64Array.from(indices),
-		from: 0,
-		to: values.length,
+		...span,
 	};
-}
-
-function averageOf(ratios: readonly number[], average: IndexInput['average']): number {
-	if (average !== 'median') return ratios.reduce((a, b) => a + b, 0) / ratios.length;
-	return median(ratios);
 }
 
 function averageSpelled(ratios: readonly number[], average: IndexInput['average']): Spelled {

@@ -20,11 +20,7 @@
 	const ahead = $derived(result?.ahead ?? []);
 	const mean = $derived(ahead[step - 1]?.mean ?? null);
 	/** 0-based season of the period that is looked at. */
-	const season = $derived.by(() => {
-		const { request } = desk.shown ?? {};
-		if (!request) return 0;
-		return (desk.firstSeason - 1 + desk.series.values.length + step - 1) % length;
-	});
+	const season = $derived((desk.firstSeason - 1 + desk.series.values.length + step - 1) % length);
 	const inUse = $derived(result?.states?.indices?.[season] ?? null);
 	const level = $derived(mean === null || inUse === null ? null : withoutIndex(kind, mean, inUse));
 	const wanted = $derived(typed.trim() === '' ? NaN : Number(typed.replace(',', '.')));

@@ -1,12 +1,12 @@
 <script lang="ts">
 	import type { Measures } from '$core/accuracy/measures';
 	import type { EvaluateRequest } from '$core/request';
-	import { cyclesOf, seasonOf } from '$core/seasons/cycles';
+	import { cyclesOf } from '$core/seasons/cycles';
 	import { leastSquaresLine } from '$core/series/line';
 	import { prepareSeries, type SeriesInput } from '$core/series/series';
 	import { seasonField } from '$core/methods/season-fields';
 	import { methodOf } from '$core/methods/registry';
-	import { seasonIndices, type SeasonKind, wholeOf, withoutIndex } from '$core/seasons/indices';
+	import { seasonIndices, type SeasonKind, wholeOf, withoutSeason } from '$core/seasons/indices';
 	import { seasonName } from '$core/seasons/words';
 	import type { Criterion } from '$core/search/criteria';
 	import { criterionName } from '$core/search/criterion';
@@ -65,7 +65,7 @@
 		const whole = prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule);
 		const cycles = cyclesOf(whole);
 		const { after } = seasonIndices(whole.values, cycles, season, { rule: 'ratio-to-moving-average' });
-		const bare = whole.values.map((value, i) => withoutIndex(season, value, after[seasonOf(cycles, i)]!));
+		const bare = withoutSeason(whole.values, cycles, season, after);
 		const { intercept, slope } = leastSquaresLine(bare);
 		const hold = { intercept, slope, indices: [...after] };
 		if (![intercept, slope, ...after].every(Number.isFinite)) return null;

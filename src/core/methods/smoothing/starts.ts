@@ -1,5 +1,5 @@
 import { cyclesOf } from '../../seasons/cycles';
-import { seasonIndices } from '../../seasons/indices';
+import { seasonIndices, withoutSeason } from '../../seasons/indices';
 import { leastSquaresLine } from '../../series/line';
 import { countPresent, firstPeriods, seasonAt, type Series } from '../../series/series';
 import { CannotRun, type Start, type StartInput, type StartRule, tooFew } from '../method';
@@ -185,10 +185,7 @@ function decomposed(series: Series, asked: StartInput, family: Family, name: str
 	});
 	const unknown = before.findIndex((ratio) => !Number.isFinite(ratio));
 	if (unknown >= 0) throw unknownSeason(name, unknown + 1, `the first ${cycles} cycles`);
-	const bare = values.map((value, i) => {
-		const index = indices[seasonAt(series, i + 1) - 1]!;
-		return kind === 'multiplicative' ? value / index : value - index;
-	});
+	const bare = withoutSeason(values, cyclesOf(series), kind, indices);
 	const { intercept, slope } = leastSquaresLine(bare);
 	return {
 		rule: 'decomposed',
