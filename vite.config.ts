@@ -12,7 +12,13 @@ export default defineConfig({
 		projects: [
 			{
 				extends: true,
-				test: { name: 'unit', include: ['src/**/*.test.ts', 'demo/*.test.ts'], environment: 'node' },
+				test: {
+					name: 'unit',
+					include: ['src/**/*.test.ts', 'demo/*.test.ts'],
+					environment: 'node',
+					// A machine that does other things too is slow, not wrong.
+					testTimeout: 60_000,
+				},
 			},
 			{
 				extends: true,

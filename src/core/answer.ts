@@ -1,35 +1,92 @@
+import * as v from 'valibot';
 import type { Measures } from './accuracy/measures';
 import type { TrackingPoint } from './accuracy/tracking';
-import type { FittedKind, Start } from './methods/method';
+import { type Start, START_RULES } from './methods/method';
 import type { Note } from './notes/note';
-import type { RangeKind } from './ranges/ranges';
+import { CRITERIA } from './search/criteria';
 import type { Search } from './search/found';
 
+/** The answer of `evaluate` as a schema: what stands in it is finite, or null where it does not exist. */
+
+const figure = v.pipe(v.number(), v.finite());
+const known = v.nullable(figure);
+const count = v.pipe(v.number(), v.integer(), v.minValue(0));
+const list = v.array(known);
+const byName = v.record(v.string(), figure);
+const range = v.strictTuple([figure, figure]);
+const line = v.strictObject({ intercept: figure, slope: figure });
+
+const NoteSchema = v.strictObject({
+	code: v.string(),
+	text: v.string(),
+	figures: v.record(v.string(), v.nullable(v.union([figure, v.string()]))),
+}) satisfies v.GenericSchema<unknown, Note>;
+
+const MeasuresSchema = v.strictObject({
+	count,
+	bias: known,
+	cfe: known,
+	mad: known,
+	mse: known,
+	rmse: known,
+	mape: known,
+	mapeCount: count,
+	smape: known,
+	wape: known,
+	mase: known,
+	maseLag: count,
+	theil: known,
+	trackingSignal: known,
+}) satisfies v.GenericSchema<unknown, Measures>;
+
+const TrackingPointSchema = v.strictObject({
+	t: count,
+	error: figure,
+	cfe: figure,
+	mad: figure,
+	signal: known,
+}) satisfies v.GenericSchema<unknown, TrackingPoint>;
+
+const StartSchema = v.strictObject({
+	rule: v.picklist(START_RULES),
+	at: count,
+	level: figure,
+	trend: v.exactOptional(figure),
+	season: v.exactOptional(v.array(figure)),
+}) satisfies v.GenericSchema<unknown, Start>;
+
+const SearchSchema = v.strictObject({
+	criterion: v.picklist(CRITERIA),
+	value: figure,
+	evaluations: count,
+	basins: v.array(v.strictObject({ constants: byName, value: figure })),
+	flat: v.record(v.string(), range),
+	atBound: v.array(v.string()),
+}) satisfies v.GenericSchema<unknown, Search>;
+
 /** One period to come. */
-export interface AheadStep {
-	step: number;
+const AheadStepSchema = v.strictObject({
+	step: count,
 	/** As data: "2026-01"; a number at frequency `step`. */
-	period: string | number;
-	mean: number | null;
+	period: v.union([v.string(), figure]),
+	mean: known,
 	/** [low, high] by level as written in the request; null where nothing is known of the errors. */
-	ranges: Record<string, [number, number] | null>;
-}
+	ranges: v.record(v.string(), v.nullable(range)),
+});
+export type AheadStep = v.InferOutput<typeof AheadStepSchema>;
 
 /** How a rolling check went, h steps ahead. */
-export interface HorizonScore {
-	step: number;
-	count: number;
-	mad: number | null;
-	mse: number | null;
-	mape: number | null;
-}
+const HorizonScoreSchema = v.strictObject({ step: count, count, mad: known, mse: known, mape: known });
+export type HorizonScore = v.InferOutput<typeof HorizonScoreSchema>;
 
-export interface RollingScore {
-	byHorizon: HorizonScore[];
+const RollingScoreSchema = v.strictObject({
+	byHorizon: v.array(HorizonScoreSchema),
 	/** By level: how many one-step actuals fell inside their range. */
-	covered: Record<string, { inside: number; count: number }>;
-}
+	covered: v.record(v.string(), v.strictObject({ inside: count, count })),
+});
+export type RollingScore = v.InferOutput<typeof RollingScoreSchema>;
 
+/** Named per-period lists, and what else the figures rest on. */
 export interface States {
 	line?: { intercept: number; slope: number };
 	/** Season 1 to P. */
@@ -41,51 +98,65 @@ export interface States {
 	[key: string]:
 		(number | null)[] | { intercept: number; slope: number } | Readonly<Record<string, number>> | undefined;
 }
+// What the known keys hold beside the lists is no list: the compiler cannot say so of an object with any other key.
+const StatesSchema = v.objectWithRest(
+	{
+		line: v.exactOptional(line),
+		indices: v.exactOptional(list),
+		cycleLevels: v.exactOptional(list),
+		figures: v.exactOptional(byName),
+	},
+	list,
+) as unknown as v.GenericSchema<States>;
 
 /** A candidate that ran. Per-period lists run with the fitted periods and are left out of a summary. */
-export interface CandidateResult {
-	id: string;
-	method: string;
-	kind: FittedKind;
-	ok: true;
-	constants: Record<string, number>;
-	start: Start | null;
+const CandidateResultSchema = v.strictObject({
+	id: v.string(),
+	method: v.string(),
+	kind: v.picklist(['forecast', 'cycle', 'fit']),
+	ok: v.literal(true),
+	constants: byName,
+	start: v.nullable(StartSchema),
 	/** 1-based first scored period. */
-	scoreFrom: number;
-	fitted?: (number | null)[];
-	errors?: (number | null)[];
+	scoreFrom: count,
+	fitted: v.exactOptional(list),
+	errors: v.exactOptional(list),
 	/** Named per-period lists, and the line of methods that lay one. */
-	states?: States;
-	measures: {
-		own: Measures;
-		common: Measures;
-		holdout?: { ahead: Measures; oneStep: Measures };
-	};
-	tracking?: TrackingPoint[];
-	rolling?: RollingScore;
-	ahead: AheadStep[];
-	rangeKind: RangeKind;
+	states: v.exactOptional(StatesSchema),
+	measures: v.strictObject({
+		own: MeasuresSchema,
+		common: MeasuresSchema,
+		holdout: v.exactOptional(v.strictObject({ ahead: MeasuresSchema, oneStep: MeasuresSchema })),
+	}),
+	tracking: v.exactOptional(v.array(TrackingPointSchema)),
+	rolling: v.exactOptional(RollingScoreSchema),
+	ahead: v.array(AheadStepSchema),
+	rangeKind: v.picklist(['model', 'empirical']),
 	/** Means ahead by each of the levels that a candidate keeps beside the one in use. */
-	scenarios?: (number | null)[][];
+	scenarios: v.exactOptional(v.array(list)),
 	/** The candidates that it is made from, with their shares and means ahead. */
-	parts?: { id: string; share: number; ahead: (number | null)[] }[];
-	search?: Search;
-	notes: Note[];
-}
+	parts: v.exactOptional(v.array(v.strictObject({ id: v.string(), share: figure, ahead: list }))),
+	search: v.exactOptional(SearchSchema),
+	notes: v.array(NoteSchema),
+});
+export type CandidateResult = v.InferOutput<typeof CandidateResultSchema>;
 
 /** A candidate that cannot run on this series, with the reason. */
-export interface CandidateRefusal {
-	id: string;
-	method: string;
-	ok: false;
-	notes: Note[];
-}
+const CandidateRefusalSchema = v.strictObject({
+	id: v.string(),
+	method: v.string(),
+	ok: v.literal(false),
+	notes: v.array(NoteSchema),
+});
+export type CandidateRefusal = v.InferOutput<typeof CandidateRefusalSchema>;
 
-export type CandidateAnswer = CandidateResult | CandidateRefusal;
+const CandidateAnswerSchema = v.variant('ok', [CandidateResultSchema, CandidateRefusalSchema]);
+export type CandidateAnswer = v.InferOutput<typeof CandidateAnswerSchema>;
 
-export interface Answer {
+export const AnswerSchema = v.strictObject({
 	/** The common window, 1-based; null when no period is shared. */
-	window: { from: number; to: number; count: number } | null;
-	candidates: CandidateAnswer[];
-	notes: Note[];
-}
+	window: v.nullable(v.strictObject({ from: count, to: count, count })),
+	candidates: v.array(CandidateAnswerSchema),
+	notes: v.array(NoteSchema),
+});
+export type Answer = v.InferOutput<typeof AnswerSchema>;

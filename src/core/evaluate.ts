@@ -220,7 +220,7 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 						...(run.line && { line: run.line }),
 						...(run.indices && { indices: listed(run.indices) }),
 						...(run.cycleLevels && { cycleLevels: listed(run.cycleLevels) }),
-						...(run.figures && { figures: run.figures }),
+						...(run.figures && { figures: finiteOnly(run.figures) }),
 					},
 					tracking,
 				}
@@ -347,6 +347,10 @@ function errorsOf(actual: Float64Array, fitted: Float64Array): (number | null)[]
 	for (let i = 0; i < fitted.length; i++) list[i] = orNull(actual[i]! - fitted[i]!);
 	return list;
 }
+
+/** Single figures that exist. */
+const finiteOnly = (figures: Readonly<Record<string, number>>): Record<string, number> =>
+	Object.fromEntries(Object.entries(figures).filter(([, value]) => Number.isFinite(value)));
 
 /** As JSON has it: null where there is no finite number. */
 function listed(values: Float64Array): (number | null)[] {

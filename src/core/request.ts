@@ -1,5 +1,7 @@
 import * as v from 'valibot';
-import { MAXIMUM_PERIODS, FREQUENCIES } from './series/frequency';
+import { BOUNDS, written } from './bounds';
+import { betweenSchema, figureSchema, listSchema, textSchema, wholeSchema } from './schemas';
+import { FREQUENCIES } from './series/frequency';
 import { GAP_RULES } from './series/gaps';
 import { parsePeriod, PeriodError } from './series/period';
 import {
@@ -27,34 +29,50 @@ export class RequestError extends Error {
 	}
 }
 
-const finite = (message: string) => v.pipe(v.number(message), v.finite(message));
-const whole = (minimum: number, message: string) =>
-	v.pipe(v.number(message), v.integer(message), v.minValue(minimum, message));
+/** A number of periods of a series, or a position in it. */
+const periods = (least: number, what: string) => wholeSchema(least, BOUNDS.periods, what);
+
+/** More wrong values than these are not listed. */
+const LISTED = 20;
 
 const seriesSchema = v.pipe(
 	v.strictObject({
 		values: v.pipe(
 			v.custom<(number | null)[]>(Array.isArray, 'values are a list'),
 			v.minLength(1, 'a series needs at least one value'),
-			v.maxLength(MAXIMUM_PERIODS, `a series holds at most ${MAXIMUM_PERIODS} periods`),
+			v.maxLength(BOUNDS.periods, `a series holds at most ${written(BOUNDS.periods)} periods`),
 			// One check over the whole list: this runs on every move of a dial, over thousands of values.
 			v.rawCheck(({ dataset, addIssue }) => {
 				if (!dataset.typed) return;
 				const input = dataset.value;
-				for (let key = 0; key < input.length; key++) {
+				let listed = 0;
+				for (let key = 0; key < input.length && listed < LISTED; key++) {
 					const value: unknown = input[key];
-					if (value === null || (typeof value === 'number' && Number.isFinite(value))) continue;
+					if (value === null || (typeof value === 'number' && Math.abs(value) <= BOUNDS.figure)) continue;
+					listed++;
 					addIssue({
-						message: 'a value is a finite number, or null where it is missing',
+						message: `a value is a finite number no larger than ${written(BOUNDS.figure)} on either side of 0, or null where it is missing`,
 						path: [{ type: 'array', origin: 'value', input, key, value }],
 					});
 				}
 			}),
 		),
 		frequency: v.picklist(FREQUENCIES, `the frequency is one of ${FREQUENCIES.join(', ')}`),
-		start: v.optional(v.union([v.string(), v.number()], 'the first period is a text such as 2022-01')),
-		seasonLength: v.optional(whole(1, 'the season length is a whole number of at least 1')),
-		excluded: v.optional(v.array(whole(1, 'an excluded position is a whole number of at least 1'))),
+		start: v.optional(
+			v.union(
+				[textSchema('the first period', 1, BOUNDS.period), figureSchema('the first period is a number')],
+				'the first period is a text such as 2022-01',
+			),
+		),
+		seasonLength: v.optional(wholeSchema(1, BOUNDS.seasonLength, 'the season length')),
+		excluded: v.optional(
+			listSchema(
+				periods(1, 'an excluded position'),
+				'excluded positions are a list',
+				'excluded positions',
+				BOUNDS.periods,
+			),
+		),
 		perDay: v.optional(v.boolean('perDay is true or false')),
 	}),
 	v.rawCheck(({ dataset, addIssue }) => {
@@ -83,10 +101,7 @@ function constantsSchema(method: Method) {
 		Object.fromEntries(
 			method.constants.map(({ key, bounds: [low, high] }) => {
 				const expected = `${key} lies between ${low} and ${high}`;
-				return [
-					key,
-					v.optional(v.pipe(finite(expected), v.minValue(low, expected), v.maxValue(high, expected))),
-				];
+				return [key, v.optional(betweenSchema(low, high, expected))];
 			}),
 		),
 	);
@@ -97,7 +112,7 @@ function boundsSchema(method: Method) {
 		Object.fromEntries(
 			method.constants.map(({ key, bounds: [low, high] }) => {
 				const expected = `bounds of ${key} are two figures between ${low} and ${high}, the lower first`;
-				const end = v.pipe(finite(expected), v.minValue(low, expected), v.maxValue(high, expected));
+				const end = betweenSchema(low, high, expected);
 				return [
 					key,
 					v.optional(
@@ -119,11 +134,18 @@ function startSchema(method: Method) {
 			START_RULES.filter((rule) => rules.includes(rule)),
 			`${method.id} starts by ${rules.join(', ')}`,
 		),
-		at: v.optional(whole(0, 'the start stands at the end of a period: a whole number of at least 0')),
-		k: v.optional(whole(1, 'k is a whole number of at least 1')),
-		level: v.optional(finite('the level is a finite number')),
-		trend: v.optional(finite('the trend is a finite number')),
-		season: v.optional(v.array(finite('a season value is a finite number'))),
+		at: v.optional(periods(0, 'the period at whose end the start stands')),
+		k: v.optional(periods(1, 'k')),
+		level: v.optional(figureSchema('the level is a finite number')),
+		trend: v.optional(figureSchema('the trend is a finite number')),
+		season: v.optional(
+			listSchema(
+				figureSchema('a season value is a finite number'),
+				'season values are a list',
+				'season values',
+				BOUNDS.seasonLength,
+			),
+		),
 	});
 }
 
@@ -139,7 +161,7 @@ type CandidateEntries = v.ObjectEntries & { method: v.LiteralSchema<string, unde
 
 function candidateSchema(method: Method): v.StrictObjectSchema<CandidateEntries, undefined> {
 	return v.strictObject({
-		id: v.pipe(v.string('a candidate has an id'), v.minLength(1, 'a candidate has an id')),
+		id: textSchema('the id of a candidate', 1, BOUNDS.id),
 		...settingsOf(method),
 	});
 }
@@ -225,8 +247,7 @@ export const CandidateSchema = v.pipe(
 );
 
 export const CandidatesSchema = v.pipe(
-	v.array(CandidateSchema, 'candidates are a list'),
-	v.maxLength(100, 'at most 100 candidates are compared at once'),
+	listSchema(CandidateSchema, 'candidates are a list', 'candidates', BOUNDS.candidates),
 	v.check(
 		(list) => new Set(list.map(({ id }) => id)).size === list.length,
 		'every candidate has an id of its own',
@@ -258,16 +279,30 @@ function restsOnNothing(candidate: CandidateInput, all: readonly CandidateInput[
 		return `there are ${weights.length} weights for ${of.length} candidates`;
 	}
 	const itself = madeFrom(candidate, all).some(({ id }) => id === candidate.id);
-	return itself ? 'a combination cannot be made from itself' : null;
+	if (itself) return 'a combination cannot be made from itself';
+	return depthOf(candidate, all) > BOUNDS.depth
+		? `combinations stand at most ${BOUNDS.depth} deep in one another`
+		: null;
 }
 
-const positive = (message: string) => v.pipe(finite(message), v.gtValue(0, message));
+/** How many combinations stand inside one another, from a candidate down; only looked for as far as it is allowed. */
+function depthOf(candidate: CandidateInput, all: readonly CandidateInput[]): number {
+	let level: CandidateInput[] = [candidate];
+	for (let depth = 0; depth <= BOUNDS.depth; depth++) {
+		const ids = new Set(level.flatMap((one) => [...(methodOf(one.method).restsOn?.(one) ?? [])]));
+		if (ids.size === 0) return depth;
+		level = all.filter(({ id }) => ids.has(id));
+	}
+	return BOUNDS.depth + 1;
+}
+
+const positive = (message: string) => v.pipe(figureSchema(message), v.gtValue(0, message));
 const limit = v.optional(positive('the limit is a figure above 0'));
 const TrackingSchema = v.variant('kind', [
 	v.strictObject({ kind: v.literal('running'), limit }),
 	v.strictObject({
 		kind: v.literal('rolling'),
-		periods: whole(1, 'a rolling signal runs over a whole number of periods, at least 1'),
+		periods: periods(1, 'the number of periods that a rolling signal runs over'),
 		limit,
 	}),
 	v.strictObject({
@@ -280,42 +315,36 @@ const TrackingSchema = v.variant('kind', [
 	}),
 ]);
 
+/** Levels of ranges. */
+export const LevelsSchema = listSchema(
+	v.pipe(
+		figureSchema('a level is a share, such as 0.8'),
+		v.gtValue(0, 'a level lies above 0 and below 1'),
+		v.ltValue(1, 'a level lies above 0 and below 1'),
+	),
+	'levels are a list',
+	'levels',
+	BOUNDS.levels,
+);
+
 /** The whole request of `evaluate`. */
 export const RequestSchema = v.pipe(
 	v.strictObject({
 		series: seriesSchema,
 		gaps: v.optional(v.picklist(GAP_RULES, `gaps is one of ${GAP_RULES.join(', ')}`), 'skip'),
 		candidates: CandidatesSchema,
-		holdout: v.optional(whole(0, 'holdout is a whole number of at least 0'), 0),
-		scoreFrom: v.nullish(whole(1, 'scoreFrom is a whole number of at least 1')),
+		holdout: v.optional(periods(0, 'holdout'), 0),
+		scoreFrom: v.nullish(periods(1, 'scoreFrom')),
 		rolling: v.nullish(
 			v.strictObject({
-				from: whole(1, 'the first origin is a whole number of at least 1'),
-				horizon: v.pipe(whole(1, 'the horizon is a whole number of at least 1'), v.maxValue(500)),
+				from: periods(1, 'the first origin'),
+				horizon: wholeSchema(1, BOUNDS.horizon, 'the horizon'),
 				refit: v.optional(v.boolean('refit is true or false'), true),
 			}),
 		),
 		tracking: v.optional(TrackingSchema, { kind: 'running' }),
-		horizon: v.optional(
-			v.pipe(
-				whole(0, 'the horizon is a whole number of at least 0'),
-				v.maxValue(1000, 'the horizon is at most 1000'),
-			),
-			12,
-		),
-		levels: v.optional(
-			v.pipe(
-				v.array(
-					v.pipe(
-						finite('a level is a share, such as 0.8'),
-						v.gtValue(0, 'a level lies above 0 and below 1'),
-						v.ltValue(1, 'a level lies above 0 and below 1'),
-					),
-				),
-				v.maxLength(10, 'at most 10 levels'),
-			),
-			[0.8, 0.95],
-		),
+		horizon: v.optional(wholeSchema(0, BOUNDS.horizon, 'the horizon'), 12),
+		levels: v.optional(LevelsSchema, [0.8, 0.95]),
 		detail: v.optional(v.picklist(['full', 'summary'], 'detail is full or summary'), 'full'),
 	}),
 	v.forward(
@@ -331,9 +360,9 @@ export const RequestSchema = v.pipe(
 export type EvaluateRequest = v.InferInput<typeof RequestSchema>;
 export type ValidRequest = v.InferOutput<typeof RequestSchema>;
 
-/** Issues of a failed validation, each with its dotted path. */
+/** Issues of a failed validation, each with its dotted path: the first hundred of them. */
 export function listIssues(issues: readonly v.BaseIssue<unknown>[]): RequestIssue[] {
-	return issues.map((issue) => {
+	return issues.slice(0, 100).map((issue) => {
 		const path = v.getDotPath(issue) ?? '';
 		const unknownKey =
 			issue.kind === 'schema' && issue.type === 'strict_object' && issue.expected === 'never';

@@ -1,7 +1,10 @@
 import * as v from 'valibot';
+import { BOUNDS } from '../bounds';
+import { listSchema, textSchema } from '../schemas';
 import type { Series } from '../series/series';
 import { type Expression, figure, mean, plus, times } from '../working/expression';
 import { shapedField } from './field';
+import { weightSchema } from './season-fields';
 import { fixedModel } from './flat';
 import { CannotRun, type FittedKind, type Method, type OtherFit, type Run } from './method';
 
@@ -11,7 +14,12 @@ type Weighting = 'equal' | 'inverse-mse' | number[];
 export const membersField = shapedField<readonly string[]>(
 	{ key: 'of', name: 'candidates', symbol: '', meaning: 'The candidates whose forecasts are averaged.' },
 	v.pipe(
-		v.array(v.string('a member is the id of a candidate'), 'of is a list of ids of candidates'),
+		listSchema(
+			textSchema('the id of a member', 1, BOUNDS.id),
+			'of is a list of ids of candidates',
+			'members',
+			BOUNDS.candidates,
+		),
 		v.minLength(1, 'a combination is of one candidate or more'),
 		v.check((ids) => new Set(ids).size === ids.length, 'each candidate is named once'),
 	),
@@ -24,13 +32,14 @@ const expected = "weights are 'equal', 'inverse-mse', or a list of figures of at
 /** How much each of them counts. */
 export const weightingField = shapedField<Weighting>(
 	{ key: 'weights', name: 'weights', symbol: 'w', meaning: 'How much each candidate counts.' },
-	v.custom<Weighting>(
-		(weights) =>
-			weights === 'equal' ||
-			weights === 'inverse-mse' ||
-			(Array.isArray(weights) &&
-				weights.every((weight) => Number.isFinite(weight) && weight >= 0) &&
-				weights.some((weight) => weight > 0)),
+	v.union(
+		[
+			v.picklist(['equal', 'inverse-mse']),
+			v.pipe(
+				listSchema(weightSchema, expected, 'weights', BOUNDS.candidates),
+				v.check((weights) => weights.some((weight) => weight > 0), expected),
+			),
+		],
 		expected,
 	),
 	'equal',

@@ -1,4 +1,6 @@
 import * as v from 'valibot';
+import { BOUNDS } from '../bounds';
+import { betweenSchema, listSchema, wholeSchema } from '../schemas';
 
 /**
  * A setting of a method that is not a smoothing constant: what it is called, what it may be, and what a new
@@ -36,13 +38,12 @@ function field<Value>(
 	};
 }
 
-/** A whole number of at least `minimum`. */
+/** A number of periods, of at least `minimum`. */
 export function integerField(naming: Naming, minimum: number, initial: number): Field<number> {
-	const expected = `${naming.name} is a whole number of at least ${minimum}`;
 	return field(naming, {
 		control: 'integer',
 		initial,
-		schema: v.pipe(v.number(expected), v.integer(expected), v.minValue(minimum, expected)),
+		schema: wholeSchema(minimum, BOUNDS.periods, naming.name),
 	});
 }
 
@@ -53,7 +54,7 @@ export function weightsField(naming: Naming, initial: number[]): Field<number[]>
 		control: 'weights',
 		initial,
 		schema: v.pipe(
-			v.array(v.pipe(v.number(expected), v.finite(expected), v.minValue(0, expected)), expected),
+			listSchema(betweenSchema(0, BOUNDS.figure, expected), expected, naming.name, BOUNDS.periods),
 			v.minLength(1, expected),
 			v.check((weights) => weights.some((weight) => weight > 0), `${naming.name} cannot all be 0`),
 		),

@@ -1,4 +1,6 @@
 import * as v from 'valibot';
+import { BOUNDS } from '../bounds';
+import { betweenSchema, figureSchema, listSchema, textSchema, wholeSchema } from '../schemas';
 import { INDEX_RULES, type IndexInput } from '../seasons/indices';
 import { LEVEL_RULES, type LevelInput } from '../seasons/levels';
 import { choiceField, shapedField } from './field';
@@ -18,24 +20,25 @@ export const seasonField = choiceField(
 	'additive',
 );
 
-const finite = (expected: string) => v.pipe(v.number(expected), v.finite(expected));
-const count = (expected: string) => v.pipe(v.number(expected), v.integer(expected), v.minValue(1, expected));
+const cycles = v.optional(wholeSchema(1, BOUNDS.periods, 'cycles'));
+
+/** A value for each season. */
+const bySeason = <Entry extends v.GenericSchema>(entry: Entry, what: string) =>
+	listSchema(entry, `${what} are a list from season 1 to the last`, what, BOUNDS.seasonLength);
 
 /** Values by season; null where there is none. */
-export const heldSchema = v.array(
-	v.nullable(finite('a held index is a finite number, or null where it is free')),
-	'held indices are a list from season 1 to the last',
+export const heldSchema = bySeason(
+	v.nullable(figureSchema('a held index is a finite number, or null where it is free')),
+	'held indices',
 );
 
 const indexSchema = v.pipe(
 	v.strictObject({
 		rule: v.picklist(INDEX_RULES, `indices are taken by ${INDEX_RULES.join(', ')}`),
 		average: v.optional(v.picklist(['mean', 'median'], 'ratios are averaged by mean or median')),
-		cycles: v.optional(count('cycles is a whole number of at least 1')),
+		cycles,
 		normalise: v.optional(v.boolean('normalise is true or false')),
-		indices: v.optional(
-			v.array(finite('an index is a finite number'), 'indices are a list from season 1 to the last'),
-		),
+		indices: v.optional(bySeason(figureSchema('an index is a finite number'), 'indices')),
 		held: v.optional(heldSchema),
 	}),
 	v.forward(
@@ -67,43 +70,43 @@ const PLAIN_LEVELS = [
 	v.strictObject({
 		rule: v.literal('last-cycle'),
 		growth: v.optional(
-			v.pipe(finite('growth is a share, such as 0.04'), v.gtValue(-1, 'growth is a share above −1')),
+			v.pipe(
+				figureSchema('growth is a share, such as 0.04'),
+				v.gtValue(-1, 'growth is a share above −1'),
+				v.maxValue(BOUNDS.growth, `growth is a share of at most ${BOUNDS.growth}`),
+			),
 		),
 	}),
 	v.strictObject({
 		rule: v.literal('cycle-average'),
-		cycles: v.optional(count('cycles is a whole number of at least 1')),
+		cycles,
 	}),
 	v.strictObject({
 		rule: v.literal('cycle-smoothing'),
-		alpha: v.optional(
-			v.pipe(
-				finite('alpha lies between 0 and 1'),
-				v.minValue(0, 'alpha lies between 0 and 1'),
-				v.maxValue(1, 'alpha lies between 0 and 1'),
-			),
-		),
+		alpha: v.optional(betweenSchema(0, 1, 'alpha lies between 0 and 1')),
 	}),
 	v.strictObject({ rule: v.literal('cycle-trend') }),
 	v.strictObject({ rule: v.literal('line') }),
-	v.strictObject({ rule: v.literal('given'), value: finite('the level is a finite number') }),
+	v.strictObject({ rule: v.literal('given'), value: figureSchema('the level is a finite number') }),
 ] as const;
 
-const weight = v.pipe(
-	finite('a weight is a figure of at least 0'),
-	v.minValue(0, 'a weight is a figure of at least 0'),
-);
+/** A weight among others: a figure of at least 0. */
+export const weightSchema = betweenSchema(0, BOUNDS.figure, 'a weight is a figure of at least 0');
 
 const blend = v.strictObject({
 	rule: v.literal('blend'),
 	of: v.pipe(
-		v.array(
+		listSchema(
 			v.variant('rule', PLAIN_LEVELS, `a blend is of any of ${LEVEL_RULES.slice(0, -1).join(', ')}`),
 			'a blend is of a list of levels',
+			'levels in a blend',
+			BOUNDS.scenarios,
 		),
 		v.minLength(1, 'a blend is of one level or more'),
 	),
-	weights: v.optional(v.array(weight, 'weights are a list, one for each level')),
+	weights: v.optional(
+		listSchema(weightSchema, 'weights are a list, one for each level', 'weights', BOUNDS.scenarios),
+	),
 });
 
 const levelSchema = v.pipe(
@@ -130,7 +133,7 @@ export const levelField = shapedField<LevelInput>(
 /** Levels that are laid side by side with the one in use. */
 export const scenariosField = shapedField<readonly LevelInput[] | undefined>(
 	{ key: 'scenarios', name: 'scenarios', symbol: '', meaning: 'Levels laid side by side; one is in use.' },
-	v.pipe(v.array(levelSchema, 'scenarios are a list of levels'), v.maxLength(12, 'at most 12 scenarios')),
+	listSchema(levelSchema, 'scenarios are a list of levels', 'scenarios', BOUNDS.scenarios),
 	undefined,
 	undefined,
 );
@@ -144,7 +147,10 @@ export const frozenField = shapedField<string | number | undefined>(
 		meaning:
 			'Indices and level stay as they stood at the end of this period; redone with each cycle otherwise.',
 	},
-	v.union([v.string(), v.number()], 'frozen is a period, such as 2024-12'),
+	v.union(
+		[textSchema('frozen', 1, BOUNDS.period), figureSchema('frozen is a period')],
+		'frozen is a period, such as 2024-12',
+	),
 	undefined,
 	undefined,
 );

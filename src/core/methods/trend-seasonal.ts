@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import { figureSchema } from '../schemas';
 import type { Criterion } from '../search/criteria';
 import { criterionValue } from '../search/criterion';
 import type { Found, Search } from '../search/found';
@@ -31,8 +32,6 @@ import { heldSchema, seasonField } from './season-fields';
 
 const NAME = 'Line and indices';
 
-const finite = (expected: string) => v.pipe(v.number(expected), v.finite(expected));
-
 /** The values that its search moves, by name. */
 const keysOf = (length: number) => [
 	'intercept',
@@ -52,8 +51,8 @@ export const trendSeasonal: Method = {
 	fields: [seasonField],
 	starts: [],
 	held: v.strictObject({
-		intercept: v.optional(finite('the intercept is a finite number')),
-		slope: v.optional(finite('the slope is a finite number')),
+		intercept: v.optional(figureSchema('the intercept is a finite number')),
+		slope: v.optional(figureSchema('the slope is a finite number')),
 		indices: v.optional(heldSchema),
 	}),
 	label: (candidate) => `Line and indices ${seasonField.read(candidate) === 'additive' ? '+' : '×'}`,

@@ -20,6 +20,3 @@ export function periodWord(frequency: Frequency, count: number): string {
 	const word = frequency === 'step' ? 'period' : frequency;
 	return count === 1 ? word : `${word}s`;
 }
-
-/** The most periods that one series may have: 20,000 hours are more than two years, 20,000 days fifty-four. */
-export const MAXIMUM_PERIODS = 20_000;

@@ -1,4 +1,5 @@
-import { type Frequency, MAXIMUM_PERIODS, periodWord } from '$core/series/frequency';
+import { BOUNDS, written } from '$core/bounds';
+import { type Frequency, periodWord } from '$core/series/frequency';
 import { describePeriod, type Ordinal, parsePeriod, PERIOD_EXAMPLE, PeriodError } from '$core/series/period';
 import type { Entry } from './gather';
 import {
@@ -284,7 +285,7 @@ export function layFigures(
 	const blank = { doubled: 0, absent: 0, firstAbsent: null, sorted };
 	if (ordinals.length === 0) return { first: 1, values: [], problem: null, ...blank };
 	const length = last - first + 1;
-	if (length > MAXIMUM_PERIODS) return { first, values: [], problem: tooMany(length), ...blank };
+	if (length > BOUNDS.periods) return { first, values: [], problem: tooMany(length), ...blank };
 	let doubled = 0;
 	let absent = 0;
 	let firstAbsent: Ordinal | null = null;
@@ -302,7 +303,7 @@ export function layFigures(
 }
 
 export const tooMany = (periods: number): string =>
-	`These are ${periods.toLocaleString('en')} periods; an item holds at most ${MAXIMUM_PERIODS.toLocaleString('en')}. Bring in the latest of them, or sum them to longer periods first.`;
+	`These are ${periods.toLocaleString('en')} periods; an item holds at most ${written(BOUNDS.periods)}. Bring in the latest of them, or sum them to longer periods first.`;
 
 /** “Mar 2024 is not in the table”, “7 months are not in the table, the first of them Mar 2024”. */
 export function absentText(

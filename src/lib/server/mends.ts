@@ -1,4 +1,4 @@
-import { MAXIMUM_PERIODS } from '$core/series/frequency';
+import { BOUNDS, written } from '$core/bounds';
 import { type Layers, NO_LAYERS } from '$core/series/layers';
 import type { ItemLayers, Mend, RecordedMend } from '../shapes';
 import { loadSeries } from './actuals';
@@ -90,8 +90,8 @@ export async function addMends(actor: Actor, code: string, entries: readonly Men
 		for (const [i, entry] of entries.entries()) {
 			if (entry.kind !== 'correction' || entry.setting === null) continue;
 			const span = Math.max(first + values.length - 1, entry.period) - Math.min(first, entry.period) + 1;
-			if (span <= MAXIMUM_PERIODS) continue;
-			const message = `A figure there would stretch the series over ${span.toLocaleString('en')} periods; an item holds at most ${MAXIMUM_PERIODS.toLocaleString('en')}`;
+			if (span <= BOUNDS.periods) continue;
+			const message = `A figure there would stretch the series over ${span.toLocaleString('en')} periods; an item holds at most ${written(BOUNDS.periods)}`;
 			throw new Refusal(422, `${message}.`, [{ path: `entries.${i}.period`, message }]);
 		}
 		await client.query(

@@ -1,5 +1,6 @@
 import type pg from 'pg';
-import { type Frequency, MAXIMUM_PERIODS, periodWord } from '$core/series/frequency';
+import { BOUNDS, written } from '$core/bounds';
+import { type Frequency, periodWord } from '$core/series/frequency';
 import type { Duplicates } from '../reading/lay';
 import type { BroughtIn } from '../shapes';
 import { Refusal } from './refusal';
@@ -242,12 +243,12 @@ async function refuseTooLong(
 		WHERE item.workspace_id = $1 AND code = ANY ($2)
 		GROUP BY code HAVING max(period) - min(period) >= $3
 		LIMIT 1`,
-		[workspaceId, codes, MAXIMUM_PERIODS],
+		[workspaceId, codes, BOUNDS.periods],
 	);
 	const row = rows[0];
 	if (!row) return;
 	throw new Refusal(
 		422,
-		`With these figures ${row.code} would run over ${row.periods.toLocaleString('en')} periods; an item holds at most ${MAXIMUM_PERIODS.toLocaleString('en')}. Check the periods of the table. Nothing was stored.`,
+		`With these figures ${row.code} would run over ${row.periods.toLocaleString('en')} periods; an item holds at most ${written(BOUNDS.periods)}. Check the periods of the table. Nothing was stored.`,
 	);
 }

@@ -7,7 +7,7 @@ import { finished, pipeline } from 'node:stream/promises';
 import { CsvError, parse } from 'csv-parse/sync';
 import type pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
-import { MAXIMUM_PERIODS } from '$core/series/frequency';
+import { BOUNDS } from '$core/bounds';
 import type { Encoding } from '../reading/decode';
 import { shorten } from '../reading/figures';
 import { tooMany } from '../reading/lay';
@@ -168,7 +168,7 @@ class Intake {
 			batch.periods.push(period);
 			batch.values.push(value);
 		}
-		if (this.#latest[number]! - this.#first[number]! >= MAXIMUM_PERIODS) {
+		if (this.#latest[number]! - this.#first[number]! >= BOUNDS.periods) {
 			throw this.#refuse(
 				`takes ${read.item} too far: ${tooMany(this.#latest[number]! - this.#first[number]! + 1)}`,
 			);

@@ -1,0 +1,129 @@
+import { BOUNDS, written } from './bounds';
+import type { CandidateInput } from './methods/method';
+import { constantsOfCandidate, methodOf, tunedSettings } from './methods/registry';
+import { RequestError, type ValidRequest } from './request';
+import { CALENDAR_SEASON_LENGTH } from './series/frequency';
+
+/**
+ * What a request will cost, before any of it is worked out. A step is one period of a series looked at once: some ten
+ * nanoseconds. The estimate counts as the arithmetic goes: candidates × periods × passes × origins. It need not be exact; it
+ * is there to tell what takes a moment from what takes an hour. `npm run bench -- cost` holds it against the clock.
+ */
+
+/** Passes beside any search: fitting, recording, measuring, the remarks. */
+const RECORDED = 100;
+/** Passes that a search takes, by how many constants it moves; absolute errors have more valleys and take longer. */
+const SEARCHED = [60, 400, 4_000, 8_000, 12_000];
+const KINKED = 4;
+/** How much longer a pass takes that moves a season along. */
+const WITH_SEASON = 3;
+/** Passes for each start value that is searched beside them: each carries its derivative along, and steps solve for all. */
+const PER_START = 3_000;
+/** Finding a line with its indices; and for each value that is found beside something that is held. */
+const LINE_AND_INDICES = { squares: 300, kinked: 5_000 };
+const BESIDE_HELD = { squares: 250, kinked: 6_000 };
+
+/** Periods and season length that a candidate is worked out over. */
+interface Size {
+	periods: number;
+	season: number;
+}
+
+/** Steps of one fit of a candidate to so many periods. */
+function fitCost(candidate: CandidateInput, size: Size): number {
+	const { periods, season } = size;
+	const cycles = periods / season + 1;
+	const { optimise, start } = tunedSettings(candidate);
+	const criterion = (optimise ?? candidate.optimise)?.criterion ?? 'mse';
+	const kinked = criterion === 'mse' ? 1 : KINKED;
+	switch (candidate.method) {
+		case 'moving-average':
+		case 'weighted-moving-average': {
+			const span =
+				(candidate.span as number | undefined) ?? (candidate.weights as unknown[] | undefined)?.length;
+			return periods * (RECORDED + Math.min(periods, span ?? 1));
+		}
+		case 'seasonal-index': {
+			const levels = 1 + ((candidate.scenarios as unknown[] | undefined)?.length ?? 0);
+			return periods * (RECORDED + 8 * cycles + 4 * levels);
+		}
+		case 'trend-seasonal': {
+			const way = criterion === 'mse' ? 'squares' : 'kinked';
+			const held = Object.keys(candidate.optimise?.hold ?? {}).length > 0;
+			const passes = held ? BESIDE_HELD[way] * (2 + season) : LINE_AND_INDICES[way];
+			return periods * (RECORDED + passes);
+		}
+		case 'per-season': {
+			const inner = { ...(candidate.inner as object), id: '' } as CandidateInput;
+			return periods * RECORDED + season * fitCost(inner, { periods: cycles, season: 1 });
+		}
+		case 'deseasonalised': {
+			const inner = { ...(candidate.inner as object), id: '' } as CandidateInput;
+			return periods * (RECORDED + 8) + fitCost(inner, { periods, season: 1 });
+		}
+		case 'combination':
+			return periods * (RECORDED + 4 * (methodOf(candidate.method).restsOn?.(candidate).length ?? 0));
+		default: {
+			const held = Object.keys(optimise?.hold ?? {}).length;
+			const free = optimise ? Math.max(0, constantsOfCandidate(candidate).length - held) : 0;
+			const seasonal = candidate.method === 'holt-winters';
+			const each = kinked * (seasonal ? WITH_SEASON : 1);
+			const starts = start?.rule !== 'optimised' ? 0 : seasonal ? 2 + season : free > 1 ? 2 : 0;
+			const passes = free > 0 ? SEARCHED[Math.min(free, 4)]! * each : 0;
+			return periods * (RECORDED + passes + PER_START * kinked * starts * (1 + starts / 40));
+		}
+	}
+}
+
+/** Steps of arithmetic that a checked request will take. */
+export function costOf(request: ValidRequest): number {
+	const { series, candidates, rolling, tracking, horizon, levels } = request;
+	const periods = series.values.length;
+	const season = series.seasonLength ?? CALENDAR_SEASON_LENGTH[series.frequency];
+	const origins = rolling ? Math.max(0, periods - rolling.from) : 0;
+	const tracked = tracking.kind === 'rolling' ? periods * Math.min(periods, tracking.periods) : periods;
+	return candidates.reduce((sum, candidate) => {
+		const whole = { periods, season };
+		const once = fitCost(candidate, whole) + tracked + horizon * (1 + levels.length) * 20;
+		if (!rolling) return sum + once;
+		const { optimise, ...held } = candidate;
+		const each = rolling.refit ? fitCost(candidate, whole) : fitCost(held as CandidateInput, whole);
+		// Origins see half of the periods on the average; ranges at each of them look at all errors up to it.
+		return sum + once + origins * (each / 2 + periods * 4 + rolling.horizon * 4);
+	}, periods * 40);
+}
+
+/** Figures that the answer will hold. */
+function sizeOf({ series, candidates, horizon, levels, detail, rolling }: ValidRequest): number {
+	const perPeriod = detail === 'full' ? series.values.length * 12 : 0;
+	const ahead = horizon * (2 + 2 * levels.length + BOUNDS.scenarios / 4);
+	return candidates.length * (perPeriod + ahead + 5 * (rolling?.horizon ?? 0) + 200);
+}
+
+/**
+ * Refuses what cannot be worked out while somebody waits for it.
+ * @param most steps that it may take
+ * @throws RequestError that says what was estimated, what is allowed and what makes it less
+ */
+export function refuseCostly(request: ValidRequest, most: number = BOUNDS.work): void {
+	const work = costOf(request);
+	if (work > most) {
+		throw new RequestError([
+			{
+				path: 'candidates',
+				message: `this would take about ${inWords(work)} steps of arithmetic, and one request may take ${written(most)}. Ask for fewer candidates, ${request.rolling ? 'fewer origins, ' : ''}fewer periods, or constants that are given instead of searched`,
+			},
+		]);
+	}
+	const size = sizeOf(request);
+	if (size <= BOUNDS.answer) return;
+	throw new RequestError([
+		{
+			path: 'detail',
+			message: `the answer would hold about ${inWords(size)} figures, and one may hold ${written(BOUNDS.answer)}. Ask for detail: "summary", or for fewer candidates at once`,
+		},
+	]);
+}
+
+/** Two figures of an estimate are all that it is good for. */
+const inWords = (estimate: number) => Number(estimate.toPrecision(2)).toLocaleString('en');
