@@ -196,7 +196,7 @@ describe('what it costs is estimated before it is worked out', () => {
 			candidates: Array.from({ length: 60 }, (_, i) => ({ id: `c${i}`, method: 'naive' })),
 		};
 		expect(() => refuseCostly(parseRequest(large))).toThrow(
-			/detail: the answer would hold about 15,000,000 figures/,
+			/detail: the answer would hold about 14,000,000 figures/,
 		);
 		expect(() => refuseCostly(parseRequest({ ...large, detail: 'summary' }))).not.toThrow();
 	});

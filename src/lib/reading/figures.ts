@@ -1,3 +1,4 @@
+import { BOUNDS } from '$core/bounds';
 import { monthOf, plain, weekdayOf } from './words';
 
 /** Which mark separates the decimals; the other one, blanks and apostrophes are thousands marks. */
@@ -24,9 +25,6 @@ const MISSING = new Set([
 	'…',
 	'?',
 ]);
-
-/** Figures beyond this are not demand, and their squares would leave the numbers that can be computed with. */
-export const LARGEST_FIGURE = 1e15;
 
 /** Whether a cell says that there is no figure. */
 export function isMissing(cell: string): boolean {
@@ -152,9 +150,9 @@ export function readFigure(cell: string, decimal: DecimalMark): ReadFigure {
 		return { refused: `holds “${shorten(text)}”, which is no figure` };
 	}
 	const size = Number(plainDigits);
-	if (!(size <= LARGEST_FIGURE)) {
+	if (!(size <= BOUNDS.figure)) {
 		return {
-			refused: `holds “${shorten(text)}”, more than the ${LARGEST_FIGURE.toExponential(0)} that can be computed with`,
+			refused: `holds “${shorten(text)}”, more than the ${BOUNDS.figure.toExponential(0)} that can be computed with`,
 		};
 	}
 	// 0 - 0 is 0, where −0 would be written differently.

@@ -1,3 +1,4 @@
+import { BOUNDS, written } from '$core/bounds';
 import { CALENDAR_SEASON_LENGTH, type Frequency, periodWord } from '$core/series/frequency';
 import { describePeriod, type Ordinal } from '$core/series/period';
 import { type Encoding, ENCODING_NAME, ENCODINGS } from './decode';
@@ -88,7 +89,6 @@ const SHOWN_ROWS = 300;
 const SHOWN_LAST = 8;
 const SHOWN_COLUMNS = 80;
 const LEAST_FIGURES = 2;
-const MOST_ITEMS = 50_000;
 
 /** Reads a pasted text. Never throws for what a text holds: the reading carries the problem as a sentence. */
 export const readText = (text: string, choices: Choices = {}): Reading => readSource(openText(text), choices);
@@ -210,10 +210,10 @@ function interpret(opened: Opened, choices: Choices, begun: Reading): Reading {
 	if (!entries.some(({ cell }) => !isMissing(cell)))
 		return { ...reading, problem: nothingThere(rows, roles) };
 	const { names, items } = numberItems(entries);
-	if (names.length > MOST_ITEMS) {
+	if (names.length > BOUNDS.tableItems) {
 		return {
 			...reading,
-			problem: `These are ${names.length.toLocaleString('en')} items; at most ${MOST_ITEMS.toLocaleString('en')} are read at once.`,
+			problem: `These are ${written(names.length)} items; at most ${written(BOUNDS.tableItems)} are read at once.`,
 		};
 	}
 	const timed = findPeriods(entries, items, choices);

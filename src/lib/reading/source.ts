@@ -1,6 +1,8 @@
 import { decode, type Encoding } from './decode';
+import { BOUNDS } from '$core/bounds';
 import { shorten } from './figures';
 import { jsonRows, looksLikeJson } from './json';
+import { refuseCuts, refuseRows } from './size';
 import { cutRows, type Delimiter, findDelimiter } from './table';
 import { looksLikeWorkbook, readWorkbook } from './workbook';
 
@@ -10,9 +12,6 @@ export type Source =
 	| { kind: 'json'; text: string }
 	| { kind: 'workbook'; sheets: { name: string; rows: string[][] }[] }
 	| { kind: 'none'; problem: string };
-
-/** Characters of a text, and bytes of a file, that are read at once; larger ones go through the server in a stream. */
-export const LARGEST_TABLE = 8_000_000;
 
 /** Control characters other than tab and line ends, and the mark of bytes that were no text. */
 function holdsControls(text: string): boolean {
@@ -32,10 +31,10 @@ export function openText(text: string, encoding: Encoding | null = null, encodin
 
 /** Opens a file's bytes: a workbook, JSON, or delimited text in any of the usual encodings. */
 export async function openBytes(bytes: Uint8Array, encoding?: Encoding): Promise<Source> {
-	if (bytes.length > LARGEST_TABLE * 2) {
+	if (bytes.length > BOUNDS.tableBytes) {
 		return {
 			kind: 'none',
-			problem: `This file has ${Math.round(bytes.length / 1e6)} MB; at most ${(LARGEST_TABLE * 2) / 1e6} MB are read at once.`,
+			problem: `This file has ${Math.round(bytes.length / 1e6)} MB; at most ${BOUNDS.tableBytes / 1e6} MB are read at once.`,
 		};
 	}
 	if (looksLikeWorkbook(bytes)) {
@@ -57,8 +56,8 @@ export async function openBytes(bytes: Uint8Array, encoding?: Encoding): Promise
 
 function refuseText(text: string): string | null {
 	if (text.trim() === '') return 'There is nothing here yet. Paste a table or drop a file.';
-	if (text.length > LARGEST_TABLE) {
-		return `This is ${(text.length / 1e6).toFixed(0)} million characters; at most ${LARGEST_TABLE / 1e6} million are read at once. Save it as a file and drop that.`;
+	if (text.length > BOUNDS.tableCharacters) {
+		return `This is ${(text.length / 1e6).toFixed(0)} million characters; at most ${BOUNDS.tableCharacters / 1e6} million are read at once. Save it as a file and drop that.`;
 	}
 	if (holdsControls(text)) {
 		return 'This is not text: it holds characters that no table has. Save the table as CSV and drop that file, or copy the cells and paste them.';
@@ -88,6 +87,15 @@ export function rowsOf(
 	source: Source,
 	choices: { delimiter?: Delimiter | undefined; sheet?: string | undefined },
 ): Opened | { problem: string } {
+	const opened = cutSource(source, choices);
+	const problem = 'problem' in opened ? null : refuseRows(opened.rows);
+	return problem === null ? opened : { problem };
+}
+
+function cutSource(
+	source: Source,
+	choices: { delimiter?: Delimiter | undefined; sheet?: string | undefined },
+): Opened | { problem: string } {
 	switch (source.kind) {
 		case 'none':
 			return { problem: source.problem };
@@ -100,7 +108,7 @@ export function rowsOf(
 			// The first sheet with more than a cell or two on it, until another one is chosen.
 			const chosen =
 				source.sheets.find(({ name }) => name === choices.sheet) ??
-				source.sheets.find(({ rows }) => rows.flat().filter((cell) => cell !== '').length > 2) ??
+				source.sheets.find(({ rows }) => holdsMoreThan(rows, 2)) ??
 				source.sheets[0];
 			if (!chosen || chosen.rows.length === 0)
 				return { problem: 'This workbook has no cells with anything in them.' };
@@ -109,6 +117,8 @@ export function rowsOf(
 		case 'text': {
 			const found = findDelimiter(source.text);
 			const delimiter = choices.delimiter ?? found.delimiter;
+			const problem = refuseCuts(source.text, delimiter);
+			if (problem) return { problem };
 			try {
 				const rows = cutRows(source.text, delimiter);
 				return { rows, typed: false, delimiter, otherDelimiters: found.others, sheets: [], sheet: null };
@@ -121,4 +131,10 @@ export function rowsOf(
 			}
 		}
 	}
+}
+
+/** Whether more than so many cells hold something. */
+function holdsMoreThan(rows: readonly string[][], count: number): boolean {
+	let filled = 0;
+	return rows.some((row) => row.some((cell) => cell !== '' && ++filled > count));
 }

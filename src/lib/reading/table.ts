@@ -1,4 +1,5 @@
 import { parse } from 'csv-parse/browser/esm/sync';
+import { BOUNDS } from '$core/bounds';
 import { isBareFigure } from './figures';
 import { isPeriodWord } from './periods';
 
@@ -28,9 +29,6 @@ export function cutRows(text: string, delimiter: Delimiter): string[][] {
 	return rows;
 }
 
-/** Characters of one row: 16,384 columns of 60 characters. */
-const LONGEST_ROW = 1_000_000;
-
 function cutDelimited(text: string, delimiter: Delimiter): string[][] {
 	const rows = parse(text, {
 		delimiter,
@@ -39,7 +37,7 @@ function cutDelimited(text: string, delimiter: Delimiter): string[][] {
 		bom: true,
 		trim: true,
 		skip_empty_lines: false,
-		max_record_size: LONGEST_ROW,
+		max_record_size: BOUNDS.rowCharacters,
 	}) as string[][];
 	return delimiter === '|' ? rows.map(withoutFrame) : rows;
 }

@@ -1,5 +1,7 @@
 import { Unzip, UnzipInflate } from 'fflate';
 import readWorkbookFile from 'read-excel-file/universal';
+import { BOUNDS, written } from '$core/bounds';
+import { refuseShape } from './size';
 import { isBlank } from './table';
 
 /** A sheet of a workbook as cells: figures with a decimal point, dates as 2024-03-01 or 2024-03-01T05:00:00. */
@@ -10,8 +12,6 @@ export interface Sheet {
 
 export type Workbook = { sheets: Sheet[] } | { problem: string };
 
-/** What a workbook may unpack to; a table of a million cells takes about half of it. */
-const LARGEST_UNPACKED = 64_000_000;
 const ADVICE = 'Save the sheet as CSV and drop that file, or copy its cells and paste them.';
 
 /** Whether bytes begin as a zip archive does, which a workbook is. */
@@ -46,13 +46,25 @@ function inspect(bytes: Uint8Array): string | null {
 	let unpacked = 0;
 	let reason: string | null = null;
 	let sheets = 0;
+	let cells = 0;
 	const unzip = new Unzip((file) => {
 		if (/^xl\/worksheets\/.*\.xml$/.test(file.name)) sheets++;
-		file.ondata = (error, chunk) => {
+		if (sheets > BOUNDS.sheets)
+			reason ??= `This workbook has more than ${written(BOUNDS.sheets)} sheets. ${ADVICE}`;
+		// Which part is a sheet, the workbook itself says elsewhere: each part is counted as if it were one.
+		const size = /\.xml$/i.test(file.name) ? new SheetSize() : null;
+		file.ondata = (error, chunk, final) => {
 			if (error) reason ??= `This workbook is damaged in ${file.name.slice(0, 60)}. ${ADVICE}`;
 			unpacked += chunk?.length ?? 0;
-			if (unpacked > LARGEST_UNPACKED) {
-				reason ??= `This workbook unpacks to more than ${LARGEST_UNPACKED / 1e6} MB, which is more than a sheet of figures takes. ${ADVICE}`;
+			if (unpacked > BOUNDS.tableUnpacked) {
+				reason ??= `This workbook unpacks to more than ${BOUNDS.tableUnpacked / 1e6} MB, which is more than a sheet of figures takes. ${ADVICE}`;
+			}
+			if (!reason && size && chunk) reason = size.take(chunk, final);
+			if (!reason && size && final) {
+				cells += size.rows * size.columns;
+				reason = refuseShape(size.rows, size.columns);
+				if (!reason && cells > BOUNDS.tableCells)
+					reason = `The sheets of this workbook have more than ${written(BOUNDS.tableCells)} cells together, blank ones counted. ${ADVICE}`;
 			}
 			if (reason) file.terminate();
 		};
@@ -70,6 +82,49 @@ function inspect(bytes: Uint8Array): string | null {
 	if (!reason && sheets === 0)
 		return `This is no .xlsx workbook, or it breaks off before its first sheet. ${ADVICE}`;
 	return reason;
+}
+
+/** Rows and cells of a sheet with their address, whatever stands before their names and between their attributes. */
+const PLACED = /<(?:[\w.-]+:)?(row|c)(?=[\s/>])((?:[^<>"']|"[^"<]*"|'[^'<]*')*)(>?)/g;
+/** Every place that a tag might name, so that none hides behind another. */
+const ADDRESS = /(?:^|[\s"'])r\s*=\s*["']([^"']*)["']/g;
+/** Longer than any tag and any text of a cell: what has no end by then is no sheet. */
+const LONGEST_PART = 400_000;
+
+/** Counts how far a sheet reaches while it is unpacked, so that none is laid out that is larger than its bound. */
+class SheetSize {
+	rows = 0;
+	columns = 0;
+	#rest = '';
+	readonly #decoder = new TextDecoder('latin1');
+
+	/** @returns why the sheet is not read; null so far */
+	take(chunk: Uint8Array, final: boolean): string | null {
+		const text = this.#rest + this.#decoder.decode(chunk, { stream: !final });
+		const whole = final ? text.length : Math.max(0, text.lastIndexOf('<'));
+		this.#rest = text.slice(whole);
+		if (this.#rest.length > LONGEST_PART) {
+			if (this.#rest.startsWith('<')) return `This workbook is damaged: a part of it has no end. ${ADVICE}`;
+			this.#rest = '';
+		}
+		for (const [, name, attributes, end] of text.slice(0, whole).matchAll(PLACED)) {
+			const addresses = [...attributes!.matchAll(ADDRESS)].map(([, address]) => address!);
+			if (name === 'row') this.rows++;
+			if (end === '' || !addresses.every((address) => this.#reach(name!, address)))
+				return `This workbook is damaged: “${(addresses.at(-1) ?? attributes!).trim().slice(0, 20)}” is no place in a sheet. ${ADVICE}`;
+			if (this.rows > BOUNDS.tableRows || this.columns > BOUNDS.tableColumns) break;
+		}
+		return refuseShape(this.rows, this.columns);
+	}
+
+	#reach(name: string, address: string): boolean {
+		const [, letters = '', digits] = /^([A-Z]{0,3})(\d{1,7})$/.exec(address) ?? [];
+		if (digits === undefined || (letters === '') !== (name === 'row')) return false;
+		const column = [...letters].reduce((sum, letter) => 26 * sum + letter.charCodeAt(0) - 64, 0);
+		this.columns = Math.max(this.columns, column);
+		this.rows = Math.max(this.rows, Number(digits));
+		return true;
+	}
 }
 
 function dropBlankEnd(rows: string[][]): string[][] {

@@ -7,7 +7,7 @@ import { finished, pipeline } from 'node:stream/promises';
 import { CsvError, parse } from 'csv-parse/sync';
 import type pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
-import { BOUNDS } from '$core/bounds';
+import { BOUNDS, written } from '$core/bounds';
 import type { Encoding } from '../reading/decode';
 import { shorten } from '../reading/figures';
 import { tooMany } from '../reading/lay';
@@ -21,13 +21,8 @@ import { Refusal } from './refusal';
 import { combineStaged, createItems, makeStaging, type StagedItem, takeStaged } from './staging';
 import type { Actor } from './workspaces';
 
-/** How much of a file its layout is decided on: the same as in the browser. */
-export const SAMPLE_BYTES = 262_144;
-const LARGEST_FILE = Number(process.env.VENTREL_LARGEST_FILE ?? 4_000_000_000);
-const MOST_ITEMS = 500_000;
+const LARGEST_FILE = Number(process.env.VENTREL_LARGEST_FILE ?? BOUNDS.streamBytes);
 const TELL_EVERY = 200;
-const LONGEST_ROW = 1_000_000;
-const LONGEST_CODE = 80;
 const PART = 524_288;
 const ONE_FILE_AT_A_TIME = 721_406;
 
@@ -74,13 +69,13 @@ export async function spool(body: ReadableStream<Uint8Array>): Promise<Spooled> 
 async function sampleOf(path: string): Promise<Buffer> {
 	const file = await open(path);
 	try {
-		const { bytesRead, buffer } = await file.read(Buffer.alloc(SAMPLE_BYTES), 0, SAMPLE_BYTES, 0);
+		const { bytesRead, buffer } = await file.read(Buffer.alloc(BOUNDS.sampleBytes), 0, BOUNDS.sampleBytes, 0);
 		const read = buffer.subarray(0, bytesRead);
-		const end = bytesRead < SAMPLE_BYTES ? bytesRead : read.lastIndexOf(10) + 1;
+		const end = bytesRead < BOUNDS.sampleBytes ? bytesRead : read.lastIndexOf(10) + 1;
 		if (end === 0)
 			throw new Refusal(
 				422,
-				`The first line of this file is longer than ${SAMPLE_BYTES / 1024} kB, which no row of a table is.`,
+				`The first line of this file is longer than ${BOUNDS.sampleBytes / 1024} kB, which no row of a table is.`,
 			);
 		return read.subarray(0, end);
 	} finally {
@@ -144,7 +139,7 @@ class Intake {
 				relax_quotes: true,
 				bom: this.#line === 0,
 				trim: true,
-				max_record_size: LONGEST_ROW,
+				max_record_size: BOUNDS.rowCharacters,
 			});
 		} catch (error) {
 			if (!(error instanceof CsvError)) throw error;
@@ -177,13 +172,11 @@ class Intake {
 
 	#meet({ item, name, unit }: { item: string; name: string; unit: string }, batch: Batch): number {
 		if (item === '') throw this.#refuse('names no item');
-		if (item.length > LONGEST_CODE)
-			throw this.#refuse(`has a code of ${item.length} characters; a code has at most ${LONGEST_CODE}`);
+		if (item.length > BOUNDS.code)
+			throw this.#refuse(`has a code of ${item.length} characters; a code has at most ${BOUNDS.code}`);
 		if (holdsControls(item)) throw this.#refuse('has a code with characters that cannot be seen');
-		if (this.items.size >= MOST_ITEMS)
-			throw this.#refuse(
-				`is of yet another item; at most ${MOST_ITEMS.toLocaleString('en')} come in at once`,
-			);
+		if (this.items.size >= BOUNDS.streamItems)
+			throw this.#refuse(`is of yet another item; at most ${written(BOUNDS.streamItems)} come in at once`);
 		const number = this.items.size;
 		this.items.set(item, number);
 		this.#first.push(Infinity);
@@ -232,7 +225,7 @@ async function* partsOf(path: string, encoding: Encoding): AsyncGenerator<{ text
 		if (end > 0) {
 			yield { text: rest.slice(0, end), bytes };
 			rest = rest.slice(end);
-		} else if (rest.length > 4 * LONGEST_ROW) {
+		} else if (rest.length > 4 * BOUNDS.rowCharacters) {
 			throw new Refusal(
 				422,
 				`A row that begins with “${shorten(rest)}” has no end: a quotation mark is open, or it is longer than any row. Nothing was stored.`,

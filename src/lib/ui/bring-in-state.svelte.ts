@@ -1,3 +1,4 @@
+import { BOUNDS } from '$core/bounds';
 import { type Choices, type ReadItem, type Reading } from '../reading/read';
 import type { BroughtIn, StoredSeries, StreamProgress } from '../shapes';
 import { arithmetic } from '../workers/arithmetic';
@@ -7,9 +8,6 @@ import { compareItem, type Comparison } from './compare';
 import { sendFile, type Sending, sendTable } from './send-table';
 
 const KEPT = 'ventrel-bring-in';
-/** Files beyond this are read row by row on the server; their beginning is shown. */
-const LARGEST_WHOLE = 8_000_000;
-const SAMPLE_BYTES = 262_144;
 
 /** What an item of the table is to be called, where that differs from the table; and whether it is left out. */
 interface Pick {
@@ -39,6 +37,8 @@ type Done = Extract<StreamProgress, { done: unknown }>['done'];
 export class BringInState {
 	text = $state('');
 	file = $state.raw<File | null>(null);
+	/** Whether the file has more rows than are read at once. */
+	manyRows = $state(false);
 	choices = $state.raw<Choices>({});
 	reading = $state.raw<Reading | null>(null);
 	picks = $state<Record<string, Pick>>({});
@@ -81,7 +81,9 @@ export class BringInState {
 
 	/** A file that is read row by row: only its beginning is shown. */
 	readonly isLarge = $derived(
-		this.file !== null && this.file.size > LARGEST_WHOLE && !/\.xlsx$/i.test(this.file.name),
+		this.file !== null &&
+			(this.file.size > BOUNDS.tableCharacters || this.manyRows) &&
+			!/\.xlsx$/i.test(this.file.name),
 	);
 
 	readonly incoming = $derived.by((): Incoming[] => {
@@ -152,9 +154,10 @@ export class BringInState {
 		this.#reset();
 		this.text = '';
 		this.file = file;
-		let part: Blob = file;
-		if (this.isLarge) part = file.slice(0, SAMPLE_BYTES);
-		const bytes = new Uint8Array(await part.arrayBuffer());
+		const whole = file.size > BOUNDS.tableCharacters ? null : new Uint8Array(await file.arrayBuffer());
+		this.manyRows = whole !== null && hasManyRows(whole);
+		const bytes =
+			whole && !this.isLarge ? whole : new Uint8Array(await file.slice(0, BOUNDS.sampleBytes).arrayBuffer());
 		this.#bytes = this.isLarge ? bytes.subarray(0, bytes.lastIndexOf(10) + 1) : bytes;
 		if (this.#bytes.length === 0) this.#bytes = bytes;
 		this.#read({ bytes: this.#bytes });
@@ -284,6 +287,7 @@ export class BringInState {
 
 	#reset(): void {
 		this.file = null;
+		this.manyRows = false;
 		this.#bytes = null;
 		this.choices = {};
 		this.picks = {};
@@ -320,6 +324,12 @@ export class BringInState {
 		};
 		this.keep();
 	}
+}
+
+function hasManyRows(bytes: Uint8Array): boolean {
+	let rows = 0;
+	for (const byte of bytes) if (byte === 10) rows++;
+	return rows > BOUNDS.tableRows;
 }
 
 const messageOf = (error: unknown) => (error instanceof Error ? error.message : String(error));
