@@ -1,7 +1,8 @@
 // npm start: everything from a fresh clone to a served application. Needs Node and, once, apt; see README.
 import { spawn } from 'node:child_process';
+import { readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { startCluster, stopCluster } from './lib/cluster.mjs';
+import { clusterRuns, startCluster, stopCluster } from './lib/cluster.mjs';
 import { takeLock } from './lib/lock.mjs';
 import { isFree } from './lib/ports.mjs';
 import {
@@ -9,55 +10,158 @@ import {
 	prepareBuild,
 	prepareDatabase,
 	preparePackages,
-	ROOT,
-	serverSettings,
+	serverCommand,
 } from './lib/prepare.mjs';
+import { Restarts } from './lib/restarts.mjs';
 import { fail, say, step, Stop } from './lib/say.mjs';
 
 const USUAL_PORT = 4680;
 const LONGEST_START = 60_000;
+/** What a server that is told to stop is given before it is killed. */
+const LONGEST_STOP = 4_000;
+/** How often it is looked whether PostgreSQL still runs. */
+const WATCH = 1_000;
+
+/**
+ * Where figures are kept: the address of the database for the application, how to see that it runs again, and how to leave it.
+ * @typedef {{ url: string, directory: string | null, stop: () => Promise<void> }} Database
+ */
 
 async function main() {
 	const ownDatabase = process.env.DATABASE_URL;
 	await preparePackages(ownDatabase ? [] : ['postgresql']);
-	const database = ownDatabase ? { url: ownDatabase, stop: async () => undefined } : await ownCluster();
-	let stopping = false;
-	/** @type {import('node:child_process').ChildProcess | null} */
-	let server = null;
-	const stop = async (/** @type {number} */ code) => {
-		if (stopping) return;
-		stopping = true;
-		if (server && server.exitCode === null && server.signalCode === null) {
-			const ended = new Promise((done) => server?.once('exit', done));
-			server.kill('SIGTERM');
-			await ended;
-		}
-		await database.stop();
-		say('stopped');
-		process.exit(code);
-	};
-	for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(0));
+	/** @type {Database} */
+	const database = ownDatabase
+		? { url: ownDatabase, directory: null, stop: async () => undefined }
+		: await ownCluster();
+	const application = new Application(database);
+	for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void application.stop(0));
 	try {
-		await prepareDatabase(database.url);
+		const url = await prepareDatabase(database.url);
 		await prepareBuild();
-		const { child, port, said } = await step('server', async () => {
-			const value = await serve(database.url, () => stopping);
-			return { said: value.said, value };
-		});
-		server = child;
-		child.once('exit', (code, signal) => {
-			if (stopping) return;
-			say(`The server ended by itself (${signal ?? `code ${code}`}).`);
-			void stop(1);
-		});
-		if (said) say(`\nVentrel is at http://127.0.0.1:${port}\nCtrl-C stops it.`);
+		clearSpools();
+		await application.serve(url);
 	} catch (error) {
-		await database.stop();
+		await application.close();
 		throw error;
 	}
 }
 
-/** Our own cluster; the last one to leave it stops it. */
+/** The served application: started, watched, started again a few times where it ends by itself, and stopped. */
+class Application {
+	/** @type {import('node:child_process').ChildProcess | null} */
+	#server = null;
+	#stopping = false;
+	/** @type {ReturnType<typeof setInterval> | undefined} */
+	#watch;
+	#servers = new Restarts();
+	#clusters = new Restarts();
+
+	/** @param {Database} database */
+	constructor(database) {
+		this.database = database;
+	}
+
+	/** @param {string} url of the database, for the application */
+	async serve(url) {
+		const { port, said } = await step('server', async () => {
+			const value = await this.#start(url);
+			return { said: value.said, value };
+		});
+		if (this.#stopping || said === '') return;
+		say(`\nVentrel is at http://127.0.0.1:${port}\nCtrl-C stops it.`);
+		const { directory } = this.database;
+		if (directory) this.#watch = setInterval(() => void this.#lookAtCluster(directory), WATCH);
+	}
+
+	/**
+	 * Ends everything, within seconds whatever it does.
+	 * @param {number} code
+	 */
+	async stop(code) {
+		if (this.#stopping) return;
+		await this.close();
+		say('stopped');
+		process.exit(code);
+	}
+
+	async close() {
+		this.#stopping = true;
+		clearInterval(this.#watch);
+		const server = this.#server;
+		if (server && server.exitCode === null && server.signalCode === null) {
+			const ended = new Promise((done) => server.once('exit', done));
+			server.kill('SIGTERM');
+			const patience = setTimeout(() => server.kill('SIGKILL'), LONGEST_STOP);
+			await ended;
+			clearTimeout(patience);
+		}
+		await this.database.stop();
+	}
+
+	/**
+	 * @param {string} url
+	 * @param {number} [again] the port that it served on before
+	 */
+	async #start(url, again) {
+		const { child, port, said } = await startServer(url, () => this.#stopping, again);
+		this.#server = child;
+		// A server that is asked to stop before it was there to be asked.
+		if (this.#stopping) child?.kill('SIGTERM');
+		child?.once('exit', (code, signal) => void this.#ended(url, port, signal ?? `code ${code}`));
+		return { port, said };
+	}
+
+	/**
+	 * @param {string} url
+	 * @param {number} port
+	 * @param {string} reason
+	 */
+	async #ended(url, port, reason) {
+		if (this.#stopping) return;
+		say(`The server ended by itself (${reason}).`);
+		if (!this.#servers.mayAgain()) {
+			say(
+				`It ended ${this.#servers.most} times within ${this.#servers.minutes} minutes and is not started again; the log above says why.`,
+			);
+			return this.stop(1);
+		}
+		try {
+			await this.#start(url, port);
+			if (!this.#stopping) say(`It was started again, on port ${port}.`);
+		} catch (error) {
+			if (this.#stopping) return;
+			say(error instanceof Error ? error.message : String(error));
+			await this.stop(1);
+		}
+	}
+
+	#looking = false;
+
+	/** @param {string} directory */
+	async #lookAtCluster(directory) {
+		if (this.#looking || this.#stopping || clusterRuns(directory)) return;
+		this.#looking = true;
+		say(`PostgreSQL ended by itself; its log is in ${join(directory, 'postgres', 'logs')}.`);
+		if (!this.#clusters.mayAgain()) {
+			say(
+				`It ended ${this.#clusters.most} times within ${this.#clusters.minutes} minutes and is not started again.`,
+			);
+			return this.stop(1);
+		}
+		try {
+			const release = await takeLock(join(directory, 'start.lock'));
+			const { said } = await startCluster(directory).finally(() => release?.());
+			say(`It was started again: ${said}.`);
+		} catch (error) {
+			say(error instanceof Error ? error.message : String(error));
+			if (!this.#stopping) await this.stop(1);
+		}
+		this.#looking = false;
+	}
+}
+
+/** Our own cluster; the last one to leave it stops it. @returns {Promise<Database>} */
 async function ownCluster() {
 	const directory = dataDirectory();
 	const users = join(directory, 'users.lock');
@@ -81,6 +185,7 @@ async function ownCluster() {
 	});
 	return {
 		url,
+		directory,
 		stop: async () => {
 			await leave?.();
 			const alone = await takeLock(users, { wait: false });
@@ -91,13 +196,37 @@ async function ownCluster() {
 	};
 }
 
+const spoolDirectory = () => join(dataDirectory(), 'spool');
+
+/** Uploads that waited when their server was killed: folders named by processes that are gone. */
+function clearSpools() {
+	let left;
+	try {
+		left = readdirSync(spoolDirectory());
+	} catch {
+		return;
+	}
+	for (const name of left) {
+		const pid = Number(/^ventrel-(\d+)$/.exec(name)?.[1] ?? 0);
+		try {
+			if (pid > 0) process.kill(pid, 0);
+			else throw new Error('of nobody');
+		} catch (error) {
+			if (/** @type {NodeJS.ErrnoException} */ (error).code === 'EPERM') continue;
+			rmSync(join(spoolDirectory(), name), { recursive: true, force: true });
+		}
+	}
+}
+
 /**
  * Starts the built server and waits until it answers.
  * @param {string} databaseUrl
  * @param {() => boolean} cancelled
+ * @param {number} [again] the port that it served on before
+ * @returns {Promise<{ child: import('node:child_process').ChildProcess | null, port: number, said: string }>}
  */
-async function serve(databaseUrl, cancelled) {
-	const asked = process.env.PORT ? Number(process.env.PORT) : null;
+async function startServer(databaseUrl, cancelled, again) {
+	const asked = again ?? (process.env.PORT ? Number(process.env.PORT) : null);
 	if (asked !== null && !(await isFree(asked))) {
 		throw new Stop(
 			`Port ${asked} is in use. Set PORT to another one, or leave it out and a free one is taken.`,
@@ -106,31 +235,35 @@ async function serve(databaseUrl, cancelled) {
 	for (let port = asked ?? USUAL_PORT; port < USUAL_PORT + 1000 || port === asked; port++) {
 		if (cancelled()) break;
 		if (!(await isFree(port))) continue;
-		const child = spawn(process.execPath, [join(ROOT, 'build', 'index.js')], {
-			cwd: ROOT,
+		const { program, args, env } = await serverCommand(databaseUrl, port, spoolDirectory());
+		const child = spawn(program, args, {
+			cwd: '/',
 			// The fourth channel closes with this process, and the server then ends by itself.
 			stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-			env: serverSettings(databaseUrl, port),
+			env,
 		});
-		if (await answers(child, port)) {
+		if (await answers(child, port, cancelled)) {
 			const moved = asked === null && port !== USUAL_PORT ? `; ${USUAL_PORT} is in use` : '';
 			return { child, port, said: `serving on 127.0.0.1:${port}${moved}` };
 		}
+		if (cancelled()) break;
 		// Two starts can find the same port free; the one that lost it moves on.
 		if (asked !== null || (await isFree(port)))
 			throw new Stop('The server did not start; what it said stands above.');
 	}
+	if (cancelled()) return { child: null, port: 0, said: '' };
 	throw new Stop('No free port was found.');
 }
 
 /**
  * @param {import('node:child_process').ChildProcess} child
  * @param {number} port
+ * @param {() => boolean} cancelled
  * @returns {Promise<boolean>} false when the process ended first
  */
-async function answers(child, port) {
+async function answers(child, port, cancelled) {
 	const deadline = Date.now() + LONGEST_START;
-	while (child.exitCode === null && child.signalCode === null && Date.now() < deadline) {
+	while (child.exitCode === null && child.signalCode === null && Date.now() < deadline && !cancelled()) {
 		const health = await fetch(`http://127.0.0.1:${port}/api/v1/health`)
 			.then((response) => response.json())
 			.catch(() => null);

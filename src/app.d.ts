@@ -5,9 +5,14 @@ declare global {
 		interface Locals {
 			actor: Actor;
 			workspaceName: string;
+			/** Ends when the caller hangs up before there is an answer. */
+			hangUp: AbortSignal;
 		}
 		interface Error {
 			message: string;
+		}
+		interface Platform {
+			req: import('node:http').IncomingMessage;
 		}
 	}
 }

@@ -1,46 +1,106 @@
 import { userInfo } from 'node:os';
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
+import { isPlainText } from '$core/schemas';
 import { closePool } from '$lib/server/database';
 import { prepareWorkspace } from '$lib/server/demo';
+import { refuseAtTheDoor } from '$lib/server/doors';
+import { answerRefusal, forPage, OUR_FAULT, refusalOf } from '$lib/server/http';
 import { log } from '$lib/server/log';
+import { Refusal } from '$lib/server/refusal';
+import { closeThreads } from '$lib/server/threads/threads';
 import { firstWorkspace } from '$lib/server/workspaces';
-import { forPage } from '$lib/server/http';
 
 /** Who changes things, until people sign in: VENTREL_USER, else the account that the server runs under. */
 const ANALYST = process.env.VENTREL_USER ?? userInfo().username;
 
 export const init: ServerInit = async () => {
-	// Started by another process, the server ends with it, however that one ended.
-	if (process.connected) process.once('disconnect', () => process.kill(process.pid, 'SIGTERM'));
-	// By then every request is answered; what is still open (the channel to the parent) must not keep it alive.
-	process.once('sveltekit:shutdown', () => void closePool().finally(() => process.exit(0)));
+	// What computes is ended whatever it does, and what was begun in the database is rolled back with its connection.
+	process.once(
+		'sveltekit:shutdown',
+		() => void closeThreads().finally(() => closePool().finally(() => process.exit(0))),
+	);
 	await prepareWorkspace();
 };
 
 export const handle: Handle = async ({ event, resolve }) => {
 	const began = performance.now();
-	// Health is answered without the database, so that a start can be told from a broken connection.
-	if (
-		event.route.id !== '/api/v1/health' &&
-		event.route.id !== '/api/v1/evaluate' &&
-		event.route.id !== null
-	) {
-		const workspace = await forPage(firstWorkspace);
-		if (!workspace) throw new Error('The database has no workspace: the server did not finish starting.');
-		event.locals.actor = { workspaceId: workspace.id, name: ANALYST };
-		event.locals.workspaceName = workspace.name;
+	const { request, url, route, platform } = event;
+	const hangUp = new AbortController();
+	const closed = () => hangUp.abort();
+	platform?.req.socket.once('close', closed);
+	event.locals.hangUp = hangUp.signal;
+	let response: Response;
+	try {
+		response = await answer();
+	} finally {
+		platform?.req.socket.off('close', closed);
 	}
-	const response = await resolve(event);
 	response.headers.set('x-content-type-options', 'nosniff');
 	response.headers.set('x-frame-options', 'DENY');
 	response.headers.set('referrer-policy', 'same-origin');
-	const { method, url } = event.request;
-	log.info({ method, url, status: response.status, milliseconds: performance.now() - began }, 'answered');
+	if (!response.headers.has('cache-control')) response.headers.set('cache-control', 'no-store');
+	log.info(
+		{
+			method: request.method,
+			url: url.href,
+			status: response.status,
+			milliseconds: performance.now() - began,
+		},
+		'answered',
+	);
 	return response;
+
+	async function answer(): Promise<Response> {
+		const turnedAway = refuseAtTheDoor(request.method, request.headers);
+		if (turnedAway) return answerRefusal(turnedAway);
+		const isCall = url.pathname === '/api' || url.pathname.startsWith('/api/');
+		if (!Object.values(event.params).every((part) => part === undefined || isPlainText(part)))
+			return answerRefusal(new Refusal(404, 'This address holds characters that cannot be seen.'));
+		if (isCall && route.id === null)
+			return answerRefusal(
+				new Refusal(
+					404,
+					`There is no ${request.method} ${url.pathname.slice(0, 200)} here; docs/http.md lists what there is.`,
+				),
+			);
+		// Health is answered without the database, so that a start can be told from a broken connection.
+		if (route.id !== '/api/v1/health' && route.id !== '/api/v1/evaluate' && route.id !== null) {
+			const workspace = await forCaller(isCall, firstWorkspace);
+			if (workspace instanceof Response) return workspace;
+			if (!workspace) throw new Error('The database has no workspace: the server did not finish starting.');
+			event.locals.actor = { workspaceId: workspace.id, name: ANALYST };
+			event.locals.workspaceName = workspace.name;
+		}
+		const resolved = await resolve(event);
+		return isCall ? inJson(resolved, request.method) : resolved;
+	}
 };
+
+/** Calls are answered in JSON, pages with a page, whatever went wrong. */
+async function forCaller<T>(isCall: boolean, work: () => Promise<T>): Promise<T | Response> {
+	if (!isCall) return forPage(work);
+	try {
+		return await work();
+	} catch (failure) {
+		const refusal = refusalOf(failure);
+		if (!refusal) throw failure;
+		return answerRefusal(refusal);
+	}
+}
+
+/** An answer to a call that the framework wrote by itself (a method that is not there, a defect), as JSON whatever was accepted. */
+function inJson(response: Response, method: string): Response {
+	const type = response.headers.get('content-type') ?? '';
+	if (response.status < 400 || type.startsWith('application/json')) return response;
+	if (response.status === 405) {
+		const allowed = response.headers.get('allow') ?? '';
+		return answerRefusal(new Refusal(405, `${method} is not taken here; ${allowed} is.`), { allow: allowed });
+	}
+	return Response.json({ message: OUR_FAULT }, { status: response.status });
+}
 
 export const handleError: HandleServerError = ({ error, event, status, message }) => {
 	if (status === 404) return { message: 'There is no page at this address.' };
 	log.error({ url: event.request.url, error: error instanceof Error ? error.stack : String(error) }, message);
-	return { message: 'Something went wrong on our side. Nothing was stored; the log says more.' };
+	return { message: OUR_FAULT };
 };

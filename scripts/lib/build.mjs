@@ -13,6 +13,7 @@ const SOURCES = [
 	'package.json',
 	'svelte.config.js',
 	'vite.config.ts',
+	'vite.work.config.ts',
 ];
 
 /**
@@ -59,7 +60,9 @@ export async function ensureBuild(root) {
 	});
 	try {
 		if (current()) return { said: 'built by another run', value: undefined };
-		await mustRun('npx', ['vite', 'build'], { cwd: root, env: { ...process.env, NODE_ENV: 'production' } });
+		const env = { ...process.env, NODE_ENV: 'production' };
+		await mustRun('npx', ['vite', 'build'], { cwd: root, env });
+		await mustRun('npx', ['vite', 'build', '--config', 'vite.work.config.ts'], { cwd: root, env });
 		writeFileSync(mark, wanted);
 		return { said: 'built', value: undefined };
 	} finally {

@@ -106,6 +106,7 @@ async function initialise(directory, data, secret) {
 		'--auth=scram-sha-256',
 		'--encoding=UTF8',
 		'--locale=C.UTF-8',
+		'--data-checksums',
 		'--no-instructions',
 	]);
 	rmSync(handed, { force: true });
@@ -144,6 +145,13 @@ async function launch(directory, data, throwaway) {
 			'-c listen_addresses=127.0.0.1',
 			"-c unix_socket_directories=''",
 			'-c timezone=UTC',
+			// A file a weekday, written over a week later.
+			'-c logging_collector=on',
+			`-c log_directory='${join(directory, 'postgres', 'logs')}'`,
+			'-c log_filename=%a.log',
+			'-c log_truncate_on_rotation=on',
+			'-c log_rotation_age=1d',
+			'-c log_rotation_size=0',
 		];
 		if (throwaway) settings.push('-c fsync=off', '-c full_page_writes=off');
 		const { code } = await program('pg_ctl', [
@@ -163,6 +171,11 @@ async function launch(directory, data, throwaway) {
 			writeFileSync(remembered, String(port));
 			return port;
 		}
+		// What a server that was killed had begun may take a moment to be gone.
+		if (last > 0 && attempt < 3) {
+			await new Promise((done) => setTimeout(done, 500));
+			continue;
+		}
 		// Somebody else may have taken the port in between: another one then.
 		rmSync(remembered, { force: true });
 	}
@@ -173,6 +186,24 @@ async function launch(directory, data, throwaway) {
 /** @param {string} directory */
 export async function stopCluster(directory) {
 	const data = join(directory, 'postgres', 'data');
-	if (existsSync(join(data, 'postmaster.pid')))
-		await program('pg_ctl', ['stop', '-D', data, '-m', 'fast', '-w', '-s']);
+	if (!existsSync(join(data, 'postmaster.pid'))) return;
+	const { code } = await program('pg_ctl', ['stop', '-D', data, '-m', 'fast', '-t', '3', '-w', '-s']);
+	// It makes good at its next start what it could not finish.
+	if (code !== 0) await program('pg_ctl', ['stop', '-D', data, '-m', 'immediate', '-t', '3', '-w', '-s']);
+}
+
+/**
+ * Whether the cluster's server runs.
+ * @param {string} directory
+ */
+export function clusterRuns(directory) {
+	try {
+		const pid = Number(
+			readFileSync(join(directory, 'postgres', 'data', 'postmaster.pid'), 'utf8').split('\n')[0],
+		);
+		process.kill(pid, 0);
+		return true;
+	} catch (error) {
+		return /** @type {NodeJS.ErrnoException} */ (error).code === 'EPERM';
+	}
 }

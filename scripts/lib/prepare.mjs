@@ -1,10 +1,12 @@
 // What both commands do first.
-import { homedir } from 'node:os';
+import { mkdirSync } from 'node:fs';
+import { homedir, userInfo } from 'node:os';
 import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { ensureBuild } from './build.mjs';
 import { checkNode, ensureDebian, ensureNpm } from './packages.mjs';
-import { step } from './say.mjs';
+import { run } from './run.mjs';
+import { step, Stop } from './say.mjs';
 
 export const ROOT = resolve(dirname(fileURLToPath(import.meta.url)), '../..');
 
@@ -15,22 +17,56 @@ export function dataDirectory() {
 	return join(process.env.XDG_DATA_HOME ?? join(homedir(), '.local', 'share'), 'ventrel');
 }
 
+/** Whom the server runs as where it is started by root. */
+const SERVED_BY = { user: 'nobody', group: 'nogroup' };
+const asRoot = process.getuid?.() === 0;
+
 /**
- * How the built server is run, on loopback alone.
- * @param {string} databaseUrl
+ * How the built server is run, on loopback alone. Started by root it is handed to a user that owns nothing; where that one may not
+ * enter the folder that the program lies in, it is left the right to read, and nothing else of root's.
+ * @param {string} databaseUrl the application's, not the owner's
  * @param {number} port
- * @returns {NodeJS.ProcessEnv}
+ * @param {string} [spool] where uploads wait
+ * @returns {Promise<{ program: string, args: string[], env: NodeJS.ProcessEnv }>}
  */
-export const serverSettings = (databaseUrl, port) => ({
-	...process.env,
-	DATABASE_URL: databaseUrl,
-	HOST: '127.0.0.1',
-	PORT: String(port),
-	ORIGIN: process.env.ORIGIN ?? `http://127.0.0.1:${port}`,
-	// Files of any size come in as a stream; what is read whole is limited where it is read.
-	BODY_SIZE_LIMIT: 'Infinity',
-	NODE_ENV: 'production',
-});
+export async function serverCommand(databaseUrl, port, spool) {
+	const main = join(ROOT, 'build', 'main.js');
+	const env = {
+		...process.env,
+		DATABASE_URL: databaseUrl,
+		HOST: '127.0.0.1',
+		PORT: String(port),
+		ORIGIN: `http://127.0.0.1:${port}`,
+		// Files of any size come in as a stream; what is read whole is limited where it is read.
+		BODY_SIZE_LIMIT: 'Infinity',
+		NODE_ENV: 'production',
+		VENTREL_USER: process.env.VENTREL_USER ?? userInfo().username,
+		...(spool && { VENTREL_SPOOL: spool }),
+	};
+	if (spool) mkdirSync(spool, { recursive: true, mode: 0o700 });
+	if (!asRoot) return { program: process.execPath, args: [main], env };
+	const handed = [`--reuid=${SERVED_BY.user}`, `--regid=${SERVED_BY.group}`, '--clear-groups'];
+	if (spool) await run('chown', [`${SERVED_BY.user}:${SERVED_BY.group}`, spool]);
+	const none = ['--inh-caps=-all', '--ambient-caps=-all', '--bounding-set=-all'];
+	const reading = [
+		'--inh-caps=-all,+dac_read_search',
+		'--ambient-caps=-all,+dac_read_search',
+		'--bounding-set=-all,+dac_read_search',
+	];
+	for (const rights of [none, reading]) {
+		const way = [...handed, ...rights, '--no-new-privs'];
+		// Both have to be read: the program, and the packages that it looks for.
+		const { code } = await run(
+			'setpriv',
+			[...way, 'cat', main, join(ROOT, 'node_modules', 'pg', 'package.json')],
+			{ cwd: '/' },
+		);
+		if (code === 0) return { program: 'setpriv', args: [...way, process.execPath, main], env };
+	}
+	throw new Stop(
+		`User ${SERVED_BY.user} cannot read ${ROOT}, and the server does not stay root. Put the program where every user may enter, such as /opt/ventrel, or start it as a user of its own.`,
+	);
+}
 
 /** @param {Parameters<typeof ensureDebian>[0]} debian */
 export async function preparePackages(debian) {
@@ -39,12 +75,18 @@ export async function preparePackages(debian) {
 	await step('packages', () => ensureNpm(ROOT));
 }
 
-/** @param {string} url */
-export async function prepareDatabase(url) {
-	await step('migrations', async () => {
+/**
+ * Brings the database up to date, as its owner.
+ * @param {string} ownerUrl
+ * @returns {Promise<string>} the address under which the application connects
+ */
+export async function prepareDatabase(ownerUrl) {
+	return step('migrations', async () => {
 		const { migrate } = await import('../migrate.mjs');
-		const done = await migrate(url);
-		return { said: done.length > 0 ? `ran ${done.join(', ')}` : 'database is up to date', value: undefined };
+		const { applicationUrl } = await import('./application-role.mjs');
+		const done = await migrate(ownerUrl);
+		const said = done.length > 0 ? `ran ${done.join(', ')}` : 'database is up to date';
+		return { said, value: await applicationUrl(ownerUrl) };
 	});
 }
 

@@ -5,7 +5,9 @@
 import * as v from 'valibot';
 import type { CandidateInput, Start } from '$core/methods/method';
 import type { Measures } from '$core/accuracy/measures';
-import { CandidateSchema, CandidatesSchema, type RequestIssue } from '$core/request';
+import { BOUNDS } from '$core/bounds';
+import { CandidateSchema, CandidatesSchema, LevelsSchema, type RequestIssue } from '$core/request';
+import { figureSchema, isPlainText, listSchema, textSchema, wholeSchema } from '$core/schemas';
 import { FREQUENCIES, type Frequency } from '$core/series/frequency';
 import { GAP_RULES } from '$core/series/gaps';
 import { type Layers, LAYERS } from '$core/series/layers';
@@ -14,25 +16,23 @@ import { DUPLICATES } from './reading/lay';
 import { COLUMN_ROLES, ROW_ROLES } from './reading/layout';
 import { DELIMITERS } from './reading/table';
 
-const line = (what: string, least: number, most: number) =>
-	v.pipe(
-		v.string(`${what} is a text`),
-		v.trim(),
-		v.minLength(least, `${what} is missing`),
-		v.maxLength(most, `${what} has at most ${most} characters`),
-		v.check(
-			(text) => [...text].every((character) => character >= ' ' && character !== '\u007f'),
-			`${what} holds characters that cannot be seen`,
-		),
-	);
-
 /** Roles by position: a JSON object has texts for keys. */
 const rolesOf = <const Roles extends readonly string[]>(roles: Roles) =>
-	v.record(v.pipe(v.string(), v.regex(/^\d{1,6}$/, 'a position is a whole number')), v.picklist(roles));
+	v.pipe(
+		v.custom<Record<string, unknown>>(
+			(value) => typeof value === 'object' && value !== null && !Array.isArray(value),
+			'roles are an object',
+		),
+		v.check(
+			(value) => Object.keys(value).length <= BOUNDS.roles,
+			`at most ${BOUNDS.roles} roles are chosen by hand`,
+		),
+		v.record(v.pipe(v.string(), v.regex(/^\d{1,6}$/, 'a position is a whole number')), v.picklist(roles)),
+	);
 
 /** How a table is to be read. */
 const ChoicesSchema = v.strictObject({
-	sheet: v.optional(v.pipe(v.string(), v.maxLength(200))),
+	sheet: v.optional(textSchema('the sheet', 1, BOUNDS.name)),
 	encoding: v.optional(v.picklist(ENCODINGS)),
 	delimiter: v.optional(v.picklist(DELIMITERS)),
 	decimal: v.optional(v.picklist(['.', ','])),
@@ -43,46 +43,49 @@ const ChoicesSchema = v.strictObject({
 	rows: v.optional(rolesOf(ROW_ROLES)),
 	order: v.optional(v.picklist(['down', 'across'])),
 	frequency: v.optional(v.picklist(FREQUENCIES)),
-	first: v.optional(v.pipe(v.string(), v.maxLength(40))),
+	first: v.optional(textSchema('the first period', 0, BOUNDS.period)),
 });
 
 const itemLines = {
-	code: line('the code', 1, 80),
-	name: line('the name', 1, 200),
-	unit: v.optional(line('the unit', 0, 40), ''),
+	code: textSchema('the code', 1, BOUNDS.code),
+	name: textSchema('the name', 1, BOUNDS.name),
+	unit: v.optional(textSchema('the unit', 0, BOUNDS.unit), ''),
 };
 
 /** A text to bring in as one new item, and how it is to be read. */
 export const NewItemSchema = v.strictObject({
 	text: v.pipe(
 		v.string('the text is missing'),
-		v.maxLength(8_000_000, 'the text has at most 8 million characters'),
+		v.maxLength(BOUNDS.tableCharacters, 'the text has at most 8 million characters'),
 	),
-	fileName: v.optional(line('the file name', 1, 300)),
+	fileName: v.optional(textSchema('the file name', 1, BOUNDS.fileName)),
 	...itemLines,
 	choices: v.optional(ChoicesSchema, {}),
 });
 export type NewItem = v.InferOutput<typeof NewItemSchema>;
 
 /** Which item of a table is wanted, and what it is to be called. */
-const ItemWishSchema = v.strictObject({ from: v.string(), ...itemLines });
+const ItemWishSchema = v.strictObject({
+	/** As the table names it; empty for the one item of a table that names none. */
+	from: v.pipe(v.string('from is a text'), v.maxLength(BOUNDS.cellCharacters)),
+	...itemLines,
+});
 export type ItemWish = v.InferOutput<typeof ItemWishSchema>;
 
 /** What is to be brought in of a table, which follows as bytes. */
 export const BringInSchema = v.strictObject({
-	fileName: v.optional(line('the file name', 1, 300)),
+	fileName: v.optional(textSchema('the file name', 1, BOUNDS.fileName)),
 	choices: v.optional(ChoicesSchema, {}),
 	items: v.pipe(
-		v.array(ItemWishSchema),
+		listSchema(ItemWishSchema, 'items are a list', 'items', BOUNDS.tableItems),
 		v.minLength(1, 'at least one item is chosen'),
-		v.maxLength(50_000, 'at most 50,000 items come in at once'),
 	),
 });
 export type BringIn = v.InferOutput<typeof BringInSchema>;
 
 /** How a file too large to be read at once is brought in: every item of it, by the decisions made on its beginning. */
 export const StreamSchema = v.strictObject({
-	fileName: v.optional(line('the file name', 1, 300)),
+	fileName: v.optional(textSchema('the file name', 1, BOUNDS.fileName)),
 	choices: v.optional(ChoicesSchema, {}),
 	/** Reads all of it, says what would come in, and stores nothing. */
 	tryOnly: v.optional(v.boolean(), false),
@@ -90,7 +93,9 @@ export const StreamSchema = v.strictObject({
 export type StreamWish = v.InferOutput<typeof StreamSchema>;
 
 /** Codes to be looked up. */
-export const CodesSchema = v.strictObject({ codes: v.pipe(v.array(v.string()), v.maxLength(50_000)) });
+export const CodesSchema = v.strictObject({
+	codes: listSchema(textSchema('a code', 1, BOUNDS.code), 'codes are a list', 'codes', BOUNDS.codes),
+});
 
 /** What became of one item of a table. */
 export interface BroughtIn {
@@ -128,14 +133,11 @@ export interface StoredSeries {
 	values: (number | null)[];
 }
 
+/** A number that the database gives out. */
+const id = (what: string) => wholeSchema(0, Number.MAX_SAFE_INTEGER, what);
 const ordinal = v.pipe(v.number(), v.integer(), v.minValue(-2_000_000_000), v.maxValue(2_000_000_000));
 const setting = <Schema extends v.GenericSchema>(schema: Schema) => v.nullable(schema);
-const finite = v.pipe(
-	v.number('a figure is a number'),
-	v.finite('a figure is a finite number'),
-	v.minValue(-1e15),
-	v.maxValue(1e15),
-);
+const finite = figureSchema('a figure is a finite number');
 
 /** One entry of an item's layers; a setting of null takes away the one before. */
 export const MendSchema = v.variant('kind', [
@@ -146,19 +148,16 @@ export const MendSchema = v.variant('kind', [
 	}),
 	v.strictObject({ kind: v.literal('gap'), period: ordinal, setting: setting(v.picklist(GAP_RULES)) }),
 	v.strictObject({ kind: v.literal('left-out'), period: ordinal, setting: setting(v.literal(true)) }),
-	v.strictObject({ kind: v.literal('event'), period: ordinal, setting: setting(line('an event', 1, 200)) }),
+	v.strictObject({
+		kind: v.literal('event'),
+		period: ordinal,
+		setting: setting(textSchema('an event', 1, BOUNDS.event)),
+	}),
 	v.strictObject({ kind: v.literal('gap-rule'), setting: setting(v.picklist(GAP_RULES)) }),
 	v.strictObject({ kind: v.literal('per-day'), setting: setting(v.literal(true)) }),
 	v.strictObject({
 		kind: v.literal('season-length'),
-		setting: setting(
-			v.pipe(
-				v.number(),
-				v.integer(),
-				v.minValue(1, 'a season has at least 1 period'),
-				v.maxValue(2000, 'a season has at most 2,000 periods'),
-			),
-		),
+		setting: setting(wholeSchema(1, BOUNDS.seasonLength, 'the season length')),
 	}),
 	v.strictObject({ kind: v.literal('off'), layer: v.picklist(LAYERS), setting: setting(v.literal(true)) }),
 ]);
@@ -166,8 +165,14 @@ export type Mend = v.InferOutput<typeof MendSchema>;
 
 /** Entries that belong together: one press of a key, or a stretch that was left out. */
 export const MendsSchema = v.strictObject({
-	entries: v.pipe(v.array(MendSchema), v.minLength(1), v.maxLength(20_000)),
+	/** The newest entry that their maker had seen; 0 where there was none. */
+	seen: id('seen'),
+	entries: v.pipe(
+		listSchema(MendSchema, 'entries are a list', 'entries', BOUNDS.layerEntries),
+		v.minLength(1, 'there is at least one entry'),
+	),
 });
+export type Mends = v.InferOutput<typeof MendsSchema>;
 
 /** An entry of the layers as it stands on record. */
 export type RecordedMend = Mend & { id: number; at: string; by: string };
@@ -183,33 +188,76 @@ export interface ItemLayers {
 
 /** A line-up as it is to be kept, and the version that it was made from. */
 export const LineUpSchema = v.strictObject({
-	version: v.pipe(v.number(), v.integer(), v.minValue(0)),
+	version: wholeSchema(0, 2_000_000_000, 'the version'),
 	candidates: CandidatesSchema,
-	hidden: v.optional(v.array(v.string()), []),
+	hidden: v.optional(
+		listSchema(
+			textSchema('an id', 1, BOUNDS.id),
+			'hidden are a list',
+			'hidden candidates',
+			BOUNDS.candidates,
+		),
+		[],
+	),
 });
 export type LineUp = { version: number; candidates: readonly CandidateInput[]; hidden: readonly string[] };
+
+/** Words that stay with a change, over several lines if need be. */
+const reason = v.pipe(
+	v.string('the reason is a text'),
+	v.trim(),
+	v.maxLength(BOUNDS.reason, `the reason has at most ${BOUNDS.reason} characters`),
+	v.check(
+		(text) => isPlainText(text.replace(/[\t\n\r]/g, ' ')),
+		'the reason holds characters that cannot be seen',
+	),
+);
+
+/** What an item is to be called, and whether it is on the list. */
+export const ItemChangeSchema = v.pipe(
+	v.strictObject({
+		code: v.optional(itemLines.code),
+		name: v.optional(itemLines.name),
+		unit: v.optional(textSchema('the unit', 0, BOUNDS.unit)),
+		retired: v.optional(v.boolean('retired is true or false')),
+		reason: v.optional(reason, ''),
+		/** As its changer had seen it. */
+		seen: v.strictObject({ code: v.string(), name: v.string(), unit: v.string(), retired: v.boolean() }),
+	}),
+	v.check(
+		({ code, name, unit, retired }) => [code, name, unit, retired].some((value) => value !== undefined),
+		'a change says a code, a name, a unit, or whether it is retired',
+	),
+);
+export type ItemChange = v.InferOutput<typeof ItemChangeSchema>;
 
 /** A candidate to adopt. Its figures are computed on the server from the stored actuals. */
 export const AdoptSchema = v.strictObject({
 	candidate: CandidateSchema,
 	/** The candidates that it is made from, where it is a combination. */
-	others: v.optional(v.array(CandidateSchema), []),
-	horizon: v.pipe(
-		v.number('the horizon is a number'),
-		v.integer('the horizon is a whole number'),
-		v.minValue(1, 'the horizon is at least 1'),
-		v.maxValue(500, 'the horizon is at most 500'),
+	others: v.optional(
+		listSchema(CandidateSchema, 'others are a list', 'candidates', BOUNDS.candidates - 1),
+		[],
 	),
-	levels: v.optional(v.array(v.pipe(v.number(), v.gtValue(0), v.ltValue(1))), [0.8, 0.95]),
+	horizon: wholeSchema(1, BOUNDS.horizon, 'the horizon'),
+	levels: v.optional(LevelsSchema, [0.8, 0.95]),
 	/** First scored period, where the comparison was narrowed; it decides what a search minimises over. */
-	scoreFrom: v.optional(v.nullable(v.pipe(v.number(), v.integer(), v.minValue(1))), null),
-	reason: v.optional(
-		v.pipe(v.string(), v.trim(), v.maxLength(2000, 'the reason has at most 2000 characters')),
-		'',
-	),
+	scoreFrom: v.optional(v.nullable(wholeSchema(1, BOUNDS.periods, 'scoreFrom')), null),
+	reason: v.optional(reason, ''),
 	/** The newest change of actuals, and the newest entry of the layers, that the browser had seen. */
-	seen: v.pipe(v.number(), v.integer()),
-	seenLayers: v.optional(v.pipe(v.number(), v.integer()), 0),
+	seen: id('seen'),
+	seenLayers: v.optional(id('seenLayers'), 0),
+	/** The steps as they were shown, the first first: what is adopted is what was seen. */
+	shown: listSchema(
+		v.strictObject({
+			mean: v.nullable(finite),
+			/** Range ends by level; null where there is none. */
+			ranges: v.optional(v.record(v.string(), v.nullable(v.strictTuple([finite, finite]))), {}),
+		}),
+		'shown are the steps as they were shown, a list',
+		'steps',
+		BOUNDS.horizon,
+	),
 });
 export type Adopt = v.InferOutput<typeof AdoptSchema>;
 
@@ -261,6 +309,19 @@ export interface Item {
 	adopted: AdoptedForecast | null;
 	/** How many forecasts were adopted so far. */
 	adoptedCount: number;
+	/** When it was taken off the list; null where it is on it. */
+	retiredAt: string | null;
+	/** What it was called, and when it was retired or brought back, the newest first. */
+	changes: {
+		kind: 'renamed' | 'retired' | 'returned';
+		/** As it was called before. */
+		code: string;
+		name: string;
+		unit: string;
+		reason: string;
+		at: string;
+		by: string;
+	}[];
 }
 
 /** Why an item should be looked at now. */
@@ -291,10 +352,17 @@ export interface ItemRow {
 		trackingSignal: number | null;
 	} | null;
 	attention: Attention | null;
+	retired: boolean;
 }
 
 /** What every refused call answers with. */
 export interface RefusalBody {
 	message: string;
 	issues?: readonly RequestIssue[];
+	/** The layers as they are, where entries came in between. */
+	layers?: ItemLayers;
+	/** What an item that was renamed is called now. */
+	code?: string;
+	/** What came in since it was looked at, in words. */
+	between?: readonly string[];
 }

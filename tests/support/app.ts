@@ -1,10 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
-import { fileURLToPath } from 'node:url';
 import { freePort } from '../../scripts/lib/ports.mjs';
-import { serverSettings } from '../../scripts/lib/prepare.mjs';
-
-const SERVER = fileURLToPath(new URL('../../build/index.js', import.meta.url));
+import { serverCommand } from '../../scripts/lib/prepare.mjs';
 
 /** The built application, serving. */
 export interface App {
@@ -19,19 +16,24 @@ export interface App {
 	stop(signal?: NodeJS.Signals): Promise<void>;
 }
 
-export async function startApp(databaseUrl: string, { demo = false, port: wanted = 0 } = {}): Promise<App> {
+/** @param databaseUrl the application's */
+export async function startApp(
+	databaseUrl: string,
+	{
+		demo = false,
+		port: wanted = 0,
+		spool,
+		env = {},
+	}: { demo?: boolean; port?: number; spool?: string; env?: NodeJS.ProcessEnv } = {},
+): Promise<App> {
 	const port = wanted || (await freePort());
 	const url = `http://127.0.0.1:${port}`;
-	const child = spawn(process.execPath, [SERVER], {
+	const { program, args, env: own } = await serverCommand(databaseUrl, port, spool);
+	const child = spawn(program, args, {
+		cwd: '/',
 		// The fourth channel closes with the test run, and the server then ends by itself.
 		stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-		env: {
-			...serverSettings(databaseUrl, port),
-			ORIGIN: url,
-			LOG_LEVEL: 'fatal',
-			VENTREL_DEMO: demo ? 'on' : 'off',
-			VENTREL_USER: 'tester',
-		},
+		env: { ...own, LOG_LEVEL: 'fatal', VENTREL_DEMO: demo ? 'on' : 'off', VENTREL_USER: 'tester', ...env },
 	});
 	await until(async () => {
 		if (child.exitCode !== null) throw new Error(`The server ended with ${child.exitCode}.`);

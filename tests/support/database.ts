@@ -1,10 +1,14 @@
 import { randomBytes } from 'node:crypto';
 import pg from 'pg';
+import { applicationUrl } from '../../scripts/lib/application-role.mjs';
 import { migrate } from '../../scripts/migrate.mjs';
 
 /** A migrated database of a test's own on the server that the run started. */
 export interface TestDatabase {
+	/** As the application connects: with the rights that it has. */
 	url: string;
+	/** As the owner connects, who may everything. */
+	ownerUrl: string;
 	client: pg.Client;
 	drop(): Promise<void>;
 }
@@ -16,16 +20,19 @@ export async function makeDatabase(): Promise<TestDatabase> {
 	await onServer(server, `CREATE DATABASE ${name}`);
 	const address = new URL(server);
 	address.pathname = `/${name}`;
-	const url = address.toString();
-	await migrate(url);
-	const client = new pg.Client({ connectionString: url });
+	const ownerUrl = address.toString();
+	await migrate(ownerUrl);
+	const url = await applicationUrl(ownerUrl);
+	const client = new pg.Client({ connectionString: ownerUrl });
 	await client.connect();
 	return {
 		url,
+		ownerUrl,
 		client,
 		drop: async () => {
 			await client.end();
 			await onServer(server, `DROP DATABASE ${name} WITH (FORCE)`);
+			await onServer(server, `DROP ROLE ${pg.escapeIdentifier(new URL(url).username)}`);
 		},
 	};
 }

@@ -1,6 +1,7 @@
-import type { Frequency } from './frequency';
+import { BOUNDS, written } from '../bounds';
+import { type Frequency, periodWord } from './frequency';
 import { fillGaps, type GapRule } from './gaps';
-import { daysIn, formatPeriod, type Ordinal } from './period';
+import { daysIn, formatPeriod, isInCalendar, type Ordinal } from './period';
 import type { SeriesInput } from './series';
 
 /** The layers over the actuals of an item that can be switched off and on again. */
@@ -73,6 +74,36 @@ export const hasUnevenPeriods = (frequency: Frequency): boolean =>
 	frequency === 'month' || frequency === 'quarter' || frequency === 'year';
 
 /**
+ * Why layers cannot be laid over actuals: because of the series that they make together. Null where they can.
+ * @param actuals one figure a period from `first`; null where missing
+ */
+export function refuseLayers(
+	{ first, values }: { first: Ordinal; values: readonly (number | null)[] },
+	frequency: Frequency,
+	layers: Layers,
+): string | null {
+	const corrected = Object.keys(layers.corrections).map(Number);
+	const kinds = [
+		corrected,
+		Object.keys(layers.gaps).map(Number),
+		[...layers.leftOut],
+		Object.keys(layers.events).map(Number),
+	];
+	if (kinds.some((periods) => periods.length > BOUNDS.layerEntries))
+		return `An item has at most ${written(BOUNDS.layerEntries)} entries of one kind. Take some away first.`;
+	const far = kinds.flat().find((period) => !isInCalendar(frequency, period));
+	if (far !== undefined)
+		return `There is no ${periodWord(frequency, 1)} of number ${written(far)}. Name a period of the years 0 to 9999.`;
+	// What is corrected for a period outside the actuals stretches the series; gaps, events and what is left out do not.
+	let [from, to] = [first, first + values.length - 1];
+	for (const period of corrected) [from, to] = [Math.min(from, period), Math.max(to, period)];
+	const span = to - from + 1;
+	return span > BOUNDS.periods
+		? `With the figures typed in, the series would run over ${written(span)} periods; an item holds at most ${written(BOUNDS.periods)}.`
+		: null;
+}
+
+/**
  * Lays the layers over actuals.
  * @param actuals one figure a period from `first`; null where missing
  */
@@ -96,8 +127,8 @@ export function applyLayers(
 		? Object.entries(layers.corrections).map(([period, each]) => ({ period: Number(period), ...each }))
 		: [];
 	const holds = corrected.filter(({ period, over }) => (given[period - from] ?? null) === over);
-	const first = Math.min(from, ...holds.map(({ period }) => period));
-	const last = Math.max(from + given.length - 1, ...holds.map(({ period }) => period));
+	const first = holds.reduce((least, { period }) => Math.min(least, period), from);
+	const last = holds.reduce((most, { period }) => Math.max(most, period), from + given.length - 1);
 	const raw = Array.from({ length: last - first + 1 }, (_, i) => given[first + i - from] ?? null);
 	const values = [...raw];
 	for (const { period, to } of holds) {
@@ -107,6 +138,7 @@ export function applyLayers(
 	}
 	const inside = (period: Ordinal) => period >= first && period <= last;
 	const leftOut = on('left-out') ? layers.leftOut.filter(inside).map((period) => period - first) : [];
+	const isLeftOut = new Set(leftOut);
 	for (const position of leftOut) {
 		used.add('left-out');
 		mark(position, 'left-out');
@@ -119,16 +151,23 @@ export function applyLayers(
 	if (perDay) used.add('per-day');
 	const gapRule = on('gap-rule') ? layers.gapRule : 'skip';
 	const excluded = leftOut.map((position) => position + 1);
-	const fill = (rule: GapRule) =>
-		fillGaps(rates(values, perDay, frequency, first), rule, seasonLength, excluded);
+	const leftOutNow = [...excluded];
+	const seen = rates(values, perDay, frequency, first);
+	const fills = new Map<GapRule, Float64Array>();
+	/** Each rule is worked out once, however many periods it is asked for. */
+	const fill = (rule: GapRule) => {
+		const known = fills.get(rule) ?? fillGaps(seen, rule, seasonLength, leftOutNow);
+		fills.set(rule, known);
+		return known;
+	};
 	const known = fill('skip');
-	const filled = fill(gapRule);
+	const filled = fill(gapRule).slice();
 	// Single periods have a rule of their own: its figure is what the request holds, and `skip` is left out of the filling.
 	const asked = [...values];
 	if (on('gap')) {
 		for (const [period, rule] of Object.entries(layers.gaps)) {
 			const position = Number(period) - first;
-			if (!inside(Number(period)) || values[position] !== null || leftOut.includes(position)) continue;
+			if (!inside(Number(period)) || values[position] !== null || isLeftOut.has(position)) continue;
 			used.add('gap');
 			const rate = fill(rule)[position]!;
 			filled[position] = rate;
@@ -138,7 +177,7 @@ export function applyLayers(
 	}
 	const worked = Array.from(filled, (rate, i): number | null => {
 		if (Number.isNaN(rate)) {
-			if (!leftOut.includes(i)) mark(i, 'gap');
+			if (!isLeftOut.has(i)) mark(i, 'gap');
 			return null;
 		}
 		if (Number.isNaN(known[i])) {

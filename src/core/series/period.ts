@@ -51,6 +51,9 @@ export function dayNumber(year: number, month: number, day: number): number | nu
 	return real ? date.getTime() / DAY : null;
 }
 
+const EARLIEST = dayNumber(0, 1, 1)!;
+const LATEST = dayNumber(9999, 12, 31)!;
+
 /** ISO 8601 week of a day: the week belongs to the year that holds its Thursday. */
 export function isoWeek(day: number): { year: number; week: number } {
 	const thursday = Math.floor((day + DAYS_FROM_MONDAY) / 7) * 7;
@@ -114,6 +117,13 @@ export function parsePeriod(frequency: Frequency, written: string | number): Ord
 			return Math.floor((day + DAYS_FROM_MONDAY) / 7) * 5 + weekday;
 		}
 	}
+}
+
+/** Whether an ordinal is a period that can be written and read: of the years 0 to 9999, or a step of at most nine digits. */
+export function isInCalendar(frequency: Frequency, ordinal: Ordinal): boolean {
+	if (frequency === 'step') return Math.abs(ordinal) < 1e9;
+	const day = firstDay(frequency, ordinal);
+	return day !== null && day >= EARLIEST && day <= LATEST;
 }
 
 const pad = (value: number, width = 2) => String(value).padStart(width, '0');

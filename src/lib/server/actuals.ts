@@ -1,4 +1,4 @@
-import { pool, type Queryable } from './database';
+import type { Queryable } from './database';
 
 /**
  * The latest revision of every period of an item, as known after a change (or now).
@@ -7,8 +7,8 @@ import { pool, type Queryable } from './database';
 export async function loadSeries(
 	workspaceId: number,
 	itemId: number,
-	upToChange: number | null = null,
-	database: Queryable = pool(),
+	upToChange: number | null,
+	database: Queryable,
 ): Promise<{ first: number; values: (number | null)[] }> {
 	const { rows } = await database.query<{ period: number; value: number | null }>(
 		`SELECT DISTINCT ON (period) period, value
@@ -42,4 +42,50 @@ export async function insertDataChange(
 		[change.workspaceId, change.rawTextId, change.reading, change.by],
 	);
 	return rows[0]!.id;
+}
+
+/** The newest change of an item's actuals; 0 where it has none. */
+export async function newestChange(
+	database: Queryable,
+	workspaceId: number,
+	itemId: number,
+): Promise<number> {
+	const { rows } = await database.query<{ newest: number }>(
+		'SELECT coalesce(max(data_change_id), 0) AS newest FROM actual WHERE workspace_id = $1 AND item_id = $2',
+		[workspaceId, itemId],
+	);
+	return rows[0]!.newest;
+}
+
+/** Figures that came in after a change, for a reader who had seen that one: the newest of each period, at most `most` of them. */
+export async function figuresSince(
+	database: Queryable,
+	workspaceId: number,
+	itemId: number,
+	change: number,
+	most: number,
+): Promise<{ period: number; value: number | null; before: number | null; by: string; count: number }[]> {
+	const { rows } = await database.query<{
+		period: number;
+		value: number | null;
+		before: number | null;
+		by: string;
+		count: number;
+	}>(
+		`WITH newer AS (
+			SELECT DISTINCT ON (period) period, value, created_by AS by
+			FROM actual
+			JOIN data_change ON data_change.workspace_id = actual.workspace_id AND data_change.id = actual.data_change_id
+			WHERE actual.workspace_id = $1 AND item_id = $2 AND data_change_id > $3
+			ORDER BY period, revision DESC
+		)
+		SELECT period, value, by, count(*) OVER () AS count, (
+			SELECT value FROM actual
+			WHERE actual.workspace_id = $1 AND item_id = $2 AND actual.period = newer.period AND data_change_id <= $3
+			ORDER BY revision DESC LIMIT 1
+		) AS before
+		FROM newer ORDER BY period DESC LIMIT $4`,
+		[workspaceId, itemId, change, most],
+	);
+	return rows;
 }

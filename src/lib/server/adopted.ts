@@ -1,72 +1,149 @@
-import { createHash } from 'node:crypto';
-import type { CandidateResult } from '$core/answer';
 import type { CandidateInput, Start } from '$core/methods/method';
-import { methodOf } from '$core/methods/registry';
 import type { Measures } from '$core/accuracy/measures';
-import { evaluate } from '$core/evaluate';
 import type { EvaluateRequest } from '$core/request';
 import type { Frequency } from '$core/series/frequency';
 import { applyLayers, type Layered, layerWords } from '$core/series/layers';
-import { parsePeriod } from '$core/series/period';
+import { describePeriod, parsePeriod } from '$core/series/period';
+import { writtenDecimals } from '$core/working/decimals';
 import { version } from '../../../package.json';
+import { figure } from '../figure';
+import { mendWords } from '../layer-words';
 import type { Adopt, AdoptedForecast, AdoptedStep } from '../shapes';
-import { loadSeries } from './actuals';
-import { loadLayers } from './mends';
-import { pool, type Queryable, transaction } from './database';
-import { noItem, Refusal } from './refusal';
+import { figuresSince, loadSeries, newestChange } from './actuals';
+import { type Queryable, snapshot, transaction } from './database';
+import { findItem, type ItemRecord, lockItem } from './items';
+import { loadEntries, loadLayers } from './mends';
+import { Refusal } from './refusal';
+import type { Seen, Forecast } from './threads/tasks';
+import { type Asker, threads } from './threads/threads';
 import type { Actor } from './workspaces';
 
-/** Digest of a series as it stands in a request. */
-const digest = (series: EvaluateRequest['series']) =>
-	createHash('sha256').update(JSON.stringify(series)).digest();
-
-function evaluateOne(request: EvaluateRequest): CandidateResult {
-	const [answer] = evaluate(request).candidates;
-	if (!answer?.ok) throw new Refusal(422, answer?.notes[0]?.text ?? 'There is no candidate to adopt.');
-	return answer;
+/** An item as it stands, and the newest change of its actuals and entry of its layers. */
+async function standing(client: Queryable, workspaceId: number, item: ItemRecord) {
+	const { layers, newest } = await loadLayers(workspaceId, item.id, null, client);
+	return {
+		seen: await newestChange(client, workspaceId, item.id),
+		seenLayers: newest,
+		actuals: await loadSeries(workspaceId, item.id, null, client),
+		layers,
+	};
 }
 
 /**
- * Makes a candidate the item's forecast, for good. Figures are computed here from the stored actuals.
- * @returns the id of the record
- * @throws Refusal 409 where actuals came in since the browser looked, 422 where the candidate cannot run
+ * Makes a candidate the item's forecast, for good. Its figures are worked out here from what is stored, apart from serving and outside
+ * any lock; then, under the lock, it is recorded if nothing came in meanwhile.
+ * @returns the record that was made
+ * @throws Refusal 409 where actuals or layers came in since its adopter looked, or the figures differ from those that were shown;
+ * 422 where the candidate cannot run or does not say every step
  */
-export async function adopt(actor: Actor, code: string, wish: Adopt): Promise<number> {
+export async function adopt(actor: Actor, code: string, wish: Adopt, asker: Asker): Promise<AdoptedForecast> {
 	const { workspaceId } = actor;
+	const { item, now } = await snapshot(async (client) => {
+		const item = await findItem(client, workspaceId, code);
+		await refuseStale(client, workspaceId, item, wish);
+		return { item, now: await standing(client, workspaceId, item) };
+	});
+	const seen: Seen = {
+		actuals: now.actuals,
+		frequency: item.frequency,
+		seasonLength: item.season_length,
+		layers: now.layers,
+	};
+	const { candidate, others, scoreFrom, horizon, levels } = wish;
+	const forecast = await threads().run(
+		'forecast',
+		{ seen, candidates: [candidate, ...others], scoreFrom, horizon, levels },
+		asker,
+	);
+	refuseGaps(forecast);
+	refuseOther(forecast, wish.shown, now.actuals.values);
 	return transaction(async (client) => {
-		// The lock keeps the actuals as they are until the record is written.
-		const { rows } = await client.query<{ id: number; frequency: Frequency; season_length: number }>(
-			'SELECT id, frequency, season_length FROM item WHERE workspace_id = $1 AND code = $2 FOR UPDATE',
-			[workspaceId, code],
+		const locked = await lockItem(client, workspaceId, code);
+		await refuseStale(client, workspaceId, locked, wish);
+		const id = await insertAdopted(client, actor, item.id, wish, forecast);
+		const [made] = await loadAdopted(client, workspaceId, item.id, { only: id, most: 1 });
+		return made!;
+	});
+}
+
+const FIGURES_SAID = 5;
+
+/** What came into an item since somebody looked, in words. */
+async function refuseStale(
+	client: Queryable,
+	workspaceId: number,
+	{ id, frequency }: ItemRecord,
+	wish: Pick<Adopt, 'seen' | 'seenLayers'>,
+): Promise<void> {
+	const seen = await newestChange(client, workspaceId, id);
+	const { newest } = await loadLayers(workspaceId, id, null, client);
+	if (seen === wish.seen && newest === wish.seenLayers) return;
+	const figures = await figuresSince(client, workspaceId, id, wish.seen, FIGURES_SAID);
+	const entries = await loadEntries(client, workspaceId, id, wish.seenLayers);
+	const decimals = writtenDecimals(figures.flatMap(({ value, before }) => [value, before]));
+	const between = [
+		...figures.map(
+			({ period, value, before, by }) =>
+				`${by}: ${describePeriod(frequency, period)} ${figure(value, decimals)}${before === null ? '' : `, it was ${figure(before, decimals)}`}`,
+		),
+		...entries.map((entry) => `${entry.by}: ${mendWords(entry, frequency, decimals)}`),
+	];
+	const more = Math.max(0, (figures[0]?.count ?? 0) - figures.length);
+	const what =
+		between.length > 0 ? ` ${between.slice(0, 3).join('; ')}${between.length > 3 ? '; …' : ''}.` : '';
+	throw new Refusal(
+		409,
+		`This item was changed since it was looked at.${what} Look once more before adopting.`,
+		[],
+		null,
+		{ between: more > 0 ? [...between, `and ${more} more figures`] : between },
+	);
+}
+
+/** A forecast without a figure for one of its steps is none. */
+function refuseGaps({ result: { ahead } }: Forecast): void {
+	const without = ahead.filter(({ mean }) => mean === null);
+	if (without.length === 0) return;
+	throw new Refusal(
+		422,
+		without.length === ahead.length
+			? 'This candidate has no figure for any of the periods ahead, so there is nothing to adopt.'
+			: `This candidate has no figure for ${without.length} of the ${ahead.length} periods ahead, first for ${without[0]!.period}. Adopt fewer periods, or choose another candidate.`,
+	);
+}
+
+/** Two browsers, or a browser and this program, may differ in the last digits of a power or a logarithm. */
+const SAME = 1e-9;
+
+/** What is adopted is what was seen: every step and every end of a range. */
+function refuseOther(
+	{ result: { ahead } }: Forecast,
+	shown: Adopt['shown'],
+	actuals: readonly (number | null)[],
+): void {
+	const size = actuals.reduce<number>((most, value) => Math.max(most, Math.abs(value ?? 0)), 0);
+	const same = (a: number | null, b: number | null) =>
+		a === b ||
+		(a !== null && b !== null && Math.abs(a - b) <= SAME * Math.max(Math.abs(a), Math.abs(b), size));
+	const refuse = (what: string) => {
+		throw new Refusal(
+			409,
+			`What is saved gives other figures than were shown: ${what}. Nothing was adopted. Look once more; if it stays so, load the page again.`,
 		);
-		const item = rows[0];
-		if (!item) throw noItem(code);
-		const seen = await newestChange(client, workspaceId, item.id);
-		if (seen !== wish.seen) {
-			throw new Refusal(
-				409,
-				'Actuals came in since this page was opened. Load it again and look once more before adopting.',
-			);
+	};
+	if (shown.length !== ahead.length) refuse(`${ahead.length} periods ahead, not ${shown.length}`);
+	ahead.forEach(({ period, mean, ranges }, i) => {
+		const seen = shown[i]!;
+		const decimals = writtenDecimals([mean, seen.mean].map((value) => value && Number(value.toPrecision(6))));
+		const said = (value: number | null) => figure(value && Number(value.toPrecision(6)), decimals);
+		if (!same(mean, seen.mean)) refuse(`for ${period} ${said(mean)}, not ${said(seen.mean)}`);
+		for (const [level, range] of Object.entries(ranges)) {
+			const before = seen.ranges[level];
+			if (before === undefined) continue;
+			if (range === before || (range && before && same(range[0], before[0]) && same(range[1], before[1])))
+				continue;
+			refuse(`another range at ${Math.round(Number(level) * 100)} % for ${period}`);
 		}
-		const { layers, newest } = await loadLayers(workspaceId, item.id, null, client);
-		if (newest !== wish.seenLayers) {
-			throw new Refusal(
-				409,
-				'The figures were mended since this page was opened. Load it again and look once more before adopting.',
-			);
-		}
-		const actuals = await loadSeries(workspaceId, item.id, null, client);
-		const layered = applyLayers(actuals, item.frequency, item.season_length, layers);
-		const request: EvaluateRequest = {
-			series: layered.request as EvaluateRequest['series'],
-			gaps: layered.gapRule,
-			candidates: [wish.candidate, ...wish.others],
-			scoreFrom: wish.scoreFrom,
-			horizon: wish.horizon,
-			levels: wish.levels,
-		};
-		const result = evaluateOne(request);
-		return insertAdopted(client, actor, item.id, { seen, newest }, request, result, wish.reason);
 	});
 }
 
@@ -74,26 +151,23 @@ async function insertAdopted(
 	client: Queryable,
 	{ workspaceId, name: by }: Actor,
 	itemId: number,
-	saw: { seen: number; newest: number },
-	request: EvaluateRequest,
-	result: CandidateResult,
-	reason: string,
+	{ seen, seenLayers, reason }: Adopt,
+	{ request, digest, result, label }: Forecast,
 ): Promise<number> {
 	const { series } = request;
-	const candidate = request.candidates[0] as CandidateInput;
 	const origin = parsePeriod(series.frequency, series.start!) + series.values.length - 1;
 	const { rows } = await client.query<{ id: number }>(
 		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
-			constants, start, measures, origin, reason, program_version, adopted_by, mend_id)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15) RETURNING id`,
+			constants, start, measures, origin, reason, program_version, adopted_by, mend_id, step_count)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16) RETURNING id`,
 		[
 			workspaceId,
 			itemId,
-			saw.seen,
-			digest(series),
+			seen,
+			Buffer.from(digest),
 			request,
 			result.method,
-			methodOf(result.method).label(candidate),
+			label,
 			result.constants,
 			result.start,
 			result.measures.own,
@@ -101,11 +175,11 @@ async function insertAdopted(
 			reason,
 			version,
 			by,
-			saw.newest,
+			seenLayers,
+			result.ahead.length,
 		],
 	);
 	const id = rows[0]!.id;
-	const steps = result.ahead.filter(({ mean }) => mean !== null);
 	await client.query(
 		`INSERT INTO adopted_step (workspace_id, adopted_forecast_id, step, period, mean, ranges)
 		SELECT $1, $2, step, $3::integer + step, mean, ranges::jsonb
@@ -114,29 +188,17 @@ async function insertAdopted(
 			workspaceId,
 			id,
 			origin,
-			steps.map(({ step }) => step),
-			steps.map(({ mean }) => mean),
-			steps.map(({ ranges }) => JSON.stringify(ranges)),
+			result.ahead.map(({ step }) => step),
+			result.ahead.map(({ mean }) => mean),
+			result.ahead.map(({ ranges }) => JSON.stringify(ranges)),
 		],
 	);
 	return id;
 }
 
-/** The newest change of an item's actuals. */
-export async function newestChange(
-	database: Queryable,
-	workspaceId: number,
-	itemId: number,
-): Promise<number> {
-	const { rows } = await database.query<{ newest: number }>(
-		'SELECT coalesce(max(data_change_id), 0) AS newest FROM actual WHERE workspace_id = $1 AND item_id = $2',
-		[workspaceId, itemId],
-	);
-	return rows[0]!.newest;
-}
-
 interface AdoptedRow {
 	id: number;
+	item_id: number;
 	request: EvaluateRequest;
 	method: string;
 	label: string;
@@ -148,6 +210,7 @@ interface AdoptedRow {
 	adopted_at: Date;
 	adopted_by: string;
 	program_version: string;
+	series_sha256: Buffer;
 	steps: AdoptedStep[] | null;
 	frequency: Frequency;
 	season_length: number;
@@ -155,13 +218,20 @@ interface AdoptedRow {
 	mend_id: number;
 }
 
-/** The forecasts adopted for an item, the newest first. */
-export async function loadAdopted(
+/** Which of an item's records are wanted: one, or the newest ones before one. */
+interface Wanted {
+	only?: number;
+	before?: number;
+	most: number;
+}
+
+async function loadRecords(
+	database: Queryable,
 	workspaceId: number,
 	itemId: number,
-	most: number,
-): Promise<AdoptedForecast[]> {
-	const { rows } = await pool().query<AdoptedRow>(
+	{ only, before, most }: Wanted,
+): Promise<AdoptedRow[]> {
+	const { rows } = await database.query<AdoptedRow>(
 		`SELECT f.*, item.frequency, item.season_length, (
 			SELECT json_agg(json_build_object('step', s.step, 'period', s.period, 'mean', s.mean, 'ranges', s.ranges)
 				ORDER BY s.step)
@@ -171,85 +241,95 @@ export async function loadAdopted(
 		FROM adopted_forecast f
 		JOIN item ON item.workspace_id = f.workspace_id AND item.id = f.item_id
 		WHERE f.workspace_id = $1 AND f.item_id = $2
+			AND ($3::bigint IS NULL OR f.id = $3) AND ($4::bigint IS NULL OR f.id < $4)
 		ORDER BY f.id DESC
-		LIMIT $3`,
-		[workspaceId, itemId, most],
+		LIMIT $5`,
+		[workspaceId, itemId, only ?? null, before ?? null, most],
 	);
-	const layersUsed = await Promise.all(
-		rows.map(async (row) =>
-			row.mend_id === 0 ? [] : layerWords(await seriesSeen(workspaceId, itemId, row)),
-		),
-	);
-	return rows.map((row, i) => ({
-		id: row.id,
-		method: row.method,
-		label: row.label,
-		candidate: row.request.candidates[0] as CandidateInput,
-		constants: row.constants,
-		start: row.start,
-		measures: row.measures,
-		origin: row.origin,
-		reason: row.reason,
-		adoptedAt: row.adopted_at.toISOString(),
-		adoptedBy: row.adopted_by,
-		programVersion: row.program_version,
-		steps: row.steps ?? [],
-		layersUsed: layersUsed[i]!,
-	}));
+	return rows;
 }
 
-/** The series that an adopted forecast saw: actuals and layers as they stood then. */
-async function seriesSeen(
+/** Forecasts adopted for an item, the newest first. */
+export async function loadAdopted(
+	database: Queryable,
 	workspaceId: number,
 	itemId: number,
-	saw: { frequency: Frequency; season_length: number; data_change_id: number; mend_id: number },
-): Promise<Layered> {
-	const [actuals, { layers }] = await Promise.all([
-		loadSeries(workspaceId, itemId, saw.data_change_id),
-		loadLayers(workspaceId, itemId, saw.mend_id),
-	]);
-	return applyLayers(actuals, saw.frequency, saw.season_length, layers);
+	wanted: Wanted,
+): Promise<AdoptedForecast[]> {
+	const records: AdoptedForecast[] = [];
+	for (const row of await loadRecords(database, workspaceId, itemId, wanted)) {
+		const layersUsed =
+			row.mend_id === 0 ? [] : layerWords(layeredOf(await seenBy(database, workspaceId, row)));
+		records.push({
+			id: row.id,
+			method: row.method,
+			label: row.label,
+			candidate: row.request.candidates[0] as CandidateInput,
+			constants: row.constants,
+			start: row.start,
+			measures: row.measures,
+			origin: row.origin,
+			reason: row.reason,
+			adoptedAt: row.adopted_at.toISOString(),
+			adoptedBy: row.adopted_by,
+			programVersion: row.program_version,
+			steps: row.steps ?? [],
+			layersUsed,
+		});
+	}
+	return records;
 }
 
+/** What an adopted forecast saw: actuals and layers as they stood then. */
+async function seenBy(database: Queryable, workspaceId: number, row: AdoptedRow): Promise<Seen> {
+	const { layers } = await loadLayers(workspaceId, row.item_id, row.mend_id, database);
+	return {
+		actuals: await loadSeries(workspaceId, row.item_id, row.data_change_id, database),
+		frequency: row.frequency,
+		seasonLength: row.season_length,
+		layers,
+	};
+}
+
+const layeredOf = ({ actuals, frequency, seasonLength, layers }: Seen): Layered =>
+	applyLayers(actuals, frequency, seasonLength, layers);
+
 /**
- * Computes an adopted forecast anew, from the actuals as they stood when it was adopted, and compares.
+ * Computes an item's adopted forecast anew, from the actuals and layers as they stood when it was adopted, and compares step by step.
  * @returns whether data and every figure are the same as on record
  */
 export async function recheckAdopted(
 	workspaceId: number,
+	code: string,
 	id: number,
+	asker: Asker,
 ): Promise<{ sameData: boolean; sameFigures: boolean }> {
-	const { rows } = await pool().query<{
-		item_id: number;
-		frequency: Frequency;
-		season_length: number;
-		data_change_id: number;
-		mend_id: number;
-		series_sha256: Buffer;
-		request: EvaluateRequest;
-		steps: AdoptedStep[] | null;
-	}>(
-		`SELECT f.item_id, item.frequency, item.season_length, f.data_change_id, f.mend_id, f.series_sha256, f.request, (
-			SELECT json_agg(json_build_object('step', s.step, 'mean', s.mean, 'ranges', s.ranges) ORDER BY s.step)
-			FROM adopted_step s
-			WHERE s.workspace_id = f.workspace_id AND s.adopted_forecast_id = f.id
-		) AS steps
-		FROM adopted_forecast f
-		JOIN item ON item.workspace_id = f.workspace_id AND item.id = f.item_id
-		WHERE f.workspace_id = $1 AND f.id = $2`,
-		[workspaceId, id],
+	const { record, seen } = await snapshot(async (client) => {
+		const item = await findItem(client, workspaceId, code);
+		const [record] = await loadRecords(client, workspaceId, item.id, { only: id, most: 1 });
+		if (!record) throw new Refusal(404, `${code} has no adopted forecast ${id}.`);
+		return { record, seen: await seenBy(client, workspaceId, record) };
+	});
+	const { candidates, scoreFrom, horizon, levels } = record.request;
+	const { digest, result } = await threads().run(
+		'forecast',
+		{
+			seen,
+			candidates: candidates as CandidateInput[],
+			scoreFrom: scoreFrom ?? null,
+			horizon: horizon!,
+			levels: levels!,
+		},
+		asker,
 	);
-	const record = rows[0];
-	if (!record) throw new Refusal(404, `There is no adopted forecast ${id} here.`);
-	const { request, gapRule } = await seriesSeen(workspaceId, record.item_id, record);
-	const series = request as EvaluateRequest['series'];
-	const { ahead } = evaluateOne({ ...record.request, series, gaps: gapRule });
-	const steps = record.steps ?? [];
+	const steps = new Map((record.steps ?? []).map((step) => [step.step, step]));
 	return {
-		sameData: digest(series).equals(record.series_sha256),
-		sameFigures:
-			ahead.length === steps.length &&
-			ahead.every(({ mean, ranges }, i) => mean === steps[i]!.mean && sameRanges(ranges, steps[i]!.ranges)),
+		sameData: Buffer.from(digest).equals(record.series_sha256),
+		// Records from before may lack steps that had no figure.
+		sameFigures: result.ahead.every(({ step, mean, ranges }) => {
+			const kept = steps.get(step);
+			return kept ? mean === kept.mean && sameRanges(ranges, kept.ranges) : mean === null;
+		}),
 	};
 }
 

@@ -1,7 +1,9 @@
 import { parse } from 'csv-parse/sync';
 import * as v from 'valibot';
 import type { CandidateInput } from '$core/methods/method';
+import { evaluate } from '$core/evaluate';
 import { FREQUENCIES } from '$core/series/frequency';
+import { applyLayers } from '$core/series/layers';
 import index from '../../../demo/items.csv?raw';
 import { adopt } from './adopted';
 import { bringInNew } from './bring-in';
@@ -20,6 +22,8 @@ const SERIES = import.meta.glob<string>('../../../demo/series/*.csv', {
 const IndexSchema = v.array(
 	v.object({ code: v.string(), name: v.string(), unit: v.string(), frequency: v.picklist(FREQUENCIES) }),
 );
+
+const DEMO = { caller: 'demo' };
 
 /** Two servers that start at once on an empty database must not both fill it. */
 const LOCK = 7_214_063_582;
@@ -81,6 +85,8 @@ const AHEAD = { hour: 24, day: 14, weekday: 10, week: 13, month: 12, quarter: 4,
 export async function prepareWorkspace(): Promise<void> {
 	const client = await pool().connect();
 	try {
+		// Another start that fills it is waited for, as long as it takes.
+		await client.query('SET lock_timeout = 0; SET statement_timeout = 0');
 		await client.query('SELECT pg_advisory_lock($1)', [LOCK]);
 		const wanted = process.env.VENTREL_DEMO !== 'off';
 		const workspace = await firstWorkspace(client);
@@ -88,8 +94,8 @@ export async function prepareWorkspace(): Promise<void> {
 			workspace?.id ?? (await createWorkspace(client, wanted ? 'Kestrel Bay Cycle Supply' : 'Workspace'));
 		if (wanted && (await isUnfinished(workspaceId))) await loadDemo({ workspaceId, name: 'demo' });
 	} finally {
-		await client.query('SELECT pg_advisory_unlock($1)', [LOCK]).catch(() => undefined);
-		client.release();
+		// The connection goes with its lock and its settings.
+		client.release(true);
 	}
 }
 
@@ -114,22 +120,38 @@ async function loadDemo(actor: Actor): Promise<void> {
 		if (there.has(code)) continue;
 		const fileName = `${code}.csv`;
 		const text = SERIES[`../../../demo/series/${fileName}`]!;
-		await bringInNew(actor, { code, name, unit, text, fileName, choices: { frequency } });
+		const wish = { code, name, unit, text, fileName, choices: { frequency } };
+		await bringInNew(actor, Buffer.from(JSON.stringify(wish)), DEMO);
 		const candidate = ADOPTED[code];
 		if (!candidate) continue;
 		const item = await loadItem(actor.workspaceId, code);
 		const others = item.lineUp.candidates.filter(({ id }) => id !== candidate.id);
 		await saveLineUp(actor.workspaceId, code, { ...item.lineUp, candidates: [...others, candidate] });
-		await adopt(actor, code, {
-			candidate,
-			others: [],
-			horizon: AHEAD[frequency],
-			levels: [0.8, 0.95],
-			scoreFrom: null,
-			reason: '',
-			seen: item.seen,
-			seenLayers: item.layers.newest,
-		});
+		const horizon = AHEAD[frequency];
+		const layered = applyLayers(item.series, frequency, item.series.seasonLength, item.layers.layers);
+		const [shown] = evaluate({
+			series: layered.request,
+			candidates: [candidate],
+			horizon,
+			detail: 'summary',
+		}).candidates;
+		if (!shown?.ok) throw new Error(`The demo's forecast for ${code} cannot be made.`);
+		await adopt(
+			actor,
+			code,
+			{
+				candidate,
+				others: [],
+				horizon,
+				levels: [0.8, 0.95],
+				scoreFrom: null,
+				reason: '',
+				seen: item.seen,
+				seenLayers: item.layers.newest,
+				shown: shown.ahead,
+			},
+			DEMO,
+		);
 	}
 	log.info({ items: items.length }, 'demo data loaded');
 }

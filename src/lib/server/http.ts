@@ -1,27 +1,56 @@
 import { json, type RequestEvent, error as pageError } from '@sveltejs/kit';
 import * as v from 'valibot';
-import { listIssues, RequestError } from '$core/request';
+import { BOUNDS, written } from '$core/bounds';
+import { RequestError } from '$core/request';
+import { textSchema } from '$core/schemas';
 import type { RefusalBody } from '../shapes';
-import { isUnreachable } from './database';
+import { checked, parseJson } from './checked';
+import { meaningOf } from './database';
 import { log } from './log';
 import { Refusal } from './refusal';
+import type { Asker } from './threads/threads';
 
-const UNREACHABLE =
-	'The database cannot be reached just now. Nothing was stored and nothing is lost; try again in a moment.';
+const TRY_AGAIN = 2;
+export const OUR_FAULT = 'Something went wrong on our side. Nothing was stored; the log says more.';
 
-/** What a failure means for its caller; null for a defect of ours. */
-function refusalOf(failure: unknown): { status: number; body: RefusalBody } | null {
-	if (failure instanceof Refusal) {
-		return { status: failure.status, body: { message: failure.message, issues: failure.issues } };
+/** A failure as a refusal for its caller; null for a defect of ours. */
+export function refusalOf(failure: unknown): Refusal | null {
+	if (failure instanceof Refusal) return failure;
+	if (failure instanceof RequestError) return new Refusal(422, 'The request is refused.', failure.issues);
+	const meaning = meaningOf(failure);
+	if (meaning === null) return null;
+	log.warn({ reason: String(failure) }, `database: ${meaning}`);
+	switch (meaning) {
+		case 'unreachable':
+			return new Refusal(
+				503,
+				'The database cannot be reached just now. Nothing was stored and nothing is lost; try again in a moment.',
+				[],
+				TRY_AGAIN,
+			);
+		case 'busy':
+			return new Refusal(
+				503,
+				'The database is busy with something that this would have to wait for too long. Nothing was stored; try again in a moment.',
+				[],
+				TRY_AGAIN,
+			);
+		case 'bad data':
+			return new Refusal(
+				422,
+				`The database does not take this: ${failure instanceof Error ? failure.message.slice(0, 200) : ''}. Nothing was stored.`,
+			);
 	}
-	if (failure instanceof RequestError) {
-		return { status: 422, body: { message: 'The request is refused.', issues: failure.issues } };
-	}
-	if (isUnreachable(failure)) {
-		log.warn({ reason: String(failure) }, 'database unreachable');
-		return { status: 503, body: { message: UNREACHABLE } };
-	}
-	return null;
+}
+
+/** A refusal as the answer to a call. */
+export function answerRefusal(
+	{ status, message, issues, retryAfter, shown }: Refusal,
+	headers: Record<string, string> = {},
+): Response {
+	const body: RefusalBody = { message, issues, ...shown };
+	const again: Record<string, string> = retryAfter === null ? {} : { 'retry-after': String(retryAfter) };
+	return json(body, { status, headers: { ...headers, ...again } });
 }
 
 /** Wraps the handler of a server route: refusals become answers with their status and a sentence. */
@@ -32,7 +61,7 @@ export function route<Event extends RequestEvent>(handle: (event: Event) => Prom
 		} catch (failure) {
 			const refusal = refusalOf(failure);
 			if (!refusal) throw failure;
-			return json(refusal.body, { status: refusal.status });
+			return answerRefusal(refusal);
 		}
 	};
 }
@@ -44,92 +73,108 @@ export async function forPage<T>(work: () => Promise<T>): Promise<T> {
 	} catch (failure) {
 		const refusal = refusalOf(failure);
 		if (!refusal) throw failure;
-		pageError(refusal.status, { message: refusal.body.message });
+		pageError(refusal.status, { message: refusal.message });
 	}
 }
 
-const LARGEST_BODY = 16_000_000;
-
-/** The bytes of a body. @throws Refusal where there are more than are taken at once */
-async function readBytes(body: ReadableStream<Uint8Array> | null): Promise<Buffer> {
+/**
+ * The bytes of a body.
+ * @throws Refusal where there are more than are taken at once
+ */
+async function readBytes(body: ReadableStream<Uint8Array> | null, most: number): Promise<Buffer> {
 	const chunks: Uint8Array[] = [];
 	let size = 0;
 	const reader = body?.getReader();
 	for (let part = await reader?.read(); part?.value; part = await reader?.read()) {
 		size += part.value.length;
-		if (size > LARGEST_BODY) {
+		if (size > most) {
 			await discard(reader!);
-			throw new Refusal(
-				413,
-				`The request is larger than the ${LARGEST_BODY / 1e6} MB that are taken at once.`,
-			);
+			throw new Refusal(413, `The request is larger than the ${written(most)} bytes that are taken at once.`);
 		}
 		chunks.push(part.value);
 	}
 	return Buffer.concat(chunks);
 }
 
-function parseJson(text: string): unknown {
-	try {
-		return JSON.parse(text);
-	} catch {
-		throw new Refusal(422, 'The request is not JSON.');
-	}
-}
-
-/**
- * The JSON body of a request.
- * @throws Refusal where it is not JSON
- */
-export async function readJson(request: Request): Promise<unknown> {
+/** The bytes of a body of JSON, for where they are read apart from serving. */
+export async function jsonBytes(request: Request, most: number = BOUNDS.jsonBytes): Promise<Buffer> {
 	if (!request.headers.get('content-type')?.startsWith('application/json')) {
 		throw new Refusal(415, 'Send the request as application/json.');
 	}
-	return parseJson((await readBytes(request.body)).toString('utf8'));
+	return readBytes(request.body, most);
 }
 
-/** @throws Refusal with every issue and its path */
-function check<Schema extends v.GenericSchema>(schema: Schema, input: unknown): v.InferOutput<Schema> {
-	const result = v.safeParse(schema, input);
-	if (result.success) return result.output;
-	const issues = listIssues(result.issues);
-	throw new Refusal(422, issues.map(({ message }) => capital(message)).join('. ') + '.', issues);
-}
-
-/** The JSON body of a request, checked. */
+/** The JSON body of a request, checked. @throws Refusal where it is not JSON, or not as the schema has it */
 export async function readBody<Schema extends v.GenericSchema>(
 	request: Request,
 	schema: Schema,
 ): Promise<v.InferOutput<Schema>> {
-	return check(schema, await readJson(request));
+	return checked(schema, parseJson(await jsonBytes(request)));
+}
+
+/** A part of an address that names something, checked as every text is. */
+export const nameIn = (text: string | undefined, what: string, most: number): string =>
+	checked(textSchema(what, 1, most), text);
+
+/** A number in an address. */
+export function idIn(text: string | undefined, what: string): number {
+	if (!/^\d{1,15}$/.test(text ?? '')) throw new Refusal(404, `${what} is named by its number.`);
+	return Number(text);
+}
+
+/** The code of an item in an address. */
+export const codeIn = ({ code }: { code?: string }): string => nameIn(code, 'the code', BOUNDS.code);
+
+/**
+ * Who asks for something to be worked out: programs and browsers of one address take turns. Hanging up stops it, and so does a newer
+ * question under the same name.
+ */
+export function askerOf(event: RequestEvent): Asker {
+	const { headers } = event.request;
+	const browser = headers.has('sec-fetch-site') ? 'browser' : 'program';
+	const question = headers.get('ventrel-question');
+	return {
+		caller: `${event.getClientAddress()} ${browser}`,
+		signal: event.locals.hangUp,
+		...(question !== null && { question: nameIn(question, 'the name of the question', BOUNDS.id) }),
+	};
+}
+
+/** Bytes as an answer, in pieces, so that a slow reader holds nobody up. */
+export function answerBytes(bytes: Uint8Array, type = 'application/json'): Response {
+	const PIECE = 262_144;
+	let at = 0;
+	const body = new ReadableStream<Uint8Array>({
+		pull(controller) {
+			if (at < bytes.length) controller.enqueue(bytes.subarray(at, (at += PIECE)));
+			else controller.close();
+		},
+	});
+	return new Response(body, { headers: { 'content-type': type, 'content-length': String(bytes.length) } });
 }
 
 /**
- * A body of one line of JSON, checked, and bytes after it, which are left to be read as they come.
+ * A body of one line of JSON, and bytes after it, which are left to be read as they come.
  * @throws Refusal where there is no such line
  */
-export async function readHead<Schema extends v.GenericSchema>(
+export async function readHead(
 	request: Request,
-	schema: Schema,
-): Promise<{ wish: v.InferOutput<Schema>; rest: ReadableStream<Uint8Array> }> {
+): Promise<{ head: Buffer; rest: ReadableStream<Uint8Array> }> {
 	if (!request.headers.get('content-type')?.startsWith('application/octet-stream')) {
 		throw new Refusal(415, 'Send a line of JSON and then the table, as application/octet-stream.');
 	}
 	const reader = request.body?.getReader();
 	const chunks: Uint8Array[] = [];
 	let size = 0;
-	for (let part = await reader?.read(); part?.value && size < LARGEST_BODY; part = await reader?.read()) {
+	for (
+		let part = await reader?.read();
+		part?.value && size < BOUNDS.tableBytes;
+		part = await reader?.read()
+	) {
 		const end = part.value.indexOf(10);
 		chunks.push(end < 0 ? part.value : part.value.subarray(0, end));
 		size += part.value.length;
-		if (end < 0) continue;
-		try {
-			const wish = check(schema, parseJson(Buffer.concat(chunks).toString('utf8')));
-			return { wish, rest: follow(part.value.subarray(end + 1), reader!) };
-		} catch (failure) {
-			await discard(reader!);
-			throw failure;
-		}
+		if (end >= 0) return { head: Buffer.concat(chunks), rest: follow(part.value.subarray(end + 1), reader!) };
 	}
 	if (reader) await discard(reader);
 	throw new Refusal(422, 'The request does not begin with a line of JSON that says what is wanted.');
@@ -138,7 +183,11 @@ export async function readHead<Schema extends v.GenericSchema>(
 /** Lets a refused body run out, within bounds: a browser that is still sending would not see the refusal. */
 async function discard(reader: ReadableStreamDefaultReader<Uint8Array>): Promise<void> {
 	let size = 0;
-	for (let part = await reader.read(); part.value && size < 8 * LARGEST_BODY; part = await reader.read()) {
+	for (
+		let part = await reader.read();
+		part.value && size < 8 * BOUNDS.tableBytes;
+		part = await reader.read()
+	) {
 		size += part.value.length;
 	}
 }
@@ -160,12 +209,14 @@ function follow(
 }
 
 /** As `readHead`, with the bytes in one piece. */
-export async function readTable<Schema extends v.GenericSchema>(
-	request: Request,
-	schema: Schema,
-): Promise<{ wish: v.InferOutput<Schema>; content: Buffer }> {
-	const { wish, rest } = await readHead(request, schema);
-	return { wish, content: await readBytes(rest) };
+export async function readTable(request: Request): Promise<{ head: Buffer; content: Buffer }> {
+	const { head, rest } = await readHead(request);
+	return { head, content: await readBytes(rest, BOUNDS.tableBytes) };
+}
+
+/** Lets the rest of a refused body run out. */
+export async function letRunOut(rest: ReadableStream<Uint8Array>): Promise<void> {
+	await discard(rest.getReader());
 }
 
 /**
@@ -190,9 +241,7 @@ export function answerLines<Line extends object>(
 				if (!refusal)
 					log.error({ error: failure instanceof Error ? failure.stack : String(failure) }, 'work failed');
 				tell({
-					refused: refusal?.body ?? {
-						message: 'Something went wrong on our side. Nothing was stored; the log says more.',
-					},
+					refused: refusal ? { message: refusal.message, issues: refusal.issues } : { message: OUR_FAULT },
 				});
 			}
 			controller.close();
@@ -203,5 +252,3 @@ export function answerLines<Line extends object>(
 		headers: { 'content-type': 'application/x-ndjson', 'cache-control': 'no-store' },
 	});
 }
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -2,66 +2,159 @@ import { RUNNING_LIMIT } from '$core/accuracy/tracking';
 import type { Measures } from '$core/accuracy/measures';
 import type { Frequency } from '$core/series/frequency';
 import { periodWord } from '$core/series/frequency';
-import type { Attention, Item, ItemRow } from '../shapes';
-import { loadSeries, spread } from './actuals';
-import { loadAdopted, newestChange } from './adopted';
-import { pool } from './database';
-import { loadItemLayers } from './mends';
+import type { Attention, Item, ItemChange, ItemRow } from '../shapes';
+import { loadSeries, newestChange, spread } from './actuals';
+import { loadAdopted } from './adopted';
+import { pool, type Queryable, snapshot, transaction } from './database';
 import { loadLineUp } from './line-ups';
-import { noItem } from './refusal';
+import { loadItemLayers } from './mends';
+import { Refusal } from './refusal';
+import type { Actor } from './workspaces';
 
 const RECENT = 48;
 
-/** An item with its figures, line-up and adopted forecast. */
-export async function loadItem(workspaceId: number, code: string): Promise<Item> {
-	const { rows } = await pool().query<{
-		id: number;
-		code: string;
-		name: string;
-		unit: string;
-		frequency: Frequency;
-		season_length: number;
-		line_up_version: number;
-		adopted_count: number;
-	}>(
-		`SELECT id, code, name, unit, frequency, season_length, line_up_version, (
-			SELECT count(*) FROM adopted_forecast f WHERE f.workspace_id = item.workspace_id AND f.item_id = item.id
-		) AS adopted_count
-		FROM item
-		WHERE workspace_id = $1 AND code = $2`,
-		[workspaceId, code],
-	);
-	const item = rows[0];
-	if (!item) throw noItem(code);
-	const loading = loadSeries(workspaceId, item.id);
-	const [series, seen, layers, lineUp, adopted] = await Promise.all([
-		loading,
-		newestChange(pool(), workspaceId, item.id),
-		loadItemLayers(workspaceId, item.id),
-		loadLineUp(workspaceId, item.id, item.line_up_version, async () => (await loading).values),
-		loadAdopted(workspaceId, item.id, 1),
-	]);
-	return {
-		code: item.code,
-		name: item.name,
-		unit: item.unit,
-		series: { ...series, frequency: item.frequency, seasonLength: item.season_length },
-		seen,
-		layers,
-		lineUp,
-		adopted: adopted[0] ?? null,
-		adoptedCount: item.adopted_count,
-	};
+/** What is kept of an item itself. */
+export interface ItemRecord {
+	id: number;
+	code: string;
+	name: string;
+	unit: string;
+	frequency: Frequency;
+	season_length: number;
+	line_up_version: number;
+	retired_at: Date | null;
 }
 
-/** The id behind a code. */
-export async function findItem(workspaceId: number, code: string): Promise<number> {
-	const { rows } = await pool().query<{ id: number }>(
-		'SELECT id FROM item WHERE workspace_id = $1 AND code = $2',
+const COLUMNS = 'id, code, name, unit, frequency, season_length, line_up_version, retired_at';
+
+/** The item behind a code. @throws Refusal 404, with the code that it has now where it was renamed */
+export async function findItem(
+	database: Queryable,
+	workspaceId: number,
+	code: string,
+	lock: '' | 'FOR UPDATE' = '',
+): Promise<ItemRecord> {
+	const { rows } = await database.query<ItemRecord>(
+		`SELECT ${COLUMNS} FROM item WHERE workspace_id = $1 AND code = $2 ${lock}`,
 		[workspaceId, code],
 	);
-	if (!rows[0]) throw noItem(code);
-	return rows[0].id;
+	if (rows[0]) return rows[0];
+	const { rows: renamed } = await database.query<{ code: string }>(
+		`SELECT item.code FROM item_change
+		JOIN item ON item.workspace_id = item_change.workspace_id AND item.id = item_change.item_id
+		WHERE item_change.workspace_id = $1 AND item_change.code = $2 AND kind = 'renamed' AND item.code <> $2
+		ORDER BY item_change.id DESC LIMIT 1`,
+		[workspaceId, code],
+	);
+	const now = renamed[0]?.code;
+	throw new Refusal(
+		404,
+		now === undefined
+			? `There is no item “${code.slice(0, 80)}” here. It may have another code; look in the list of items.`
+			: `The item “${code.slice(0, 80)}” is called ${now} now.`,
+		[],
+		null,
+		now === undefined ? {} : { code: now },
+	);
+}
+
+/** The item behind a code, nobody else's until the transaction ends. */
+export const lockItem = (client: Queryable, workspaceId: number, code: string): Promise<ItemRecord> =>
+	findItem(client, workspaceId, code, 'FOR UPDATE');
+
+/** An item with its figures, line-up and adopted forecast, all as they are at one moment. */
+export const loadItem = (workspaceId: number, code: string): Promise<Item> =>
+	snapshot(async (client) => {
+		const item = await findItem(client, workspaceId, code);
+		const series = await loadSeries(workspaceId, item.id, null, client);
+		const { rows } = await client.query<{ count: number }>(
+			'SELECT count(*) FROM adopted_forecast WHERE workspace_id = $1 AND item_id = $2',
+			[workspaceId, item.id],
+		);
+		const [adopted] = await loadAdopted(client, workspaceId, item.id, { most: 1 });
+		return {
+			code: item.code,
+			name: item.name,
+			unit: item.unit,
+			series: { ...series, frequency: item.frequency, seasonLength: item.season_length },
+			seen: await newestChange(client, workspaceId, item.id),
+			layers: await loadItemLayers(client, workspaceId, item.id),
+			lineUp: await loadLineUp(client, workspaceId, item.id, item.line_up_version, series.values),
+			adopted: adopted ?? null,
+			adoptedCount: rows[0]!.count,
+			retiredAt: item.retired_at?.toISOString() ?? null,
+			changes: await loadChanges(client, workspaceId, item.id),
+		};
+	});
+
+const CHANGES = 50;
+
+async function loadChanges(
+	database: Queryable,
+	workspaceId: number,
+	itemId: number,
+): Promise<Item['changes']> {
+	const { rows } = await database.query<Item['changes'][number]>(
+		`SELECT kind, code, name, unit, reason, created_by AS by, to_json(created_at) #>> '{}' AS at
+		FROM item_change WHERE workspace_id = $1 AND item_id = $2 ORDER BY id DESC LIMIT ${CHANGES}`,
+		[workspaceId, itemId],
+	);
+	return rows;
+}
+
+/**
+ * Renames an item, retires it, or brings it back; the database writes down what it was.
+ * @throws Refusal 409 where it was changed since its changer looked, or the code is taken
+ */
+export async function changeItem(actor: Actor, code: string, change: ItemChange): Promise<Item> {
+	const { workspaceId, name: by } = actor;
+	const now = await transaction(async (client) => {
+		const item = await lockItem(client, workspaceId, code);
+		const { seen } = change;
+		if (
+			item.code !== seen.code ||
+			item.name !== seen.name ||
+			item.unit !== seen.unit ||
+			(item.retired_at !== null) !== seen.retired
+		) {
+			throw new Refusal(
+				409,
+				`It was changed since it was looked at: it is ${item.code}, ${item.name}${item.unit && `, in ${item.unit}`}${item.retired_at ? ', retired' : ''} now. Look once more.`,
+			);
+		}
+		const wanted = { code: item.code, name: item.name, unit: item.unit, ...withoutUndefined(change) };
+		if (wanted.code !== item.code) await refuseTakenCode(client, workspaceId, wanted.code);
+		const retired = change.retired ?? seen.retired;
+		await client.query(`SELECT set_config('ventrel.by', $1, true), set_config('ventrel.reason', $2, true)`, [
+			by,
+			change.reason,
+		]);
+		await client.query(
+			`UPDATE item SET code = $3, name = $4, unit = $5,
+				retired_at = CASE WHEN $6 THEN coalesce(retired_at, now()) END
+			WHERE workspace_id = $1 AND id = $2`,
+			[workspaceId, item.id, wanted.code, wanted.name, wanted.unit, retired],
+		);
+		return wanted.code;
+	});
+	return loadItem(workspaceId, now);
+}
+
+const withoutUndefined = ({ code, name, unit }: ItemChange) =>
+	Object.fromEntries(Object.entries({ code, name, unit }).filter(([, value]) => value !== undefined)) as {
+		code?: string;
+		name?: string;
+		unit?: string;
+	};
+
+async function refuseTakenCode(client: Queryable, workspaceId: number, code: string): Promise<void> {
+	const { rows } = await client.query<{ name: string }>(
+		'SELECT name FROM item WHERE workspace_id = $1 AND code = $2',
+		[workspaceId, code],
+	);
+	if (!rows[0]) return;
+	const message = `The code ${code} is taken by ${rows[0].name}. Choose another one.`;
+	throw new Refusal(409, message, [{ path: 'code', message }]);
 }
 
 interface ListRow {
@@ -75,12 +168,13 @@ interface ListRow {
 	origin: number | null;
 	measures: Measures | null;
 	means: number[] | null;
+	retired: boolean;
 }
 
-/** All items, those that need attention first, then by code. */
+/** All items, those that need attention first, then by code; retired ones last. */
 export async function listItems(workspaceId: number): Promise<ItemRow[]> {
 	const { rows } = await pool().query<ListRow>(
-		`SELECT item.code, item.name, item.unit, item.frequency,
+		`SELECT item.code, item.name, item.unit, item.frequency, item.retired_at IS NOT NULL AS retired,
 			extent.periods, latest.recent, adopted.label, adopted.origin, adopted.measures, steps.means
 		FROM item
 		LEFT JOIN LATERAL (
@@ -114,7 +208,9 @@ export async function listItems(workspaceId: number): Promise<ItemRow[]> {
 		[workspaceId],
 	);
 	const listed = rows.map(listRow);
-	return [...listed.filter(({ attention }) => attention), ...listed.filter(({ attention }) => !attention)];
+	const place = ({ retired, attention }: ItemRow) => (retired ? 2 : attention ? 0 : 1);
+	// Sorting keeps the order of the codes.
+	return listed.sort((a, b) => place(a) - place(b));
 }
 
 function listRow(row: ListRow): ItemRow {
@@ -141,7 +237,8 @@ function listRow(row: ListRow): ItemRow {
 		last: first + values.length - 1,
 		recent: values,
 		adopted,
-		attention: attentionOf(row, adopted, values),
+		attention: row.retired ? null : attentionOf(row, adopted, values),
+		retired: row.retired,
 	};
 }
 

@@ -1,7 +1,8 @@
 import type { CandidateInput } from '$core/methods/method';
 import type { LineUp } from '../shapes';
-import { pool, type Queryable, transaction } from './database';
-import { noItem, Refusal } from './refusal';
+import { type Queryable, transaction } from './database';
+import { lockItem } from './items';
+import { Refusal } from './refusal';
 
 /** What an item begins with: the yardstick, an average and simple smoothing at plausible constants. */
 function firstLineUp(values: readonly (number | null)[]): CandidateInput[] {
@@ -16,13 +17,14 @@ function firstLineUp(values: readonly (number | null)[]): CandidateInput[] {
 
 /** The line-up of an item in order; the usual first one while nobody has changed it. */
 export async function loadLineUp(
+	database: Queryable,
 	workspaceId: number,
 	itemId: number,
 	version: number,
-	values: () => Promise<readonly (number | null)[]>,
+	values: readonly (number | null)[],
 ): Promise<LineUp> {
-	if (version === 0) return { version, candidates: firstLineUp(await values()), hidden: [] };
-	const { rows } = await pool().query<{ id: string; settings: Omit<CandidateInput, 'id'>; shown: boolean }>(
+	if (version === 0) return { version, candidates: firstLineUp(values), hidden: [] };
+	const { rows } = await database.query<{ id: string; settings: Omit<CandidateInput, 'id'>; shown: boolean }>(
 		`SELECT id, settings, shown FROM candidate
 		WHERE workspace_id = $1 AND item_id = $2
 		ORDER BY position`,
@@ -65,12 +67,7 @@ async function writeCandidates(
  */
 export async function saveLineUp(workspaceId: number, code: string, lineUp: LineUp): Promise<number> {
 	return transaction(async (client) => {
-		const { rows } = await client.query<{ id: number; line_up_version: number }>(
-			'SELECT id, line_up_version FROM item WHERE workspace_id = $1 AND code = $2 FOR UPDATE',
-			[workspaceId, code],
-		);
-		const item = rows[0];
-		if (!item) throw noItem(code);
+		const item = await lockItem(client, workspaceId, code);
 		if (item.line_up_version !== lineUp.version) {
 			throw new Refusal(409, 'This line-up was changed in another window since it was opened here.');
 		}

@@ -1,9 +1,10 @@
-import { BOUNDS, written } from '$core/bounds';
-import { type Layers, NO_LAYERS } from '$core/series/layers';
+import { type Layers, NO_LAYERS, refuseLayers } from '$core/series/layers';
+import { withEntries } from '../layer-entries';
 import type { ItemLayers, Mend, RecordedMend } from '../shapes';
 import { loadSeries } from './actuals';
-import { pool, type Queryable, transaction } from './database';
-import { noItem, Refusal } from './refusal';
+import { type Queryable, transaction } from './database';
+import { lockItem } from './items';
+import { Refusal } from './refusal';
 import type { Actor } from './workspaces';
 
 const HISTORY = 100;
@@ -20,8 +21,8 @@ interface MendRow {
 export async function loadLayers(
 	workspaceId: number,
 	itemId: number,
-	upTo: number | null = null,
-	database: Queryable = pool(),
+	upTo: number | null,
+	database: Queryable,
 ): Promise<{ layers: Layers; newest: number }> {
 	const { rows } = await database.query<MendRow>(
 		`SELECT DISTINCT ON (kind, layer, period) id, kind, period, layer, setting
@@ -49,18 +50,25 @@ function layersOf(rows: readonly MendRow[]): Layers {
 	};
 }
 
-/** The layers of an item with their newest entries, who made them and when. */
-export async function loadItemLayers(workspaceId: number, itemId: number): Promise<ItemLayers> {
-	const [now, { rows }] = await Promise.all([
-		loadLayers(workspaceId, itemId),
-		pool().query<MendRow & { created_at: Date; created_by: string }>(
-			`SELECT id, kind, period, layer, setting, created_at, created_by FROM mend
-			WHERE workspace_id = $1 AND item_id = $2
-			ORDER BY id DESC LIMIT ${HISTORY}`,
-			[workspaceId, itemId],
-		),
-	]);
-	const history = rows.map(({ id, kind, period, layer, setting, created_at, created_by }) => ({
+interface RecordedRow extends MendRow {
+	created_at: Date;
+	created_by: string;
+}
+
+/** The newest entries of an item's layers, the newest first; those after an entry where that is asked for. */
+export async function loadEntries(
+	database: Queryable,
+	workspaceId: number,
+	itemId: number,
+	after = 0,
+): Promise<RecordedMend[]> {
+	const { rows } = await database.query<RecordedRow>(
+		`SELECT id, kind, period, layer, setting, created_at, created_by FROM mend
+		WHERE workspace_id = $1 AND item_id = $2 AND id > $3
+		ORDER BY id DESC LIMIT ${HISTORY}`,
+		[workspaceId, itemId, after],
+	);
+	return rows.map(({ id, kind, period, layer, setting, created_at, created_by }) => ({
 		id,
 		kind,
 		...(period !== null && { period }),
@@ -69,31 +77,41 @@ export async function loadItemLayers(workspaceId: number, itemId: number): Promi
 		at: created_at.toISOString(),
 		by: created_by,
 	})) as RecordedMend[];
-	return { ...now, history };
+}
+
+/** The layers of an item with their newest entries, who made them and when. */
+export async function loadItemLayers(
+	database: Queryable,
+	workspaceId: number,
+	itemId: number,
+): Promise<ItemLayers> {
+	const now = await loadLayers(workspaceId, itemId, null, database);
+	return { ...now, history: await loadEntries(database, workspaceId, itemId) };
 }
 
 /**
- * Puts entries on the record of an item's layers.
+ * Puts entries on the record of an item's layers, made over the entries that their maker had seen.
  * @returns the layers as they are now
- * @throws Refusal where a correction would stretch the series beyond what an item holds
+ * @throws Refusal 409 with the layers as they are where other entries came in between, 422 where they make a series that cannot be
  */
-export async function addMends(actor: Actor, code: string, entries: readonly Mend[]): Promise<ItemLayers> {
+export async function addMends(
+	actor: Actor,
+	code: string,
+	{ seen, entries }: { seen: number; entries: readonly Mend[] },
+): Promise<ItemLayers> {
 	const { workspaceId, name: by } = actor;
-	const itemId = await transaction(async (client) => {
-		const { rows } = await client.query<{ id: number }>(
-			'SELECT id FROM item WHERE workspace_id = $1 AND code = $2 FOR UPDATE',
-			[workspaceId, code],
-		);
-		const item = rows[0];
-		if (!item) throw noItem(code);
-		const { first, values } = await loadSeries(workspaceId, item.id, null, client);
-		for (const [i, entry] of entries.entries()) {
-			if (entry.kind !== 'correction' || entry.setting === null) continue;
-			const span = Math.max(first + values.length - 1, entry.period) - Math.min(first, entry.period) + 1;
-			if (span <= BOUNDS.periods) continue;
-			const message = `A figure there would stretch the series over ${span.toLocaleString('en')} periods; an item holds at most ${written(BOUNDS.periods)}`;
-			throw new Refusal(422, `${message}.`, [{ path: `entries.${i}.period`, message }]);
+	return transaction(async (client) => {
+		const item = await lockItem(client, workspaceId, code);
+		const { layers, newest } = await loadLayers(workspaceId, item.id, null, client);
+		if (newest !== seen) {
+			const now = await loadItemLayers(client, workspaceId, item.id);
+			throw new Refusal(409, 'Its figures were mended by somebody else since this was opened.', [], null, {
+				layers: now,
+			});
 		}
+		const actuals = await loadSeries(workspaceId, item.id, null, client);
+		const message = refuseLayers(actuals, item.frequency, withEntries(layers, entries));
+		if (message) throw new Refusal(422, message, [{ path: 'entries', message }]);
 		await client.query(
 			`INSERT INTO mend (workspace_id, item_id, kind, period, layer, setting, created_by)
 			SELECT $1, $2, kind, period, layer, setting::jsonb, $3
@@ -109,7 +127,6 @@ export async function addMends(actor: Actor, code: string, entries: readonly Men
 				entries.map(({ setting }) => (setting === null ? null : JSON.stringify(setting))),
 			],
 		);
-		return item.id;
+		return loadItemLayers(client, workspaceId, item.id);
 	});
-	return loadItemLayers(workspaceId, itemId);
 }

@@ -49,20 +49,17 @@ export interface RawText {
 }
 
 /** The newest text that figures of an item came from; null where there is none. */
-export async function loadRawText(workspaceId: number, code: string): Promise<RawText | null> {
+export async function loadRawText(workspaceId: number, itemId: number): Promise<RawText | null> {
 	const { rows } = await pool().query<{ id: number; file_name: string | null }>(
 		`SELECT raw_text.id, raw_text.file_name
 		FROM raw_text
 		JOIN data_change ON data_change.workspace_id = raw_text.workspace_id AND data_change.raw_text_id = raw_text.id
 		WHERE raw_text.workspace_id = $1 AND data_change.id IN (
-			SELECT actual.data_change_id
-			FROM actual
-			JOIN item ON item.workspace_id = actual.workspace_id AND item.id = actual.item_id
-			WHERE item.workspace_id = $1 AND item.code = $2
+			SELECT data_change_id FROM actual WHERE workspace_id = $1 AND item_id = $2
 		)
 		ORDER BY raw_text.id DESC
 		LIMIT 1`,
-		[workspaceId, code],
+		[workspaceId, itemId],
 	);
 	const row = rows[0];
 	return row ? { fileName: row.file_name, pieces: piecesOf(workspaceId, row.id) } : null;

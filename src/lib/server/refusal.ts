@@ -1,19 +1,18 @@
 import type { RequestIssue } from '$core/request';
+import type { RefusalBody } from '../shapes';
 
 /** A call that is refused for a reason its caller can do something about. */
 export class Refusal extends Error {
 	override name = 'Refusal';
 	constructor(
-		readonly status: 404 | 409 | 413 | 415 | 422 | 503,
+		readonly status: 400 | 403 | 404 | 405 | 409 | 413 | 415 | 421 | 422 | 499 | 503,
 		message: string,
 		readonly issues: readonly RequestIssue[] = [],
+		/** Seconds after which it may be tried again. */
+		readonly retryAfter: number | null = null,
+		/** What the caller's screen shows beside the sentence. */
+		readonly shown: Omit<RefusalBody, 'message' | 'issues'> = {},
 	) {
 		super(message);
 	}
 }
-
-export const noItem = (code: string) =>
-	new Refusal(
-		404,
-		`There is no item “${code.slice(0, 80)}” here. It may have another code; look in the list of items.`,
-	);

@@ -1,20 +1,15 @@
+import { finished } from 'node:stream/promises';
 import type pg from 'pg';
+import { from as copyFrom } from 'pg-copy-streams';
 import { BOUNDS, written } from '$core/bounds';
 import { type Frequency, periodWord } from '$core/series/frequency';
 import type { Duplicates } from '../reading/lay';
-import type { BroughtIn } from '../shapes';
 import { Refusal } from './refusal';
 import type { Actor } from './workspaces';
 
-/** An item on its way in, by its number within the table that it came in. */
-export interface StagedItem {
-	number: number;
-	code: string;
-	name: string;
-	unit: string;
-	frequency: Frequency;
-	seasonLength: number;
-}
+/** Where the rows of a table wait, by the columns that they are brought in by. */
+export const STAGED_ITEM = 'staged_item (number, code, name, unit, frequency, season_length)';
+export const STAGED_ACTUAL = 'staged_actual (number, period, value)';
 
 /**
  * Makes the place where figures wait until all of a table is read: they are seen by nobody else, and gone with the
@@ -27,73 +22,60 @@ export async function makeStaging(client: pg.ClientBase): Promise<void> {
 			frequency text NOT NULL, season_length integer NOT NULL, item_id bigint, created boolean NOT NULL DEFAULT false
 		) ON COMMIT DROP;
 		CREATE TEMPORARY TABLE staged_actual (
-			number integer NOT NULL, period integer NOT NULL, value double precision
+			number integer NOT NULL, period integer NOT NULL, value double precision,
+			-- The order in which they came: which of several is the last must not rest on where rows happen to lie.
+			place bigint GENERATED ALWAYS AS IDENTITY
 		) ON COMMIT DROP`);
 }
 
-async function stageItems(client: pg.ClientBase, items: readonly StagedItem[]): Promise<void> {
-	const column = (key: keyof StagedItem) => items.map((item) => item[key]);
-	await client.query(
-		`INSERT INTO staged_item (number, code, name, unit, frequency, season_length)
-		SELECT * FROM unnest($1::integer[], $2::text[], $3::text[], $4::text[], $5::text[], $6::integer[])`,
-		[
-			column('number'),
-			column('code'),
-			column('name'),
-			column('unit'),
-			column('frequency'),
-			column('seasonLength'),
-		],
-	);
+/** Brings rows of COPY's text into a table. @param target the table with its columns */
+export async function copyIn(client: pg.ClientBase, target: string, rows: Uint8Array): Promise<void> {
+	if (rows.length === 0) return;
+	const copy = client.query(copyFrom(`COPY ${target} FROM STDIN`));
+	copy.end(rows);
+	await finished(copy);
 }
 
-export async function stageFigures(
+/** Makes the staged items, from a number on, whose codes are free; in the order of their codes. */
+export async function createItems(
 	client: pg.ClientBase,
-	figures: { numbers: number[]; periods: number[]; values: (number | null)[] },
+	{ workspaceId, name: by }: Actor,
+	from = 0,
 ): Promise<void> {
 	await client.query(
-		`INSERT INTO staged_actual (number, period, value)
-		SELECT * FROM unnest($1::integer[], $2::integer[], $3::double precision[])`,
-		[figures.numbers, figures.periods, figures.values],
+		`WITH made AS (
+			INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, created_by)
+			SELECT $1, code, name, unit, frequency, season_length, $2
+			FROM staged_item WHERE number >= $3 AND item_id IS NULL
+			ORDER BY code
+			ON CONFLICT (workspace_id, code) DO NOTHING
+			RETURNING id, code
+		)
+		UPDATE staged_item SET item_id = made.id, created = true FROM made
+		WHERE staged_item.number >= $3 AND staged_item.code = made.code`,
+		[workspaceId, by, from],
 	);
 }
 
 /**
- * Makes the items whose codes are free.
- * @returns the ids of those that were made, by code
+ * Takes the items that were just made out of the staging: their figures go where they belong at once.
+ * @returns their ids by number
  */
-export async function createItems(
+export async function takeCreated(
 	client: pg.ClientBase,
-	{ workspaceId, name: by }: Actor,
-	items: readonly StagedItem[],
-): Promise<Map<string, number>> {
-	const column = (key: keyof StagedItem) => items.map((item) => item[key]);
-	const { rows } = await client.query<{ id: number; code: string }>(
-		`INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, created_by)
-		SELECT $1, code, name, unit, frequency, season_length, $2
-		FROM unnest($3::text[], $4::text[], $5::text[], $6::text[], $7::integer[])
-			AS given (code, name, unit, frequency, season_length)
-		ORDER BY code
-		ON CONFLICT (workspace_id, code) DO NOTHING
-		RETURNING id, code`,
-		[
-			workspaceId,
-			by,
-			column('code'),
-			column('name'),
-			column('unit'),
-			column('frequency'),
-			column('seasonLength'),
-		],
+	from: number,
+): Promise<{ number: number; id: number }[]> {
+	const { rows } = await client.query<{ number: number; id: number }>(
+		'DELETE FROM staged_item WHERE number >= $1 AND created RETURNING number, item_id AS id',
+		[from],
 	);
-	return new Map(rows.map(({ id, code }) => [code, id]));
+	return rows;
 }
 
 const COMBINED: Readonly<Record<Duplicates, string>> = {
 	sum: 'sum(value)',
 	mean: 'avg(value)',
-	// Rows keep the order they were staged in.
-	last: '(array_agg(value ORDER BY ctid DESC) FILTER (WHERE value IS NOT NULL))[1]',
+	last: '(array_agg(value ORDER BY place DESC) FILTER (WHERE value IS NOT NULL))[1]',
 };
 
 /** Puts figures of one period together, where a table may hold several. */
@@ -107,29 +89,21 @@ export async function combineStaged(client: pg.ClientBase, duplicates: Duplicate
 
 /**
  * Takes staged figures over: new items are created, new periods added, and a figure that differs from the one that
- * is kept becomes its next revision. A blank never takes a figure away.
+ * is kept becomes its next revision. A blank never takes a figure away. What became of each item stands in `brought`
+ * afterwards, in the order of the table.
  *
  * Items are created and locked in the order of their codes, so that two people who bring in the same items at once
  * wait for each other in turn, and the second one's figures are compared with the first one's.
- * @param items what the staged figures are of, by number
- * @returns what became of each item, in the order of the table
  */
 export async function takeStaged(
 	client: pg.ClientBase,
 	actor: Actor,
 	dataChangeId: number,
-	items: readonly StagedItem[],
 	{ onlyNew = false } = {},
-): Promise<BroughtIn[]> {
+): Promise<void> {
 	const { workspaceId } = actor;
-	await stageItems(client, items);
 	await client.query('ANALYZE staged_item; ANALYZE staged_actual');
-	const created = await createItems(client, actor, items);
-	await client.query(
-		`UPDATE staged_item SET item_id = made.id, created = true
-		FROM unnest($1::bigint[], $2::text[]) AS made (id, code) WHERE staged_item.code = made.code`,
-		[[...created.values()], [...created.keys()]],
-	);
+	await createItems(client, actor);
 	if (onlyNew) await refuseTaken(client);
 	await linkExisting(client, workspaceId);
 	await client.query(
@@ -140,14 +114,12 @@ export async function takeStaged(
 		ORDER BY item_id, period`,
 		[workspaceId, dataChangeId],
 	);
-	const { rows } = await client.query<{
-		number: number;
-		code: string;
-		created: boolean;
-		added: number;
-		corrected: number;
-		figures: number;
-	}>(
+	await client.query(
+		`CREATE TEMPORARY TABLE brought (
+			number integer, code text, created boolean, added bigint, corrected bigint, same bigint
+		) ON COMMIT DROP`,
+	);
+	await client.query(
 		`WITH compared AS (
 			SELECT number, item_id, staged_actual.period, staged_actual.value, latest.revision
 			FROM staged_actual
@@ -168,24 +140,40 @@ export async function takeStaged(
 			FROM put GROUP BY item_id
 		), staged AS (
 			SELECT number, count(*) AS figures FROM staged_actual GROUP BY number
+		), became AS (
+			SELECT number, code, created, coalesce(figures, 0) AS figures,
+				CASE WHEN created THEN coalesce(figures, 0) ELSE coalesce(added, 0) END AS added,
+				coalesce(corrected, 0) AS corrected
+			FROM staged_item
+			LEFT JOIN staged USING (number)
+			LEFT JOIN counted USING (item_id)
 		)
-		SELECT number, code, created, coalesce(figures, 0) AS figures,
-			CASE WHEN created THEN coalesce(figures, 0) ELSE coalesce(added, 0) END AS added, coalesce(corrected, 0) AS corrected
-		FROM staged_item
-		LEFT JOIN staged USING (number)
-		LEFT JOIN counted USING (item_id)
-		ORDER BY number`,
+		INSERT INTO brought SELECT number, code, created, added, corrected, figures - added - corrected FROM became`,
 		[workspaceId, dataChangeId],
 	);
-	const grown = rows.filter((row) => !row.created && row.added > 0).map(({ code }) => code);
-	await refuseTooLong(client, workspaceId, grown);
-	return rows.map(({ code, created: isNew, added, corrected, figures }) => ({
-		code,
-		created: isNew,
-		added,
-		corrected,
-		same: figures - added - corrected,
-	}));
+	await refuseTooLong(client, workspaceId);
+}
+
+/** What became of each item, as JSON that the database writes. */
+export async function sayBrought(client: pg.ClientBase): Promise<string> {
+	const { rows } = await client.query<{ said: string }>(
+		`SELECT coalesce(json_agg(json_build_object('code', code, 'created', created, 'added', added,
+			'corrected', corrected, 'same', same) ORDER BY number), '[]')::text AS said
+		FROM brought`,
+	);
+	return rows[0]!.said;
+}
+
+/** What became of all items together. */
+export async function countBrought(
+	client: pg.ClientBase,
+): Promise<{ created: number; added: number; corrected: number; same: number }> {
+	const { rows } = await client.query<{ created: number; added: number; corrected: number; same: number }>(
+		`SELECT count(*) FILTER (WHERE created) AS created, coalesce(sum(added), 0)::bigint AS added,
+			coalesce(sum(corrected), 0)::bigint AS corrected, coalesce(sum(same), 0)::bigint AS same
+		FROM brought`,
+	);
+	return rows[0]!;
 }
 
 /** @throws Refusal 409 where an item of that code was there before */
@@ -231,24 +219,21 @@ async function linkExisting(client: pg.ClientBase, workspaceId: number): Promise
 }
 
 /** Periods added to an item may lie far from those that it has. */
-async function refuseTooLong(
-	client: pg.ClientBase,
-	workspaceId: number,
-	codes: readonly string[],
-): Promise<void> {
-	if (codes.length === 0) return;
+async function refuseTooLong(client: pg.ClientBase, workspaceId: number): Promise<void> {
 	const { rows } = await client.query<{ code: string; periods: number }>(
-		`SELECT code, max(period) - min(period) + 1 AS periods
-		FROM item JOIN actual ON actual.workspace_id = item.workspace_id AND actual.item_id = item.id
-		WHERE item.workspace_id = $1 AND code = ANY ($2)
-		GROUP BY code HAVING max(period) - min(period) >= $3
+		`SELECT brought.code, max(period) - min(period) + 1 AS periods
+		FROM brought
+		JOIN staged_item USING (number)
+		JOIN actual ON actual.workspace_id = $1 AND actual.item_id = staged_item.item_id
+		WHERE NOT brought.created AND brought.added > 0
+		GROUP BY brought.code HAVING max(period) - min(period) >= $2
 		LIMIT 1`,
-		[workspaceId, codes, BOUNDS.periods],
+		[workspaceId, BOUNDS.periods],
 	);
 	const row = rows[0];
 	if (!row) return;
 	throw new Refusal(
 		422,
-		`With these figures ${row.code} would run over ${row.periods.toLocaleString('en')} periods; an item holds at most ${written(BOUNDS.periods)}. Check the periods of the table. Nothing was stored.`,
+		`With these figures ${row.code} would run over ${written(row.periods)} periods; an item holds at most ${written(BOUNDS.periods)}. Check the periods of the table. Nothing was stored.`,
 	);
 }

@@ -8,8 +8,8 @@
 	import { figure, moment } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import LayerShape from './LayerShape.svelte';
-	import { without } from './layer-changes';
-	import { mendWords, RULE_WORDS } from './layer-words';
+	import { without } from '../layer-entries';
+	import { mendWords, RULE_WORDS } from '../layer-words';
 	import { saveSeries } from './save-series';
 
 	let { desk }: { desk: ItemState } = $props();

@@ -20,7 +20,7 @@ import { Latest } from '../workers/latest';
 import type { AdoptedForecast, Item, ItemLayers, RecordedMend } from '../shapes';
 import { call, CallError } from './call';
 import { History } from './history';
-import { layerChanges } from './layer-changes';
+import { layerChanges } from '../layer-entries';
 
 /** What undo goes back to. */
 interface Snapshot {

@@ -1,10 +1,9 @@
-import { json } from '@sveltejs/kit';
 import { bringIn } from '$lib/server/bring-in';
-import { readTable, route } from '$lib/server/http';
-import { BringInSchema } from '$lib/shapes';
+import { askerOf, readTable, route } from '$lib/server/http';
 
 /** A line of JSON that says what is wanted, then the table byte for byte. */
-export const POST = route(async ({ locals, request }) => {
-	const { wish, content } = await readTable(request, BringInSchema);
-	return json(await bringIn(locals.actor, { content, fileName: wish.fileName ?? null }, wish));
+export const POST = route(async (event) => {
+	const { head, content } = await readTable(event.request);
+	const brought = await bringIn(event.locals.actor, { wish: head, content }, askerOf(event));
+	return new Response(brought, { headers: { 'content-type': 'application/json' } });
 });

@@ -1,6 +1,7 @@
-import { json } from '@sveltejs/kit';
-import { evaluate } from '$core/evaluate';
-import { readJson, route } from '$lib/server/http';
+import { answerBytes, askerOf, jsonBytes, route } from '$lib/server/http';
+import { threads } from '$lib/server/threads/threads';
 
-/** Request and answer of `evaluate`, as in docs/http.md. */
-export const POST = route(async ({ request }) => json(evaluate(await readJson(request))));
+/** Request and answer of `evaluate`, as in docs/http.md; worked out, and its answer written, apart from serving. */
+export const POST = route(async (event) =>
+	answerBytes(await threads().run('evaluateBody', await jsonBytes(event.request), askerOf(event))),
+);

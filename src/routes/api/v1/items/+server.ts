@@ -1,11 +1,12 @@
 import { json } from '@sveltejs/kit';
+import { BOUNDS } from '$core/bounds';
 import { bringInNew } from '$lib/server/bring-in';
-import { readBody, route } from '$lib/server/http';
+import { askerOf, jsonBytes, route } from '$lib/server/http';
 import { listItems } from '$lib/server/items';
-import { NewItemSchema } from '$lib/shapes';
 
 export const GET = route(async ({ locals }) => json(await listItems(locals.actor.workspaceId)));
 
-export const POST = route(async ({ locals, request }) =>
-	json(await bringInNew(locals.actor, await readBody(request, NewItemSchema)), { status: 201 }),
-);
+export const POST = route(async (event) => {
+	const wish = await jsonBytes(event.request, BOUNDS.tableBytes);
+	return json(await bringInNew(event.locals.actor, wish, askerOf(event)), { status: 201 });
+});

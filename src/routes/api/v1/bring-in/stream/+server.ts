@@ -1,13 +1,22 @@
-import { answerLines, readHead, route } from '$lib/server/http';
+import { checked, parseJson } from '$lib/server/checked';
+import { answerLines, askerOf, letRunOut, readHead, route } from '$lib/server/http';
 import { spool, streamIn } from '$lib/server/stream-in';
-import type { StreamProgress } from '$lib/shapes';
-import { StreamSchema } from '$lib/shapes';
+import { type StreamProgress, StreamSchema, type StreamWish } from '$lib/shapes';
 
 /** A line of JSON, then a file of any size; answered with a line of JSON each time there is something to tell. */
-export const POST = route(async ({ locals, request }) => {
-	const { wish, rest } = await readHead(request, StreamSchema);
+export const POST = route(async (event) => {
+	const { head, rest } = await readHead(event.request);
+	let wish: StreamWish;
+	try {
+		wish = checked(StreamSchema, parseJson(head));
+	} catch (refusal) {
+		await letRunOut(rest);
+		throw refusal;
+	}
 	const file = await spool(rest);
+	const { actor } = event.locals;
+	const asker = askerOf(event);
 	return answerLines<StreamProgress>((tell, signal) =>
-		streamIn(locals.actor, file, wish, tell, signal).finally(file.remove),
+		streamIn({ actor, file, wish, tell, signal, asker: { ...asker, signal } }).finally(file.remove),
 	);
 });

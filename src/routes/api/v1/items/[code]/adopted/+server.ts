@@ -1,20 +1,29 @@
 import { json } from '@sveltejs/kit';
 import { adopt, loadAdopted } from '$lib/server/adopted';
-import { readBody, route } from '$lib/server/http';
+import { snapshot } from '$lib/server/database';
+import { askerOf, codeIn, idIn, readBody, route } from '$lib/server/http';
 import { findItem } from '$lib/server/items';
 import { AdoptSchema } from '$lib/shapes';
 
-const MOST = 100;
+/** So many at a time; `?before=ID` goes on from there. */
+const PAGE = 20;
 
-export const GET = route(async ({ locals, params }) => {
+export const GET = route(async ({ locals, params, url }) => {
 	const { workspaceId } = locals.actor;
-	return json(await loadAdopted(workspaceId, await findItem(workspaceId, params.code!), MOST));
+	const before = url.searchParams.get('before');
+	return json(
+		await snapshot(async (client) =>
+			loadAdopted(client, workspaceId, (await findItem(client, workspaceId, codeIn(params))).id, {
+				most: PAGE,
+				...(before !== null && { before: idIn(before, 'An adopted forecast') }),
+			}),
+		),
+	);
 });
 
-export const POST = route(async ({ locals, params, request }) => {
-	const wish = await readBody(request, AdoptSchema);
-	await adopt(locals.actor, params.code!, wish);
-	const { workspaceId } = locals.actor;
-	const [newest] = await loadAdopted(workspaceId, await findItem(workspaceId, params.code!), 1);
-	return json(newest, { status: 201 });
+/** Answers with the record that was made. */
+export const POST = route(async (event) => {
+	const wish = await readBody(event.request, AdoptSchema);
+	const made = await adopt(event.locals.actor, codeIn(event.params), wish, askerOf(event));
+	return json(made, { status: 201 });
 });

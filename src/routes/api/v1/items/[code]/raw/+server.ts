@@ -1,12 +1,16 @@
-import { route } from '$lib/server/http';
+import { pool } from '$lib/server/database';
+import { codeIn, route } from '$lib/server/http';
+import { findItem } from '$lib/server/items';
 import { loadRawText } from '$lib/server/raw-texts';
-import { noItem } from '$lib/server/refusal';
+import { Refusal } from '$lib/server/refusal';
 
 /** The text that the item was brought in from, byte for byte. */
 export const GET = route(async ({ locals, params }) => {
-	const raw = await loadRawText(locals.actor.workspaceId, params.code!);
-	if (!raw) throw noItem(params.code!);
-	const name = raw.fileName ?? `${params.code} as pasted.txt`;
+	const { workspaceId } = locals.actor;
+	const item = await findItem(pool(), workspaceId, codeIn(params));
+	const raw = await loadRawText(workspaceId, item.id);
+	if (!raw) throw new Refusal(404, `No figures of ${item.code} came from a text.`);
+	const name = raw.fileName ?? `${item.code} as pasted.txt`;
 	return new Response(raw.pieces, {
 		headers: {
 			'content-type': 'application/octet-stream',

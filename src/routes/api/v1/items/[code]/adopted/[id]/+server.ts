@@ -1,11 +1,10 @@
 import { json } from '@sveltejs/kit';
 import { recheckAdopted } from '$lib/server/adopted';
-import { route } from '$lib/server/http';
-import { Refusal } from '$lib/server/refusal';
+import { askerOf, codeIn, idIn, route } from '$lib/server/http';
 
-/** Computes an adopted forecast anew from the actuals it saw and says whether every figure is the same. */
-export const GET = route(async ({ locals, params }) => {
-	const id = Number(params.id);
-	if (!Number.isSafeInteger(id)) throw new Refusal(404, 'An adopted forecast is named by its number.');
-	return json(await recheckAdopted(locals.actor.workspaceId, id));
+/** Computes an adopted forecast of the item anew from the actuals it saw and says whether every figure is the same. */
+export const GET = route(async (event) => {
+	const { workspaceId } = event.locals.actor;
+	const id = idIn(event.params.id, 'An adopted forecast');
+	return json(await recheckAdopted(workspaceId, codeIn(event.params), id, askerOf(event)));
 });

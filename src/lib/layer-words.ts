@@ -2,8 +2,8 @@ import type { Frequency } from '$core/series/frequency';
 import type { GapRule } from '$core/series/gaps';
 import type { Layer } from '$core/series/layers';
 import { describePeriod } from '$core/series/period';
-import type { Mend } from '../shapes';
-import { figure } from './format';
+import { figure } from './figure';
+import type { Mend } from './shapes';
 
 /** What a missing figure becomes, as a choice. */
 export const RULE_WORDS: Readonly<Record<GapRule, string>> = {

@@ -1,5 +1,5 @@
-import { LAYERS, type Layers } from '$core/series/layers';
-import type { Mend } from '../shapes';
+import { type Layer, LAYERS, type Layers, NO_LAYERS } from '$core/series/layers';
+import type { Mend } from './shapes';
 
 /** The entries that turn one state of the layers into another; a setting of null takes one away. */
 export function layerChanges(from: Layers, to: Layers): Mend[] {
@@ -35,6 +35,40 @@ export function layerChanges(from: Layers, to: Layers): Mend[] {
 		}
 	}
 	return entries;
+}
+
+/** Layers with further entries: of a kind and a period, the last one holds. */
+export function withEntries(layers: Layers, entries: readonly Mend[]): Layers {
+	const corrections = new Map(Object.entries(layers.corrections));
+	const gaps = new Map(Object.entries(layers.gaps));
+	const events = new Map(Object.entries(layers.events));
+	const leftOut = new Set(layers.leftOut);
+	const off = new Set<Layer>(layers.off);
+	const settle = <T>(map: Map<string, T>, period: number, setting: T | null) =>
+		setting === null ? map.delete(String(period)) : map.set(String(period), setting);
+	const next = { ...layers };
+	for (const entry of entries) {
+		if (entry.kind === 'correction') settle(corrections, entry.period, entry.setting);
+		else if (entry.kind === 'gap') settle(gaps, entry.period, entry.setting);
+		else if (entry.kind === 'event') settle(events, entry.period, entry.setting);
+		else if (entry.kind === 'left-out')
+			if (entry.setting) leftOut.add(entry.period);
+			else leftOut.delete(entry.period);
+		else if (entry.kind === 'off')
+			if (entry.setting) off.add(entry.layer);
+			else off.delete(entry.layer);
+		else if (entry.kind === 'gap-rule') next.gapRule = entry.setting ?? NO_LAYERS.gapRule;
+		else if (entry.kind === 'per-day') next.perDay = entry.setting !== null;
+		else next.seasonLength = entry.setting;
+	}
+	return {
+		...next,
+		corrections: Object.fromEntries(corrections),
+		gaps: Object.fromEntries(gaps),
+		events: Object.fromEntries(events),
+		leftOut: [...leftOut],
+		off: LAYERS.filter((layer) => off.has(layer)),
+	};
 }
 
 /** A record without some of its keys. */

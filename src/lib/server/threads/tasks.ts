@@ -1,0 +1,100 @@
+import type { CandidateResult } from '$core/answer';
+import type { CandidateInput } from '$core/methods/method';
+import type { EvaluateRequest, RequestIssue } from '$core/request';
+import type { MessagePort } from 'node:worker_threads';
+import type { Frequency } from '$core/series/frequency';
+import type { Layers } from '$core/series/layers';
+import type { StreamWish } from '../../shapes';
+import type { Refusal } from '../refusal';
+
+/** What goes into a thread and comes out of it: plain data, for it is copied. */
+
+/** What was worked out, or why not, in words for the caller. */
+export type Outcome<T> =
+	{ value: T } | { refused: { status: Refusal['status']; message: string; issues: readonly RequestIssue[] } };
+
+/** How a task comes to its function. */
+export interface Asked<T> {
+	input: T;
+}
+
+/** An item's actuals and layers at one moment. */
+export interface Seen {
+	actuals: { first: number; values: (number | null)[] };
+	frequency: Frequency;
+	seasonLength: number;
+	layers: Layers;
+}
+
+/** A forecast to be made of an item for good, or to be made anew. */
+export interface ForecastTask {
+	seen: Seen;
+	candidates: readonly CandidateInput[];
+	scoreFrom: number | null;
+	horizon: number;
+	levels: readonly number[];
+}
+
+export interface Forecast {
+	/** The whole request: evaluating it anew gives the same figures. */
+	request: EvaluateRequest;
+	/** Digest of its series. */
+	digest: Uint8Array;
+	/** Of the first candidate, without per-period lists. */
+	result: CandidateResult;
+	label: string;
+}
+
+/** A table to be read as its reader in the browser had it read: what is wanted is JSON, the table bytes. */
+export interface TableTask {
+	/** `new`: one item, its text within the JSON; `items`: those that are wished for, of the table that is given apart. */
+	kind: 'new' | 'items';
+	wish: Uint8Array;
+	content: Uint8Array | null;
+}
+
+/** A table that was read: rows for the staging as COPY reads them, and what is kept of how it came. */
+export interface TakenTable {
+	items: Uint8Array;
+	figures: Uint8Array;
+	fileName: string | null;
+	choices: object;
+	/** What came in, byte for byte; null where the caller has it. */
+	content: Uint8Array | null;
+	/** Of the one item of a table that makes a new one. */
+	only: { code: string; periods: number } | null;
+}
+
+/** A file to be read part by part; what is read goes to whoever has the other end of the port. */
+export interface StreamTask {
+	path: string;
+	choices: StreamWish['choices'];
+	/** Whether an item's periods may come in any order. */
+	anyOrder: boolean;
+	port: MessagePort;
+	/** What stands in every row of actuals. */
+	row: { workspaceId: number; dataChangeId: number };
+}
+
+/** Rows as COPY reads them: of items that were not met before, or of figures. */
+export type StreamPart =
+	| { kind: 'items'; items: Uint8Array }
+	| {
+			kind: 'figures';
+			/** For `actual`, of items that were made for this file; and for the staging, of the others. */
+			direct: Uint8Array;
+			staged: Uint8Array;
+			/** How many rows go straight to the actuals. */
+			added: number;
+			/** How far the file is. */
+			bytes: number;
+			rows: number;
+			items: number;
+	  };
+
+/** That a part was taken; number and id, one after the other, of the items that were made. */
+export interface StreamAnswer {
+	ids: Float64Array;
+}
+
+export type StreamedFile = { unsorted: true } | { unsorted: false; rows: number; items: number };

@@ -1,0 +1,179 @@
+import { availableParallelism } from 'node:os';
+import { dirname, join } from 'node:path';
+import type { MessagePort } from 'node:worker_threads';
+import { Piscina } from 'piscina';
+import { log } from '../log';
+import { Refusal } from '../refusal';
+import { FairQueue } from './fair-queue';
+import type { Asked, Outcome } from './tasks';
+import type * as work from './work';
+
+/** What can be asked of a thread, by the name of its function, and how many seconds its caller waits at the most. */
+const PATIENCE = {
+	evaluateBody: 30,
+	forecast: 120,
+	readTable: 60,
+	readStream: 7200,
+} as const satisfies Record<keyof typeof work, number>;
+type Kind = keyof typeof PATIENCE;
+type Input<K extends Kind> = Parameters<(typeof work)[K]>[0]['input'];
+type Value<K extends Kind> = Awaited<ReturnType<(typeof work)[K]>> extends Outcome<infer T> ? T : never;
+
+/** Who asks, and how to tell that an answer is no longer wanted. */
+export interface Asker {
+	/** Callers take turns. */
+	caller: string;
+	/** Ends when the caller hangs up. */
+	signal?: AbortSignal | undefined;
+	/** A newer question of the same caller under this name takes the place of an older one. */
+	question?: string | undefined;
+}
+
+const MOST_WAITING = 64;
+const MOST_OF_ONE = 32;
+/** Memory of one thread, in megabytes; the largest table that is read takes about half of it. */
+const MEMORY = 1500;
+const TRY_AGAIN = 5;
+
+/** Reasons to stop what runs. */
+class Stopped extends Error {
+	constructor(readonly why: 'late' | 'gone' | 'superseded') {
+		super(why);
+	}
+}
+
+/**
+ * Threads that compute, apart from the one that serves. A task that is stopped ends its thread, and another one is started in its
+ * place: nothing that computes can be stopped otherwise.
+ */
+export class Threads {
+	readonly #pool: Piscina;
+	readonly #queue = new FairQueue();
+	readonly #questions = new Map<string, AbortController>();
+	#closed = false;
+
+	/** @param filename the built `work.ts` */
+	constructor(filename: string, threads = availableParallelism()) {
+		this.#pool = new Piscina({
+			filename,
+			minThreads: threads,
+			maxThreads: threads,
+			taskQueue: this.#queue,
+			concurrentTasksPerWorker: 1,
+			resourceLimits: { maxOldGenerationSizeMb: MEMORY, maxYoungGenerationSizeMb: 64, stackSizeMb: 4 },
+			// Serving comes first, whatever the threads have to do.
+			niceIncrement: 10,
+		});
+		this.#pool.on('error', (error: Error) => log.warn({ reason: error.message }, 'a thread ended by itself'));
+	}
+
+	/** The threads there are just now, for those who watch them or end one to see what happens. */
+	get threads() {
+		return this.#pool.threads;
+	}
+
+	/**
+	 * Has something worked out.
+	 * @param moved ports within the input
+	 * @throws Refusal with what the work refused; 503 where too much waits already, or a thread ended; 422 where it takes longer
+	 * than its caller waits; 409 where a newer question took its place
+	 */
+	async run<K extends Kind>(
+		kind: K,
+		input: Input<K>,
+		asker: Asker,
+		moved: readonly MessagePort[] = [],
+	): Promise<Value<K>> {
+		this.#refuseCrowd(asker.caller);
+		const stop = new AbortController();
+		const began = performance.now();
+		const patience = setTimeout(() => stop.abort(new Stopped('late')), 1000 * PATIENCE[kind]);
+		const gone = () => stop.abort(new Stopped('gone'));
+		if (asker.signal?.aborted) gone();
+		asker.signal?.addEventListener('abort', gone);
+		const name = asker.question === undefined ? null : `${asker.caller}\n${asker.question}`;
+		if (name !== null) {
+			this.#questions.get(name)?.abort(new Stopped('superseded'));
+			this.#questions.set(name, stop);
+		}
+		// What the queue reads stays on this side: a symbol is not copied along.
+		const asked: Asked<Input<K>> & object = Object.assign(
+			{ input },
+			{ [Piscina.queueOptionsSymbol]: { caller: asker.caller } },
+		);
+		try {
+			const outcome = (await this.#pool.run(asked, {
+				name: kind,
+				signal: stop.signal,
+				transferList: [...moved],
+			})) as Outcome<Value<K>>;
+			if ('value' in outcome) return outcome.value;
+			const { status, message, issues } = outcome.refused;
+			throw new Refusal(status, message, issues);
+		} catch (error) {
+			throw error instanceof Refusal ? error : this.#refusalOf(error, stop.signal.reason, kind, began);
+		} finally {
+			clearTimeout(patience);
+			asker.signal?.removeEventListener('abort', gone);
+			if (name !== null && this.#questions.get(name) === stop) this.#questions.delete(name);
+		}
+	}
+
+	/** Ends all threads, whatever they do. */
+	async close(): Promise<void> {
+		this.#closed = true;
+		await this.#pool.destroy();
+	}
+
+	#refuseCrowd(caller: string): void {
+		const own = this.#queue.of(caller);
+		if (own < MOST_OF_ONE && this.#queue.size < MOST_WAITING) return;
+		const message =
+			own >= MOST_OF_ONE
+				? `${own} questions of yours wait to be worked out already. Wait for some of them, or stop them.`
+				: `The machine is busy: ${this.#queue.size} questions wait to be worked out. Try again in a moment; nothing was stored.`;
+		throw new Refusal(503, message, [], TRY_AGAIN);
+	}
+
+	#refusalOf(error: unknown, reason: unknown, kind: Kind, began: number): unknown {
+		const why = reason instanceof Stopped ? reason.why : null;
+		if (why === 'late')
+			return new Refusal(
+				422,
+				`This was stopped after ${PATIENCE[kind]} seconds; nothing was stored. Ask for less at once: fewer candidates, fewer periods, constants that are given, or part of the table.`,
+			);
+		if (why === 'superseded') return new Refusal(409, 'A newer question took the place of this one.');
+		if (why === 'gone') return new Refusal(499, 'The caller hung up.');
+		if (this.#closed) return new Refusal(503, 'The server is stopping. Nothing was stored.', [], TRY_AGAIN);
+		const code = error instanceof Error && 'code' in error ? String(error.code) : '';
+		if (code === 'ERR_WORKER_OUT_OF_MEMORY')
+			return new Refusal(
+				422,
+				'This took more memory than one question may take, and was stopped; nothing was stored. Ask for less at once.',
+			);
+		const text = error instanceof Error ? error.message : String(error);
+		if (/terminated|Worker (?:stopped|exited)|exit code/i.test(text)) {
+			log.warn({ reason: text, kind, milliseconds: performance.now() - began }, 'a thread ended over a task');
+			return new Refusal(
+				503,
+				'What works figures out ended over this and was started again; nothing was stored. Try again; if it happens twice, ask for less at once.',
+				[],
+				TRY_AGAIN,
+			);
+		}
+		return error;
+	}
+}
+
+let shared: Threads | null = null;
+
+/** The threads of this process. */
+export function threads(): Threads {
+	// The built server and the built work lie side by side.
+	shared ??= new Threads(process.env.VENTREL_WORK ?? join(dirname(process.argv[1]!), 'work.js'));
+	return shared;
+}
+
+export async function closeThreads(): Promise<void> {
+	await shared?.close();
+}

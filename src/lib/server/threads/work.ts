@@ -1,0 +1,177 @@
+/**
+ * What runs in a thread of its own, apart from serving; its functions are called by name (`threads.ts`). What goes in and comes out
+ * is copied between threads, so that it is plain data; what is large leaves as the bytes that are sent on.
+ */
+import { createHash } from 'node:crypto';
+import { move, transferableSymbol, valueSymbol } from 'piscina';
+import { BOUNDS } from '$core/bounds';
+import { refuseCostly } from '$core/cost';
+import { evaluate } from '$core/evaluate';
+import { methodOf } from '$core/methods/registry';
+import { type EvaluateRequest, parseRequest, RequestError } from '$core/request';
+import { applyLayers } from '$core/series/layers';
+import type { Encoding } from '../../reading/decode';
+import { type ReadItem, type Reading, readSource } from '../../reading/read';
+import { openBytes } from '../../reading/source';
+import { type BringIn, BringInSchema, type ItemWish, NewItemSchema } from '../../shapes';
+import { checked, parseJson } from '../checked';
+import { copyLine } from '../copy-text';
+import { Refusal } from '../refusal';
+import { readStream as readFile } from './stream';
+import type {
+	Asked,
+	Forecast,
+	ForecastTask,
+	Outcome,
+	StreamedFile,
+	StreamTask,
+	TableTask,
+	TakenTable,
+} from './tasks';
+
+/** Runs work; what its caller can do something about comes back as data, since errors lose their class on the way. */
+async function outcome<T>(
+	work: () => T | Promise<T>,
+	moved: (value: T) => readonly (Uint8Array | null)[] = () => [],
+): Promise<Outcome<T>> {
+	try {
+		const value = await work();
+		return handOver(
+			{ value },
+			moved(value).filter((bytes) => bytes !== null),
+		);
+	} catch (error) {
+		if (error instanceof Refusal)
+			return { refused: { status: error.status, message: error.message, issues: error.issues } };
+		if (error instanceof RequestError)
+			return { refused: { status: 422, message: 'The request is refused.', issues: error.issues } };
+		throw error;
+	}
+}
+
+/** Has bytes within a value handed over instead of copied. */
+const handOver = <T>(value: T, bytes: readonly Uint8Array[]): T =>
+	bytes.length === 0
+		? value
+		: (move({
+				[transferableSymbol]: bytes.map(({ buffer }) => buffer),
+				[valueSymbol]: value,
+			} as unknown as Parameters<typeof move>[0]) as T);
+
+const encode = (text: string): Uint8Array => new TextEncoder().encode(text);
+
+/** The body of a request to `evaluate`; its answer as the bytes of JSON. */
+export const evaluateBody = ({ input: body }: Asked<Uint8Array>): Promise<Outcome<Uint8Array>> =>
+	outcome(
+		() => {
+			const request = parseJson(body);
+			refuseCostly(parseRequest(request));
+			return encode(JSON.stringify(evaluate(request)));
+		},
+		(bytes) => [bytes],
+	);
+
+/** A forecast of an item as it stood. @throws Refusal 422 where its candidate cannot run, or does not say every step */
+export const forecast = ({ input: task }: Asked<ForecastTask>): Promise<Outcome<Forecast>> =>
+	outcome(() => {
+		const { actuals, frequency, seasonLength, layers } = task.seen;
+		const layered = applyLayers(actuals, frequency, seasonLength, layers);
+		const request: EvaluateRequest = {
+			series: layered.request as EvaluateRequest['series'],
+			gaps: layered.gapRule,
+			candidates: [...task.candidates],
+			scoreFrom: task.scoreFrom,
+			horizon: task.horizon,
+			levels: [...task.levels],
+		};
+		refuseCostly(parseRequest({ ...request, detail: 'summary' }), BOUNDS.workAdopting);
+		const [result] = evaluate({ ...request, detail: 'summary' }).candidates;
+		if (!result?.ok) throw new Refusal(422, result?.notes[0]?.text ?? 'There is no candidate to adopt.');
+		return {
+			request,
+			digest: createHash('sha256').update(JSON.stringify(request.series)).digest(),
+			result,
+			label: methodOf(result.method).label(task.candidates[0]!),
+		};
+	});
+
+/** Reads a table and makes of it what the staging takes. @throws Refusal with the reading's problem, or an item's */
+export const readTable = ({
+	input: { kind, wish, content },
+}: Asked<TableTask>): Promise<Outcome<TakenTable>> =>
+	outcome(
+		async () => (kind === 'new' ? readNew(wish) : readItems(wish, content!)),
+		({ items, figures, content: kept }) => [items, figures, kept],
+	);
+
+/** Reads a file of any size, part by part. */
+export const readStream = ({ input }: Asked<StreamTask>): Promise<Outcome<StreamedFile>> =>
+	outcome(() => readFile(input));
+
+/** The one series of a text as a new item. */
+async function readNew(wish: Uint8Array): Promise<TakenTable> {
+	const { text, code, name, unit, fileName, choices } = checked(NewItemSchema, parseJson(wish));
+	const content = encode(text);
+	const reading = await read(content, choices);
+	if (reading.items.length > 1) {
+		const message = `This text holds ${reading.items.length} items, and one is made at a time here.`;
+		throw new Refusal(422, message, [{ path: 'text', message }]);
+	}
+	const item = { ...reading.items[0]!, code, name, unit };
+	return {
+		...staged(reading, [item]),
+		fileName: fileName ?? null,
+		choices,
+		content,
+		only: { code, periods: item.values.length },
+	};
+}
+
+async function readItems(wish: Uint8Array, content: Uint8Array): Promise<TakenTable> {
+	const { fileName, choices, items } = checked(BringInSchema, parseJson(wish));
+	const reading = await read(content, choices);
+	return {
+		...staged(reading, chosenItems(reading, items)),
+		fileName: fileName ?? null,
+		choices,
+		content: null,
+		only: null,
+	};
+}
+
+async function read(content: Uint8Array, choices: BringIn['choices']): Promise<Reading> {
+	const source = await openBytes(content, choices.encoding as Encoding | undefined);
+	const reading = readSource(source, choices);
+	if (reading.problem) throw new Refusal(422, reading.problem, [{ path: 'text', message: reading.problem }]);
+	return reading;
+}
+
+/** The items that are wanted, with the code, name and unit they are to have. */
+function chosenItems(reading: Reading, wishes: readonly ItemWish[]): ReadItem[] {
+	const known = new Map(reading.items.map((item) => [item.code, item]));
+	const taken = new Set<string>();
+	return wishes.map((wish, i) => {
+		const item = known.get(wish.from);
+		const refuse = (message: string) =>
+			new Refusal(422, `${message}. Nothing was stored.`, [{ path: `items.${i}`, message }]);
+		if (!item) throw refuse(`The table has no item “${wish.from.slice(0, 80)}”`);
+		if (item.problem) throw refuse(`${wish.code}: ${item.problem}`);
+		if (taken.has(wish.code)) throw refuse(`Two items are given the code ${wish.code}`);
+		taken.add(wish.code);
+		return { ...item, code: wish.code, name: wish.name, unit: wish.unit };
+	});
+}
+
+/** Rows for `staged_item` and `staged_actual`, in the order of their columns. */
+function staged(
+	{ frequency, seasonLength }: Reading,
+	items: readonly ReadItem[],
+): Pick<TakenTable, 'items' | 'figures'> {
+	const rows = items.map(({ code, name, unit }, number) =>
+		copyLine(number, code, name, unit, frequency, seasonLength),
+	);
+	const figures = items.flatMap(({ first, values }, number) =>
+		values.map((value, i) => copyLine(number, first + i, value)),
+	);
+	return { items: encode(rows.join('')), figures: encode(figures.join('')) };
+}

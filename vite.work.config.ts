@@ -1,0 +1,17 @@
+import { fileURLToPath } from 'node:url';
+import { defineConfig } from 'vite';
+
+/** What runs beside the application's own build: the program that serves it, and the work of its threads. */
+export default defineConfig({
+	resolve: { alias: { $core: fileURLToPath(new URL('src/core', import.meta.url)) } },
+	// In one piece each: a thread that is started anew must not look for hundreds of files.
+	ssr: { noExternal: true, external: ['piscina'] },
+	build: {
+		ssr: true,
+		outDir: 'build',
+		emptyOutDir: false,
+		rolldownOptions: {
+			input: { main: 'src/serve/main.ts', work: 'src/lib/server/threads/work.ts' },
+		},
+	},
+});
