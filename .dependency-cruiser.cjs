@@ -62,7 +62,7 @@ module.exports = {
 		forbid(
 			'server-imports',
 			{ path: '^src/lib/server/', pathNot: notTest },
-			{ path: '^src/(lib/(?!reading/|server/|shapes)|routes/)' },
+			{ path: '^src/(lib/(?!reading/|server/|(shapes|layer-entries|layer-words|figure))|routes/)' },
 			'The server builds on core and reading.',
 		),
 	],

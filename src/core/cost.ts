@@ -86,8 +86,7 @@ export function costOf(request: ValidRequest): number {
 		const whole = { periods, season };
 		const once = fitCost(candidate, whole) + tracked + horizon * (1 + levels.length) * 20;
 		if (!rolling) return sum + once;
-		const { optimise, ...held } = candidate;
-		const each = rolling.refit ? fitCost(candidate, whole) : fitCost(held as CandidateInput, whole);
+		const each = fitCost(rolling.refit ? candidate : { ...candidate, optimise: undefined }, whole);
 		// Origins see half of the periods on the average; ranges at each of them look at all errors up to it.
 		return sum + once + origins * (each / 2 + periods * 4 + rolling.horizon * 4);
 	}, periods * 40);

@@ -11,7 +11,7 @@ import { mendWords } from '../layer-words';
 import type { Adopt, AdoptedForecast, AdoptedStep } from '../shapes';
 import { figuresSince, loadSeries, newestChange } from './actuals';
 import { type Queryable, snapshot, transaction } from './database';
-import { findItem, type ItemRecord, lockItem } from './items';
+import { findItem, type ItemRecord, lockItem } from './item-records';
 import { loadEntries, loadLayers } from './mends';
 import { Refusal } from './refusal';
 import type { Seen, Forecast } from './threads/tasks';

@@ -1,7 +1,7 @@
 import type { CandidateInput } from '$core/methods/method';
 import type { LineUp } from '../shapes';
 import { type Queryable, transaction } from './database';
-import { lockItem } from './items';
+import { lockItem } from './item-records';
 import { Refusal } from './refusal';
 
 /** What an item begins with: the yardstick, an average and simple smoothing at plausible constants. */

@@ -3,7 +3,7 @@ import { withEntries } from '../layer-entries';
 import type { ItemLayers, Mend, RecordedMend } from '../shapes';
 import { loadSeries } from './actuals';
 import { type Queryable, transaction } from './database';
-import { lockItem } from './items';
+import { lockItem } from './item-records';
 import { Refusal } from './refusal';
 import type { Actor } from './workspaces';
 

@@ -1,8 +1,10 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
+	import { BOUNDS } from '$core/bounds';
 	import { methodOf } from '$core/methods/registry';
 	import { describePeriod } from '$core/series/period';
 	import { spelledSentence } from '$core/working/table';
+	import { CallError } from './call';
 	import { csv } from './csv';
 	import { figure, moment, saveFile } from './format';
 	import type { ItemState } from './item-state.svelte';
@@ -10,12 +12,13 @@
 	let { desk }: { desk: ItemState } = $props();
 
 	const LEVELS = [0.5, 0.8, 0.9, 0.95, 0.99];
-	const LONGEST = 500;
 	const series = $derived(desk.series);
 	const origin = $derived(series.first + series.values.length - 1);
 	let reason = $state('');
 	let pressed = $state(false);
 	let refusal = $state<string | null>(null);
+	/** Whether something came in since this was loaded. */
+	let stale = $state(false);
 	let pointed = $state(1);
 
 	const result = $derived(desk.resultFor(desk.chosenId));
@@ -41,7 +44,7 @@
 	function setHorizon(text: string) {
 		const value = Number(text);
 		if (!Number.isInteger(value) || value < 1) return;
-		desk.horizon = Math.min(LONGEST, value);
+		desk.horizon = Math.min(BOUNDS.horizon, value);
 		desk.recompute();
 	}
 
@@ -53,13 +56,25 @@
 	async function adopt() {
 		pressed = true;
 		refusal = null;
+		stale = false;
 		try {
 			await desk.adopt(reason);
 			reason = '';
 		} catch (error) {
 			refusal = error instanceof Error ? error.message : String(error);
+			stale = error instanceof CallError && error.status === 409;
 		}
 		pressed = false;
+	}
+
+	/** Lays what is changed here over what came in, and says what that was. */
+	async function catchUp() {
+		try {
+			await desk.putMineOnTop();
+			refusal = null;
+		} catch (error) {
+			refusal = error instanceof Error ? error.message : String(error);
+		}
 	}
 
 	function takeAway() {
@@ -90,7 +105,7 @@
 				<input
 					type="number"
 					min="1"
-					max={LONGEST}
+					max={BOUNDS.horizon}
 					class="figures h-6 w-14 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
 					value={desk.horizon}
 					onchange={(event) => setHorizon(event.currentTarget.value)}
@@ -153,7 +168,7 @@
 			>
 				<input
 					bind:value={reason}
-					maxlength="2000"
+					maxlength={BOUNDS.reason}
 					placeholder="Why this one (kept with it)"
 					aria-label="Why this one"
 					class="h-8 min-w-0 flex-1 rounded-md border border-edge bg-panel px-2 py-0 text-[13px] placeholder:text-ink-2"
@@ -162,7 +177,21 @@
 					{pressed ? 'Adopting…' : `Adopt for ${steps.length} ahead`}
 				</Button>
 			</form>
-			{#if refusal}<p class="mt-1 text-bad" role="alert">{refusal}</p>{/if}
+			{#if refusal}
+				<div class="mt-1 text-bad" role="alert">
+					<p>{refusal}</p>
+					{#if desk.between.length > 0}
+						<ul class="mt-1 list-disc pl-5 text-ink" data-between>
+							{#each desk.between as words, i (i)}<li>{words}</li>{/each}
+						</ul>
+					{/if}
+					{#if stale}
+						<p class="mt-1">
+							<Button size="xs" color="alternative" onclick={catchUp}>Show it with what came in</Button>
+						</p>
+					{/if}
+				</div>
+			{/if}
 			<p class="mt-1.5 text-ink-2" data-adopted={desk.adopted?.id ?? ''}>
 				{#if desk.adopted}
 					Adopted: <span class="text-accent">{desk.adopted.label}</span>, {moment(desk.adopted.adoptedAt)} by {desk

@@ -26,7 +26,7 @@
 
 	// Begins with what the address asks for, and is typed over.
 	let filter = $derived(sought);
-	let only = $state<'all' | 'attention'>('all');
+	let only = $state<'all' | 'attention' | 'retired'>('all');
 	let sorted = $state<{ key: Column; down: boolean }>({ key: 'attention', down: false });
 	let scrolled = $state(0);
 	let height = $state(600);
@@ -45,7 +45,8 @@
 		const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
 		const found = items.filter((row) => {
 			const text = `${row.code} ${row.name} ${row.adopted?.label ?? ''}`.toLowerCase();
-			return words.every((word) => text.includes(word)) && (only === 'all' || row.attention !== null);
+			if (row.retired !== (only === 'retired') || (only === 'attention' && !row.attention)) return false;
+			return words.every((word) => text.includes(word));
 		});
 		const { key, down } = sorted;
 		// As they come: those that need attention first, then by code.
@@ -61,6 +62,7 @@
 	const from = $derived(Math.max(0, Math.floor(scrolled / ROW) - SPARE));
 	const visible = $derived(shown.slice(from, Math.ceil((scrolled + height) / ROW) + SPARE));
 	const needing = $derived(items.filter((row) => row.attention).length);
+	const retired = $derived(items.filter((row) => row.retired).length);
 
 	const address = (row: ItemRow) => `/items/${encodeURIComponent(row.code)}`;
 
@@ -93,7 +95,7 @@
 <div class="flex h-full flex-col">
 	<div class="flex items-baseline gap-4 px-4 pt-4 pb-2">
 		<h1 class="text-lg font-semibold">Items</h1>
-		<span class="text-ink-2">{items.length} in all, {needing} to look at</span>
+		<span class="text-ink-2">{items.length - retired} in all, {needing} to look at</span>
 		<div class="ml-auto flex items-center gap-4">
 			<button type="button" class="quiet" aria-pressed={only === 'all'} onclick={() => (only = 'all')}
 				>all</button
@@ -106,6 +108,16 @@
 			>
 				to look at
 			</button>
+			{#if retired > 0}
+				<button
+					type="button"
+					class="quiet"
+					aria-pressed={only === 'retired'}
+					onclick={() => ((only = 'retired'), (active = 0))}
+				>
+					retired ({retired})
+				</button>
+			{/if}
 			<input
 				bind:value={filter}
 				type="search"
@@ -149,7 +161,7 @@
 				<p class="px-4 py-8 text-ink-2">
 					No item fits.
 					<button type="button" class="text-accent underline" onclick={() => ((filter = ''), (only = 'all'))}>
-						Show all {items.length}
+						Show all {items.length - retired}
 					</button>
 				</p>
 			{/if}
@@ -182,7 +194,9 @@
 						<Sparkline values={row.recent} ahead={row.adopted?.means ?? []} />
 						<span class="min-w-0">
 							<span class="block truncate">{row.adopted?.label ?? '–'}</span>
-							{#if row.attention}
+							{#if row.retired}
+								<span class="block truncate text-[12px] text-ink-2">– retired</span>
+							{:else if row.attention}
 								<span
 									class="block truncate text-[12px] {row.attention.code === 'drifting'
 										? 'text-bad'

@@ -11,6 +11,7 @@
 	import ConstantsView from './ConstantsView.svelte';
 	import DemandView from './DemandView.svelte';
 	import { ItemState } from './item-state.svelte';
+	import ItemNaming from './ItemNaming.svelte';
 	import LineUp from './LineUp.svelte';
 	import SeasonView from './SeasonView.svelte';
 	import SignalView from './SignalView.svelte';
@@ -30,14 +31,26 @@
 	const desk = untrack(() => new ItemState(item, candidate));
 	let view = $state<BenchView>(untrack(() => firstView));
 
-	onMount(() => desk.recompute());
+	onMount(() => {
+		desk.recompute();
+		desk.takeUpUnsaved();
+	});
 	// Only once the page has been navigated to may its address be changed.
 	let arrived = $state(false);
 	afterNavigate(() => (arrived = true));
 	$effect(() => {
 		if (arrived) remember(view, desk.chosenId);
 	});
-	beforeNavigate(() => desk.flush());
+	const ASK = 'Something of this item is not saved yet; this browser keeps it. Leave all the same?';
+	beforeNavigate(({ cancel, willUnload }) => {
+		desk.leave();
+		// What is on its way arrives without this page; what the server does not take asks.
+		const stuck = desk.isUnsaved && desk.saving.state !== 'saving';
+		// Before it unloads a page, the browser asks in its own words.
+		if (stuck && (willUnload || !confirm(ASK))) cancel();
+	});
+
+	let naming = $state(false);
 
 	const series = $derived(desk.series);
 	const gaps = $derived(series.values.filter((value) => value === null).length);
@@ -45,7 +58,7 @@
 	const periods = $derived(series.values.length);
 	const facts = $derived(
 		[
-			item.unit && `${item.unit} a ${periodWord(series.frequency, 1)}`,
+			desk.item.unit && `${desk.item.unit} a ${periodWord(series.frequency, 1)}`,
 			`${periods} ${periodWord(series.frequency, periods)}, ${describePeriod(series.frequency, series.first)} – ${describePeriod(series.frequency, series.first + periods - 1)}`,
 			series.seasonLength > 1 && `season of ${series.seasonLength}`,
 			gaps > 0 && series.gapRule === 'skip' && `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}, skipped`,
@@ -55,6 +68,7 @@
 
 	const standing = $derived.by(() => {
 		const signal = desk.adopted?.measures.trackingSignal ?? null;
+		if (desk.item.retiredAt !== null) return { text: '– retired', tone: 'text-ink-2' };
 		if (!desk.adopted) return { text: '○ no forecast adopted', tone: 'text-ink-2' };
 		if (signal !== null && Math.abs(signal) > RUNNING_LIMIT) {
 			return {
@@ -80,12 +94,12 @@
 	}
 </script>
 
-<svelte:window onkeydown={key} onpagehide={() => desk.flush()} />
+<svelte:window onkeydown={key} onpagehide={() => desk.leave()} />
 
 <div class="flex h-full flex-col">
 	<div class="flex h-9 shrink-0 items-center gap-4 border-b border-rule px-4">
 		<h1 class="min-w-0 shrink truncate text-base font-semibold">
-			<span class="figures mr-1 text-[13px] font-normal text-ink-2">{item.code}</span>{item.name}
+			<span class="figures mr-1 text-[13px] font-normal text-ink-2">{desk.item.code}</span>{desk.item.name}
 		</h1>
 		{#each facts as fact (fact)}
 			<span class="min-w-0 shrink-[30] truncate border-l border-rule pl-4 text-[13px]" title={fact}
@@ -93,12 +107,19 @@
 			>
 		{/each}
 		<a
-			href="/api/v1/items/{encodeURIComponent(item.code)}/raw"
+			href="/api/v1/items/{encodeURIComponent(desk.item.code)}/raw"
 			download
 			class="quiet shrink-0 border-l border-rule pl-4 text-[13px]">as brought in</a
 		>
+		<button
+			type="button"
+			class="quiet shrink-0 border-l border-rule pl-4 text-[13px]"
+			onclick={() => (naming = true)}>name…</button
+		>
 		<span class="ml-auto shrink-0 text-[13px] font-medium {standing.tone}">{standing.text}</span>
 	</div>
+
+	<ItemNaming {desk} bind:open={naming} />
 
 	<section class="h-[316px] shrink-0 border-b border-rule" aria-label="Strip">
 		<Strip {desk} />

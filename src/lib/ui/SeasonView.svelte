@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { BOUNDS } from '$core/bounds';
 	import type { Look } from '$core/seasons/look';
 	import { periodWord } from '$core/series/frequency';
 	import { arithmetic } from '../workers/arithmetic';
@@ -62,7 +63,7 @@
 			<input
 				type="number"
 				min="1"
-				max="2000"
+				max={BOUNDS.seasonLength}
 				class="figures h-6 w-14 rounded-md border border-edge bg-panel px-1.5 py-0 text-[13px] text-ink"
 				aria-label="Season length"
 				value={length}

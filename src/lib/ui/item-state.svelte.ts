@@ -17,17 +17,13 @@ import { decimalsFor, writtenDecimals } from '$core/working/decimals';
 import { workingTable } from '$core/working/table';
 import { arithmetic } from '../workers/arithmetic';
 import { Latest } from '../workers/latest';
-import type { AdoptedForecast, Item, ItemLayers, RecordedMend } from '../shapes';
+import { mendWords } from '../layer-words';
+import type { AdoptedForecast, Item, ItemChange, RecordedMend } from '../shapes';
 import { call, CallError } from './call';
 import { History } from './history';
-import { layerChanges } from '../layer-entries';
-
-/** What undo goes back to. */
-interface Snapshot {
-	candidates: readonly CandidateInput[];
-	hidden: readonly string[];
-	layers: Layers;
-}
+import { ItemSaver, type Work, workOf } from './item-saver';
+import { SaveQueue, type Saving } from './save-queue';
+import { forgetUnsaved, keepUnsaved, takeUnsaved } from './unsaved';
 
 /** Constants that a search leaves as they are, and bounds other than usual. */
 export interface SearchLimits {
@@ -37,42 +33,34 @@ export interface SearchLimits {
 
 const NO_LIMITS: SearchLimits = { hold: [], bounds: {} };
 
-/** Where the line-up stands with the server. */
-export type Keeping =
-	| { state: 'kept' }
-	| { state: 'keeping' }
-	| { state: 'waiting'; message: string }
-	| { state: 'conflict'; message: string }
-	| { state: 'refused'; message: string };
-
-const KEEP_AFTER = 400;
-const TRY_AGAIN_AFTER = 3000;
 /** Periods ahead that a new look begins with. */
 const USUAL_HORIZON = { hour: 24, day: 14, weekday: 10, week: 13, month: 12, quarter: 4, year: 3, step: 12 };
 
-/** One item on the bench: its line-up, the newest answer, what is chosen, undo, and keeping it all. */
+/** One item on the bench: its line-up, the newest answer, what is chosen, undo, and saving it all. */
 export class ItemState {
-	readonly item: Item;
+	/** As it was loaded, or caught up with. */
+	item: Item = $state.raw({} as Item);
 	/** Decimals of computed figures, and of actuals as they were brought in. */
 	readonly decimals: number;
 	readonly actualDecimals: number;
 	readonly unit: string;
 
-	#history: History<Snapshot>;
-	#snapshot: Snapshot = $state.raw({ candidates: [], hidden: [], layers: NO_LAYERS });
+	#history: History<Work>;
+	#snapshot: Work = $state.raw({ candidates: [], hidden: [], layers: NO_LAYERS });
 	#canUndo = $state(false);
 	#canRedo = $state(false);
-	#version: number;
-	/** What the server has. */
-	#kept: Snapshot;
-	#timer: ReturnType<typeof setTimeout> | undefined;
-	#sending: Promise<void> | null = null;
+	#saver: ItemSaver;
+	#queue: SaveQueue<Work>;
 	#latest: Latest<EvaluateRequest, Answer>;
 
 	/** Newest answer and the request that it belongs to; one object, so that they are always in step. */
 	shown: { request: EvaluateRequest; answer: Answer } | null = $state.raw(null);
 	problem: string | null = $state(null);
-	keeping: Keeping = $state.raw({ state: 'kept' });
+	saving: Saving = $state.raw({ state: 'saved' });
+	/** What somebody else saved since this was opened, in words; empty where nothing was, or it was seen. */
+	between: readonly string[] = $state.raw([]);
+	/** Whether work was taken up again that this browser could not save the last time. */
+	tookUp = $state(false);
 	chosenId = $state('');
 	criterion: Criterion = $state('mse');
 	/** 1-based first period that every candidate is scored from; null: each from its own. */
@@ -85,7 +73,6 @@ export class ItemState {
 	adoptedCount = $state(0);
 	/** The newest entries of the layers on record, and the newest one's id. */
 	mends: readonly RecordedMend[] = $state.raw([]);
-	#newestMend: number;
 	/** Who was chosen before, the latest last: undo goes back to them. */
 	#chosenBefore: string[] = [];
 
@@ -94,16 +81,19 @@ export class ItemState {
 		this.unit = item.unit;
 		this.decimals = decimalsFor(item.series.values);
 		this.actualDecimals = writtenDecimals(item.series.values);
-		this.#version = item.lineUp.version;
-		this.#history = new History<Snapshot>({
-			candidates: item.lineUp.candidates,
-			hidden: item.lineUp.hidden,
-			layers: item.layers.layers,
-		});
+		this.#history = new History<Work>(workOf(item));
 		this.#snapshot = this.#history.now;
-		this.#kept = this.#snapshot;
 		this.mends = item.layers.history;
-		this.#newestMend = item.layers.newest;
+		this.#saver = new ItemSaver(
+			item,
+			() => this.#address(),
+			call,
+			(history) => (this.mends = history),
+		);
+		this.#queue = new SaveQueue<Work>({
+			send: (work, leaving) => this.#saver.send(work, leaving),
+			show: (saving) => this.#showSaving(saving),
+		});
 		this.adopted = item.adopted;
 		this.adoptedCount = item.adoptedCount;
 		this.horizon = Math.min(USUAL_HORIZON[item.series.frequency], Math.max(3, item.series.values.length));
@@ -329,58 +319,138 @@ export class ItemState {
 		if (this.#history.redo()) this.#settle();
 	}
 
-	/** Takes the line-up that is kept on the server in place of this one, which stays one undo away. */
+	/** Takes up work that this browser could not save the last time, one undo away from what the server has. */
+	takeUpUnsaved(): void {
+		const unsaved = takeUnsaved(this.item.code);
+		if (!unsaved) return;
+		const { work } = unsaved;
+		if (JSON.stringify(work) === JSON.stringify(workOf(this.item))) return forgetUnsaved(this.item.code);
+		this.tookUp = true;
+		this.#saver.goOnFrom(unsaved);
+		this.#history.push(work);
+		this.#settle();
+	}
+
+	/** Whether leaving would lose something that is not with the server, nor on its way. */
+	get isUnsaved(): boolean {
+		return !this.#queue.isSaved;
+	}
+
+	/** Takes what somebody else saved in place of this work, which stays one undo away. */
 	async takeTheirs(): Promise<void> {
-		const { lineUp } = await call<Item>('GET', this.#address());
-		this.#version = lineUp.version;
-		this.#history.push({ ...this.#snapshot, candidates: lineUp.candidates, hidden: lineUp.hidden });
-		this.#kept = { ...this.#history.now, layers: this.#kept.layers };
+		const { theirs } = await this.#catchUp();
+		this.#history.push(theirs);
 		this.#refresh();
-		this.keeping = { state: 'kept' };
+		this.#queue.resume(null);
 	}
 
-	/** Keeps this line-up in place of the one on the server. */
-	async keepMine(): Promise<void> {
-		const { lineUp } = await call<Item>('GET', this.#address());
-		this.#version = lineUp.version;
-		this.#kept = { ...this.#kept, candidates: lineUp.candidates, hidden: lineUp.hidden };
-		await this.#keep();
+	/** Lays this work over what somebody else saved, and saves both. */
+	async putMineOnTop(): Promise<void> {
+		const { merged } = await this.#catchUp();
+		this.#history.push(merged);
+		this.#refresh();
+		this.#queue.resume(this.#snapshot);
 	}
 
+	async #catchUp() {
+		const item = await call<Item>('GET', this.#address());
+		this.item = item;
+		this.adopted = item.adopted;
+		this.adoptedCount = item.adoptedCount;
+		this.between = [];
+		return this.#saver.catchUp(item, this.#snapshot);
+	}
+
+	/** Makes the chosen candidate the item's forecast, as it is shown. */
 	async adopt(reason: string): Promise<void> {
-		// What is adopted is computed from the layers that are kept.
-		if (this.keeping.state === 'keeping') await this.#keep();
-		this.adopted = await call<AdoptedForecast>('POST', `${this.#address()}/adopted`, {
-			candidate: $state.snapshot(this.chosen),
-			others: this.chosen ? $state.snapshot(madeFrom(this.chosen, this.candidates)) : [],
-			scoreFrom: this.scoreFrom,
-			horizon: this.horizon,
-			levels: levelsWith(this.level, [0.8, 0.95]),
-			reason,
-			seen: this.item.seen,
-			seenLayers: this.#newestMend,
-		});
+		// What is adopted is made from what is saved, and is what is shown.
+		await Promise.all([this.#queue.flush(), this.#latest.settled()]);
+		if (!this.#queue.isSaved)
+			throw new Error(
+				'Nothing is adopted before this is saved; what stands against it is said beside the line-up.',
+			);
+		const { shown, chosen } = this;
+		const result = this.resultFor(this.chosenId);
+		if (!shown || !chosen || !result || !sameRequest(shown.request, this.request))
+			throw new Error('There are no figures of this candidate yet. Look at them first, then adopt.');
+		try {
+			this.adopted = await call<AdoptedForecast>('POST', `${this.#address()}/adopted`, {
+				candidate: $state.snapshot(chosen),
+				others: $state.snapshot(madeFrom(chosen, this.candidates)),
+				scoreFrom: this.scoreFrom,
+				horizon: this.horizon,
+				levels: levelsWith(this.level, [0.8, 0.95]),
+				reason,
+				seen: this.item.seen,
+				seenLayers: this.#saver.seenLayers,
+				shown: result.ahead.map(({ mean, ranges }) => ({ mean, ranges })),
+			});
+		} catch (error) {
+			if (error instanceof CallError && error.status === 409) this.between = error.body?.between ?? [];
+			throw error;
+		}
 		this.adoptedCount++;
 	}
 
-	/** Sends what is not kept yet at once; for when the page is left. */
-	flush(): void {
-		if (this.keeping.state === 'keeping' && !this.#sending) void this.#keep(true);
+	/** Renames the item, retires it, or brings it back. */
+	async change(change: Omit<ItemChange, 'seen' | 'reason'> & { reason?: string }): Promise<void> {
+		await this.#queue.flush();
+		const { code, name, unit, retiredAt } = this.item;
+		const seen = { code, name, unit, retired: retiredAt !== null };
+		const changed = await call<Item>('PATCH', this.#address(), { ...change, seen });
+		this.item = {
+			...this.item,
+			code: changed.code,
+			name: changed.name,
+			unit: changed.unit,
+			retiredAt: changed.retiredAt,
+			changes: changed.changes,
+		};
 	}
 
-	#go(change: Partial<Snapshot>, stroke: string | null = null): void {
+	/** Sends what is not saved yet at once, and has the browser keep it in case that is in vain; for when the page is left. */
+	leave(): void {
+		if (this.#queue.isSaved) return;
+		keepUnsaved(this.item.code, this.#saver.unsaved(this.#snapshot));
+		void this.#queue.flush(true);
+	}
+
+	#go(change: Partial<Work>, stroke: string | null = null): void {
 		this.#history.push({ ...this.#snapshot, ...change }, stroke);
 		this.#settle();
 	}
 
-	/** After every change: show it, compute it, keep it. */
+	/** After every change: show it, compute it, save it. */
 	#settle(): void {
 		this.#refresh();
-		if (this.keeping.state !== 'conflict') {
-			this.keeping = { state: 'keeping' };
-			clearTimeout(this.#timer);
-			this.#timer = setTimeout(() => void this.#keep(), KEEP_AFTER);
+		this.#queue.put(this.#snapshot);
+	}
+
+	#showSaving(saving: Saving): void {
+		this.saving = saving;
+		const { code } = this.item;
+		if (saving.state === 'saved') {
+			forgetUnsaved(code);
+			this.tookUp = false;
 		}
+		if (saving.state === 'waiting') keepUnsaved(code, this.#saver.unsaved(this.#snapshot));
+		if (saving.state === 'conflict') {
+			keepUnsaved(code, this.#saver.unsaved(this.#snapshot));
+			const { seenLayers } = this.#saver;
+			void call<Item>('GET', this.#address())
+				.then((item) => this.#sayBetween(item, seenLayers))
+				.catch(() => undefined);
+		}
+	}
+
+	/** Says what somebody else saved: entries of the layers by their words, and that the line-up is another one. */
+	#sayBetween(item: Item, seenLayers: number): void {
+		const { frequency } = item.series;
+		const entries = item.layers.history
+			.filter(({ id }) => id > seenLayers)
+			.map((entry) => `${entry.by}: ${mendWords(entry, frequency, this.actualDecimals)}`);
+		const other = JSON.stringify(item.lineUp.candidates) !== JSON.stringify(this.#snapshot.candidates);
+		this.between = [...entries, ...(other ? ['the line-up is another one'] : [])];
 	}
 
 	#refresh(): void {
@@ -390,58 +460,6 @@ export class ItemState {
 		const there = (id: string) => this.candidates.some((candidate) => candidate.id === id);
 		if (!there(this.chosenId)) this.choose(this.#chosenBefore.findLast(there) ?? this.#firstChoice());
 		this.recompute();
-	}
-
-	async #keep(leaving = false): Promise<void> {
-		clearTimeout(this.#timer);
-		// One at a time: the next save must name the version that this one makes.
-		if (this.#sending) await this.#sending;
-		this.#sending = this.#send(leaving);
-		await this.#sending;
-		this.#sending = null;
-	}
-
-	async #send(leaving: boolean): Promise<void> {
-		const sent = this.#snapshot;
-		try {
-			const entries = layerChanges(this.#kept.layers, sent.layers);
-			if (entries.length > 0) {
-				const { history, newest } = await call<ItemLayers>(
-					'POST',
-					`${this.#address()}/layers`,
-					{ entries },
-					leaving,
-				);
-				this.mends = history;
-				this.#newestMend = newest;
-				this.#kept = { ...this.#kept, layers: sent.layers };
-			}
-			if (this.#kept.candidates !== sent.candidates || this.#kept.hidden !== sent.hidden) {
-				const { version } = await call<{ version: number }>(
-					'PUT',
-					`${this.#address()}/line-up`,
-					{ version: this.#version, candidates: sent.candidates, hidden: sent.hidden },
-					leaving,
-				);
-				this.#version = version;
-				this.#kept = { ...sent, layers: this.#kept.layers };
-			}
-			if (this.#snapshot === sent) this.keeping = { state: 'kept' };
-		} catch (error) {
-			this.#notKept(error);
-		}
-	}
-
-	#notKept(error: unknown): void {
-		const message = error instanceof Error ? error.message : String(error);
-		if (error instanceof CallError && error.status === 409) {
-			this.keeping = { state: 'conflict', message };
-		} else if (error instanceof CallError && error.status === 422) {
-			this.keeping = { state: 'refused', message };
-		} else {
-			this.keeping = { state: 'waiting', message };
-			this.#timer = setTimeout(() => void this.#keep(), TRY_AGAIN_AFTER);
-		}
 	}
 
 	#address(): string {
@@ -457,6 +475,9 @@ export class ItemState {
 		for (let i = 1; ; i++) if (!this.candidates.some(({ id }) => id === `c${i}`)) return `c${i}`;
 	}
 }
+
+/** Whether an answer is to what would be asked now. */
+const sameRequest = (a: EvaluateRequest, b: EvaluateRequest) => JSON.stringify(a) === JSON.stringify(b);
 
 /** The usual levels and the one that was asked for, in order. */
 const levelsWith = (level: number, usual: readonly number[]): number[] =>

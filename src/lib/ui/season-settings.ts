@@ -1,3 +1,4 @@
+import { BOUNDS } from '$core/bounds';
 import type { CandidateResult } from '$core/answer';
 import type { CandidateInput } from '$core/methods/method';
 import { withoutUnset } from '$core/methods/registry';
@@ -15,11 +16,9 @@ export interface SeasonSettings {
 	found: FoundIndices | null;
 }
 
-const MOST_SEASONS = 2000;
-
 /** Lays another season length over an item; its own takes the layer away. */
 export function setSeasonLength(desk: ItemState, length: number): void {
-	if (!Number.isInteger(length) || length < 1 || length > MOST_SEASONS) return;
+	if (!Number.isInteger(length) || length < 1 || length > BOUNDS.seasonLength) return;
 	desk.mend({ seasonLength: length === desk.item.series.seasonLength ? null : length });
 }
 

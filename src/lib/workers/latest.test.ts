@@ -46,3 +46,18 @@ test('a failure is told only where no newer question follows, and the next quest
 	await settle();
 	expect(shown).toEqual([30]);
 });
+
+test('whoever waits for all to be answered hears of it once the newest is', async () => {
+	const { open, shown, latest, settle } = byHand();
+	await latest.settled();
+	latest.put(1);
+	latest.put(2);
+	let heard = false;
+	void latest.settled().then(() => (heard = true));
+	open[0]!.answer();
+	await settle();
+	expect(heard).toBe(false);
+	open[1]!.answer();
+	await settle();
+	expect([heard, shown]).toEqual([true, [10, 20]]);
+});

@@ -6,6 +6,7 @@ export class Latest<Question, Answer> {
 	#asked = 0;
 	#shown = 0;
 	#running = false;
+	#waiters: (() => void)[] = [];
 	#waiting: { serial: number; question: Question } | null = null;
 
 	constructor(
@@ -17,6 +18,11 @@ export class Latest<Question, Answer> {
 	/** Whether a question is on its way. */
 	get busy(): boolean {
 		return this.#running;
+	}
+
+	/** Once nothing is on its way any more. */
+	settled(): Promise<void> {
+		return this.#running ? new Promise((resolve) => this.#waiters.push(resolve)) : Promise.resolve();
 	}
 
 	put(question: Question): void {
@@ -41,5 +47,6 @@ export class Latest<Question, Answer> {
 			}
 		}
 		this.#running = false;
+		for (const resolve of this.#waiters.splice(0)) resolve();
 	}
 }

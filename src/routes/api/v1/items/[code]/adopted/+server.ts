@@ -2,7 +2,7 @@ import { json } from '@sveltejs/kit';
 import { adopt, loadAdopted } from '$lib/server/adopted';
 import { snapshot } from '$lib/server/database';
 import { askerOf, codeIn, idIn, readBody, route } from '$lib/server/http';
-import { findItem } from '$lib/server/items';
+import { findItem } from '$lib/server/item-records';
 import { AdoptSchema } from '$lib/shapes';
 
 /** So many at a time; `?before=ID` goes on from there. */

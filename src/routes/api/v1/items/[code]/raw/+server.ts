@@ -1,6 +1,6 @@
 import { pool } from '$lib/server/database';
 import { codeIn, route } from '$lib/server/http';
-import { findItem } from '$lib/server/items';
+import { findItem } from '$lib/server/item-records';
 import { loadRawText } from '$lib/server/raw-texts';
 import { Refusal } from '$lib/server/refusal';
 
