@@ -1,5 +1,6 @@
-import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { AdoptedForecast, Item, ItemLayers } from '../../src/lib/shapes';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { AdoptedForecast, Item, ItemLayers, RefusalBody } from '../../src/lib/shapes';
+import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 
@@ -22,8 +23,11 @@ afterAll(async () => {
 });
 
 const load = async () => (await app.call<Item>('GET', '/items/L-1')).body;
-const mend = (...entries: object[]) =>
-	app.call<ItemLayers & { message: string }>('POST', '/items/L-1/layers', { entries });
+const mend = async (...entries: object[]) =>
+	app.call<ItemLayers & { message: string }>('POST', '/items/L-1/layers', {
+		seen: (await load()).layers.newest,
+		entries,
+	});
 
 test('layers are kept with who and when, the newest of each holds, and the actuals stay as they came', async () => {
 	const before = (await load()).series;
@@ -54,8 +58,8 @@ test('layers are kept with who and when, the newest of each holds, and the actua
 });
 
 test('an adopted forecast sees the layers, says so, and comes out the same again after they are changed', async () => {
-	const { seen, layers } = await load();
-	const wish = { candidate: { id: 'a', method: 'average' }, horizon: 3, seen, seenLayers: layers.newest };
+	const average = { id: 'a', method: 'average' };
+	const wish = adoptionOf(await load(), average, { horizon: 3 });
 	const adopted = await app.call<AdoptedForecast>('POST', '/items/L-1/adopted', wish);
 	expect(adopted.status).toBe(201);
 	expect(adopted.body.layersUsed).toEqual(['1 corrected', 'gaps interpolated']);
@@ -65,13 +69,10 @@ test('an adopted forecast sees the layers, says so, and comes out the same again
 	const stale = await app.call('POST', '/items/L-1/adopted', wish);
 	expect([stale.status, stale.body.message]).toEqual([
 		409,
-		expect.stringMatching(/mended since this page was opened/),
+		expect.stringMatching(/tester: the rate per day worked on; tester: corrections switched off/),
 	]);
-	const now = await load();
-	const perDay = await app.call<AdoptedForecast>('POST', '/items/L-1/adopted', {
-		...wish,
-		seenLayers: now.layers.newest,
-	});
+	const now = adoptionOf(await load(), average, { horizon: 3 });
+	const perDay = await app.call<AdoptedForecast>('POST', '/items/L-1/adopted', now);
 	expect(perDay.body.layersUsed).toEqual(['gaps interpolated', 'worked as a rate per day']);
 	const [february, march] = [perDay.body.steps[1]!.mean, perDay.body.steps[2]!.mean];
 	expect(february / 28).toBeCloseTo(march / 31, 9);
@@ -89,13 +90,61 @@ test('what is no layer is refused with its place, and nothing of the lot is kept
 		[{ kind: 'gap-rule', setting: 'guess' }, 'entries.1.setting'],
 		[{ kind: 'event', period: JAN, setting: '' }, 'entries.1.setting'],
 		[{ kind: 'correction', period: JAN, setting: { to: 1e300, over: null } }, 'entries.1.setting.to'],
-		[{ kind: 'correction', period: JAN + 90_000, setting: { to: 1, over: null } }, 'entries.1.period'],
+		[{ kind: 'correction', period: JAN + 90_000, setting: { to: 1, over: null } }, 'entries'],
 		[{ kind: 'season-length', setting: 0 }, 'entries.1.setting'],
 		[{ kind: 'wish', setting: true }, 'entries.1.kind'],
 	] as const) {
-		const { status, body } = await app.call('POST', '/items/L-1/layers', { entries: [good, bad] });
+		const { status, body } = await app.call('POST', '/items/L-1/layers', {
+			seen: before,
+			entries: [good, bad],
+		});
 		expect([status, body.issues?.[0]?.path]).toEqual([422, path]);
 	}
-	expect((await app.call('POST', '/items/nobody/layers', { entries: [good] })).status).toBe(404);
+	expect((await app.call('POST', '/items/nobody/layers', { seen: 0, entries: [good] })).status).toBe(404);
 	expect((await load()).layers.newest).toBe(before);
+});
+
+test('layers that were made over others than those that are there are refused, with what came in between', async () => {
+	const { newest } = (await load()).layers;
+	await mend({ kind: 'event', period: JAN + 7, setting: 'strike' });
+	const late = await app.call<RefusalBody>('POST', '/items/L-1/layers', {
+		seen: newest,
+		entries: [{ kind: 'gap-rule', setting: 'zero' }],
+	});
+	expect(late.status).toBe(409);
+	expect(late.body.layers).toEqual((await load()).layers);
+	expect(late.body.layers!.history[0]).toMatchObject({ kind: 'event', setting: 'strike', by: 'tester' });
+	expect((await load()).layers.layers.gapRule).toBe('interpolate');
+});
+
+test('of twenty saves of layers at once, made over the same ones, one is kept', async () => {
+	const { newest } = (await load()).layers;
+	const answers = await Promise.all(
+		Array.from({ length: 20 }, (_, i) =>
+			app.call('POST', '/items/L-1/layers', {
+				seen: newest,
+				entries: [{ kind: 'event', period: JAN + 8, setting: `number ${i}` }],
+			}),
+		),
+	);
+	expect(answers.map(({ status }) => status).sort()).toEqual([200, ...new Array<number>(19).fill(409)]);
+});
+
+describe('layers are looked at as the series that they make together', () => {
+	const far = (period: number) => ({ kind: 'correction', period, setting: { to: 1, over: null } });
+	test('two figures that would each do stretch it too far together', async () => {
+		const { status, body } = await mend(far(JAN - 15_000), far(JAN + 15_000));
+		expect([status, body.message]).toEqual([
+			422,
+			expect.stringMatching(/would run over 30,001 periods; an item holds at most 20,000/),
+		]);
+		expect((await mend(far(JAN - 15_000))).status).toBe(200);
+		expect((await mend(far(JAN + 15_000))).status).toBe(422);
+		expect((await mend({ kind: 'correction', period: JAN - 15_000, setting: null })).status).toBe(200);
+	});
+
+	test('a period that no calendar has', async () => {
+		const { status, body } = await mend({ kind: 'event', period: 2_000_000_000, setting: 'fair' });
+		expect([status, body.message]).toEqual([422, expect.stringMatching(/years 0 to 9999/)]);
+	});
 });

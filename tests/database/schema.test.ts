@@ -1,4 +1,5 @@
-import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
+import pg from 'pg';
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { makeDatabase, type TestDatabase } from '../support/database';
 
 let database: TestDatabase;
@@ -40,8 +41,8 @@ beforeAll(async () => {
 	await database.client.query('BEGIN');
 	forecast = await one(
 		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
-			constants, measures, origin, program_version, adopted_by)
-		VALUES ($1, $2, $3, sha256('x'), '{}', 'naive', 'Last actual', '{}', '{}', 24265, '0', 'tester') RETURNING id`,
+			constants, measures, origin, program_version, adopted_by, step_count)
+		VALUES ($1, $2, $3, sha256('x'), '{}', 'naive', 'Last actual', '{}', '{}', 24265, '0', 'tester', 1) RETURNING id`,
 		[workspace, item, change],
 	);
 	await database.client.query(
@@ -147,9 +148,9 @@ test.each<[string, () => string, RegExp]>([
 		'change a figure without a reason',
 		() => `WITH again AS (
 				INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
-					constants, measures, origin, program_version, adopted_by)
+					constants, measures, origin, program_version, adopted_by, step_count)
 				SELECT workspace_id, item_id, data_change_id, series_sha256, request, method, label,
-					constants, measures, origin, program_version, adopted_by
+					constants, measures, origin, program_version, adopted_by, 1
 				FROM adopted_forecast RETURNING workspace_id, id
 			)
 			INSERT INTO adopted_step SELECT workspace_id, id, 1, 24266, 5, '{}', 6, NULL FROM again`,
@@ -191,4 +192,105 @@ test('one statement may carry several revisions of one period', async () => {
 		'SELECT count(*)::integer AS count FROM actual WHERE period = 24280',
 	);
 	expect(rows[0].count).toBe(2);
+});
+
+/** A record that says so many steps, with those that are given. */
+const record = async (says: number, steps: readonly number[]) => {
+	await database.client.query('BEGIN');
+	const id = await one(
+		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
+			constants, measures, origin, program_version, adopted_by, step_count)
+		SELECT workspace_id, item_id, data_change_id, series_sha256, request, method, label,
+			constants, measures, origin, program_version, adopted_by, $2
+		FROM adopted_forecast WHERE id = $1 RETURNING id`,
+		[forecast, says],
+	);
+	for (const step of steps)
+		await database.client.query(`${STEP} ($1, $2, $3, 24265 + $3, 5, '{}')`, [workspace, id, step]);
+	await database.client.query('COMMIT');
+};
+
+test.each<[number, number[]]>([
+	[3, [1, 2]],
+	[3, []],
+	[2, [1, 2, 3]],
+	[2, [1, 3]],
+])('a record that says %i steps and has %j is refused', async (says, steps) => {
+	await expect(record(says, steps)).rejects.toThrow(/refused: it says \d steps and has \d/);
+});
+
+test('a record whose steps are as many as it says is kept; one of none is not', async () => {
+	await record(3, [1, 2, 3]);
+	await expect(record(0, [])).rejects.toThrow(/adopted_forecast_has_steps/);
+});
+
+test('what an item was called is written down whoever changes it, and stays', async () => {
+	await database.client.query(`UPDATE item SET code = '70-215', name = 'Rear rack, steel' WHERE id = $1`, [
+		item,
+	]);
+	await database.client.query(`UPDATE item SET retired_at = now() WHERE id = $1`, [item]);
+	await database.client.query(
+		`UPDATE item SET retired_at = NULL, code = '70-214', name = 'Rear rack' WHERE id = $1`,
+		[item],
+	);
+	const { rows } = await database.client.query(
+		'SELECT kind, code, name, created_by FROM item_change WHERE item_id = $1 ORDER BY id',
+		[item],
+	);
+	expect(rows.map(({ kind, code, name }) => [kind, code, name])).toEqual([
+		['renamed', '70-214', 'Rear rack'],
+		['retired', '70-215', 'Rear rack, steel'],
+		['renamed', '70-215', 'Rear rack, steel'],
+		['returned', '70-214', 'Rear rack'],
+	]);
+	expect(rows.every(({ created_by }) => created_by !== '')).toBe(true);
+	await expect(database.client.query('DELETE FROM item_change')).rejects.toThrow(/stays on record/);
+	await expect(database.client.query(`UPDATE item_change SET code = 'x'`)).rejects.toThrow(/stays on record/);
+});
+
+describe('the application’s own role', () => {
+	let client: pg.Client;
+	beforeAll(async () => {
+		client = new pg.Client({ connectionString: database.url });
+		await client.connect();
+	});
+	afterAll(() => client.end());
+
+	test('is no superuser and owns nothing', async () => {
+		const { rows } = await client.query(
+			`SELECT rolsuper, rolcreaterole, rolcreatedb, (SELECT count(*)::integer FROM pg_class WHERE relowner = oid) AS owned
+			FROM pg_roles WHERE rolname = current_user`,
+		);
+		expect(rows).toEqual([{ rolsuper: false, rolcreaterole: false, rolcreatedb: false, owned: 0 }]);
+	});
+
+	test.each([
+		`UPDATE item SET frequency = 'week'`,
+		`UPDATE item SET created_by = 'nobody'`,
+		'DELETE FROM item',
+		'UPDATE actual SET value = 1',
+		'DELETE FROM adopted_step',
+		'TRUNCATE mend',
+		'UPDATE adopted_forecast SET reason = reason',
+		`INSERT INTO item_change (workspace_id, item_id, kind, code, name, unit, created_by) VALUES (1, 1, 'renamed', 'a', 'b', '', 'c')`,
+		'SELECT * FROM application_login',
+		'SELECT * FROM migration',
+		'ALTER TABLE actual DISABLE TRIGGER ALL',
+		'DROP TRIGGER actual_is_append_only ON actual',
+		'CREATE TABLE mine (id integer)',
+		`SET session_replication_role = 'replica'`,
+		`COPY (SELECT 1) TO PROGRAM 'true'`,
+		`SELECT pg_read_file('/etc/passwd')`,
+	])('may not: %s', async (sql) => {
+		await expect(client.query(sql)).rejects.toThrow(/permission denied|must be (owner|superuser)/);
+	});
+
+	test('may rename an item, and the record says who', async () => {
+		await client.query('BEGIN');
+		await client.query(`SELECT set_config('ventrel.by', 'anna', true)`);
+		await client.query(`UPDATE item SET name = 'Rack' WHERE id = $1`, [item]);
+		const { rows } = await client.query('SELECT name, created_by FROM item_change ORDER BY id DESC LIMIT 1');
+		await client.query('ROLLBACK');
+		expect(rows).toEqual([{ name: 'Rear rack', created_by: 'anna' }]);
+	});
 });

@@ -2,7 +2,8 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { CandidateResult } from '../../src/core/answer';
 import { evaluate } from '../../src/core/evaluate';
 import { formatPeriod } from '../../src/core/series/period';
-import type { AdoptedForecast, Item, ItemRow } from '../../src/lib/shapes';
+import type { AdoptedForecast, Item, ItemRow, RefusalBody } from '../../src/lib/shapes';
+import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 
@@ -172,12 +173,8 @@ describe('adopting', () => {
 	test('keeps what the server computed from the stored actuals, and it can be computed anew', async () => {
 		await bringIn('30-001', MONTHS);
 		const item = await load('30-001');
-		const { status, body } = await app.call<AdoptedForecast>('POST', '/items/30-001/adopted', {
-			candidate,
-			horizon: 4,
-			reason: 'steady',
-			seen: item.seen,
-		});
+		const wish = adoptionOf(item, candidate, { reason: 'steady' });
+		const { status, body } = await app.call<AdoptedForecast>('POST', '/items/30-001/adopted', wish);
 		expect(status).toBe(201);
 		const { series } = item;
 		const own = evaluate({
@@ -227,12 +224,8 @@ describe('adopting', () => {
 		const item = await load('30-002');
 		for (const candidate of [...members, mixed, twice]) {
 			const others = candidate === twice ? [mixed, ...members] : candidate === mixed ? members : [];
-			const { status, body } = await app.call<AdoptedForecast>('POST', '/items/30-002/adopted', {
-				candidate,
-				others,
-				horizon: 5,
-				seen: item.seen,
-			});
+			const wish = adoptionOf(item, candidate, { others, horizon: 5 });
+			const { status, body } = await app.call<AdoptedForecast>('POST', '/items/30-002/adopted', wish);
 			expect(status, JSON.stringify(body)).toBe(201);
 			const own = evaluate({
 				series: { values, frequency: 'quarter', start: '2019-Q1' },
@@ -246,16 +239,18 @@ describe('adopting', () => {
 			});
 		}
 		const alone = await app.call('POST', '/items/30-002/adopted', {
-			candidate: mixed,
-			horizon: 5,
-			seen: item.seen,
+			...adoptionOf(item, mixed, { others: members, horizon: 5 }),
+			others: [],
 		});
 		expect(alone.status).toBe(422);
 		expect(JSON.stringify(alone.body)).toMatch(/no candidate i to combine/);
 	});
 
+	let beforeCorrection = 0;
+
 	test('stays what it was when actuals are corrected later', async () => {
 		const item = await load('30-001');
+		beforeCorrection = item.seen;
 		const { rows } = await database.client.query(
 			`INSERT INTO data_change (workspace_id, created_by) SELECT min(id), 'tester' FROM workspace RETURNING id, workspace_id`,
 		);
@@ -273,15 +268,20 @@ describe('adopting', () => {
 	});
 
 	test('from a page that has not seen the newest actuals is refused', async () => {
-		const answer = await app.call('POST', '/items/30-001/adopted', { candidate, horizon: 4, seen: 1 });
+		const before = adoptionOf(await load('30-001'), candidate);
+		const answer = await app.call<RefusalBody>('POST', '/items/30-001/adopted', {
+			...before,
+			seen: beforeCorrection,
+		});
 		expect(answer.status).toBe(409);
-		expect(answer.body.message).toMatch(/look once more before adopting/);
+		expect(answer.body.message).toMatch(/tester: Jan 2024 999, it was 412\. Look once more before adopting/);
+		expect(answer.body.between).toEqual(['tester: Jan 2024 999, it was 412']);
 	});
 
 	test('what cannot run is refused with the reason', async () => {
-		const { seen } = await load('30-001');
 		const long = { id: 'x', method: 'moving-average', span: 40 };
-		const answer = await app.call('POST', '/items/30-001/adopted', { candidate: long, horizon: 4, seen });
+		const wish = adoptionOf(await load('30-001'), long);
+		const answer = await app.call('POST', '/items/30-001/adopted', wish);
 		expect([answer.status, answer.body.message]).toEqual([
 			422,
 			expect.stringMatching(/needs 40 periods; this series has 6/),
@@ -347,7 +347,18 @@ test('what belongs to another workspace is neither listed, shown, changed nor ad
 		['GET', '/items/66-666/raw'],
 		['GET', '/items/66-666/adopted'],
 		['PUT', '/items/66-666/line-up', { version: 0, candidates: [] }],
-		['POST', '/items/66-666/adopted', { candidate: { id: 'a', method: 'naive' }, horizon: 3, seen: 0 }],
+		['POST', '/items/66-666/layers', { seen: 0, entries: [{ kind: 'per-day', setting: true }] }],
+		[
+			'PATCH',
+			'/items/66-666',
+			{ name: 'Ours', seen: { code: '66-666', name: 'Not ours', unit: '', retired: false } },
+		],
+		[
+			'POST',
+			'/items/66-666/adopted',
+			{ candidate: { id: 'a', method: 'naive' }, horizon: 3, seen: 0, shown: [{ mean: 1 }] },
+		],
+		['GET', '/items/66-666/adopted/1'],
 	];
 	for (const [method, path, sent] of calls)
 		expect((await app.call(method, path, sent)).status, `${method} ${path}`).toBe(404);

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { expect, test } from 'vitest';
 import { startCluster, stopCluster } from '../../scripts/lib/cluster.mjs';
+import { applicationUrl } from '../../scripts/lib/application-role.mjs';
 import { postgresPrograms } from '../../scripts/lib/packages.mjs';
 import { migrate } from '../../scripts/migrate.mjs';
 import type { Item } from '../../src/lib/shapes';
@@ -23,7 +24,7 @@ test('a server killed while a paste is being stored leaves nothing of it, and th
 		return Object.values(rows[0]).map(Number);
 	};
 	let app = await startApp(database.url);
-	const blocker = new pg.Client({ connectionString: database.url });
+	const blocker = new pg.Client({ connectionString: database.ownerUrl });
 	await blocker.connect();
 	try {
 		// The last table that a paste writes is held, so that the transaction stands still after all the others.
@@ -63,7 +64,7 @@ test.runIf(postgresPrograms())(
 		chmodSync(directory, 0o755);
 		const { url } = await startCluster(directory, { throwaway: true });
 		await migrate(url);
-		const app = await startApp(url);
+		const app = await startApp(await applicationUrl(url));
 		try {
 			expect((await app.call('POST', '/items', paste)).status).toBe(201);
 			await stopCluster(directory);

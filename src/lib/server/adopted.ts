@@ -80,7 +80,12 @@ async function refuseStale(
 	if (seen === wish.seen && newest === wish.seenLayers) return;
 	const figures = await figuresSince(client, workspaceId, id, wish.seen, FIGURES_SAID);
 	const entries = await loadEntries(client, workspaceId, id, wish.seenLayers);
-	const decimals = writtenDecimals(figures.flatMap(({ value, before }) => [value, before]));
+	const decimals = writtenDecimals([
+		...figures.flatMap(({ value, before }) => [value, before]),
+		...entries.flatMap((entry) =>
+			entry.kind === 'correction' && entry.setting ? [entry.setting.to, entry.setting.over] : [],
+		),
+	]);
 	const between = [
 		...figures.map(
 			({ period, value, before, by }) =>

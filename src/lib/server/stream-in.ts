@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { type MessagePort, MessageChannel } from 'node:worker_threads';
+import { MessageChannel } from 'node:worker_threads';
 import type pg from 'pg';
 import { BOUNDS } from '$core/bounds';
 import type { StreamProgress, StreamWish } from '../shapes';
@@ -201,42 +201,23 @@ class Loader {
 			port: port2,
 			row: { workspaceId: actor.workspaceId, dataChangeId },
 		};
-		const taking = this.#takeAll(port1, stop);
+		/** Part after part, each taken before the next; fails with what the database refused. */
+		let taking: Promise<void> = Promise.resolve();
+		port1.on('message', (part: StreamPart) => {
+			taking = taking.then(async () => port1.postMessage(await this.#take(part)));
+			taking.catch(() => stop.abort());
+		});
+		const stopped = AbortSignal.any([signal, stop.signal]);
 		try {
-			const streamed = await threads().run(
-				'readStream',
-				task,
-				{ ...asker, signal: AbortSignal.any([signal, stop.signal]) },
-				[port2],
-			);
-			await taking;
+			const streamed = await threads().run('readStream', task, { ...asker, signal: stopped }, [port2]);
 			if (streamed.unsorted) throw new Unsorted();
 			return streamed;
-		} catch (error) {
+		} finally {
 			port1.close();
-			// What the database said comes before the thread that was stopped over it.
+			// What the database refused comes before the thread that was stopped over it.
 			await taking;
 			signal.throwIfAborted();
-			throw error;
 		}
-	}
-
-	/** Takes part after part until the thread closes its end. @throws what the database refused, after stopping the thread */
-	#takeAll(port: MessagePort, stop: AbortController): Promise<void> {
-		const taking = new Promise<void>((resolve, reject) => {
-			let last = Promise.resolve();
-			port.on('message', (part: StreamPart) => {
-				last = last.then(() => this.#take(part)).then((answer) => port.postMessage(answer));
-				last.catch((error: unknown) => {
-					reject(error as Error);
-					stop.abort();
-				});
-			});
-			port.once('close', () => void last.then(resolve, reject));
-		});
-		// It is waited for further on; until then a failure must not pass for one that nobody cares about.
-		taking.catch(() => undefined);
-		return taking;
 	}
 
 	async #take(part: StreamPart): Promise<StreamAnswer> {

@@ -48,17 +48,18 @@ class Stopped extends Error {
  */
 export class Threads {
 	readonly #pool: Piscina;
-	readonly #queue = new FairQueue();
+	/** As many places as there are threads: who has one never waits for a thread. */
+	readonly #queue: FairQueue;
 	readonly #questions = new Map<string, AbortController>();
 	#closed = false;
 
 	/** @param filename the built `work.ts` */
 	constructor(filename: string, threads = availableParallelism()) {
+		this.#queue = new FairQueue(threads);
 		this.#pool = new Piscina({
 			filename,
 			minThreads: threads,
 			maxThreads: threads,
-			taskQueue: this.#queue,
 			concurrentTasksPerWorker: 1,
 			resourceLimits: { maxOldGenerationSizeMb: MEMORY, maxYoungGenerationSizeMb: 64, stackSizeMb: 4 },
 			// Serving comes first, whatever the threads have to do.
@@ -96,17 +97,15 @@ export class Threads {
 			this.#questions.get(name)?.abort(new Stopped('superseded'));
 			this.#questions.set(name, stop);
 		}
-		// What the queue reads stays on this side: a symbol is not copied along.
-		const asked: Asked<Input<K>> & object = Object.assign(
-			{ input },
-			{ [Piscina.queueOptionsSymbol]: { caller: asker.caller } },
-		);
 		try {
-			const outcome = (await this.#pool.run(asked, {
+			await this.#queue.take(asker.caller, stop.signal);
+			const asked: Asked<Input<K>> = { input };
+			const answered = this.#pool.run(asked, {
 				name: kind,
 				signal: stop.signal,
 				transferList: [...moved],
-			})) as Outcome<Value<K>>;
+			}) as Promise<Outcome<Value<K>>>;
+			const outcome = await answered.finally(() => this.#queue.give());
 			if ('value' in outcome) return outcome.value;
 			const { status, message, issues } = outcome.refused;
 			throw new Refusal(status, message, issues);
