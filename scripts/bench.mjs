@@ -4,19 +4,36 @@ import { pathToFileURL } from 'node:url';
 import { prepareBuild, preparePackages, ROOT } from './lib/prepare.mjs';
 import { fail } from './lib/say.mjs';
 
+/** @type {Readonly<Record<string, string>>} what can be asked for by itself, and its file */
+const NAMED = {
+	search: 'searching',
+	together: 'together',
+	cost: 'cost',
+	abuse: 'abuse',
+	serving: 'serving',
+	kills: 'kills',
+};
+
 async function main() {
 	await preparePackages(['postgresql', 'chromium', 'chromium-driver']);
 	await prepareBuild();
 	const { build } = await import('vite');
 	const outDir = join(ROOT, '.ventrel', 'bench');
 	const [only] = process.argv.slice(2);
-	const name = { search: 'searching', together: 'together' }[only] ?? 'core';
+	const name = NAMED[only] ?? 'core';
 	// Bundled as the application is, so that the loops measured are the loops that run.
 	await build({
 		root: ROOT,
 		configFile: false,
 		logLevel: 'warn',
-		build: { ssr: join(ROOT, 'bench', `${name}.ts`), outDir, emptyOutDir: true },
+		resolve: { alias: { $core: join(ROOT, 'src', 'core') } },
+		build: {
+			ssr: join(ROOT, 'bench', `${name}.ts`),
+			outDir,
+			emptyOutDir: true,
+			// In one piece: what looks for files beside it finds them.
+			rolldownOptions: { output: { codeSplitting: false } },
+		},
 	});
 	await import(pathToFileURL(join(outDir, `${name}.js`)).href);
 	if (only) return;

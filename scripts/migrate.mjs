@@ -1,9 +1,10 @@
 // Brings a database up to date with db/migrations. Runs after the packages are there.
-import { fileURLToPath } from 'node:url';
+import { join } from 'node:path';
 import { runner } from 'node-pg-migrate';
 import pg from 'pg';
+import { ROOT } from './lib/root.mjs';
 
-const DIRECTORY = fileURLToPath(new URL('../db/migrations', import.meta.url));
+const DIRECTORY = join(ROOT, 'db', 'migrations');
 /** Two starts at once wait for each other here instead of both migrating. */
 const LOCK = 7_214_063_581;
 

@@ -1,14 +1,14 @@
 // What both commands do first.
 import { mkdirSync } from 'node:fs';
 import { homedir, userInfo } from 'node:os';
-import { dirname, join, resolve } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { join, resolve } from 'node:path';
 import { ensureBuild } from './build.mjs';
 import { checkNode, ensureDebian, ensureNpm } from './packages.mjs';
+import { ROOT } from './root.mjs';
 import { run } from './run.mjs';
 import { step, Stop } from './say.mjs';
 
-export const ROOT = resolve(dirname(fileURLToPath(import.meta.url)), '../..');
+export { ROOT };
 
 /** Where the figures are kept: VENTREL_DATA, else the platform's usual place. */
 export function dataDirectory() {

@@ -1,6 +1,6 @@
 /**
- * What travels between server and browser, beside the request and answer of `evaluate`. Requests are Valibot
- * schemas, checked on the server; what comes back is a type.
+ * What travels between server and browser, beside the request and answer of `evaluate`: requests, which the server checks, and
+ * answers, to which tests and the bench hold it.
  */
 import * as v from 'valibot';
 import type { CandidateInput, Start } from '$core/methods/method';
@@ -8,7 +8,7 @@ import type { Measures } from '$core/accuracy/measures';
 import { BOUNDS } from '$core/bounds';
 import { CandidateSchema, CandidatesSchema, LevelsSchema, type RequestIssue } from '$core/request';
 import { figureSchema, isPlainText, listSchema, textSchema, wholeSchema } from '$core/schemas';
-import { FREQUENCIES, type Frequency } from '$core/series/frequency';
+import { FREQUENCIES } from '$core/series/frequency';
 import { GAP_RULES } from '$core/series/gaps';
 import { type Layers, LAYERS } from '$core/series/layers';
 import { ENCODINGS } from './reading/decode';
@@ -98,14 +98,15 @@ export const CodesSchema = v.strictObject({
 });
 
 /** What became of one item of a table. */
-export interface BroughtIn {
-	code: string;
-	created: boolean;
+export const BroughtInSchema = v.strictObject({
+	code: v.string(),
+	created: v.boolean(),
 	/** Periods that were not there before, periods whose figure differed, and periods that were the same. */
-	added: number;
-	corrected: number;
-	same: number;
-}
+	added: v.number(),
+	corrected: v.number(),
+	same: v.number(),
+});
+export type BroughtIn = v.InferOutput<typeof BroughtInSchema>;
 
 /** How far a file is, line by line of the answer; the last line has `done` or `refused`. */
 export type StreamProgress =
@@ -123,15 +124,20 @@ export type StreamProgress =
 	  }
 	| { refused: RefusalBody };
 
+/** Figures of an answer; null where there is none. */
+const known = v.nullable(v.pipe(v.number(), v.finite()));
+const frequency = v.picklist(FREQUENCIES);
+
 /** What is kept of an item. */
-export interface StoredSeries {
-	code: string;
-	name: string;
-	unit: string;
-	frequency: Frequency;
-	first: number;
-	values: (number | null)[];
-}
+export const StoredSeriesSchema = v.strictObject({
+	code: v.string(),
+	name: v.string(),
+	unit: v.string(),
+	frequency,
+	first: v.number(),
+	values: v.array(known),
+});
+export type StoredSeries = v.InferOutput<typeof StoredSeriesSchema>;
 
 /** A number that the database gives out. */
 const id = (what: string) => wholeSchema(0, Number.MAX_SAFE_INTEGER, what);
@@ -176,15 +182,32 @@ export type Mends = v.InferOutput<typeof MendsSchema>;
 
 /** An entry of the layers as it stands on record. */
 export type RecordedMend = Mend & { id: number; at: string; by: string };
+const RecordedMendSchema = v.intersect([
+	v.looseObject({ id: v.number(), at: v.string(), by: v.string() }),
+	v.looseObject({ kind: v.string() }),
+]) as unknown as v.GenericSchema<RecordedMend>;
+
+const byPeriod = <Schema extends v.GenericSchema>(schema: Schema) => v.record(v.string(), schema);
+const LayersSchema = v.strictObject({
+	corrections: byPeriod(v.strictObject({ to: v.number(), over: known })),
+	gaps: byPeriod(v.picklist(GAP_RULES)),
+	leftOut: v.array(v.number()),
+	events: byPeriod(v.string()),
+	gapRule: v.picklist(GAP_RULES),
+	perDay: v.boolean(),
+	seasonLength: v.nullable(v.number()),
+	off: v.array(v.picklist(LAYERS)),
+}) as unknown as v.GenericSchema<Layers>;
 
 /** An item's layers, with the newest entry of each. */
-export interface ItemLayers {
-	layers: Layers;
+export const ItemLayersSchema = v.strictObject({
+	layers: LayersSchema,
 	/** The newest entries first, at most a hundred. */
-	history: RecordedMend[];
+	history: v.array(RecordedMendSchema),
 	/** Id of the newest entry; 0 where there is none. */
-	newest: number;
-}
+	newest: v.number(),
+});
+export type ItemLayers = v.InferOutput<typeof ItemLayersSchema>;
 
 /** A line-up as it is to be kept, and the version that it was made from. */
 export const LineUpSchema = v.strictObject({
@@ -261,108 +284,132 @@ export const AdoptSchema = v.strictObject({
 });
 export type Adopt = v.InferOutput<typeof AdoptSchema>;
 
+/** A candidate as it was saved: its settings are checked where it is asked about. */
+const SavedCandidateSchema = v.looseObject({
+	id: v.string(),
+	method: v.string(),
+}) as unknown as v.GenericSchema<CandidateInput>;
+
 /** An item's figures in full. */
-export interface ItemSeries {
-	frequency: Frequency;
-	seasonLength: number;
+const ItemSeriesSchema = v.strictObject({
+	frequency,
+	seasonLength: v.number(),
 	/** Ordinal of the first period. */
-	first: number;
+	first: v.number(),
 	/** Latest revision of each period; null where missing. */
-	values: (number | null)[];
-}
+	values: v.array(known),
+});
 
-export interface AdoptedStep {
-	step: number;
-	period: number;
-	mean: number;
-	ranges: Record<string, [number, number] | null>;
-}
+const AdoptedStepSchema = v.strictObject({
+	step: v.number(),
+	period: v.number(),
+	mean: v.number(),
+	ranges: v.record(v.string(), v.nullable(v.strictTuple([v.number(), v.number()]))),
+});
+export type AdoptedStep = v.InferOutput<typeof AdoptedStepSchema>;
 
-export interface AdoptedForecast {
-	id: number;
-	method: string;
-	label: string;
-	candidate: CandidateInput;
-	constants: Record<string, number>;
-	start: Start | null;
-	measures: Measures;
+export const AdoptedForecastSchema = v.strictObject({
+	id: v.number(),
+	method: v.string(),
+	label: v.string(),
+	candidate: SavedCandidateSchema,
+	constants: v.record(v.string(), v.number()),
+	start: v.nullable(v.looseObject({}) as unknown as v.GenericSchema<Start>),
+	measures: v.looseObject({}) as unknown as v.GenericSchema<Measures>,
 	/** Ordinal of the last period known then. */
-	origin: number;
-	reason: string;
-	adoptedAt: string;
-	adoptedBy: string;
-	programVersion: string;
-	steps: AdoptedStep[];
+	origin: v.number(),
+	reason: v.string(),
+	adoptedAt: v.string(),
+	adoptedBy: v.string(),
+	programVersion: v.string(),
+	steps: v.array(AdoptedStepSchema),
 	/** What was done to the actuals before: “1 left out”. */
-	layersUsed: string[];
-}
+	layersUsed: v.array(v.string()),
+});
+export type AdoptedForecast = v.InferOutput<typeof AdoptedForecastSchema>;
 
-export interface Item {
-	code: string;
-	name: string;
-	unit: string;
-	series: ItemSeries;
+export const ItemSchema = v.strictObject({
+	code: v.string(),
+	name: v.string(),
+	unit: v.string(),
+	series: ItemSeriesSchema,
 	/** The newest change of its actuals. */
-	seen: number;
-	layers: ItemLayers;
-	lineUp: LineUp;
-	adopted: AdoptedForecast | null;
+	seen: v.number(),
+	layers: ItemLayersSchema,
+	lineUp: v.strictObject({
+		version: v.number(),
+		candidates: v.array(SavedCandidateSchema),
+		hidden: v.array(v.string()),
+	}) as unknown as v.GenericSchema<LineUp>,
+	adopted: v.nullable(AdoptedForecastSchema),
 	/** How many forecasts were adopted so far. */
-	adoptedCount: number;
+	adoptedCount: v.number(),
 	/** When it was taken off the list; null where it is on it. */
-	retiredAt: string | null;
+	retiredAt: v.nullable(v.string()),
 	/** What it was called, and when it was retired or brought back, the newest first. */
-	changes: {
-		kind: 'renamed' | 'retired' | 'returned';
-		/** As it was called before. */
-		code: string;
-		name: string;
-		unit: string;
-		reason: string;
-		at: string;
-		by: string;
-	}[];
-}
+	changes: v.array(
+		v.strictObject({
+			kind: v.picklist(['renamed', 'retired', 'returned']),
+			/** As it was called before. */
+			code: v.string(),
+			name: v.string(),
+			unit: v.string(),
+			reason: v.string(),
+			at: v.string(),
+			by: v.string(),
+		}),
+	),
+});
+export type Item = v.InferOutput<typeof ItemSchema>;
 
 /** Why an item should be looked at now. */
-export interface Attention {
-	code: 'drifting' | 'not-adopted' | 'ends-in-gap';
-	text: string;
-}
+const AttentionSchema = v.strictObject({
+	code: v.picklist(['drifting', 'not-adopted', 'ends-in-gap']),
+	text: v.string(),
+});
+export type Attention = v.InferOutput<typeof AttentionSchema>;
 
 /** One row of the list of items. */
-export interface ItemRow {
-	code: string;
-	name: string;
-	unit: string;
-	frequency: Frequency;
-	periods: number;
+export const ItemRowSchema = v.strictObject({
+	code: v.string(),
+	name: v.string(),
+	unit: v.string(),
+	frequency,
+	periods: v.number(),
 	/** Ordinal of the last period. */
-	last: number;
+	last: v.number(),
 	/** The latest periods, at most 48. */
-	recent: (number | null)[];
-	adopted: {
-		label: string;
-		/** What was forecast for the periods after the origin. */
-		means: number[];
-		nextPeriod: number;
-		mad: number | null;
-		mape: number | null;
-		bias: number | null;
-		trackingSignal: number | null;
-	} | null;
-	attention: Attention | null;
-	retired: boolean;
-}
+	recent: v.array(known),
+	adopted: v.nullable(
+		v.strictObject({
+			label: v.string(),
+			/** What was forecast for the periods after the origin. */
+			means: v.array(v.number()),
+			nextPeriod: v.number(),
+			mad: known,
+			mape: known,
+			bias: known,
+			trackingSignal: known,
+		}),
+	),
+	attention: v.nullable(AttentionSchema),
+	retired: v.boolean(),
+});
+export type ItemRow = v.InferOutput<typeof ItemRowSchema>;
 
 /** What every refused call answers with. */
-export interface RefusalBody {
-	message: string;
-	issues?: readonly RequestIssue[];
+export const RefusalSchema = v.strictObject({
+	message: v.string(),
+	issues: v.exactOptional(
+		v.array(v.strictObject({ path: v.string(), message: v.string() })) as unknown as v.GenericSchema<
+			readonly RequestIssue[]
+		>,
+	),
 	/** The layers as they are, where entries came in between. */
-	layers?: ItemLayers;
+	layers: v.exactOptional(ItemLayersSchema),
 	/** What an item that was renamed is called now. */
-	code?: string;
+	code: v.exactOptional(v.string()),
 	/** What came in since it was looked at, in words. */
-	between?: readonly string[];
-}
+	between: v.exactOptional(v.array(v.string()) as unknown as v.GenericSchema<readonly string[]>),
+});
+export type RefusalBody = v.InferOutput<typeof RefusalSchema>;

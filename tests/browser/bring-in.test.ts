@@ -243,7 +243,7 @@ describe('Demand: mended without losing it', () => {
 		);
 		await page.press('3 corrected');
 		await page.reads('[data-legend]', /3 corrected/);
-		await page.reads('[aria-label="Line-up"]', /\bkept\b/);
+		await page.reads('[aria-label="Line-up"]', /\bsaved\b/);
 		await page.open('/items/H-5?view=demand');
 		await page.reads('[data-legend]', /left out[^]*3 corrected[^]*1 event/);
 		await page.driver.findElement(By.xpath('//button[starts-with(normalize-space(), "on record")]')).click();

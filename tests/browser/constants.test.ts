@@ -230,7 +230,7 @@ test('level and level with trend are drawn on the strip when asked', async () =>
 });
 
 test('the line-up comes back as it was left, held constants and all', async () => {
-	await page.reads('[data-keeping]', /^kept$/);
+	await page.reads('[data-saving]', /^saved$/);
 	const before = await page.driver.findElements({ css: '[data-candidate]' });
 	await page.open('/items/P1?view=constants');
 	await page.reads('[aria-label="Line-up"]', /Holt-Winters ×/);

@@ -113,7 +113,7 @@ test('best constants settle the dial; the old ones are one undo away', async () 
 	expect(
 		Number(await (await page.find('[data-candidate="c"] [role="slider"]')).getAttribute('aria-valuenow')),
 	).toBeCloseTo(0.44078, 3);
-	await page.reads('[data-keeping]', /^kept$/);
+	await page.reads('[data-saving]', /^saved$/);
 });
 
 test('a candidate is added, copied, hidden and removed, and all of it undone', async () => {
@@ -147,7 +147,7 @@ test('Signal shows where the forecast stands, and how often a sound one would ha
 
 test('Ahead: horizon, range, the arithmetic, taken away as CSV, adopted', async () => {
 	await page.press('Ahead');
-	await page.fill('input[type="number"][max="500"]', '3');
+	await page.fill('input[type="number"][max="1000"]', '3');
 	await page.reads('[data-ahead="3"]', /Jan 2027/);
 	await page.choose('#bench-view select', '0.8');
 	const { ahead } = await fromServer(
@@ -192,7 +192,7 @@ test('a line-up changed in another window is not overwritten unasked', async () 
 	await dial.click();
 	await page.keys(Key.END);
 	await page.reads('[role="alert"]', /changed in another window.*Nothing of either is lost/s);
-	await page.press('Take the other one');
+	await page.press('Take theirs; mine stays one undo away');
 	await page.reads('[data-candidate="z"]', /Drift/);
 	await page.press('Undo');
 	await page.reads('[data-candidate="c"]', /1\.00/);
@@ -209,7 +209,7 @@ test('the comparison is narrowed to the last periods, and adopting follows it', 
 	await page.press('last 12');
 	await page.reads('[data-line-up="window"]', /Compared over the same 12 months, Nov 2025 – Oct 2026/);
 	await page.press('best constants');
-	await page.reads('[data-keeping]', /^kept$/);
+	await page.reads('[data-saving]', /^saved$/);
 	const shown = (await page.text('[data-ahead="1"]')).match(/[\d.]+(?=\s)/g)!;
 	await page.press('Adopt for 12 ahead');
 	await page.reads('[data-adopted]', /Adopted: Simple smoothing/);
@@ -232,7 +232,7 @@ test('a server that is gone loses nothing: what was changed is kept as soon as i
 	// The arithmetic is in the browser and goes on meanwhile.
 	await page.reads('[data-candidate="c"]', /0\.33/);
 	app = await startApp(database.url, { port });
-	await page.reads('[data-keeping]', /^kept$/);
+	await page.reads('[data-saving]', /^saved$/);
 	const { body } = await app.call<{
 		lineUp: { candidates: { id: string; constants?: { alpha: number } }[] };
 	}>('GET', '/items/30-640');

@@ -4,7 +4,7 @@ import { RequestSchema } from '../../src/core/request';
 import { PERIOD_EXAMPLE } from '../../src/core/series/period';
 
 /** What is looked at of a Valibot schema: its type, and the parts that its type has. */
-interface Schema {
+export interface Schema {
 	type: string;
 	kind?: string;
 	pipe?: readonly Schema[];

@@ -52,7 +52,7 @@ export class BringInState {
 	streamed = $state.raw<Done | null>(null);
 
 	/** The file's name without its ending: a first guess at the code of its one item. */
-	#stem = $derived((this.file?.name ?? '').replace(/\.[^.]*$/, '').slice(0, 80));
+	#stem = $derived((this.file?.name ?? '').replace(/\.[^.]*$/, '').slice(0, BOUNDS.code));
 	#bytes: Uint8Array | null = null;
 	#opened: Table | null = null;
 	#stop: (() => void) | null = null;
@@ -73,7 +73,14 @@ export class BringInState {
 		(error) => (this.refusal = { message: messageOf(error) }),
 	);
 	#lookUps = new Latest<string[], StoredSeries[]>(
-		(codes) => call<StoredSeries[]>('POST', '/api/v1/bring-in/compare', { codes }),
+		async (codes) => {
+			const found: StoredSeries[] = [];
+			for (let at = 0; at < codes.length; at += BOUNDS.codes) {
+				const some = codes.slice(at, at + BOUNDS.codes);
+				found.push(...(await call<StoredSeries[]>('POST', '/api/v1/bring-in/compare', { codes: some })));
+			}
+			return found;
+		},
 		(found) => (this.stored = Object.fromEntries(found.map((item) => [item.code, item]))),
 		// Without the server the preview cannot say what is kept; bringing in will.
 		() => undefined,
@@ -102,7 +109,7 @@ export class BringInState {
 				item.problem ??
 				comparison.problem ??
 				tooFew ??
-				(code.length > 80 ? 'a code has at most 80 characters' : null);
+				(code.length > BOUNDS.code ? `a code has at most ${BOUNDS.code} characters` : null);
 			return {
 				item,
 				code,
@@ -205,7 +212,7 @@ export class BringInState {
 				unit,
 			}));
 			const wish = {
-				...(this.file && { fileName: this.file.name.slice(0, 300) }),
+				...(this.file && { fileName: this.file.name.slice(0, BOUNDS.fileName) }),
 				choices: withoutUndefined(this.choices),
 				items,
 			};
@@ -230,7 +237,7 @@ export class BringInState {
 		this.refusal = null;
 		this.streamed = null;
 		const wish = {
-			fileName: this.file!.name.slice(0, 300),
+			fileName: this.file!.name.slice(0, BOUNDS.fileName),
 			choices: withoutUndefined(this.choices),
 			tryOnly,
 		};
@@ -313,7 +320,7 @@ export class BringInState {
 		if (this.isLarge) return;
 		const codes = this.incoming
 			.flatMap(({ code, item }) => (code === item.code ? [code] : [code, item.code]))
-			.filter((code) => code !== '');
+			.filter((code) => code !== '' && code.length <= BOUNDS.code);
 		if (codes.length > 0) this.#lookUps.put(codes);
 	}
 

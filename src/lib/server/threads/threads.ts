@@ -14,7 +14,7 @@ const PATIENCE = {
 	forecast: 120,
 	readTable: 60,
 	readStream: 7200,
-} as const satisfies Record<keyof typeof work, number>;
+} as const satisfies Record<Exclude<keyof typeof work, 'ready'>, number>;
 type Kind = keyof typeof PATIENCE;
 type Input<K extends Kind> = Parameters<(typeof work)[K]>[0]['input'];
 type Value<K extends Kind> = Awaited<ReturnType<(typeof work)[K]>> extends Outcome<infer T> ? T : never;
@@ -34,6 +34,8 @@ const MOST_OF_ONE = 32;
 /** Memory of one thread, in megabytes; the largest table that is read takes about half of it. */
 const MEMORY = 1500;
 const TRY_AGAIN = 5;
+/** How often it is looked whether all threads are there, in milliseconds. */
+const LOOK = 500;
 
 /** Reasons to stop what runs. */
 class Stopped extends Error {
@@ -51,6 +53,7 @@ export class Threads {
 	/** As many places as there are threads: who has one never waits for a thread. */
 	readonly #queue: FairQueue;
 	readonly #questions = new Map<string, AbortController>();
+	readonly #watch: ReturnType<typeof setInterval>;
 	#closed = false;
 
 	/** @param filename the built `work.ts` */
@@ -65,6 +68,12 @@ export class Threads {
 			// Serving comes first, whatever the threads have to do.
 			niceIncrement: 10,
 		});
+		// A thread that ends while it starts is not followed by another one until something is asked.
+		this.#watch = setInterval(() => {
+			if (this.#pool.threads.length < threads)
+				void this.#pool.run({ input: null }, { name: 'ready' }).catch(() => undefined);
+		}, LOOK);
+		this.#watch.unref();
 		this.#pool.on('error', (error: Error) => log.warn({ reason: error.message }, 'a thread ended by itself'));
 	}
 
@@ -121,6 +130,7 @@ export class Threads {
 	/** Ends all threads, whatever they do. */
 	async close(): Promise<void> {
 		this.#closed = true;
+		clearInterval(this.#watch);
 		await this.#pool.destroy();
 	}
 

@@ -60,6 +60,9 @@ const handOver = <T>(value: T, bytes: readonly Uint8Array[]): T =>
 
 const encode = (text: string): Uint8Array => new TextEncoder().encode(text);
 
+/** That a thread is there. */
+export const ready = (): Promise<Outcome<null>> => outcome(() => null);
+
 /** The body of a request to `evaluate`; its answer as the bytes of JSON. */
 export const evaluateBody = ({ input: body }: Asked<Uint8Array>): Promise<Outcome<Uint8Array>> =>
 	outcome(

@@ -1,0 +1,176 @@
+import * as v from 'valibot';
+import { AnswerSchema } from '../../src/core/answer';
+import {
+	AdoptedForecastSchema,
+	AdoptSchema,
+	BringInSchema,
+	BroughtInSchema,
+	CodesSchema,
+	ItemChangeSchema,
+	ItemLayersSchema,
+	ItemRowSchema,
+	ItemSchema,
+	LineUpSchema,
+	MendsSchema,
+	NewItemSchema,
+	RefusalSchema,
+	StoredSeriesSchema,
+	StreamSchema,
+} from '../../src/lib/shapes';
+import { type Draws, drawFrom, drawRequest, drawsFrom, faultsOf, type Schema } from './from-schema';
+
+/** A call of the HTTP interface, drawn at random. */
+export interface Call {
+	method: string;
+	path: string;
+	body: string | null;
+	type: string | null;
+	/** What it answers where it is taken; null where that is no JSON. */
+	answer: v.GenericSchema | null;
+}
+
+const asSchema = (schema: unknown) => schema as Schema;
+const drawn = (schema: unknown, draws: Draws) =>
+	drawFrom(asSchema(schema), draws, draws.chance(0.2) ? faultsOf(draws, 0.03, 2) : undefined);
+
+const TABLES = [
+	'month;pieces\n2024-01;4\n2024-02;5\n2024-03;\n2024-04;7',
+	'1\n2\n3\n4\n5\n6\n7\n8',
+	'item;period;figure\nx;2024-01;4\nx;2024-02;5\ny;2024-01;7\ny;2024-02;8',
+	'[{"period":"2024-01","demand":4},{"period":"2024-02","demand":6}]',
+	'a\nb\nc',
+	'',
+	'"',
+	'9'.repeat(2000),
+	';'.repeat(3000),
+];
+
+/**
+ * A call of any route there is, near misses and addresses of nothing among them.
+ * @param codes of items that are there
+ * @param known what was seen of them, for calls that have to name it
+ */
+export function drawCall(
+	seed: number,
+	codes: readonly string[],
+	known: (
+		code: string,
+	) => { seen: number; seenLayers: number; version: number; name: string; unit: string } | null,
+): Call {
+	const draws = drawsFrom(seed);
+	const code = draws.chance(0.9)
+		? draws.pick(codes)
+		: draws.pick(['nobody', '%00', '..%2f', 'a%ff', '%ed%a0%80', 'x'.repeat(200)]);
+	const item = `/items/${code.includes('%') ? code : encodeURIComponent(code)}`;
+	const json = (method: string, path: string, body: unknown, answer: v.GenericSchema | null): Call => ({
+		method,
+		path,
+		body: JSON.stringify(body) ?? '',
+		type: 'application/json',
+		answer,
+	});
+	const get = (path: string, answer: v.GenericSchema | null): Call => ({
+		method: 'GET',
+		path,
+		body: null,
+		type: null,
+		answer,
+	});
+	const there = known(code);
+	const current = (body: unknown, keys: Record<string, unknown>) =>
+		typeof body === 'object' && body !== null && there && draws.chance(0.7) ? { ...body, ...keys } : body;
+	const table = draws.pick(TABLES);
+	const withTable = (path: string, head: unknown, answer: v.GenericSchema | null): Call => ({
+		method: 'POST',
+		path,
+		body: `${JSON.stringify(head)}\n${table}`,
+		type: 'application/octet-stream',
+		answer,
+	});
+	switch (draws.whole(0, 12)) {
+		case 0:
+		case 1:
+		case 2:
+			return json('POST', '/evaluate', drawRequest(seed), AnswerSchema);
+		case 3:
+			return get(item, ItemSchema);
+		case 4:
+			return get(
+				draws.pick([
+					'/items',
+					`${item}/adopted`,
+					`${item}/adopted?before=${draws.whole(0, 99)}`,
+					`${item}/adopted/${draws.whole(0, 40)}`,
+					`${item}/raw`,
+					'/health',
+					'/nowhere',
+				]),
+				null,
+			);
+		case 5:
+			return json(
+				'POST',
+				`${item}/layers`,
+				current(drawn(MendsSchema, draws), { seen: there?.seenLayers }),
+				ItemLayersSchema,
+			);
+		case 6:
+			return json(
+				'PUT',
+				`${item}/line-up`,
+				current(drawn(LineUpSchema, draws), { version: there?.version }),
+				v.strictObject({ version: v.number() }),
+			);
+		case 7:
+			return json(
+				'POST',
+				`${item}/adopted`,
+				current(drawn(AdoptSchema, draws), {
+					seen: there?.seen,
+					seenLayers: there?.seenLayers,
+					horizon: draws.whole(1, 24),
+				}),
+				AdoptedForecastSchema,
+			);
+		case 8: {
+			const change = drawn(ItemChangeSchema, draws);
+			// Names change, codes stay: the next calls have to find them.
+			const seen = { code, name: there?.name, unit: there?.unit, retired: false };
+			return json('PATCH', item, current(change, { seen, code: undefined, retired: undefined }), ItemSchema);
+		}
+		case 9:
+			return json(
+				'POST',
+				'/items',
+				current(drawn(NewItemSchema, draws), { text: table }),
+				v.strictObject({ code: v.string(), periods: v.number() }),
+			);
+		case 10:
+			return json('POST', '/bring-in/compare', drawn(CodesSchema, draws), v.array(StoredSeriesSchema));
+		case 11:
+			return withTable('/bring-in', drawn(BringInSchema, draws), v.array(BroughtInSchema));
+		default:
+			return withTable('/bring-in/stream', drawn(StreamSchema, draws), null);
+	}
+}
+
+/** What an answer says that it must not; null where it is as it should be. */
+export function faultOf(call: Call, status: number, text: string): string | null {
+	if (status >= 500 && status !== 503) return `status ${status}: ${text.slice(0, 200)}`;
+	if (call.path.endsWith('/raw') && status === 200) return null;
+	if (call.path.endsWith('/stream') && status === 200) return null;
+	let body: unknown;
+	try {
+		body = JSON.parse(text);
+	} catch {
+		return `no JSON: ${text.slice(0, 200)}`;
+	}
+	const schema =
+		status >= 400
+			? RefusalSchema
+			: call.path === '/items' && call.method === 'GET'
+				? v.array(ItemRowSchema)
+				: call.answer;
+	const issue = schema && v.safeParse(schema, body).issues?.[0];
+	return issue ? `${v.getDotPath(issue)}: ${issue.message}` : null;
+}
