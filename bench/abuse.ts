@@ -47,9 +47,10 @@ function inProcess(from: number, to: number, step: number): Tally {
 		}
 		const milliseconds = performance.now() - at;
 		if (tally.slowest.length < 10 || milliseconds > tally.slowest.at(-1)!.milliseconds) {
-			const what =
-				(request.candidates as { method?: string }[] | undefined)?.map?.((one) => one?.method).join(' ') ??
-				'';
+			const candidates: unknown = (request as { candidates?: unknown } | null)?.candidates;
+			const what = Array.isArray(candidates)
+				? candidates.map((one: { method?: string } | null) => one?.method).join(' ')
+				: '';
 			tally.slowest.push({ seed, milliseconds, what });
 			tally.slowest.sort((a, b) => b.milliseconds - a.milliseconds).splice(10);
 		}

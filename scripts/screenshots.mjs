@@ -13,7 +13,6 @@ const HOME = join(ROOT, 'docs', 'screenshots');
  */
 const VIEWS = [
 	{ file: 'items', path: '/items' },
-	{ file: 'items-dark', path: '/items', dark: true },
 	{ file: 'bring-in', path: '/bring-in', act: ['paste'] },
 	{ file: 'bring-in-many', path: '/bring-in', act: ['pasteMany'] },
 	{ file: 'item-demand', path: '/items/50-210?view=demand&candidate=c', act: ['mend'] },
@@ -28,7 +27,8 @@ const VIEWS = [
 	{ file: 'item-working', path: '/items/60-014?view=working&candidate=d', act: ['point'] },
 	{ file: 'item-signal', path: '/items/30-115?view=signal&candidate=d' },
 	{ file: 'item-ahead', path: '/items/40-051?view=ahead&candidate=e' },
-	{ file: 'item-dark', path: '/items/90-001?view=ahead&candidate=d', dark: true },
+	{ file: 'item-conflict', path: '/items/40-051?view=demand&candidate=e', act: ['conflict'] },
+	{ file: 'item-naming', path: '/items/90-001?view=ahead&candidate=d', act: ['naming'], dark: true },
 	{ file: 'line-up-adding', path: '/items/70-214?view=working&candidate=c', act: ['add'] },
 	{ file: 'keys', path: '/items', act: ['keys'] },
 ];
@@ -158,6 +158,44 @@ const ACTS = {
 		);
 		await appears(driver, 'return /Here: /.test(document.querySelector("[data-offers]")?.textContent ?? "")');
 		await driver.executeScript(`document.querySelector('[data-offer="seasonal-naive"]').scrollIntoView();`);
+	},
+	conflict: async (driver) => {
+		// Somebody else mends the item while it is open here.
+		await driver.executeAsyncScript(
+			`const [done] = arguments;
+			fetch('/api/v1/items/40-051').then((answer) => answer.json()).then(({ series, layers }) => {
+				const period = series.first + series.values.length - 2;
+				const entries = [
+					{ kind: 'correction', period, setting: { to: Math.round(1.4 * series.values.at(-2)), over: series.values.at(-2) } },
+					{ kind: 'event', period, setting: 'order of the town, once' },
+				];
+				return fetch('/api/v1/items/40-051/layers', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ seen: layers.newest, entries }) });
+			}).then(() => done());`,
+		);
+		await driver.executeScript(
+			`const field = document.querySelector('[aria-label="What missing figures become"]'); field.value = 'carry-forward'; field.dispatchEvent(new Event('change', { bubbles: true }));`,
+		);
+		await appears(driver, 'return document.querySelectorAll("[data-between] li").length === 2');
+	},
+	naming: async (driver) => {
+		await driver.executeAsyncScript(
+			`const [done] = arguments;
+			const change = (code, body) => fetch('/api/v1/items/' + code, { method: 'PATCH', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+			fetch('/api/v1/items/90-001').then((answer) => answer.json()).then(({ code, name, unit }) =>
+				change(code, { name: name + ' (old stock)', reason: 'the new one has a code of its own', seen: { code, name, unit, retired: false } })
+					.then(() => change(code, { name, reason: 'old stock is gone', seen: { code, name: name + ' (old stock)', unit, retired: false } })),
+			).then(() => done());`,
+		);
+		await driver.navigate().refresh();
+		await appears(driver, 'return document.documentElement.dataset.ready === "yes"');
+		await appears(driver, 'return document.querySelector("[data-ahead]") !== null');
+		await driver.executeScript(
+			`[...document.querySelectorAll('button')].find((b) => b.textContent.trim() === 'name…').click();`,
+		);
+		await appears(
+			driver,
+			'return document.querySelectorAll("[data-changes] li").length === 2 && document.getAnimations().every(({ playState }) => playState === "finished")',
+		);
 	},
 	keys: (driver) => driver.executeScript(`document.querySelector('button[aria-label="Keys"]').click();`),
 };

@@ -90,7 +90,8 @@
 	<main class="min-h-0 flex-1">{@render children()}</main>
 </div>
 
-<Modal bind:open={keysShown} title="Keys" size="sm" outsideclose>
+<Modal bind:open={keysShown} size="sm" outsideclose>
+	{#snippet header()}<h3 class="text-base font-semibold text-ink">Keys</h3>{/snippet}
 	<dl class="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1.5 text-ink">
 		{#each KEYS as { keys, does } (does)}
 			<dt class="flex gap-1">

@@ -187,6 +187,7 @@ export function drawRequest(seed: number): EvaluateRequest {
 	const draws = drawsFrom(seed);
 	const fault = draws.chance(0.2) ? faultsOf(draws, 0.03, 2) : undefined;
 	const request = drawFrom(RequestSchema as unknown as Schema, draws, fault) as Loose;
+	if (typeof request !== 'object' || request === null) return request;
 	const series = request.series as Loose | null;
 	if (series && typeof series === 'object' && draws.chance(0.95)) putSeriesRight(series, draws);
 	const list = request.candidates;

@@ -41,7 +41,8 @@
 	const FIELD = 'h-8 w-full rounded-md border border-edge bg-panel px-2 py-0 text-[13px]';
 </script>
 
-<Modal bind:open title="Name, or retire" size="sm" outsideclose>
+<Modal bind:open size="sm" outsideclose>
+	{#snippet header()}<h3 class="text-base font-semibold text-ink">Name, or retire</h3>{/snippet}
 	<form
 		class="grid grid-cols-[5rem_1fr] items-center gap-x-3 gap-y-2 text-[13px] text-ink"
 		onsubmit={(event) => {

@@ -13,6 +13,7 @@
 	import { ItemState } from './item-state.svelte';
 	import ItemNaming from './ItemNaming.svelte';
 	import LineUp from './LineUp.svelte';
+	import SavingNotice from './SavingNotice.svelte';
 	import SeasonView from './SeasonView.svelte';
 	import SignalView from './SignalView.svelte';
 	import Strip from './Strip.svelte';
@@ -120,6 +121,7 @@
 	</div>
 
 	<ItemNaming {desk} bind:open={naming} />
+	<SavingNotice {desk} />
 
 	<section class="h-[316px] shrink-0 border-b border-rule" aria-label="Strip">
 		<Strip {desk} />

@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { Button } from 'flowbite-svelte';
 	import type { Measures } from '$core/accuracy/measures';
 	import type { CandidateResult } from '$core/answer';
 	import type { CandidateInput } from '$core/methods/method';
@@ -27,15 +26,6 @@
 	const series = $derived(desk.series);
 	const periods = $derived(series.values.length);
 	let adding = $state(false);
-	/** Why a conflict could not be put an end to just now. */
-	let unsettled = $state('');
-
-	async function settle(decide: () => Promise<void>) {
-		unsettled = '';
-		await decide().catch(
-			(error: unknown) => (unsettled = error instanceof Error ? error.message : String(error)),
-		);
-	}
 	/** Notes that the sentence above them or the view Ahead says. */
 	const SAID_ELSEWHERE = ['lead-within-noise', 'range-basis'];
 
@@ -424,34 +414,6 @@
 </div>
 
 {#if adding}<Offers {desk} added={() => (adding = false)} />{/if}
-
-{#if desk.saving.state === 'conflict'}
-	<div class="mx-4 mb-2 border border-warn p-2" role="alert">
-		<p>{desk.saving.message} Nothing of either is lost.</p>
-		{#if desk.between.length > 0}
-			<ul class="mt-1 max-h-24 list-disc overflow-y-auto pl-5" data-between>
-				{#each desk.between as words, i (i)}<li>{words}</li>{/each}
-			</ul>
-		{/if}
-		<p class="mt-1 flex gap-3">
-			<Button size="xs" onclick={() => settle(() => desk.putMineOnTop())}>Put mine on top</Button>
-			<Button size="xs" color="alternative" onclick={() => settle(() => desk.takeTheirs())}
-				>Take theirs; mine stays one undo away</Button
-			>
-		</p>
-		{#if unsettled}<p class="mt-1 text-bad">{unsettled}</p>{/if}
-	</div>
-{:else if desk.saving.state === 'waiting' || desk.saving.state === 'refused'}
-	<p class="mx-4 mb-2 border border-warn p-2" role="alert">
-		{desk.saving.message}
-		{#if desk.saving.state === 'waiting'}This browser keeps it, also when the page is closed.{/if}
-	</p>
-{:else if desk.tookUp}
-	<p class="mx-4 mb-2 border border-rule p-2" role="status">
-		Taken up again: what this browser could not save the last time. Undo goes back to what was saved.
-	</p>
-{/if}
-
 {#if sentence}
 	<p class="border-t border-rule px-4 py-2.5" data-line-up="says">
 		<span class="font-semibold">{sentence.lead}</span>
