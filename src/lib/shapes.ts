@@ -67,7 +67,11 @@ export type NewItem = v.InferOutput<typeof NewItemSchema>;
 /** Which item of a table is wanted, and what it is to be called. */
 const ItemWishSchema = v.strictObject({
 	/** As the table names it; empty for the one item of a table that names none. */
-	from: v.pipe(v.string('from is a text'), v.maxLength(BOUNDS.cellCharacters)),
+	from: v.pipe(
+		v.string('from is a text'),
+		v.maxLength(BOUNDS.cellCharacters, 'from is longer than any cell'),
+		v.check(isPlainText, 'from holds characters that cannot be seen'),
+	),
 	...itemLines,
 });
 export type ItemWish = v.InferOutput<typeof ItemWishSchema>;
@@ -245,7 +249,12 @@ export const ItemChangeSchema = v.pipe(
 		retired: v.optional(v.boolean('retired is true or false')),
 		reason: v.optional(reason, ''),
 		/** As its changer had seen it. */
-		seen: v.strictObject({ code: v.string(), name: v.string(), unit: v.string(), retired: v.boolean() }),
+		seen: v.strictObject({
+			code: textSchema('the code', 1, BOUNDS.code),
+			name: textSchema('the name', 1, BOUNDS.name),
+			unit: textSchema('the unit', 0, BOUNDS.unit),
+			retired: v.boolean('retired is true or false'),
+		}),
 	}),
 	v.check(
 		({ code, name, unit, retired }) => [code, name, unit, retired].some((value) => value !== undefined),
@@ -275,7 +284,16 @@ export const AdoptSchema = v.strictObject({
 		v.strictObject({
 			mean: v.nullable(finite),
 			/** Range ends by level; null where there is none. */
-			ranges: v.optional(v.record(v.string(), v.nullable(v.strictTuple([finite, finite]))), {}),
+			ranges: v.optional(
+				v.pipe(
+					v.record(v.string(), v.nullable(v.strictTuple([finite, finite]))),
+					v.check(
+						(of) => Object.keys(of).length <= BOUNDS.levels,
+						`there are at most ${BOUNDS.levels} levels`,
+					),
+				),
+				{},
+			),
 		}),
 		'shown are the steps as they were shown, a list',
 		'steps',

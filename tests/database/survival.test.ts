@@ -94,3 +94,60 @@ test.runIf(postgresPrograms())(
 		}
 	},
 );
+
+test('a change that meets another one in a deadlock is tried again, and both are there', async () => {
+	const database = await makeDatabase();
+	const app = await startApp(database.url);
+	const other = new pg.Client({ connectionString: database.ownerUrl });
+	await other.connect();
+	try {
+		for (const code of ['A', 'B']) await app.call('POST', '/items', { code, name: code, text: '1\n2\n3' });
+		const lock = (code: string) => other.query('SELECT FROM item WHERE code = $1 FOR UPDATE', [code]);
+		// The other one is patient, so that it is ours that PostgreSQL ends.
+		await other.query(`BEGIN; SET LOCAL deadlock_timeout = '60s'`);
+		await lock('B');
+		const items = ['A', 'B'].map((code) => ({ from: code, code, name: code }));
+		const bringing = fetch(`${app.url}/api/v1/bring-in`, {
+			method: 'POST',
+			headers: { 'content-type': 'application/octet-stream' },
+			body: `${JSON.stringify({ items })}\nperiod;A;B\n1;1;1\n2;2;2\n3;30;30`,
+		});
+		await until(async () => {
+			const { rows } = await database.client.query(
+				`SELECT 1 FROM pg_stat_activity WHERE datname = current_database() AND wait_event_type = 'Lock'`,
+			);
+			return rows.length > 0;
+		}, 'ours at the second item');
+		await lock('A');
+		await other.query('COMMIT');
+		const answer = await bringing;
+		expect([answer.status, await answer.json()]).toEqual([
+			200,
+			[
+				{ code: 'A', created: false, added: 0, corrected: 1, same: 2 },
+				{ code: 'B', created: false, added: 0, corrected: 1, same: 2 },
+			],
+		]);
+	} finally {
+		await other.end();
+		await app.stop();
+		await database.drop();
+	}
+});
+
+test('what PostgreSQL refuses as data is a refusal with its words, never a fault of ours', async () => {
+	const database = await makeDatabase();
+	const app = await startApp(database.url);
+	try {
+		// A rule that only the database knows of.
+		await database.client.query(`ALTER TABLE item ADD CONSTRAINT no_bells CHECK (name <> 'Bell')`);
+		const { status, body } = await app.call('POST', '/items', { code: 'A', name: 'Bell', text: '1\n2\n3' });
+		expect([status, body.message]).toEqual([
+			422,
+			expect.stringMatching(/database does not take this: .*no_bells.* Nothing was stored/),
+		]);
+	} finally {
+		await app.stop();
+		await database.drop();
+	}
+});
