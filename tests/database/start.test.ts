@@ -208,6 +208,10 @@ own(
 
 own('the server does not stay root, and connects as a role that owns nothing', async () => {
 	const address = await start().address();
+	// Wherever the program lies, what it serves can be read.
+	const page = await (await fetch(`${address}/items`)).text();
+	const asset = /\/_app\/immutable\/[\w./-]+\.css/.exec(page)![0];
+	expect((await fetch(address + asset)).status).toBe(200);
 	const status = readFileSync(`/proc/${await processAt(address)}/status`, 'utf8');
 	if (process.getuid?.() === 0) {
 		expect(/^Uid:\s+(\d+)/m.exec(status)![1]).not.toBe('0');
