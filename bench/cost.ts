@@ -30,6 +30,11 @@ const CANDIDATES: Record<string, Omit<CandidateInput, 'id'>> = {
 	indices: { method: 'seasonal-index', season },
 	'line and indices': { method: 'trend-seasonal', season },
 	'line and indices by MAD': { method: 'trend-seasonal', season, optimise: kinked } as never,
+	'line and indices + by sMAPE': {
+		method: 'trend-seasonal',
+		season: 'additive',
+		optimise: { criterion: 'smape' },
+	} as never,
 	'line and indices, slope held': {
 		method: 'trend-seasonal',
 		season,

@@ -19,8 +19,12 @@ const KINKED = 4;
 const WITH_SEASON = 3;
 /** Passes for each start value that is searched beside them: each carries its derivative along, and steps solve for all. */
 const PER_START = 3_000;
-/** Finding a line with its indices; and for each value that is found beside something that is held. */
-const LINE_AND_INDICES = { squares: 300, kinked: 5_000 };
+/** Finding a line with its indices; by sMAPE, which has the most valleys, added and multiplied; and beside something that is held. */
+const LINE_AND_INDICES = {
+	squares: 300,
+	kinked: 5_000,
+	smape: { additive: 100_000, multiplicative: 15_000 },
+};
 const BESIDE_HELD = { squares: 250, kinked: 6_000 };
 
 /** Periods and season length that a candidate is worked out over. */
@@ -29,9 +33,13 @@ interface Size {
 	season: number;
 }
 
+/** A search of fewer periods takes no less: what it does beside its passes is then the most of it. */
+const LEAST_SEARCHED = 150;
+
 /** Steps of one fit of a candidate to so many periods. */
 function fitCost(candidate: CandidateInput, size: Size): number {
 	const { periods, season } = size;
+	const looked = Math.max(periods, LEAST_SEARCHED);
 	const cycles = periods / season + 1;
 	const { optimise, start } = tunedSettings(candidate);
 	const criterion = (optimise ?? candidate.optimise)?.criterion ?? 'mse';
@@ -50,8 +58,12 @@ function fitCost(candidate: CandidateInput, size: Size): number {
 		case 'trend-seasonal': {
 			const way = criterion === 'mse' ? 'squares' : 'kinked';
 			const held = Object.keys(candidate.optimise?.hold ?? {}).length > 0;
-			const passes = held ? BESIDE_HELD[way] * (2 + season) : LINE_AND_INDICES[way];
-			return periods * (RECORDED + passes);
+			const together =
+				criterion === 'smape'
+					? LINE_AND_INDICES.smape[candidate.season as 'additive' | 'multiplicative']
+					: LINE_AND_INDICES[way];
+			const passes = held ? BESIDE_HELD[way] * (2 + season) : together;
+			return periods * RECORDED + looked * passes;
 		}
 		case 'per-season': {
 			const inner = { ...(candidate.inner as object), id: '' } as CandidateInput;
@@ -70,7 +82,7 @@ function fitCost(candidate: CandidateInput, size: Size): number {
 			const each = kinked * (seasonal ? WITH_SEASON : 1);
 			const starts = start?.rule !== 'optimised' ? 0 : seasonal ? 2 + season : free > 1 ? 2 : 0;
 			const passes = free > 0 ? SEARCHED[Math.min(free, 4)]! * each : 0;
-			return periods * (RECORDED + passes + PER_START * kinked * starts * (1 + starts / 40));
+			return periods * RECORDED + looked * (passes + PER_START * kinked * starts * (1 + starts / 40));
 		}
 	}
 }
@@ -86,9 +98,14 @@ export function costOf(request: ValidRequest): number {
 		const whole = { periods, season };
 		const once = fitCost(candidate, whole) + tracked + horizon * (1 + levels.length) * 20;
 		if (!rolling) return sum + once;
-		const each = fitCost(rolling.refit ? candidate : { ...candidate, optimise: undefined }, whole);
+		// What has no constants to hold is found anew at each origin.
+		const refit = rolling.refit || constantsOfCandidate(candidate).length === 0;
 		// Origins see half of the periods on the average; ranges at each of them look at all errors up to it.
-		return sum + once + origins * (each / 2 + periods * 4 + rolling.horizon * 4);
+		const each = fitCost(refit ? candidate : { ...candidate, optimise: undefined }, {
+			periods: periods / 2,
+			season,
+		});
+		return sum + once + origins * (each + periods * 4 + rolling.horizon * 4);
 	}, periods * 40);
 }
 
