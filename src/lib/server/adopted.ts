@@ -230,6 +230,8 @@ interface Wanted {
 	most: number;
 }
 
+const STEPS_AT_ONCE = 2000;
+
 async function loadRecords(
 	database: Queryable,
 	workspaceId: number,
@@ -237,18 +239,25 @@ async function loadRecords(
 	{ only, before, most }: Wanted,
 ): Promise<AdoptedRow[]> {
 	const { rows } = await database.query<AdoptedRow>(
-		`SELECT f.*, item.frequency, item.season_length, (
+		`WITH chosen AS (
+			SELECT *, sum(step_count) OVER (ORDER BY id DESC) - step_count AS steps_before
+			FROM adopted_forecast
+			WHERE workspace_id = $1 AND item_id = $2
+				AND ($3::bigint IS NULL OR id = $3) AND ($4::bigint IS NULL OR id < $4)
+			ORDER BY id DESC
+			LIMIT $5
+		)
+		SELECT f.*, item.frequency, item.season_length, (
 			SELECT json_agg(json_build_object('step', s.step, 'period', s.period, 'mean', s.mean, 'ranges', s.ranges)
 				ORDER BY s.step)
 			FROM adopted_step s
 			WHERE s.workspace_id = f.workspace_id AND s.adopted_forecast_id = f.id
 		) AS steps
-		FROM adopted_forecast f
+		FROM chosen f
 		JOIN item ON item.workspace_id = f.workspace_id AND item.id = f.item_id
-		WHERE f.workspace_id = $1 AND f.item_id = $2
-			AND ($3::bigint IS NULL OR f.id = $3) AND ($4::bigint IS NULL OR f.id < $4)
-		ORDER BY f.id DESC
-		LIMIT $5`,
+		-- The newest one whatever its length, and as many more as make an answer that is soon written.
+		WHERE steps_before < ${STEPS_AT_ONCE}
+		ORDER BY f.id DESC`,
 		[workspaceId, itemId, only ?? null, before ?? null, most],
 	);
 	return rows;
