@@ -236,7 +236,6 @@ export async function readStream({ path, choices, anyOrder, port, row }: StreamT
 	try {
 		for await (const { text, bytes } of partsOf(path, plan.encoding)) {
 			const batch = intake.take(text);
-			await taken;
 			if (batch.fresh.length > 0) {
 				const items = encode(batch.fresh);
 				const { ids: made } = await line.ask({ kind: 'items', items }, [items]);
@@ -252,6 +251,8 @@ export async function readStream({ path, choices, anyOrder, port, row }: StreamT
 				else staged.push(`${batch.numbers[i]}\t${batch.periods[i]}\t${value}\n`);
 			}
 			const figures = { direct: encode(direct), staged: encode(staged) };
+			// One part is on its way while the next is read and written out; answers come in the order of the questions.
+			await taken;
 			taken = line.ask(
 				{
 					kind: 'figures',
