@@ -10,7 +10,7 @@ import { CALENDAR_SEASON_LENGTH } from './series/frequency';
  * is there to tell what takes a moment from what takes an hour. `npm run bench -- cost` holds it against the clock.
  */
 
-/** Passes beside any search: fitting, recording, measuring, the remarks. */
+/** Passes beside any search: fitting, keeping what was fitted, measuring, the remarks. */
 const RECORDED = 100;
 /** Passes that a search takes, by how many constants it moves; absolute errors have more valleys and take longer. */
 const SEARCHED = [60, 400, 4_000, 8_000, 12_000];
