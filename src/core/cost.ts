@@ -41,7 +41,8 @@ function fitCost(candidate: CandidateInput, size: Size): number {
 	const { periods, season } = size;
 	const looked = Math.max(periods, LEAST_SEARCHED);
 	const cycles = periods / season + 1;
-	const { optimise, start } = tunedSettings(candidate);
+	const tuned = tunedSettings(candidate);
+	const { optimise, start } = tuned;
 	const criterion = (optimise ?? candidate.optimise)?.criterion ?? 'mse';
 	const kinked = criterion === 'mse' ? 1 : KINKED;
 	switch (candidate.method) {
@@ -65,14 +66,10 @@ function fitCost(candidate: CandidateInput, size: Size): number {
 			const passes = held ? BESIDE_HELD[way] * (2 + season) : together;
 			return periods * RECORDED + looked * passes;
 		}
-		case 'per-season': {
-			const inner = { ...(candidate.inner as object), id: '' } as CandidateInput;
-			return periods * RECORDED + season * fitCost(inner, { periods: cycles, season: 1 });
-		}
-		case 'deseasonalised': {
-			const inner = { ...(candidate.inner as object), id: '' } as CandidateInput;
-			return periods * (RECORDED + 8) + fitCost(inner, { periods, season: 1 });
-		}
+		case 'per-season':
+			return periods * RECORDED + season * fitCost(tuned, { periods: cycles, season: 1 });
+		case 'deseasonalised':
+			return periods * (RECORDED + 8) + fitCost(tuned, { periods, season: 1 });
 		case 'combination':
 			return periods * (RECORDED + 4 * (methodOf(candidate.method).restsOn?.(candidate).length ?? 0));
 		default: {

@@ -62,7 +62,11 @@ interface Setting {
  * @throws RequestError listing path and message of everything wrong with the request
  */
 export function evaluate(input: unknown, memory?: EvaluateMemory): Answer {
-	const request = parseRequest(input);
+	return evaluateChecked(parseRequest(input), memory);
+}
+
+/** The same for a request that was checked already. */
+export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory): Answer {
 	const series = prepareSeries(request.series, request.gaps);
 	const fitted = firstPeriods(series, series.values.length - request.holdout);
 	const setting: Setting = {

@@ -12,22 +12,11 @@ import type { Adopt, AdoptedForecast, AdoptedStep } from '../shapes';
 import { figuresSince, loadSeries, newestChange } from './actuals';
 import { type Queryable, snapshot, transaction } from './database';
 import { findItem, type ItemRecord, lockItem } from './item-records';
-import { loadEntries, loadLayers } from './mends';
+import { loadEntries, loadLayers, newestEntry } from './mends';
 import { Refusal } from './refusal';
 import type { Seen, Forecast } from './threads/tasks';
 import { type Asker, threads } from './threads/threads';
 import type { Actor } from './workspaces';
-
-/** An item as it stands, and the newest change of its actuals and entry of its layers. */
-async function standing(client: Queryable, workspaceId: number, item: ItemRecord) {
-	const { layers, newest } = await loadLayers(workspaceId, item.id, null, client);
-	return {
-		seen: await newestChange(client, workspaceId, item.id),
-		seenLayers: newest,
-		actuals: await loadSeries(workspaceId, item.id, null, client),
-		layers,
-	};
-}
 
 /**
  * Makes a candidate the item's forecast, for good. Its figures are worked out here from what is stored, apart from serving and outside
@@ -38,17 +27,13 @@ async function standing(client: Queryable, workspaceId: number, item: ItemRecord
  */
 export async function adopt(actor: Actor, code: string, wish: Adopt, asker: Asker): Promise<AdoptedForecast> {
 	const { workspaceId } = actor;
-	const { item, now } = await snapshot(async (client) => {
+	const { item, seen } = await snapshot(async (client) => {
 		const item = await findItem(client, workspaceId, code);
 		await refuseStale(client, workspaceId, item, wish);
-		return { item, now: await standing(client, workspaceId, item) };
+		const { id: item_id, frequency, season_length } = item;
+		const saw = { item_id, frequency, season_length, data_change_id: wish.seen, mend_id: wish.seenLayers };
+		return { item, seen: await seenBy(client, workspaceId, saw) };
 	});
-	const seen: Seen = {
-		actuals: now.actuals,
-		frequency: item.frequency,
-		seasonLength: item.season_length,
-		layers: now.layers,
-	};
 	const { candidate, others, scoreFrom, horizon, levels } = wish;
 	const forecast = await threads().run(
 		'forecast',
@@ -56,7 +41,7 @@ export async function adopt(actor: Actor, code: string, wish: Adopt, asker: Aske
 		asker,
 	);
 	refuseGaps(forecast);
-	refuseOther(forecast, wish.shown, now.actuals.values);
+	refuseOther(forecast, wish.shown, seen.actuals.values);
 	return transaction(async (client) => {
 		const locked = await lockItem(client, workspaceId, code);
 		await refuseStale(client, workspaceId, locked, wish);
@@ -76,7 +61,7 @@ async function refuseStale(
 	wish: Pick<Adopt, 'seen' | 'seenLayers'>,
 ): Promise<void> {
 	const seen = await newestChange(client, workspaceId, id);
-	const { newest } = await loadLayers(workspaceId, id, null, client);
+	const newest = await newestEntry(client, workspaceId, id);
 	if (seen === wish.seen && newest === wish.seenLayers) return;
 	const figures = await figuresSince(client, workspaceId, id, wish.seen, FIGURES_SAID);
 	const entries = await loadEntries(client, workspaceId, id, wish.seenLayers);
@@ -295,7 +280,11 @@ export async function loadAdopted(
 }
 
 /** What an adopted forecast saw: actuals and layers as they stood then. */
-async function seenBy(database: Queryable, workspaceId: number, row: AdoptedRow): Promise<Seen> {
+async function seenBy(
+	database: Queryable,
+	workspaceId: number,
+	row: Pick<AdoptedRow, 'item_id' | 'frequency' | 'season_length' | 'data_change_id' | 'mend_id'>,
+): Promise<Seen> {
 	const { layers } = await loadLayers(workspaceId, row.item_id, row.mend_id, database);
 	return {
 		actuals: await loadSeries(workspaceId, row.item_id, row.data_change_id, database),

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { listIssues } from '$core/request';
+import { listIssues, RequestError } from '$core/request';
 import { Refusal } from './refusal';
 
 /** What comes in, checked. @throws Refusal with every issue and its path */
@@ -11,6 +11,12 @@ export function checked<Schema extends v.GenericSchema>(
 	if (result.success) return result.output;
 	const issues = listIssues(result.issues);
 	throw new Refusal(422, issues.map(({ message }) => capital(message)).join('. ') + '.', issues);
+}
+
+/** What was refused, for whom it concerns: here, or by the core as a request; null for any other failure. */
+export function knownRefusal(failure: unknown): Refusal | null {
+	if (failure instanceof Refusal) return failure;
+	return failure instanceof RequestError ? new Refusal(422, 'The request is refused.', failure.issues) : null;
 }
 
 /** Bytes as JSON. @throws Refusal where they are none */

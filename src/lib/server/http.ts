@@ -1,10 +1,9 @@
 import { json, type RequestEvent, error as pageError } from '@sveltejs/kit';
 import * as v from 'valibot';
 import { BOUNDS, written } from '$core/bounds';
-import { RequestError } from '$core/request';
 import { textSchema } from '$core/schemas';
 import type { RefusalBody } from '../shapes';
-import { checked, parseJson } from './checked';
+import { checked, knownRefusal, parseJson } from './checked';
 import { meaningOf } from './database';
 import { log } from './log';
 import { Refusal } from './refusal';
@@ -15,8 +14,8 @@ export const OUR_FAULT = 'Something went wrong on our side. Nothing was stored; 
 
 /** A failure as a refusal for its caller; null for a defect of ours. */
 export function refusalOf(failure: unknown): Refusal | null {
-	if (failure instanceof Refusal) return failure;
-	if (failure instanceof RequestError) return new Refusal(422, 'The request is refused.', failure.issues);
+	const known = knownRefusal(failure);
+	if (known) return known;
 	const meaning = meaningOf(failure);
 	if (meaning === null) return null;
 	log.warn({ reason: String(failure) }, `database: ${meaning}`);

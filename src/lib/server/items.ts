@@ -74,7 +74,11 @@ export async function changeItem(actor: Actor, code: string, change: ItemChange)
 				`It was changed since it was looked at: it is ${item.code}, ${item.name}${item.unit && `, in ${item.unit}`}${item.retired_at ? ', retired' : ''} now. Look once more.`,
 			);
 		}
-		const wanted = { code: item.code, name: item.name, unit: item.unit, ...withoutUndefined(change) };
+		const wanted = {
+			code: change.code ?? item.code,
+			name: change.name ?? item.name,
+			unit: change.unit ?? item.unit,
+		};
 		if (wanted.code !== item.code) await refuseTakenCode(client, workspaceId, wanted.code);
 		const retired = change.retired ?? seen.retired;
 		await client.query(`SELECT set_config('ventrel.by', $1, true), set_config('ventrel.reason', $2, true)`, [
@@ -91,13 +95,6 @@ export async function changeItem(actor: Actor, code: string, change: ItemChange)
 	});
 	return loadItem(workspaceId, now);
 }
-
-const withoutUndefined = ({ code, name, unit }: ItemChange) =>
-	Object.fromEntries(Object.entries({ code, name, unit }).filter(([, value]) => value !== undefined)) as {
-		code?: string;
-		name?: string;
-		unit?: string;
-	};
 
 async function refuseTakenCode(client: Queryable, workspaceId: number, code: string): Promise<void> {
 	const { rows } = await client.query<{ name: string }>(

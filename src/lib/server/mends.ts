@@ -50,6 +50,15 @@ function layersOf(rows: readonly MendRow[]): Layers {
 	};
 }
 
+/** The newest entry of an item's layers; 0 where there is none. */
+export async function newestEntry(database: Queryable, workspaceId: number, itemId: number): Promise<number> {
+	const { rows } = await database.query<{ newest: number }>(
+		'SELECT coalesce(max(id), 0) AS newest FROM mend WHERE workspace_id = $1 AND item_id = $2',
+		[workspaceId, itemId],
+	);
+	return rows[0]!.newest;
+}
+
 interface RecordedRow extends MendRow {
 	created_at: Date;
 	created_by: string;

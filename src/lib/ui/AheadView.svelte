@@ -4,7 +4,7 @@
 	import { methodOf } from '$core/methods/registry';
 	import { describePeriod } from '$core/series/period';
 	import { spelledSentence } from '$core/working/table';
-	import { CallError } from './call';
+	import { CallError, messageOf } from './call';
 	import { csv } from './csv';
 	import { figure, moment, saveFile } from './format';
 	import type { ItemState } from './item-state.svelte';
@@ -61,7 +61,7 @@
 			await desk.adopt(reason);
 			reason = '';
 		} catch (error) {
-			refusal = error instanceof Error ? error.message : String(error);
+			refusal = messageOf(error);
 			stale = error instanceof CallError && error.status === 409;
 		}
 		pressed = false;
@@ -73,7 +73,7 @@
 			await desk.putMineOnTop();
 			refusal = null;
 		} catch (error) {
-			refusal = error instanceof Error ? error.message : String(error);
+			refusal = messageOf(error);
 		}
 	}
 

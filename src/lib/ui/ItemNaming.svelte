@@ -2,6 +2,7 @@
 	import { goto } from '$app/navigation';
 	import { Button, Modal } from 'flowbite-svelte';
 	import { BOUNDS } from '$core/bounds';
+	import { messageOf } from './call';
 	import { moment } from './format';
 	import type { ItemState } from './item-state.svelte';
 
@@ -33,7 +34,7 @@
 			if (desk.item.code !== before)
 				await goto(`/items/${encodeURIComponent(desk.item.code)}${location.search}`, { replaceState: true });
 		} catch (error) {
-			refusal = error instanceof Error ? error.message : String(error);
+			refusal = messageOf(error);
 		}
 		pressed = false;
 	}

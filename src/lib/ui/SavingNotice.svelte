@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
+	import { messageOf } from './call';
 	import type { ItemState } from './item-state.svelte';
 
 	/** What stands against saving, and what can be done about it; nothing while all is well. */
@@ -10,9 +11,7 @@
 
 	async function settle(decide: () => Promise<void>) {
 		unsettled = '';
-		await decide().catch(
-			(error: unknown) => (unsettled = error instanceof Error ? error.message : String(error)),
-		);
+		await decide().catch((error: unknown) => (unsettled = messageOf(error)));
 	}
 
 	const BAR = 'flex shrink-0 items-start gap-6 border-b bg-wash px-4 py-2 text-[13px]';

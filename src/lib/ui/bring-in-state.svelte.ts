@@ -3,7 +3,7 @@ import { type Choices, type ReadItem, type Reading } from '../reading/read';
 import type { BroughtIn, StoredSeries, StreamProgress } from '../shapes';
 import { arithmetic } from '../workers/arithmetic';
 import { Latest } from '../workers/latest';
-import { call, CallError } from './call';
+import { call, CallError, messageOf } from './call';
 import { compareItem, type Comparison } from './compare';
 import { sendFile, type Sending, sendTable } from './send-table';
 
@@ -338,8 +338,6 @@ function hasManyRows(bytes: Uint8Array): boolean {
 	for (const byte of bytes) if (byte === 10) rows++;
 	return rows > BOUNDS.tableRows;
 }
-
-const messageOf = (error: unknown) => (error instanceof Error ? error.message : String(error));
 
 const withoutUndefined = (choices: Choices) =>
 	Object.fromEntries(Object.entries(choices).filter(([, value]) => value !== undefined));

@@ -38,6 +38,9 @@ export async function call<T>(method: string, address: string, body?: unknown, l
 	return answerOf<T>(response);
 }
 
+/** The sentence of whatever went wrong. */
+export const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+
 /** What the server answered. @throws CallError where it refused */
 export async function answerOf<T>(response: Response): Promise<T> {
 	const answer = (await response.json().catch(() => null)) as unknown;

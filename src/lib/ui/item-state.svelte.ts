@@ -433,9 +433,9 @@ export class ItemState {
 			forgetUnsaved(code);
 			this.tookUp = false;
 		}
-		if (saving.state === 'waiting') keepUnsaved(code, this.#saver.unsaved(this.#snapshot));
-		if (saving.state === 'conflict') {
+		if (saving.state === 'waiting' || saving.state === 'conflict')
 			keepUnsaved(code, this.#saver.unsaved(this.#snapshot));
+		if (saving.state === 'conflict') {
 			const { seenLayers } = this.#saver;
 			void call<Item>('GET', this.#address())
 				.then((item) => this.#sayBetween(item, seenLayers))

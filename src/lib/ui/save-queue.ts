@@ -1,4 +1,4 @@
-import { CallError } from './call';
+import { CallError, messageOf } from './call';
 
 /** Where something stands with the server. */
 export type Saving =
@@ -100,7 +100,7 @@ export class SaveQueue<Work> {
 	}
 
 	#failed(error: unknown): void {
-		const message = error instanceof Error ? error.message : String(error);
+		const message = messageOf(error);
 		const status = error instanceof CallError ? error.status : 0;
 		if (status === 409) this.#show({ state: 'conflict', message });
 		else if (status >= 400 && status < 500) this.#show({ state: 'refused', message });

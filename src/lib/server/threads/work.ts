@@ -6,15 +6,15 @@ import { createHash } from 'node:crypto';
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import { BOUNDS } from '$core/bounds';
 import { refuseCostly } from '$core/cost';
-import { evaluate } from '$core/evaluate';
+import { evaluateChecked } from '$core/evaluate';
 import { methodOf } from '$core/methods/registry';
-import { type EvaluateRequest, parseRequest, RequestError } from '$core/request';
+import { type EvaluateRequest, parseRequest } from '$core/request';
 import { applyLayers } from '$core/series/layers';
 import type { Encoding } from '../../reading/decode';
 import { type ReadItem, type Reading, readSource } from '../../reading/read';
 import { openBytes } from '../../reading/source';
 import { type BringIn, BringInSchema, type ItemWish, NewItemSchema } from '../../shapes';
-import { checked, parseJson } from '../checked';
+import { checked, knownRefusal, parseJson } from '../checked';
 import { copyLine } from '../copy-text';
 import { Refusal } from '../refusal';
 import { readStream as readFile } from './stream';
@@ -41,11 +41,10 @@ async function outcome<T>(
 			moved(value).filter((bytes) => bytes !== null),
 		);
 	} catch (error) {
-		if (error instanceof Refusal)
-			return { refused: { status: error.status, message: error.message, issues: error.issues } };
-		if (error instanceof RequestError)
-			return { refused: { status: 422, message: 'The request is refused.', issues: error.issues } };
-		throw error;
+		const refusal = knownRefusal(error);
+		if (!refusal) throw error;
+		const { status, message, issues } = refusal;
+		return { refused: { status, message, issues } };
 	}
 }
 
@@ -67,14 +66,14 @@ export const ready = (): Promise<Outcome<null>> => outcome(() => null);
 export const evaluateBody = ({ input: body }: Asked<Uint8Array>): Promise<Outcome<Uint8Array>> =>
 	outcome(
 		() => {
-			const request = parseJson(body);
-			refuseCostly(parseRequest(request));
-			return encode(JSON.stringify(evaluate(request)));
+			const request = parseRequest(parseJson(body));
+			refuseCostly(request);
+			return encode(JSON.stringify(evaluateChecked(request)));
 		},
 		(bytes) => [bytes],
 	);
 
-/** A forecast of an item as it stood. @throws Refusal 422 where its candidate cannot run, or does not say every step */
+/** A forecast of an item as it stood. @throws Refusal 422 where its candidate cannot run */
 export const forecast = ({ input: task }: Asked<ForecastTask>): Promise<Outcome<Forecast>> =>
 	outcome(() => {
 		const { actuals, frequency, seasonLength, layers } = task.seen;
@@ -87,8 +86,9 @@ export const forecast = ({ input: task }: Asked<ForecastTask>): Promise<Outcome<
 			horizon: task.horizon,
 			levels: [...task.levels],
 		};
-		refuseCostly(parseRequest({ ...request, detail: 'summary' }), BOUNDS.workAdopting);
-		const [result] = evaluate({ ...request, detail: 'summary' }).candidates;
+		const asked = parseRequest({ ...request, detail: 'summary' });
+		refuseCostly(asked, BOUNDS.workAdopting);
+		const [result] = evaluateChecked(asked).candidates;
 		if (!result?.ok) throw new Refusal(422, result?.notes[0]?.text ?? 'There is no candidate to adopt.');
 		return {
 			request,
