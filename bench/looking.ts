@@ -1,7 +1,7 @@
 /** (e) How often a first look at a series is right, and how often it cries wolf, on series of known make. */
 import { seededNormal, seededUniform } from '../src/core/accuracy/random';
-import { look } from '../src/core/seasons/look';
-import type { Frequency } from '../src/core/series/frequency';
+import { diagnose } from '../src/core/diagnosis/diagnosis';
+import { CALENDAR_SEASON_LENGTH, type Frequency } from '../src/core/series/frequency';
 
 interface Made {
 	values: number[];
@@ -88,10 +88,17 @@ function make(
 	};
 }
 
+/** As the screen asks where no length is set by hand. */
+const asked = (frequency: Frequency) => ({
+	frequency,
+	expected: CALENDAR_SEASON_LENGTH[frequency],
+	only: false,
+});
+
 /** Right and false alarms of each reading. */
 export function measureLooking(): string[] {
 	const all = panel();
-	const rows = all.map((made) => ({ made, seen: look(made.values, made.frequency) }));
+	const rows = all.map((made) => ({ made, seen: diagnose(made.values, asked(made.frequency)) }));
 	const share = (list: typeof rows, hit: (row: (typeof rows)[number]) => boolean) =>
 		`${list.filter(hit).length} of ${list.length} (${list.length > 0 ? ((100 * list.filter(hit).length) / list.length).toFixed(1) : '–'} %)`;
 	const seasonal = rows.filter(({ made }) => made.season > 0);

@@ -156,6 +156,8 @@ export type CandidateAnswer = v.InferOutput<typeof CandidateAnswerSchema>;
 export const AnswerSchema = v.strictObject({
 	/** The common window, 1-based; null when no period is shared. */
 	window: v.nullable(v.strictObject({ from: count, to: count, count })),
+	/** What tracking and notes speak of: the common window, or each candidate's own where that was asked for or none is shared. */
+	judged: v.picklist(['common', 'own']),
 	candidates: v.array(CandidateAnswerSchema),
 	notes: v.array(NoteSchema),
 });

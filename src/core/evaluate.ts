@@ -1,20 +1,24 @@
 import { measure, meanChange, type Measures, orNull, type Yardstick } from './accuracy/measures';
-import { trackSignal } from './accuracy/tracking';
+import { pairedLead } from './accuracy/paired';
+import { trackSignal, type TrackingPoint } from './accuracy/tracking';
 import { commonPositions, scoredPositions, windowOf } from './accuracy/windows';
 import { rollingCheck } from './accuracy/rolling';
 import type { AheadStep, Answer, CandidateAnswer, CandidateRefusal, CandidateResult } from './answer';
+import { diagnoseSeason, type SeasonDiagnosis } from './diagnosis/diagnosis';
 import { bindFound, type Fit, fitCandidate } from './fit';
 import { Memory } from './memory';
 import { type CandidateInput, CannotRun, type Others, type Run } from './methods/method';
 import { distinctNames } from './methods/names';
 import { madeFrom, methodOf } from './methods/registry';
 import { naive } from './methods/naive';
-import { candidateNotes } from './notes/candidate';
-import { leadWithinNoise } from './notes/comparison';
-import { seasonFacts, type SeasonFacts, seriesNotes } from './notes/series';
+import { candidateNotes, judgedNotes } from './notes/candidate';
+import { leadNote } from './notes/comparison';
+import type { Note } from './notes/note';
+import { seriesNotes } from './notes/series';
 import { type Ranges, rangesOf } from './ranges/ranges';
 import { parseRequest, type ValidRequest } from './request';
 import type { Found } from './search/found';
+import { periodWord } from './series/frequency';
 import { formatPeriod } from './series/period';
 import { firstPeriods, inTotals, prepareSeries, type Series, weightAt } from './series/series';
 
@@ -24,7 +28,18 @@ interface Entry {
 	/** n fitted values in totals. */
 	forecast: Float64Array;
 	/** All of its answer that does not depend on the other candidates. */
-	alone: Omit<CandidateResult, 'measures'> & { measures: Omit<CandidateResult['measures'], 'common'> };
+	alone: Omit<CandidateResult, 'measures' | 'tracking'> & {
+		measures: Omit<CandidateResult['measures'], 'common'>;
+	};
+	/** How it did over the window that it was last judged by. */
+	judged?: { positions: Int32Array; over: string; verdict: Verdict };
+}
+
+/** How a candidate did over a window: what depends on that window alone. */
+interface Verdict {
+	measures: Measures;
+	tracking: TrackingPoint[];
+	notes: Note[];
 }
 
 /**
@@ -34,6 +49,7 @@ interface Entry {
 export class EvaluateMemory {
 	readonly searches = new Memory<Found>();
 	readonly entries = new Memory<Entry | CandidateRefusal>();
+	readonly seasons = new Memory<SeasonDiagnosis>();
 }
 
 /** What every candidate of one request shares. */
@@ -45,8 +61,8 @@ interface Setting {
 	/** The figures of all periods in totals: what errors are measured against. */
 	totals: Float64Array;
 	yardstick: Yardstick;
-	/** What the fitted periods say of a season. */
-	seasonal: SeasonFacts;
+	/** What the fitted periods say of a season of the length in force; looked at when somebody first asks. */
+	seasonal: () => SeasonDiagnosis;
 	/** The periods to come, as an answer names them. */
 	periods: (string | number)[];
 	searches: Memory<Found> | undefined;
@@ -75,7 +91,7 @@ export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory):
 		fitted,
 		totals: inTotals(series, series.values),
 		yardstick: yardstickOf(series, fitted.values.length),
-		seasonal: seasonFacts(fitted),
+		seasonal: seasonOnce(request, fitted, memory),
 		periods: Array.from({ length: request.horizon }, (_, step) =>
 			formatPeriod(series.frequency, series.first + series.values.length + step),
 		),
@@ -87,16 +103,39 @@ export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory):
 	const entries = enterAll(setting, memory);
 	const ran = entries.filter((entry) => 'fit' in entry);
 	const common = commonPositions(ran.map(({ fit }) => fit.scored));
+	const judged = request.window === 'own' || common.length === 0 ? 'own' : 'common';
 	const candidates = entries.map((entry): CandidateAnswer =>
-		'fit' in entry ? compared(setting, entry, common) : entry,
+		'fit' in entry ? judge(setting, entry, common, judged) : entry,
 	);
-	noteLead(setting, ran, candidates, common);
-	return { window: windowOf(common), candidates, notes: seriesNotes(fitted, setting.seasonal) };
+	if (judged === 'common') noteLead(setting, ran, candidates, common);
+	return {
+		window: windowOf(common),
+		judged,
+		candidates,
+		notes: seriesNotes(fitted, setting.seasonal()),
+	};
+}
+
+/** What the fitted periods say of a season: worked out once a series, and not before it is asked for. */
+function seasonOnce(
+	{ series: input, gaps, holdout }: ValidRequest,
+	fitted: Series,
+	memory: EvaluateMemory | undefined,
+): () => SeasonDiagnosis {
+	let known: SeasonDiagnosis | undefined;
+	const make = () =>
+		diagnoseSeason(inTotals(fitted, fitted.values), {
+			frequency: fitted.frequency,
+			expected: fitted.seasonLength,
+			only: true,
+		});
+	memory?.seasons.about(JSON.stringify([input, gaps, holdout]));
+	return () => (known ??= memory ? memory.seasons.recall('season', make) : make());
 }
 
 /** Every candidate on its own; what is known from an earlier request is taken from there. */
 function enterAll(setting: Setting, memory: EvaluateMemory | undefined): (Entry | CandidateRefusal)[] {
-	const { candidates, ...rest } = setting.request;
+	const { candidates, window: _, ...rest } = setting.request;
 	if (!memory) return candidates.map((candidate) => enter(setting, candidate));
 	const { series, gaps, holdout } = rest;
 	memory.searches.about(JSON.stringify([series, gaps, holdout]));
@@ -163,19 +202,61 @@ function withoutRounding(fitted: Float64Array, actual: Float64Array): Float64Arr
 	return fitted.map((value, i) => (Math.abs(value - actual[i]!) <= ROUNDING * largest ? actual[i]! : value));
 }
 
-/** The answer of a candidate with its measures over the common window; its notes are its own from here on. */
-function compared(
-	{ totals, yardstick }: Setting,
-	{ forecast, alone }: Entry,
+/** The answer of a candidate, judged over the common window or over its own; its notes are its own from here on. */
+function judge(
+	setting: Setting,
+	entry: Entry,
 	common: Int32Array,
+	judged: 'common' | 'own',
 ): CandidateResult {
-	const { own, ...rest } = alone.measures;
+	const { request, fitted, totals, yardstick } = setting;
+	const { own, ...rest } = entry.alone.measures;
+	const positions = judged === 'common' ? common : entry.fit.scored;
+	const count = positions.length;
+	const words = `${count} ${periodWord(fitted.frequency, count)}`;
+	const over = judged === 'common' ? `the ${words} compared` : `its own ${words}`;
+	const { measures, tracking, notes } = judgedOnce(setting, entry, positions, over);
 	return {
-		...alone,
-		measures: { own, common: measure(totals, forecast, common, yardstick), ...rest },
-		notes: [...alone.notes],
+		...entry.alone,
+		...(request.detail === 'full' && { tracking }),
+		measures: {
+			own,
+			common: judged === 'common' ? measures : measure(totals, entry.forecast, common, yardstick),
+			...rest,
+		},
+		notes: [...notes, ...entry.alone.notes],
 	};
 }
+
+/** How a candidate did over a window; known already where it was last judged by the same. */
+function judgedOnce(
+	{ request, fitted, totals, yardstick }: Setting,
+	entry: Entry,
+	positions: Int32Array,
+	over: string,
+): Verdict {
+	const before = entry.judged;
+	if (before && before.over === over && sameList(before.positions, positions)) return before.verdict;
+	const { forecast } = entry;
+	const measures = measure(totals, forecast, positions, yardstick);
+	const tracking = trackSignal(totals, forecast, positions, request.tracking);
+	const repeated = positions.filter((i) => !Number.isNaN(yardstick.naive[i]!));
+	const notes = judgedNotes({
+		method: methodOf(entry.alone.method),
+		series: fitted,
+		measures,
+		tracking,
+		trackingInput: request.tracking,
+		naive: pairedLead(totals, forecast, yardstick.naive, repeated),
+		over,
+	});
+	const verdict = { measures, tracking, notes };
+	entry.judged = { positions, over, verdict };
+	return verdict;
+}
+
+const sameList = (a: Int32Array, b: Int32Array) =>
+	a.length === b.length && a.every((position, i) => position === b[i]);
 
 function yardstickOf(series: Series, span: number): Yardstick {
 	const lag = Math.max(1, series.seasonLength);
@@ -194,7 +275,6 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 	const actual = totals.subarray(0, fitted.values.length);
 	const method = methodOf(candidate.method);
 	const own = measure(actual, forecast, scored, yardstick);
-	const tracking = trackSignal(actual, forecast, scored, request.tracking);
 	const holdout = request.holdout > 0 ? heldBack(setting, run, whole) : undefined;
 	const ranges = rangesOf(fitted.values, fit, request.horizon);
 	const ahead = lookAhead(setting, whole, ranges);
@@ -206,8 +286,6 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 		search,
 		own,
 		holdout,
-		tracking,
-		trackingInput: request.tracking,
 		ranges,
 		ahead,
 		last: lastPeriod(series, whole, ranges, request.levels),
@@ -226,7 +304,6 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 						...(run.cycleLevels && { cycleLevels: listed(run.cycleLevels) }),
 						...(run.figures && { figures: finiteOnly(run.figures) }),
 					},
-					tracking,
 				}
 			: {};
 	return {
@@ -341,8 +418,12 @@ function noteLead(setting: Setting, ran: Entry[], candidates: CandidateAnswer[],
 			mad: results.get(fit.candidate.id)?.measures.common.mad ?? Infinity,
 		}))
 		.sort((a, b) => a.mad - b.mad);
-	const note = leadWithinNoise(setting.totals, common, ranked);
-	if (note) results.get(ranked[0]!.id)?.notes.push(note);
+	const [best, second] = ranked;
+	if (!best || !second) return;
+	const count = common.length;
+	const over = `the ${count} ${periodWord(setting.fitted.frequency, count)} compared`;
+	const paired = pairedLead(setting.totals, best.fitted, second.fitted, common);
+	results.get(best.id)?.notes.push(leadNote(paired, second, over));
 }
 
 /** y − f where both exist. */

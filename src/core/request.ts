@@ -335,6 +335,7 @@ export const RequestSchema = v.pipe(
 		candidates: CandidatesSchema,
 		holdout: v.optional(periods(0, 'holdout'), 0),
 		scoreFrom: v.nullish(periods(1, 'scoreFrom')),
+		window: v.optional(v.picklist(['common', 'own'], 'window is common or own'), 'common'),
 		rolling: v.nullish(
 			v.strictObject({
 				from: periods(1, 'the first origin'),

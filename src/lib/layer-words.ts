@@ -2,7 +2,7 @@ import type { Frequency } from '$core/series/frequency';
 import type { GapRule } from '$core/series/gaps';
 import type { Layer } from '$core/series/layers';
 import { describePeriod } from '$core/series/period';
-import { figure } from './figure';
+import { figure } from '$core/numbers/figure';
 import type { Mend } from './shapes';
 
 /** What a missing figure becomes, as a choice. */

@@ -3,7 +3,7 @@
  * Written apart from the expressions that made the sentence.
  */
 export function workOut(text: string): { worth: number; shown: string } {
-	const bare = text.replace(/ \((?=[a-z0-9 ]*[a-z])[^()]*\)$/, '');
+	const bare = text.replaceAll('\u202f', '').replace(/ \((?=[a-z0-9 ]*[a-z])[^()]*\)$/, '');
 	const parts = bare.split(' = ').slice(1);
 	const shown = parts.at(-1)!;
 	const tokens = (parts.length > 1 ? parts[0]! : shown).match(/\d+(\.\d+)?|[()|+−×÷]/g)!;

@@ -1,3 +1,4 @@
+import { signed } from '../numbers/figure';
 import { seededNormal } from './random';
 
 /** How the tracking signal is kept: over everything, over the last `periods`, or smoothed with `constant`. */
@@ -24,6 +25,14 @@ export const RUNNING_LIMIT = 4;
 /** Limits unless told otherwise: ±4 MAD, ±0.5 for the smoothed signal, which cannot leave ±1. */
 export function trackingLimit(tracking: TrackingInput): number {
 	return tracking.limit ?? (tracking.kind === 'smoothed' ? 0.5 : RUNNING_LIMIT);
+}
+
+/** A signal as it is said: one place, two for a limit below 1, and more where it would look like the limit itself. */
+export function signalWords(signal: number | null, limit: number): string {
+	let decimals = limit < 1 ? 2 : 1;
+	if (signal !== null && Math.abs(signal) > limit)
+		while (decimals < 6 && Number(Math.abs(signal).toFixed(decimals)) <= limit) decimals++;
+	return signed(signal, decimals);
 }
 
 /**

@@ -1,6 +1,6 @@
-import type { Look } from '../seasons/look';
+import type { Diagnosis } from '../diagnosis/diagnosis';
 import type { Series } from '../series/series';
-import { inWords } from '../notes/note';
+import { inWords } from '../numbers/figure';
 import { periodWord } from '../series/frequency';
 import { CannotRun, type CandidateInput, type Method, type StartRule } from './method';
 import { METHODS, methodOf, tunedSettings, withTuned } from './registry';
@@ -22,13 +22,13 @@ export interface Offer {
  * Every method in the trade's order, with when it fits this item and why it cannot run where it cannot.
  * @param members ids of the candidates that a combination would be made from
  */
-export function offersFor(series: Series, look: Look | null, members: readonly string[] = []): Offer[] {
+export function offersFor(series: Series, diagnosis: Diagnosis | null, members: readonly string[] = []): Offer[] {
 	return METHODS.map((method) => {
 		if (method.restsOn) return offerOfAll(method, members);
-		const settings = newCandidate(method, series, look);
+		const settings = newCandidate(method, series, diagnosis);
 		const candidate = { ...settings, id: 'offer' } as CandidateInput;
-		const { suits, because } = look
-			? reading(method, candidate, series, look)
+		const { suits, because } = diagnosis
+			? reading(method, candidate, series, diagnosis)
 			: { suits: null, because: null };
 		return { method, settings, suits, because, refusal: refusalOf(method, candidate, series) };
 	});
@@ -45,11 +45,11 @@ function offerOfAll(method: Method, members: readonly string[]): Offer {
 }
 
 /** A candidate with usual settings: the season added or multiplied as the swings say, the first start that runs. */
-export function newCandidate(method: Method, series: Series, look: Look | null): Omit<CandidateInput, 'id'> {
+export function newCandidate(method: Method, series: Series, diagnosis: Diagnosis | null): Omit<CandidateInput, 'id'> {
 	const fields = Object.fromEntries(
 		method.fields.flatMap(({ key, initial }) => (initial === undefined ? [] : [[key, initial]])),
 	);
-	if ('season' in fields && look?.swings?.grow) fields.season = 'multiplicative';
+	if ('season' in fields && diagnosis?.swings?.grow) fields.season = 'multiplicative';
 	const plain = { method: method.id, ...fields };
 	// A method around another one has that one's constants in its settings.
 	const own =
@@ -82,7 +82,7 @@ function reading(
 	method: Method,
 	candidate: CandidateInput,
 	series: Series,
-	{ season, trend, swings }: Look,
+	{ season, trend, swings }: Diagnosis,
 ): { suits: boolean; because: string } {
 	const follows = method.follows(candidate);
 	const said: string[] = [];

@@ -1,7 +1,7 @@
 import type { Note } from '../notes/note';
 import { type Cycles, cyclesOf } from '../seasons/cycles';
 import { type IndexInput, type Indices, seasonIndices, type SeasonKind, wholeOf } from '../seasons/indices';
-import { seasonName } from '../seasons/words';
+import { seasonName } from '../seasons/season-name';
 import { parsePeriod, PeriodError } from '../series/period';
 import type { Series } from '../series/series';
 import { type Expression, figure, plus, times } from '../working/expression';

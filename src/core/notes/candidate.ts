@@ -1,4 +1,4 @@
-import { trackingLimit } from '../accuracy/tracking';
+import { signalWords, trackingLimit } from '../accuracy/tracking';
 import type { TrackingInput, TrackingPoint } from '../accuracy/tracking';
 import type { Measures } from '../accuracy/measures';
 import type { AheadStep } from '../answer';
@@ -8,8 +8,11 @@ import type { Search } from '../search/found';
 import { constantsOfCandidate } from '../methods/registry';
 import { periodWord } from '../series/frequency';
 import type { Series } from '../series/series';
-import { inWords, type Note } from './note';
-import type { SeasonFacts } from './series';
+import type { SeasonDiagnosis } from '../diagnosis/diagnosis';
+import { type PairedLead } from '../accuracy/paired';
+import { fixedFigure, inWords } from '../numbers/figure';
+import { naiveNote, percentWords } from './comparison';
+import type { Note } from './note';
 
 /** What the remarks about one candidate are made from. */
 export interface CandidateFacts {
@@ -17,12 +20,11 @@ export interface CandidateFacts {
 	candidate: CandidateInput;
 	/** The periods that were fitted. */
 	series: Series;
-	seasonal: SeasonFacts;
+	/** What they say of a season of the length in force. */
+	seasonal: () => SeasonDiagnosis;
 	search: Search | undefined;
 	own: Measures;
 	holdout: { ahead: Measures; oneStep: Measures } | undefined;
-	tracking: readonly TrackingPoint[];
-	trackingInput: TrackingInput;
 	ranges: Ranges;
 	ahead: readonly AheadStep[];
 	/** Forecast of the last period made before it, and the widest level's range about it. */
@@ -32,11 +34,28 @@ export interface CandidateFacts {
 	remarks: readonly Note[];
 }
 
-type Remark = (facts: CandidateFacts) => Note | null;
+/** What the remarks are made from that speak of the window that a candidate is judged over. */
+export interface JudgedFacts {
+	method: Method;
+	/** The periods that were fitted. */
+	series: Series;
+	/** Over the window. */
+	measures: Measures;
+	tracking: readonly TrackingPoint[];
+	trackingInput: TrackingInput;
+	/** Against repeating the last actual, over the periods of the window where that exists. */
+	naive: PairedLead;
+	/** The window in words: “the 24 months compared”. */
+	over: string;
+}
 
-/** At least this share of the errors on one side, of at least this many, is "nearly all". */
+type Remark = (facts: CandidateFacts) => Note | null;
+type JudgedRemark = (facts: JudgedFacts) => Note | null;
+
+/** At least this share of the errors on one side is "nearly all" … */
 const NEARLY_ALL = 0.85;
-const ENOUGH_ERRORS = 8;
+/** … and rarer than this where errors fall on either side by chance. */
+const ONE_SIDED_CHANCE = 0.01;
 
 /** What it means that a constant lies on the end of what it may be, or is usually searched in; null where it does not. */
 export function boundWords({ bounds, searched, ends }: Constant, value: number): string | null {
@@ -78,7 +97,7 @@ const severalValleys: Remark = ({ method, search }) => {
 	};
 };
 
-const oneSided: Remark = ({ tracking }) => {
+const oneSided: JudgedRemark = ({ tracking, over }) => {
 	let above = 0;
 	let below = 0;
 	for (const { error } of tracking) {
@@ -87,23 +106,36 @@ const oneSided: Remark = ({ tracking }) => {
 	}
 	const count = Math.max(above, below);
 	const of = above + below;
-	if (of < ENOUGH_ERRORS || count < NEARLY_ALL * of) return null;
+	if (count < NEARLY_ALL * of || chanceOfSides(count, of) > ONE_SIDED_CHANCE) return null;
 	const side = above > below ? 'above' : 'below';
 	return {
 		code: 'one-sided-errors',
-		text: `Demand was ${side} the forecast in ${count} of ${of} periods: the method lags behind or leans to one side.`,
+		text: `Demand was ${side} the forecast in ${count} of ${of === tracking.length ? over : `the ${of} periods with an error`}: the method lags behind or leans to one side.`,
 		figures: { count, of },
 	};
 };
 
-const signalOut: Remark = ({ tracking, trackingInput }) => {
+/** The chance that as many of so many fair coins fall on one side, whichever. */
+function chanceOfSides(count: number, of: number): number {
+	if (2 * count <= of) return 1;
+	let ways = 0;
+	let term = 2 ** -of;
+	// From all on one side down to `count` of them.
+	for (let k = of; k >= count; k--) {
+		ways += term;
+		term *= k / (of - k + 1);
+	}
+	return 2 * ways;
+}
+
+const signalOut: JudgedRemark = ({ tracking, trackingInput, over }) => {
 	const signal = tracking.at(-1)?.signal ?? null;
 	const limit = trackingLimit(trackingInput);
 	if (signal === null || Math.abs(signal) <= limit) return null;
 	const side = signal > 0 ? 'above' : 'below';
 	return {
 		code: 'tracking-signal-out',
-		text: `The tracking signal stands at ${inWords(signal)}, outside ±${limit}, over the ${tracking.length} periods it can be scored on: demand has run ${side} the forecast.`,
+		text: `The tracking signal stands at ${signalWords(signal, limit)}, outside ±${limit}, over ${over}: demand has run ${side} the forecast.`,
 		figures: { signal, limit },
 	};
 };
@@ -146,13 +178,16 @@ const trendFar: Remark = ({ slope, ahead, series }) => {
 	};
 };
 
-const percentageLeftOut: Remark = ({ own }) => {
-	const leftOut = own.count - own.mapeCount;
-	if (own.count === 0 || leftOut === 0) return null;
+const percentageLeftOut: JudgedRemark = ({ measures: { count, mapeCount }, over }) => {
+	const leftOut = count - mapeCount;
+	if (leftOut === 0) return null;
 	return {
 		code: 'percentage-error-incomplete',
-		text: `MAPE leaves out ${leftOut} of ${own.count} periods whose actual is zero. WAPE and MASE stand zeros.`,
-		figures: { leftOut, count: own.count },
+		text:
+			mapeCount === 0
+				? `There is no MAPE: every actual is zero over ${over}. MAD and MASE stand zeros.`
+				: `MAPE leaves out ${leftOut} of ${over}, whose actual is zero. WAPE and MASE stand zeros.`,
+		figures: { leftOut, count },
 	};
 };
 
@@ -167,18 +202,8 @@ const worseHeldBack: Remark = ({ own, holdout }) => {
 	};
 };
 
-const noBetter: Remark = ({ own, method }) => {
-	if (method.id === 'naive' || own.theil === null || own.theil < 1) return null;
-	const percent = 100 * (own.theil - 1);
-	return {
-		code: 'no-better-than-naive',
-		text:
-			percent < 0.5
-				? 'It misses by as much as repeating the last actual would.'
-				: `It misses by ${inWords(percent)} % more than repeating the last actual would.`,
-		figures: { theil: own.theil },
-	};
-};
+const againstNaive: JudgedRemark = ({ method, measures: { theil }, naive, over }) =>
+	method.id === 'naive' || theil === null ? null : naiveNote(theil, naive, over);
 
 const rangeBasis: Remark = ({ ranges, ahead }) => {
 	if (!ranges.basis || ahead.length === 0) return null;
@@ -194,8 +219,8 @@ const rangeBasis: Remark = ({ ranges, ahead }) => {
 	};
 };
 
-const unscored: Remark = ({ own, series }) => {
-	if (own.count > 0) return null;
+const unscored: JudgedRemark = ({ measures, series }) => {
+	if (measures.count > 0) return null;
 	return {
 		code: 'nothing-scored',
 		text: `No period can be scored: the first forecast comes after the last of the ${series.values.length} periods, or every scored one is missing.`,
@@ -203,39 +228,41 @@ const unscored: Remark = ({ own, series }) => {
 	};
 };
 
-const perfect: Remark = ({ own }) => {
-	if (own.count === 0 || own.mad !== 0) return null;
+const perfect: JudgedRemark = ({ measures: { count, mad }, over }) => {
+	if (count === 0 || mad !== 0) return null;
 	return {
 		code: 'no-errors',
-		text: `Every one of the ${own.count} scored forecasts came out exactly, so there is no tracking signal.`,
-		figures: { count: own.count },
+		text: `Every forecast came out exactly over ${over}, so there is no tracking signal.`,
+		figures: { count },
 	};
 };
 
 const seasonUnused: Remark = ({ method, candidate, seasonal, series }) => {
-	if (seasonal.repeats === null || method.follows(candidate).season || method.id === 'naive') return null;
+	if (method.id === 'naive' || method.follows(candidate).season) return null;
+	const { season } = seasonal();
+	if (!season) return null;
 	return {
 		code: 'season-unused',
-		text: `Demand repeats itself every ${series.seasonLength} periods (autocorrelation ${seasonal.repeats.toFixed(2)}), and this method knows no season.`,
-		figures: { autocorrelation: seasonal.repeats, seasonLength: series.seasonLength },
+		text: `Demand repeats itself every ${season.length} ${periodWord(series.frequency, season.length)}, which explains ${fixedFigure(100 * season.strength, 0)} % of its movement, and this method knows no season.`,
+		figures: { strength: season.strength, seasonLength: season.length },
 	};
 };
 
-const swingsUnlike: Remark = ({ method, candidate, seasonal: { swings } }) => {
+const swingsUnlike: Remark = ({ method, candidate, seasonal }) => {
 	const kind = method.follows(candidate).season;
+	if (kind !== 'additive' && kind !== 'multiplicative') return null;
+	const { swings } = seasonal();
 	if (swings?.grow && kind === 'additive') {
-		const percent = 100 * (1 - swings.ratio);
 		return {
 			code: 'swings-grow',
-			text: `The swings grow with the level, but the season is added: one that multiplies leaves ${inWords(percent)} % less squared error over the whole history.`,
+			text: `The swings grow with the level, but the season is added: one that multiplies leaves ${percentWords(100 * (1 - swings.ratio))} less squared error over the whole history.`,
 			figures: { ratio: swings.ratio },
 		};
 	}
 	if (swings?.steady && kind === 'multiplicative') {
-		const percent = 100 * (1 - 1 / swings.ratio);
 		return {
 			code: 'swings-steady',
-			text: `The swings stay the same whatever the level, but the season multiplies it: one that is added leaves ${inWords(percent)} % less squared error over the whole history.`,
+			text: `The swings stay the same whatever the level, but the season multiplies it: one that is added leaves ${percentWords(100 * (1 - 1 / swings.ratio))} less squared error over the whole history.`,
 			figures: { ratio: swings.ratio },
 		};
 	}
@@ -243,13 +270,16 @@ const swingsUnlike: Remark = ({ method, candidate, seasonal: { swings } }) => {
 };
 
 /** In the order in which a reader should meet them. */
-const REMARKS: readonly Remark[] = [
+const JUDGED_REMARKS: readonly JudgedRemark[] = [
 	unscored,
 	perfect,
 	signalOut,
 	oneSided,
+	againstNaive,
+	percentageLeftOut,
+];
+const REMARKS: readonly Remark[] = [
 	lastOutside,
-	noBetter,
 	worseHeldBack,
 	seasonUnused,
 	swingsUnlike,
@@ -257,11 +287,16 @@ const REMARKS: readonly Remark[] = [
 	severalValleys,
 	belowZero,
 	trendFar,
-	percentageLeftOut,
 	rangeBasis,
 ];
 
-/** All remarks that one candidate's figures call for. */
+const said = <Facts>(remarks: readonly ((facts: Facts) => Note | null)[], facts: Facts): Note[] =>
+	remarks.map((remark) => remark(facts)).filter((note) => note !== null);
+
+/** All remarks that one candidate's figures call for, whatever it is compared with. */
 export function candidateNotes(facts: CandidateFacts): Note[] {
-	return [...REMARKS.map((remark) => remark(facts)).filter((note) => note !== null), ...facts.remarks];
+	return [...said(REMARKS, facts), ...facts.remarks];
 }
+
+/** All remarks on how it did over the window that it is judged by. */
+export const judgedNotes = (facts: JudgedFacts): Note[] => said(JUDGED_REMARKS, facts);

@@ -1,40 +1,68 @@
-import { inWords, type Note } from './note';
+import { isClear, LEAST_PAIRS, type PairedLead } from '../accuracy/paired';
+import { fixedFigure, inWords } from '../numbers/figure';
+import type { Note } from './note';
 
-/** A candidate as the comparison needs it. */
-export interface Compared {
-	id: string;
-	name: string;
-	/** n fitted values. */
-	fitted: Float64Array;
+/** A percentage in a sentence. */
+export function percentWords(percent: number): string {
+	if (percent < 0.05) return 'less than 0.1 %';
+	return `${percent >= 9.95 ? inWords(Math.round(percent)) : fixedFigure(percent, 1)} %`;
 }
 
 /**
- * Whether the best of the compared candidates leads by more than the noise in the lead.
- * Judged by the paired differences of absolute errors over the common window: a lead smaller than two standard
- * errors of their mean is noise (the differences taken as independent).
- * @param ranked candidates by MAD over the common window, best first
- * @returns a note for the best one, or null where the lead is clear or there is nobody to lead
+ * What the best of the compared candidates is ahead by, said on that candidate.
+ * @param second the next one by MAD
+ * @param over the window in words: “the 24 months compared”
  */
-export function leadWithinNoise(
-	actual: Float64Array,
-	scored: Int32Array,
-	ranked: readonly Compared[],
-): Note | null {
-	const [best, second] = ranked;
-	if (!best || !second || scored.length < 3) return null;
-	const differences = new Float64Array(scored.length);
-	for (let position = 0; position < scored.length; position++) {
-		const i = scored[position]!;
-		differences[position] = Math.abs(actual[i]! - second.fitted[i]!) - Math.abs(actual[i]! - best.fitted[i]!);
-	}
-	const lead = differences.reduce((sum, value) => sum + value, 0) / differences.length;
-	const variance =
-		differences.reduce((sum, value) => sum + (value - lead) ** 2, 0) / (differences.length - 1);
-	const noise = 2 * Math.sqrt(variance / differences.length);
-	if (!Number.isFinite(noise) || lead > noise || (lead === 0 && noise === 0)) return null;
+export function leadNote(paired: PairedLead, second: { id: string; name: string }, over: string): Note {
+	const { lead, noise, count } = paired;
+	const figures = { lead, noise, runnerUp: second.id, periods: count };
+	if (paired.same)
+		return { code: 'lead-none', text: `${second.name} forecasts the same over ${over}.`, figures };
+	if (lead === 0)
+		return { code: 'lead-none', text: `${second.name} misses by the same over ${over}.`, figures };
+	const by = `It leads ${second.name} by ${inWords(lead)}`;
+	if (noise === null)
+		return {
+			code: 'lead-not-told',
+			text: `${by}, over too few periods to tell from chance: ${count} of at least ${LEAST_PAIRS}.`,
+			figures,
+		};
+	return isClear(paired)
+		? { code: 'lead-clear', text: `${by}, more than the noise in that, ±${inWords(noise)}.`, figures }
+		: {
+				code: 'lead-within-noise',
+				text: `${by}, less than the noise in that, ±${inWords(noise)}: over ${over} they are as good as each other.`,
+				figures,
+			};
+}
+
+/**
+ * How a candidate stands to repeating the last actual.
+ * @param share its MAD over that of the naive forecast, where both exist
+ * @param paired the same as paired differences
+ * @returns null where too few periods are shared to say
+ */
+export function naiveNote(share: number, paired: PairedLead, over: string): Note | null {
+	if (paired.noise === null) return null;
+	const figures = { theil: share, lead: paired.lead, noise: paired.noise, periods: paired.count };
+	const percent = percentWords(100 * Math.abs(1 - share));
+	if (paired.lead === 0)
+		return {
+			code: 'no-better-than-naive',
+			text: `It misses by as much as repeating the last actual over ${over}.`,
+			figures,
+		};
+	if (paired.lead > 0)
+		return {
+			code: 'closer-than-naive',
+			text: `It is ${percent} closer than repeating the last actual${isClear(paired) ? '' : ', within the noise'}.`,
+			figures,
+		};
 	return {
-		code: 'lead-within-noise',
-		text: `Its lead over ${second.name}, ${inWords(lead)} in MAD, is smaller than its own noise, ±${inWords(noise)} (two standard errors of the paired differences over ${scored.length} periods).`,
-		figures: { lead, noise, runnerUp: second.id, periods: scored.length },
+		code: 'no-better-than-naive',
+		text: isClear(paired)
+			? `It misses by ${percent} more than repeating the last actual over ${over}.`
+			: `It is no closer than repeating the last actual over ${over}: ${percent} further off, within the noise.`,
+		figures,
 	};
 }

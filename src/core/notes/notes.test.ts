@@ -1,60 +1,61 @@
 import { describe, expect, test } from 'vitest';
 import type { CandidateResult } from '../answer';
 import { evaluate } from '../evaluate';
-import { leadWithinNoise } from './comparison';
-import { inWords } from './note';
-
-test.each([
-	[0.1234, '0.12'],
-	[12.345, '12.3'],
-	[1234.5, '1\u202f235'],
-	[1_234_567, '1\u202f234\u202f567'],
-	[-4.2, '−4.20'],
-	[0, '0.00'],
-])('%f is said as %s', (value, said) => expect(inWords(value)).toBe(said));
+import { pairedLead } from '../accuracy/paired';
+import { leadNote } from './comparison';
 
 describe('a lead', () => {
 	const actual = Float64Array.from({ length: 40 }, (_, i) => 100 + (i % 5));
 	const off = (by: (i: number) => number) => actual.map((value, i) => value + by(i));
-	const scored = Int32Array.from(actual.keys());
-	const compared = (id: string, fitted: Float64Array) => ({ id, name: `Method ${id}`, fitted });
+	const every = Int32Array.from(actual.keys());
+	const lead = (one: Float64Array, other: Float64Array, positions = every) => {
+		const paired = pairedLead(actual, one, other, positions);
+		return { paired, note: leadNote(paired, { id: 'b', name: 'Method b' }, 'the 40 periods compared') };
+	};
 
 	test('that is there in every period is no noise', () => {
-		const ranked = [
-			compared(
-				'a',
-				off(() => 1),
-			),
-			compared(
-				'b',
-				off((i) => 3 + (i % 2)),
-			),
-		];
-		expect(leadWithinNoise(actual, scored, ranked)).toBeNull();
+		const { note } = lead(
+			off(() => 1),
+			off((i) => 3 + (i % 2)),
+		);
+		expect(note.code).toBe('lead-clear');
+		expect(note.text).toMatch(/^It leads Method b by 2\.50, more than the noise in that, ±0\.\d+\.$/);
 	});
 
 	test('that comes and goes is, with lead and noise worked out', () => {
-		// Differences of absolute errors: 2, −2 by turns, plus 0.1: mean 0.1, standard deviation 2.0255 over 40 periods.
-		const ranked = [
-			compared(
-				'a',
-				off((i) => (i % 2 ? 3 : 1)),
-			),
-			compared(
-				'b',
-				off((i) => (i % 2 ? 1.1 : 3.1)),
-			),
-		];
-		const note = leadWithinNoise(actual, scored, ranked)!;
-		expect(note.figures).toMatchObject({ runnerUp: 'b', periods: 40 });
-		expect(note.figures.lead).toBeCloseTo(0.1, 9);
-		expect(note.figures.noise).toBeCloseTo((2 * 2.02548) / Math.sqrt(40), 4);
-		expect(note.text).toContain('Method b');
+		// Differences of absolute errors: 2.1, −1.9 by turns: mean 0.1, standard deviation 2.0255 over 40 periods; t is 2.0227.
+		const { paired, note } = lead(
+			off((i) => (i % 2 ? 3 : 1)),
+			off((i) => (i % 2 ? 1.1 : 3.1)),
+		);
+		expect(paired.lead).toBeCloseTo(0.1, 9);
+		expect(paired.noise).toBeCloseTo((2.0227 * 2.02548) / Math.sqrt(40), 4);
+		expect(note.code).toBe('lead-within-noise');
 	});
 
-	test('of one over nobody, or of twins, is not spoken of', () => {
-		expect(leadWithinNoise(actual, scored, [compared('a', actual)])).toBeNull();
-		expect(leadWithinNoise(actual, scored, [compared('a', actual), compared('b', actual)])).toBeNull();
+	test('whose differences run on for a while is widened by that', () => {
+		// Ten periods one way, ten the other: neighbours are alike, r is 0.9 at the most.
+		const { paired } = lead(
+			off((i) => (Math.floor(i / 10) % 2 ? 3 : 1)),
+			off((i) => (Math.floor(i / 10) % 2 ? 1.1 : 3.1)),
+		);
+		const r = (36 * 4 - 3 * 4) / (40 * 4);
+		expect(paired.noise).toBeCloseTo(((2.0227 * 2.02548) / Math.sqrt(40)) * Math.sqrt((1 + r) / (1 - r)), 1);
+	});
+
+	test('of twins, of equals and of a few periods is not called one', () => {
+		expect(lead(actual, actual).note.text).toBe('Method b forecasts the same over the 40 periods compared.');
+		const level = lead(
+			off((i) => (i % 2 ? 1 : 2)),
+			off((i) => (i % 2 ? 2 : 1)),
+		).note;
+		expect(level).toMatchObject({ code: 'lead-none', text: 'Method b misses by the same over the 40 periods compared.' });
+		const few = lead(
+			off(() => 1),
+			off(() => 3),
+			every.subarray(0, 3),
+		).note;
+		expect(few.code).toBe('lead-not-told');
 	});
 });
 

@@ -1,11 +1,10 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { decimalsFor, writtenDecimals } from './decimals';
+import { writeFigure } from '../numbers/figure';
 import {
 	compute,
 	type Expression,
 	figure,
-	fixedFigure,
 	mean,
 	minus,
 	over,
@@ -14,7 +13,6 @@ import {
 	spell,
 	spellOut,
 	times,
-	writeFigure,
 } from './expression';
 
 const plain = (value: number) => writeFigure(value, 6);
@@ -45,18 +43,6 @@ test('as few decimals as make the shown figures come out at the shown result', (
 	expect(spellOut(third, compute(third), 1)).toMatch(/^0\.33+ × 3\.3+ = 1\.1$/);
 });
 
-test('halves go away from zero, whichever side of them binary lands on', () => {
-	expect([1.005, 4.205, 2.675, -1.005, 0.5].map((value) => fixedFigure(value, 2))).toEqual([
-		'1.01',
-		'4.21',
-		'2.68',
-		'−1.01',
-		'0.50',
-	]);
-	expect(fixedFigure(-0.0001, 2)).toBe('0.00');
-	expect([12.5, 12, -3.1, 100].map((value) => writeFigure(value, 3))).toEqual(['12.5', '12', '−3.1', '100']);
-});
-
 test('a spelled sum reads back to its value', () => {
 	const figures = fc.array(fc.integer({ min: -999, max: 999 }), { minLength: 2, maxLength: 6 });
 	fc.assert(
@@ -66,18 +52,4 @@ test('a spelled sum reads back to its value', () => {
 			expect(read).toEqual(values.map((value) => value + 0));
 		}),
 	);
-});
-
-test('decimals fit the size of a series, and actuals keep those they came with', () => {
-	expect(
-		[
-			[1250, 1310],
-			[412, 398],
-			[34, 41],
-			[4.2, 3.9],
-			[0.031, 0.02],
-		].map(decimalsFor),
-	).toEqual([0, 1, 2, 3, 5]);
-	expect([[], [null], [0, 0]].map(decimalsFor)).toEqual([1, 1, 1]);
-	expect([[4, 5, null], [4.25, 5.5], [1 / 3]].map(writtenDecimals)).toEqual([0, 2, 6]);
 });

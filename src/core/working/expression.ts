@@ -1,3 +1,5 @@
+import { fixedFigure, grouped, writeFigure } from '../numbers/figure';
+
 /**
  * A piece of arithmetic that can be both spelled out and computed, so that the sentence under a figure is
  * never a second implementation of it.
@@ -68,22 +70,8 @@ export function spell(expression: Expression, write: (value: number) => string):
 		.join(` ${expression.operator} `);
 }
 
-/** Lifts an exact half over the edge, so that 4.205 and its neighbours in binary are all shown as 4.21: as a share of the last place. */
-const NUDGE = 1e-8;
-
-/** A figure with a true minus sign and exactly `decimals` places, halves away from zero, as tables show it. */
-export function fixedFigure(value: number, decimals: number): string {
-	const text = (Math.abs(value) + NUDGE * 10 ** -decimals).toFixed(decimals);
-	return value < 0 && Number(text) !== 0 ? `−${text}` : text;
-}
-
-/** As `fixedFigure`, without trailing zeros. */
-export function writeFigure(value: number, decimals: number): string {
-	const text = fixedFigure(value, decimals);
-	return decimals > 0 ? text.replace(/\.?0+$/, '') : text;
-}
-
-const MOST_DECIMALS = 15;
+/** Places beyond those on show that a sentence may need. */
+const MOST_MORE = 13;
 
 /**
  * "0.3 × 412 + 0.7 × 399.1 = 403.0": the expression with as few decimals as make the shown figures come out
@@ -95,7 +83,7 @@ export function spellOut(expression: Expression, result: number, decimals: numbe
 	const shown = fixedFigure(result, decimals);
 	let places = decimals;
 	while (
-		places < MOST_DECIMALS &&
+		places < decimals + MOST_MORE &&
 		fixedFigure(
 			compute(expression, (value) => Number(writeFigure(value, places).replace('−', '-'))),
 			decimals,
@@ -103,5 +91,5 @@ export function spellOut(expression: Expression, result: number, decimals: numbe
 	) {
 		places++;
 	}
-	return `${spell(expression, (value) => writeFigure(value, places))} = ${shown}`;
+	return `${spell(expression, (value) => grouped(writeFigure(value, places)))} = ${grouped(shown)}`;
 }

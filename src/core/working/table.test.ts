@@ -7,7 +7,7 @@ import { readText } from '../../lib/reading/read';
 import { parseRequest, type ValidRequest } from '../request';
 import type { Frequency } from '../series/frequency';
 import { formatPeriod } from '../series/period';
-import { fixedFigure } from './expression';
+import { fixedFigure } from '../numbers/figure';
 import { sentence, spelledSentence, workingTable } from './table';
 import { workOut } from '../../../tests/support/calculator';
 

@@ -1,11 +1,12 @@
 import type { CandidateResult } from '../answer';
 import type { CandidateInput, Recorded, Spelled, WorkingColumn } from '../methods/method';
 import { distinctNames } from '../methods/names';
+import { finerScale, type Scale, scaleOf, usualScale, writtenDecimals } from '../numbers/figure';
 import { methodOf } from '../methods/registry';
 import type { ValidRequest } from '../request';
 import { daysIn, type Ordinal } from '../series/period';
 import { prepareSeries, seasonAt } from '../series/series';
-import { decimalsFor, writtenDecimals } from './decimals';
+
 import { figure, minus, over, plus, size, spellOut, times } from './expression';
 
 /** A column of the working: a figure for each period, and the sentence behind each figure. */
@@ -13,7 +14,9 @@ export interface TableColumn {
 	key: string;
 	name: string;
 	equation: string;
-	/** Places that the table shows. */
+	/** How the table shows its figures. */
+	scale: Scale;
+	/** Places of a figure that is spelled out, where it stands as it is. */
 	decimals: number;
 	/** n figures, null where there is none. */
 	values: readonly (number | null)[];
@@ -39,22 +42,29 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 	const recorded = recordedOf(request, candidate, result);
 	const names = distinctNames(request.candidates, () => undefined);
 	const working = methodOf(candidate.method).working(candidate, (id) => names.get(id) ?? id);
-	const decimals = decimalsFor(request.series.values);
+	const usual = usualScale(request.series.values);
+	const { mad, mse } = result.measures.own;
+	const ofErrors = finerScale(usual, mad);
+	const ofSquares = scaleOf([mse]);
 	// What a gap rule filled in may have more decimals than what was brought in.
-	const brought = request.gaps === 'skip' ? writtenDecimals(request.series.values) : decimals;
+	const brought =
+		request.gaps === 'skip' && usual.power === 0
+			? { power: 0, decimals: Math.min(writtenDecimals(request.series.values), usual.decimals + 2) }
+			: usual;
 	const periods = Array.from({ length: recorded.periods }, (_, i) => i + 1);
 	const column = (
 		key: string,
 		name: string,
 		equation: string,
-		places: number,
+		scale: Scale,
 		value: (t: number) => number | null,
 		explain: (t: number) => Spelled | null,
 	): TableColumn => ({
 		key,
 		name,
 		equation,
-		decimals: places,
+		scale,
+		decimals: Math.max(0, scale.decimals - scale.power),
 		values: periods.map(value),
 		explain: (t) => (value(t) === null ? null : explain(t)),
 	});
@@ -71,7 +81,7 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 	const actual = (t: number) => total(recorded.value(t), t);
 	const forecast = (t: number) => result.fitted?.[t - 1] ?? null;
 	// Rates are smaller than totals by the days of a month and want as many places more.
-	const rateDecimals = days ? decimals + 2 : decimals;
+	const ofRates = days ? { ...usual, decimals: usual.decimals + 2 } : usual;
 	const { forecast: own } = working;
 	const error = (t: number) => result.errors?.[t - 1] ?? null;
 	const magnitude = (t: number) => (error(t) === null ? null : Math.abs(error(t)!));
@@ -90,22 +100,22 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 							'days',
 							'Days',
 							'dₜ',
-							0,
+							PLAIN,
 							(t) => days[t - 1]!,
 							() => null,
 						),
-						column('rate', 'Rate a day', 'yₜ ÷ dₜ', rateDecimals, recorded.value, (t) => ({
+						column('rate', 'Rate a day', 'yₜ ÷ dₜ', ofRates, recorded.value, (t) => ({
 							expression: over(figure(actual(t)!), figure(days[t - 1]!)),
 						})),
-						column('fittedRate', `${own.name} a day`, own.equation, rateDecimals, recorded.fitted, (t) =>
+						column('fittedRate', `${own.name} a day`, own.equation, ofRates, recorded.fitted, (t) =>
 							own.explain(recorded, t),
 						),
-						column('fitted', own.name, 'rate · dₜ', decimals, forecast, (t) => ({
+						column('fitted', own.name, 'rate · dₜ', usual, forecast, (t) => ({
 							expression: times(figure(recorded.fitted(t)!), figure(days[t - 1]!)),
 						})),
 					]
-				: [column('fitted', own.name, own.equation, decimals, forecast, (t) => own.explain(recorded, t))]),
-			column('error', 'Error', 'eₜ = yₜ − fₜ', decimals, error, (t) => ({
+				: [column('fitted', own.name, own.equation, usual, forecast, (t) => own.explain(recorded, t))]),
+			column('error', 'Error', 'eₜ = yₜ − fₜ', ofErrors, error, (t) => ({
 				expression: minus(figure(actual(t)!), figure(forecast(t)!)),
 			})),
 			...working.states.map((state) =>
@@ -113,25 +123,25 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 					state.key,
 					state.name,
 					state.equation,
-					placesOf(state, rateDecimals),
+					scaleOfState(state, ofRates),
 					(t) => recorded.state(state.key, t),
 					(t) => state.explain(recorded, t),
 				),
 			),
-			column('magnitude', '|Error|', '|eₜ|', decimals, magnitude, (t) => ({
+			column('magnitude', '|Error|', '|eₜ|', ofErrors, magnitude, (t) => ({
 				expression: size(figure(error(t)!)),
 			})),
-			column('square', 'Error²', 'eₜ²', Math.max(0, decimals - 1), square, (t) => ({
+			column('square', 'Error²', 'eₜ²', ofSquares, square, (t) => ({
 				expression: times(figure(error(t)!), figure(error(t)!)),
 			})),
-			column('percent', '% error', '100 · |eₜ ÷ yₜ|', 1, percent, (t) => ({
+			column('percent', '% error', '100 · |eₜ ÷ yₜ|', { power: 0, decimals: 1 }, percent, (t) => ({
 				expression: times(figure(100), size(over(figure(error(t)!), figure(actual(t)!)))),
 			})),
 			column(
 				'cfe',
 				'Running sum',
 				'Eₜ = Eₜ₋₁ + eₜ',
-				decimals,
+				ofErrors,
 				(t) => at(t)?.cfe ?? null,
 				(t) => {
 					const previous = before(t);
@@ -143,7 +153,7 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 				'mad',
 				'MAD so far',
 				'Mₜ = mean of |e| so far',
-				decimals,
+				ofErrors,
 				(t) => at(t)?.mad ?? null,
 				(t) => {
 					const previous = before(t);
@@ -162,7 +172,7 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 				'signal',
 				'Signal',
 				'Eₜ ÷ Mₜ',
-				2,
+				{ power: 0, decimals: 2 },
 				(t) => at(t)?.signal ?? null,
 				(t) => ({
 					expression: over(figure(at(t)!.cfe), figure(at(t)!.mad)),
@@ -198,9 +208,13 @@ export function spelledSentence(name: string, spelled: Spelled, value: number, d
 	return `${name} = ${said}${spelled.remark ? ` (${spelled.remark})` : ''}`;
 }
 
-function placesOf({ places }: WorkingColumn, usual: number): number {
+const PLAIN: Scale = { power: 0, decimals: 0 };
+
+function scaleOfState({ places }: WorkingColumn, usual: Scale): Scale {
 	if (!places) return usual;
-	return 'fixed' in places ? places.fixed : usual + places.more;
+	return 'fixed' in places
+		? { power: 0, decimals: places.fixed }
+		: { ...usual, decimals: usual.decimals + places.more };
 }
 
 function recordedOf(

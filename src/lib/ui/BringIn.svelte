@@ -4,7 +4,7 @@
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { CALENDAR_SEASON_LENGTH, FREQUENCIES, type Frequency, periodWord } from '$core/series/frequency';
 	import { describePeriod, PERIOD_EXAMPLE } from '$core/series/period';
-	import { writtenDecimals } from '$core/working/decimals';
+	import { writtenDecimals } from '$core/numbers/figure';
 	import Chart from '../charts/Chart.svelte';
 	import type { Palette } from '../charts/palette';
 	import { seriesOption } from '../charts/series';

@@ -2,7 +2,7 @@
 	import { goto } from '$app/navigation';
 	import { describePeriod } from '$core/series/period';
 	import { periodWord } from '$core/series/frequency';
-	import { decimalsFor } from '$core/working/decimals';
+	import { decimalsFor } from '$core/numbers/figure';
 	import { Button } from 'flowbite-svelte';
 	import type { ItemRow } from '../shapes';
 	import { figure, signed } from './format';

@@ -2,14 +2,14 @@
 	import { onMount } from 'svelte';
 	import type { CandidateInput } from '$core/methods/method';
 	import { offersFor } from '$core/methods/offer';
-	import type { Look } from '$core/seasons/look';
+	import type { Diagnosis } from '$core/diagnosis/diagnosis';
 	import { prepareSeries, type SeriesInput } from '$core/series/series';
 	import { arithmetic } from '../workers/arithmetic';
 	import type { ItemState } from './item-state.svelte';
 
 	let { desk, added }: { desk: ItemState; added: () => void } = $props();
 
-	let seen = $state.raw<Look | null>(null);
+	let seen = $state.raw<Diagnosis | null>(null);
 	let list: HTMLUListElement;
 	const offers = $derived(
 		offersFor(
@@ -23,7 +23,11 @@
 		list.scrollIntoView({ block: 'nearest' });
 		// Whether the season that these methods would work with is there; other lengths are Season's to find.
 		const { worked, frequency, seasonLength } = desk.series;
-		seen = await arithmetic().look(worked, frequency, seasonLength > 1 ? seasonLength : null);
+		seen = await arithmetic().diagnose(worked, {
+			frequency,
+			expected: seasonLength,
+			only: seasonLength > 1,
+		});
 	});
 
 	function add(settings: Omit<CandidateInput, 'id'>) {

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { methodOf } from '$core/methods/registry';
-	import { seasonName } from '$core/seasons/words';
+	import { seasonName } from '$core/seasons/season-name';
 	import { cycleName } from './season-settings';
 	import { figure } from './format';
 	import InnerChoice from './InnerChoice.svelte';

@@ -3,9 +3,9 @@
 	import { withoutUnset } from '$core/methods/registry';
 	import { INDEX_RULES, type IndexInput, type SeasonKind, wholeOf } from '$core/seasons/indices';
 	import { cyclesOf } from '$core/seasons/cycles';
-	import type { Look } from '$core/seasons/look';
+	import type { Diagnosis } from '$core/diagnosis/diagnosis';
 	import { seasonTable, type TablePlace } from '$core/seasons/table';
-	import { seasonName } from '$core/seasons/words';
+	import { seasonName } from '$core/seasons/season-name';
 	import { describePeriod } from '$core/series/period';
 	import { prepareSeries, type SeriesInput } from '$core/series/series';
 	import { spelledSentence } from '$core/working/table';
@@ -26,7 +26,7 @@
 		withSeason,
 	} from './season-settings';
 
-	let { desk, seen }: { desk: ItemState; seen: Look | null } = $props();
+	let { desk, seen }: { desk: ItemState; seen: Diagnosis | null } = $props();
 
 	const RULE_NAMES: Record<(typeof INDEX_RULES)[number], string> = {
 		'ratio-to-moving-average': 'centred average',

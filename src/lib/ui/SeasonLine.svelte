@@ -7,7 +7,7 @@
 	import { seasonField } from '$core/methods/season-fields';
 	import { methodOf } from '$core/methods/registry';
 	import { seasonIndices, type SeasonKind, wholeOf, withoutSeason } from '$core/seasons/indices';
-	import { seasonName } from '$core/seasons/words';
+	import { seasonName } from '$core/seasons/season-name';
 	import type { Criterion } from '$core/search/criteria';
 	import { criterionName } from '$core/search/criterion';
 	import { arithmeticAside } from '../workers/arithmetic';

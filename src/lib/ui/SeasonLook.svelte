@@ -1,7 +1,8 @@
 <script lang="ts">
 	import { describePeriod } from '$core/series/period';
-	import type { Look } from '$core/seasons/look';
-	import { lookWords, seasonName } from '$core/seasons/words';
+	import type { Diagnosis } from '$core/diagnosis/diagnosis';
+	import { diagnosisWords } from '$core/diagnosis/words';
+	import { seasonName } from '$core/seasons/season-name';
 	import { CALENDAR_SEASON_LENGTH, periodWord } from '$core/series/frequency';
 	import Chart from '../charts/Chart.svelte';
 	import type { Palette } from '../charts/palette';
@@ -12,7 +13,7 @@
 	import { setSeasonLength } from './season-settings';
 	import { theme } from './theme.svelte';
 
-	let { desk, seen }: { desk: ItemState; seen: Look | null } = $props();
+	let { desk, seen }: { desk: ItemState; seen: Diagnosis | null } = $props();
 
 	const series = $derived(desk.series);
 	const length = $derived(series.seasonLength);
@@ -38,12 +39,11 @@
 	const level = $derived(present.reduce((sum, value) => sum + value, 0) / Math.max(1, present.length));
 	const statements = $derived(
 		seen
-			? lookWords(seen, {
+			? diagnosisWords(seen, {
 					frequency: series.frequency,
 					first: series.first,
 					level,
 					firstSeason: seen.season && seen.season.length !== length ? 1 : desk.firstSeason,
-					decimals: desk.decimals,
 					seasonLength: length,
 				})
 			: [],

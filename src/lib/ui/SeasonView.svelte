@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { BOUNDS } from '$core/bounds';
-	import type { Look } from '$core/seasons/look';
+	import type { Diagnosis } from '$core/diagnosis/diagnosis';
 	import { periodWord } from '$core/series/frequency';
 	import { arithmetic } from '../workers/arithmetic';
 	import { Latest } from '../workers/latest';
@@ -34,14 +34,21 @@
 
 	const series = $derived(desk.series);
 	const length = $derived(series.seasonLength);
-	let seen = $state.raw<Look | null>(null);
-	const looks = new Latest<Parameters<ReturnType<typeof arithmetic>['look']>, Look>(
-		(question) => arithmetic().look(...question),
+	let seen = $state.raw<Diagnosis | null>(null);
+	const looks = new Latest<Parameters<ReturnType<typeof arithmetic>['diagnose']>, Diagnosis>(
+		(question) => arithmetic().diagnose(...question),
 		(answer) => (seen = answer),
 		() => (seen = null),
 	);
 	$effect(() => {
-		looks.put([series.worked, series.frequency, desk.layers.seasonLength]);
+		looks.put([
+			series.worked,
+			{
+				frequency: series.frequency,
+				expected: series.seasonLength,
+				only: desk.layers.seasonLength !== null,
+			},
+		]);
 	});
 </script>
 

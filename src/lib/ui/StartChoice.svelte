@@ -2,7 +2,7 @@
 	import type { CandidateInput, Method, StartInput, StartRule } from '$core/methods/method';
 	import { tunedSettings } from '$core/methods/registry';
 	import { defaultStartCycles, defaultStartSpan, START_NAMES } from '$core/methods/smoothing/starts';
-	import { seasonName } from '$core/seasons/words';
+	import { seasonName } from '$core/seasons/season-name';
 	import { figure, signed } from './format';
 	import { type ItemState, withTunedChange } from './item-state.svelte';
 

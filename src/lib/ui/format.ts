@@ -1,15 +1,13 @@
-import { figure } from '../figure';
+import * as written from '$core/numbers/figure';
+import { inMark } from '../reader.svelte';
 
-export { figure };
-
-/** As `figure`, with a plus sign before what is above zero. */
-export function signed(value: number | null | undefined, decimals: number): string {
-	const text = figure(value, decimals);
-	return value !== null && value !== undefined && value > 0 && /[1-9]/.test(text) ? `+${text}` : text;
-}
-
-/** Decimals for a square: its figures are as many digits longer. */
-export const squareDecimals = (decimals: number): number => Math.max(0, decimals - 1);
+/** Figures as the reader writes them; the rules stand in `core/numbers/figure.ts`. */
+type Value = number | null | undefined;
+export const figure = (value: Value, decimals: number) => inMark(written.figure(value, decimals));
+export const signed = (value: Value, decimals: number) => inMark(written.signed(value, decimals));
+export const scaled = (value: Value, scale: written.Scale) => inMark(written.scaled(value, scale));
+export const scaledSigned = (value: Value, scale: written.Scale) => inMark(written.scaledSigned(value, scale));
+export const inWords = (value: number) => inMark(written.inWords(value));
 
 /** "3 Nov 2026, 14:05" in the reader's own time. */
 export function moment(iso: string): string {

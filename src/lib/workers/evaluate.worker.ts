@@ -8,7 +8,7 @@ import type { EvaluateRequest } from '$core/request';
 import { type SteadinessPoint, steadinessAt } from '$core/search/steadiness';
 import { type Terrain, terrain, type TerrainInput } from '$core/search/terrain';
 import { prepareSeries, type SeriesInput } from '$core/series/series';
-import { look } from '$core/seasons/look';
+import { diagnose } from '$core/diagnosis/diagnosis';
 import { type Choices, type Reading, readSource } from '../reading/read';
 import { openBytes as openSource, openText as openPaste, type Source } from '../reading/source';
 
@@ -73,7 +73,7 @@ async function readTable(choices: Choices): Promise<Reading> {
 const arithmetic = {
 	evaluateTimed,
 	chanceOfCrossing,
-	look,
+	diagnose,
 	terrainOf,
 	steadiness,
 	openText,

@@ -1,9 +1,9 @@
 import fCdf from '@stdlib/stats-base-dists-f-cdf';
 import { CALENDAR_SEASON_LENGTH, type Frequency } from '../series/frequency';
-import { median } from './median';
+import { median } from '../seasons/median';
 
 /**
- * A first look at a series: season and its length, whether swings grow with the level, trend, step, freak periods.
+ * A diagnosis of a series: season and its length, whether swings grow with the level, trend, step, freak periods.
  * Every reading has a threshold and a figure; nothing is said of fewer than two cycles. Thresholds were set on the
  * panel of series of known make in bench/looking.ts, which prints how often each reading is right and how often it
  * cries wolf. Methods and sources: docs/methods.md.
@@ -21,7 +21,7 @@ export interface SeasonTest {
 	found: boolean;
 }
 
-export interface Look {
+export interface Diagnosis {
 	/** How many figures are present. */
 	present: number;
 	/** The season that is there; null where none was found or too little is known. */
@@ -58,35 +58,71 @@ const LEAST_PERIODS = 8;
 const DECISIVE = 0.03;
 const DECISIVE_FOR_MULTIPLES = 0.25;
 
-/**
- * Looks at a series.
- * @param values n figures, null where missing or left out
- * @param wanted a season length set by hand; it alone is tested
- */
-export function look(
-	values: readonly (number | null)[],
-	frequency: Frequency,
-	wanted: number | null = null,
-): Look {
-	const present = values.filter((value) => value !== null).length;
-	const nothing: Look = {
-		present,
-		season: null,
-		tested: [],
-		swings: null,
-		trend: null,
-		step: null,
-		freaks: [],
-	};
-	if (present < LEAST_PERIODS) return nothing;
+/** What is to be looked for. */
+export interface SeasonQuestion {
+	frequency: Frequency;
+	/** The season length in force: expected, where every other length is one of many that could have come up by chance. */
+	expected: number;
+	/** Whether that length alone is looked for. */
+	only: boolean;
+}
+
+/** Figures with missing ones null or NaN. */
+type Figures = ArrayLike<number | null>;
+
+const isFigure = (value: number | null | undefined): value is number =>
+	value !== null && value !== undefined && !Number.isNaN(value);
+
+const countFigures = (values: Figures): number => {
+	let count = 0;
+	for (let i = 0; i < values.length; i++) if (isFigure(values[i])) count++;
+	return count;
+};
+
+/** The part of a diagnosis that speaks of a season; notes and offers ask for no more. */
+export interface SeasonDiagnosis {
+	season: SeasonTest | null;
+	tested: SeasonTest[];
+	swings: Diagnosis['swings'];
+}
+
+/** What of it the rest of a diagnosis goes on from. */
+interface SeasonGround extends Omit<SeasonDiagnosis, 'swings'> {
+	freaks: Diagnosis['freaks'];
+	/** The figures, gaps bridged and freak periods replaced. */
+	calm: Float64Array;
+}
+
+function groundOf(values: Figures, question: SeasonQuestion): SeasonGround | null {
+	if (countFigures(values) < LEAST_PERIODS) return null;
 	const whole = bridged(values);
-	const first = seasonOf(whole, frequency, wanted);
+	const first = seasonOf(whole, question);
 	const rough = deseasonalised(whole, first.season);
 	const freaks = freaksOf(rough, whole);
 	// A freak period hides a season and makes a trend of its own: the rest is read without it.
 	const calm = Float64Array.from(whole);
 	for (const { at, usual } of freaks) calm[at] = usual;
-	const { season, tested } = freaks.length > 0 ? seasonOf(calm, frequency, wanted) : first;
+	return { ...(freaks.length > 0 ? seasonOf(calm, question) : first), freaks, calm };
+}
+
+/**
+ * Whether a series has a season, and whether its swings grow with its level: the first part of a diagnosis, by the same
+ * tests and thresholds.
+ */
+export function diagnoseSeason(values: Figures, question: SeasonQuestion): SeasonDiagnosis {
+	const ground = groundOf(values, question);
+	if (!ground) return { season: null, tested: [], swings: null };
+	const { season, tested, calm } = ground;
+	return { season, tested, swings: season ? swingsOf(calm, season.length) : null };
+}
+
+/** Everything that is said of a series. */
+export function diagnose(values: Figures, question: SeasonQuestion): Diagnosis {
+	const ground = groundOf(values, question);
+	const present = countFigures(values);
+	if (!ground)
+		return { present, season: null, tested: [], swings: null, trend: null, step: null, freaks: [] };
+	const { season, tested, freaks, calm } = ground;
 	const level = deseasonalised(calm, season);
 	const step = stepOf(level);
 	const trend = trendOf(level);
@@ -118,11 +154,12 @@ function usualSeasonLengths(frequency: Frequency): number[] {
 }
 
 /** Missing figures bridged by a straight line: for looking only, never for a forecast. */
-function bridged(values: readonly (number | null)[]): Float64Array {
-	const from = values.findIndex((value) => value !== null);
-	const to = values.findLastIndex((value) => value !== null);
-	const cut = values.slice(from, to + 1);
-	const out = Float64Array.from(cut, (value) => value ?? NaN);
+function bridged(values: Figures): Float64Array {
+	let from = 0;
+	while (!isFigure(values[from])) from++;
+	let to = values.length - 1;
+	while (!isFigure(values[to])) to--;
+	const out = Float64Array.from({ length: to - from + 1 }, (_, i) => values[from + i] ?? NaN);
 	let last = 0;
 	for (let i = 1; i < out.length; i++) {
 		if (Number.isNaN(out[i])) continue;
@@ -211,20 +248,18 @@ function testLength(values: Float64Array, length: number): Omit<SeasonTest, 'fou
 
 function seasonOf(
 	values: Float64Array,
-	frequency: Frequency,
-	wanted: number | null,
+	{ frequency, expected, only }: SeasonQuestion,
 ): { season: SeasonTest | null; tested: SeasonTest[] } {
-	const n = values.length;
-	const most = Math.floor(n / 2);
+	const most = Math.floor(values.length / 2);
 	const usual = usualSeasonLengths(frequency);
 	const others = Array.from({ length: Math.max(0, Math.min(LONGEST_TESTED, most) - 1) }, (_, i) => i + 2);
-	const lengths = wanted !== null ? [wanted] : [...new Set([...usual, ...others])];
+	const lengths = only ? [expected] : [...new Set([expected, ...usual, ...others])];
 	const able = lengths.filter((length) => length > 1 && length <= most);
 	const all = able.map((length) => testLength(values, length));
 	const calendar = CALENDAR_SEASON_LENGTH[frequency];
-	// The calendar's own length is expected; every other one is one of many that could have come up by chance.
+	const isExpected = (length: number) => length === expected || length === calendar;
 	const chanceFor = (length: number) =>
-		length === calendar || length === wanted ? SEASON_CHANCE : SEASON_CHANCE / Math.max(1, able.length);
+		isExpected(length) ? SEASON_CHANCE : SEASON_CHANCE / Math.max(1, able.length);
 	const tested = all
 		.map((test): SeasonTest => ({
 			...test,
@@ -240,7 +275,7 @@ function seasonOf(
 			adjusted >= best.adjusted - (best.length % length === 0 ? DECISIVE_FOR_MULTIPLES : DECISIVE),
 	);
 	const season =
-		close.find(({ length }) => length === calendar) ?? close.sort((a, b) => a.length - b.length)[0]!;
+		close.find(({ length }) => isExpected(length)) ?? close.sort((a, b) => a.length - b.length)[0]!;
 	return { season, tested };
 }
 
@@ -251,7 +286,7 @@ function deseasonalised(values: Float64Array, season: Pick<SeasonTest, 'length'>
 }
 
 /** Figures far from the median of their neighbours, by the spread of all such distances. */
-function freaksOf(level: Float64Array, values: Float64Array): Look['freaks'] {
+function freaksOf(level: Float64Array, values: Float64Array): Diagnosis['freaks'] {
 	const REACH = 3;
 	const n = level.length;
 	const usual = Float64Array.from(level, (_, t) => {
@@ -263,7 +298,7 @@ function freaksOf(level: Float64Array, values: Float64Array): Look['freaks'] {
 	const off = level.map((value, t) => value - usual[t]!);
 	const spread = 1.4826 * median(Array.from(off, Math.abs));
 	if (!(spread > 0)) return [];
-	const freaks: Look['freaks'] = [];
+	const freaks: Diagnosis['freaks'] = [];
 	for (let t = 0; t < n; t++) {
 		const times = Math.abs(off[t]!) / spread;
 		// What the season adds there belongs to both.
@@ -273,16 +308,8 @@ function freaksOf(level: Float64Array, values: Float64Array): Look['freaks'] {
 	return freaks.length > Math.max(1, n / 12) ? [] : freaks;
 }
 
-/**
- * Whether the swings of a season of a given length grow with the level.
- * @param values n figures, NaN where missing; gaps are bridged by straight lines
- */
-export function swingsIn(values: Float64Array, length: number): Look['swings'] {
-	return swingsOf(bridged(Array.from(values, (value) => (Number.isNaN(value) ? null : value))), length);
-}
-
 /** Squared errors of a season that multiplies the level against one that adds to it. */
-function swingsOf(values: Float64Array, length: number): Look['swings'] {
+function swingsOf(values: Float64Array, length: number): Diagnosis['swings'] {
 	const n = values.length;
 	const level = centredLevel(values, length);
 	const positive = values.every((value) => value > 0) && level.every((value) => value > 0);
@@ -313,7 +340,7 @@ function swingsOf(values: Float64Array, length: number): Look['swings'] {
  * Mann and Kendall's test with the median of all slopes (Sen 1968), its variance widened for errors that follow
  * each other (Yue & Wang 2004, lag one).
  */
-function trendOf(level: Float64Array): Look['trend'] {
+function trendOf(level: Float64Array): Diagnosis['trend'] {
 	// All pairs of many periods say no more than those of some hundred means.
 	const group = Math.ceil(level.length / 240);
 	const points = grouped(level, group);
@@ -337,7 +364,7 @@ function trendOf(level: Float64Array): Look['trend'] {
 }
 
 /** The split in two levels that leaves the least error, against no split and against a line. */
-function stepOf(level: Float64Array): Look['step'] {
+function stepOf(level: Float64Array): Diagnosis['step'] {
 	const n = level.length;
 	const least = Math.max(4, Math.ceil(0.1 * n));
 	if (n < 2 * least) return null;

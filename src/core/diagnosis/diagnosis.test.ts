@@ -2,8 +2,18 @@ import { describe, expect, test } from 'vitest';
 import { measureLooking, panel } from '../../../bench/looking';
 import { seededNormal } from '../accuracy/random';
 import { parsePeriod } from '../series/period';
-import { centredLevel, look } from './look';
-import { lookWords, seasonName } from './words';
+import { CALENDAR_SEASON_LENGTH, type Frequency } from '../series/frequency';
+import { seasonName } from '../seasons/season-name';
+import { centredLevel, diagnose } from './diagnosis';
+import { diagnosisWords } from './words';
+
+/** As the screen asks: every length, or the one that was set by hand. */
+const look = (values: (number | null)[], frequency: Frequency, wanted: number | null = null) =>
+	diagnose(values, {
+		frequency,
+		expected: wanted ?? CALENDAR_SEASON_LENGTH[frequency],
+		only: wanted !== null,
+	});
 
 const normal = seededNormal(5);
 const noise = (n: number, size: number) => Array.from({ length: n }, () => size * normal());
@@ -14,12 +24,11 @@ const words = (
 	frequency: 'month' | 'quarter' | 'day' | 'step' = 'month',
 	wanted: number | null = null,
 ) =>
-	lookWords(look(values, frequency, wanted), {
+	diagnosisWords(look(values, frequency, wanted), {
 		frequency,
 		first: frequency === 'month' ? parsePeriod('month', '2020-01') : 1,
 		level: 100,
 		firstSeason: 1,
-		decimals: 1,
 		seasonLength: 12,
 	});
 const said = (values: (number | null)[], code: string) =>

@@ -1,0 +1,66 @@
+import tQuantile from '@stdlib/stats-base-dists-t-quantile';
+
+/** How much less one forecast misses than another over the same periods, and how much of that noise may be. */
+export interface PairedLead {
+	/** Mean of |error of the other| − |error of the one|; above 0 where the one misses less. */
+	lead: number;
+	/** Half the width of the 95 % interval of that mean; null for fewer than `LEAST_PAIRS` periods. */
+	noise: number | null;
+	count: number;
+	/** Whether both say the same in every period, rounding apart. */
+	same: boolean;
+}
+
+/** Fewer pairs than these tell nothing. */
+export const LEAST_PAIRS = 6;
+
+/** Smaller than this share of the errors, a difference is rounding. */
+const ROUNDING = 1e-9;
+
+/**
+ * Compares two forecasts by the paired differences of their absolute errors. The noise is that of Student's t, widened
+ * where neighbouring differences are alike (the lag-one correlation r, between 0 and 0.9, by √((1 + r) ÷ (1 − r))).
+ * @param positions 0-based periods where actual and both forecasts exist, in order
+ */
+export function pairedLead(
+	actual: Float64Array,
+	one: Float64Array,
+	other: Float64Array,
+	positions: ArrayLike<number>,
+): PairedLead {
+	const count = positions.length;
+	const differences = new Float64Array(count);
+	let sum = 0;
+	let errors = 0;
+	let apart = 0;
+	for (let place = 0; place < count; place++) {
+		const i = positions[place]!;
+		const [own, others] = [Math.abs(actual[i]! - one[i]!), Math.abs(actual[i]! - other[i]!)];
+		differences[place] = others - own;
+		sum += others - own;
+		errors += others + own;
+		apart = Math.max(apart, Math.abs(one[i]! - other[i]!) - ROUNDING * Math.abs(actual[i]!));
+	}
+	const mean = count > 0 ? sum / count : 0;
+	const lead = Math.abs(sum) <= ROUNDING * errors ? 0 : mean;
+	const same = count > 0 && apart <= ROUNDING * (errors / count);
+	return { lead, noise: count < LEAST_PAIRS ? null : noiseOf(differences, mean), count, same };
+}
+
+function noiseOf(differences: Float64Array, mean: number): number {
+	let squares = 0;
+	let products = 0;
+	let before = 0;
+	for (const difference of differences) {
+		const off = difference - mean;
+		squares += off * off;
+		products += off * before;
+		before = off;
+	}
+	const alike = squares > 0 ? Math.min(0.9, Math.max(0, products / squares)) : 0;
+	const error = Math.sqrt((squares / (differences.length - 1) / differences.length) * ((1 + alike) / (1 - alike)));
+	return tQuantile(0.975, differences.length - 1) * error;
+}
+
+/** Whether a lead is more than the noise in it. */
+export const isClear = ({ lead, noise }: PairedLead): boolean => noise !== null && Math.abs(lead) > noise;

@@ -1,0 +1,162 @@
+/**
+ * How figures are written, everywhere: with a decimal point, thousands a thin space apart, a true minus sign. A screen
+ * that is read with decimal commas turns the finished text (`lib/reader.svelte.ts`); nothing else writes figures.
+ */
+
+const THIN = '\u202f';
+
+/** Lifts an exact half over the edge, so that 4.205 and its neighbours in binary are all shown as 4.21: as a share of the last place. */
+const NUDGE = 1e-8;
+
+/** A figure with a true minus sign and exactly `decimals` places, halves away from zero, as tables show it. */
+export function fixedFigure(value: number, decimals: number): string {
+	const text = (Math.abs(value) + NUDGE * 10 ** -decimals).toFixed(decimals);
+	return value < 0 && Number(text) !== 0 ? `−${text}` : text;
+}
+
+/** As `fixedFigure`, without trailing zeros. */
+export function writeFigure(value: number, decimals: number): string {
+	const text = fixedFigure(value, decimals);
+	return decimals > 0 ? text.replace(/\.?0+$/, '') : text;
+}
+
+/** A written figure with its thousands apart. */
+export function grouped(text: string): string {
+	const [whole = '', fraction] = text.split('.');
+	const apart = whole.replace(/\B(?=(\d{3})+$)/g, THIN);
+	return fraction === undefined ? apart : `${apart}.${fraction}`;
+}
+
+/** A figure with a number of decimals, thousands apart; a dash where there is none. */
+export function figure(value: number | null | undefined, decimals: number): string {
+	return value === null || value === undefined ? '–' : grouped(fixedFigure(value, decimals));
+}
+
+/** As `figure`, with a plus sign before what is above zero. */
+export function signed(value: number | null | undefined, decimals: number): string {
+	return withSign(value, figure(value, decimals));
+}
+
+function withSign(value: number | null | undefined, text: string): string {
+	return typeof value === 'number' && value > 0 && /[1-9]/.test(text) ? `+${text}` : text;
+}
+
+/** How the figures of a column are shown: divided by a power of ten that its head says once, with so many places. */
+export interface Scale {
+	/** A multiple of 3; 0 where figures stand as they are. */
+	readonly power: number;
+	readonly decimals: number;
+}
+
+/** Figures of this size and more are shown in thousands, millions …; of less than the other in powers below one. */
+const LARGE = 1e6;
+const SMALL = 1e-3;
+/** Digits that the least figure of a column keeps, and that the greatest is not to exceed. */
+const LEAST_DIGITS = 3;
+const MOST_DIGITS = 5;
+
+const digitsBefore = (size: number) => Math.floor(Math.log10(size));
+
+/**
+ * The scale of a column: its least figure keeps three digits that count, its greatest has five at the most.
+ * @param values the column's figures, null or NaN where there is none; zeros have no size
+ * @param least places that are shown where the figures allow them
+ */
+export function scaleOf(values: Iterable<number | null | undefined>, least = 0): Scale {
+	let low = Infinity;
+	let high = 0;
+	for (const value of values) {
+		const size = Math.abs(value ?? 0);
+		if (!(size > 0 && size < Infinity)) continue;
+		low = Math.min(low, size);
+		high = Math.max(high, size);
+	}
+	if (high === 0) return { power: 0, decimals: least };
+	const power = powerFor(high);
+	const wanted = LEAST_DIGITS - 1 - digitsBefore(low) + power;
+	const room = MOST_DIGITS - 1 - digitsBefore(high) + power;
+	return { power, decimals: Math.max(0, Math.min(Math.max(wanted, least), room)) };
+}
+
+/** The power of ten that figures up to this size are shown in. */
+function powerFor(high: number): number {
+	return high >= LARGE || high < SMALL ? 3 * Math.floor(digitsBefore(high) / 3) : 0;
+}
+
+/**
+ * Scale of figures as large as those of a series: four digits of a usual one.
+ * @param values figures, null or NaN where missing
+ */
+export function usualScale(values: Iterable<number | null>): Scale {
+	const sizes = [...values]
+		.filter((value) => value !== null && Number.isFinite(value) && value !== 0)
+		.map((value) => Math.abs(value!))
+		.sort((a, b) => a - b);
+	const typical = sizes[Math.floor(sizes.length / 2)] ?? 100;
+	const high = sizes.at(-1) ?? 100;
+	// One freak figure does not make millions of all; figures that differ by thousands do.
+	const power = powerFor(high / typical > 1000 ? high : typical);
+	return { power, decimals: Math.max(0, LEAST_DIGITS - digitsBefore(typical) + power) };
+}
+
+/** A scale with as many places more as figures of another size need for three digits, three at the most. */
+export function finerScale({ power, decimals }: Scale, size: number | null | undefined): Scale {
+	if (!size) return { power, decimals };
+	const wanted = LEAST_DIGITS - 1 - digitsBefore(Math.abs(size)) + power;
+	return { power, decimals: Math.max(decimals, Math.min(decimals + 3, wanted)) };
+}
+
+const NAMED: Readonly<Record<number, string>> = {
+	3: 'thousands',
+	6: 'millions',
+	9: 'billions',
+	12: 'trillions',
+};
+const RAISED = ['⁰', '¹', '²', '³', '⁴', '⁵', '⁶', '⁷', '⁸', '⁹'];
+
+const powerOfTen = (power: number) =>
+	`10${power < 0 ? '⁻' : ''}${[...String(Math.abs(power))].map((digit) => RAISED[Number(digit)]).join('')}`;
+
+/** What a column's head says of its scale: “millions”, “× 10⁻⁶”; empty where figures stand as they are. */
+export function scaleWords({ power }: Scale): string {
+	return power === 0 ? '' : (NAMED[power] ?? `×${THIN}${powerOfTen(power)}`);
+}
+
+/** A figure of a column on the column's scale; “≈ 0” for one that is too small to be seen on it. */
+export function scaled(value: number | null | undefined, { power, decimals }: Scale): string {
+	if (value === null || value === undefined) return '–';
+	const text = figure(value / 10 ** power, decimals);
+	return value !== 0 && decimals > 0 && !/[1-9]/.test(text) ? `≈${THIN}0` : text;
+}
+
+/** As `scaled`, with a plus sign before what is above zero. */
+export function scaledSigned(value: number | null | undefined, scale: Scale): string {
+	return withSign(value, scaled(value, scale));
+}
+
+/** A figure that stands by itself, in a sentence or a row of its own: three or four digits that count, “1.23 million”, “3.1 × 10⁻⁵”. */
+export function inWords(value: number): string {
+	if (value === 0) return '0';
+	const scale = scaleOf([value]);
+	const text = scaled(value, scale);
+	if (scale.power === 0) return text;
+	const named = NAMED[scale.power]?.slice(0, -1);
+	return `${text} ${named ?? `×${THIN}${powerOfTen(scale.power)}`}`;
+}
+
+/** As `inWords`, with a plus sign before what is above zero. */
+export const signedInWords = (value: number): string => withSign(value, inWords(value));
+
+/** The most decimals that any figure was brought in with, at most 12. */
+export function writtenDecimals(values: Iterable<number | null>): number {
+	let most = 0;
+	for (const value of values) {
+		if (value === null || Number.isInteger(value)) continue;
+		const [, fraction = ''] = value
+			.toFixed(12)
+			.replace(/0+$/, '')
+			.split('.');
+		most = Math.max(most, fraction.length);
+	}
+	return most;
+}
