@@ -1,7 +1,7 @@
 import { measure, meanChange, type Measures, orNull, type Yardstick } from './accuracy/measures';
 import { pairedLead } from './accuracy/paired';
 import { trackSignal, type TrackingPoint } from './accuracy/tracking';
-import { commonPositions, scoredPositions, windowOf } from './accuracy/windows';
+import { commonPositions, type Judged, overWords, scoredPositions, windowOf } from './accuracy/windows';
 import { rollingCheck } from './accuracy/rolling';
 import type { AheadStep, Answer, CandidateAnswer, CandidateRefusal, CandidateResult } from './answer';
 import { diagnoseSeason, type SeasonDiagnosis } from './diagnosis/diagnosis';
@@ -18,7 +18,6 @@ import { seriesNotes } from './notes/series';
 import { type Ranges, rangesOf } from './ranges/ranges';
 import { parseRequest, type ValidRequest } from './request';
 import type { Found } from './search/found';
-import { periodWord } from './series/frequency';
 import { formatPeriod } from './series/period';
 import { firstPeriods, inTotals, prepareSeries, type Series, weightAt } from './series/series';
 
@@ -207,14 +206,13 @@ function judge(
 	setting: Setting,
 	entry: Entry,
 	common: Int32Array,
-	judged: 'common' | 'own',
+	judged: Judged,
 ): CandidateResult {
 	const { request, fitted, totals, yardstick } = setting;
 	const { own, ...rest } = entry.alone.measures;
 	const positions = judged === 'common' ? common : entry.fit.scored;
 	const count = positions.length;
-	const words = `${count} ${periodWord(fitted.frequency, count)}`;
-	const over = judged === 'common' ? `the ${words} compared` : `its own ${words}`;
+	const over = overWords(judged, count, fitted.frequency);
 	const { measures, tracking, notes } = judgedOnce(setting, entry, positions, over);
 	return {
 		...entry.alone,
@@ -421,9 +419,9 @@ function noteLead(setting: Setting, ran: Entry[], candidates: CandidateAnswer[],
 	const [best, second] = ranked;
 	if (!best || !second) return;
 	const count = common.length;
-	const over = `the ${count} ${periodWord(setting.fitted.frequency, count)} compared`;
+	const over = overWords('common', count, setting.fitted.frequency);
 	const paired = pairedLead(setting.totals, best.fitted, second.fitted, common);
-	results.get(best.id)?.notes.push(leadNote(paired, second, over));
+	if (paired) results.get(best.id)?.notes.push(leadNote(paired, second, over));
 }
 
 /** y − f where both exist. */

@@ -5,6 +5,7 @@
 	import { Modal } from 'flowbite-svelte';
 	import { onMount, type Snippet } from 'svelte';
 	import type { LayoutData } from './$types';
+	import { reader } from '$lib/reader.svelte';
 	import { KEYS } from '$lib/ui/keys';
 	import { theme } from '$lib/ui/theme.svelte';
 
@@ -21,6 +22,7 @@
 
 	onMount(() => {
 		theme.adoptPainted();
+		reader.adopt();
 		// For whoever drives the page by program: from here on it answers.
 		document.documentElement.dataset.ready = 'yes';
 	});
@@ -83,6 +85,15 @@
 		<button type="button" class="quiet" aria-label="Keys" onclick={() => (keysShown = true)}>
 			<span class="keycap">?</span>
 		</button>
+		<button
+			type="button"
+			class="quiet"
+			aria-label="Decimal mark: {reader.mark === '.' ? 'point' : 'comma'}"
+			title="Figures are shown and typed with a decimal {reader.mark === '.'
+				? 'point; press for a comma'
+				: 'comma; press for a point'}"
+			onclick={() => reader.toggle()}>1{reader.mark}5</button
+		>
 		<button type="button" class="quiet" onclick={() => theme.toggle()}>
 			{theme.name === 'dark' ? 'Light' : 'Dark'}
 		</button>

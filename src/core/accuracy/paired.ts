@@ -21,13 +21,14 @@ const ROUNDING = 1e-9;
  * Compares two forecasts by the paired differences of their absolute errors. The noise is that of Student's t, widened
  * where neighbouring differences are alike (the lag-one correlation r, between 0 and 0.9, by √((1 + r) ÷ (1 − r))).
  * @param positions 0-based periods where actual and both forecasts exist, in order
+ * @returns null where the figures run beyond what can be computed with
  */
 export function pairedLead(
 	actual: Float64Array,
 	one: Float64Array,
 	other: Float64Array,
 	positions: ArrayLike<number>,
-): PairedLead {
+): PairedLead | null {
 	const count = positions.length;
 	const differences = new Float64Array(count);
 	let sum = 0;
@@ -41,10 +42,12 @@ export function pairedLead(
 		errors += others + own;
 		apart = Math.max(apart, Math.abs(one[i]! - other[i]!) - ROUNDING * Math.abs(actual[i]!));
 	}
+	if (!Number.isFinite(errors)) return null;
 	const mean = count > 0 ? sum / count : 0;
 	const lead = Math.abs(sum) <= ROUNDING * errors ? 0 : mean;
 	const same = count > 0 && apart <= ROUNDING * (errors / count);
-	return { lead, noise: count < LEAST_PAIRS ? null : noiseOf(differences, mean), count, same };
+	const noise = count < LEAST_PAIRS ? null : noiseOf(differences, mean);
+	return noise !== null && !Number.isFinite(noise) ? null : { lead, noise, count, same };
 }
 
 function noiseOf(differences: Float64Array, mean: number): number {

@@ -1,3 +1,5 @@
+import { type Frequency, periodWord } from '../series/frequency';
+
 /**
  * 0-based positions that a candidate is scored over: from `scoreFrom` (1-based) on, wherever actual and fitted
  * value both exist. Missing and excluded periods have no actual.
@@ -19,6 +21,15 @@ export function commonPositions(lists: readonly Int32Array[]): Int32Array {
 	const held = new Int32Array(end);
 	for (const list of others) for (const position of list) held[position]!++;
 	return first.filter((position) => held[position] === others.length);
+}
+
+/** What candidates are judged over: the periods that all share, or each one's own. */
+export type Judged = 'common' | 'own';
+
+/** Such a window in a sentence: “the 24 months compared”, “its own 31 months”. */
+export function overWords(judged: Judged, count: number, frequency: Frequency): string {
+	const periods = `${count} ${periodWord(frequency, count)}`;
+	return judged === 'common' ? `the ${periods} compared` : `its own ${periods}`;
 }
 
 /** The common window as the answer shows it, 1-based; null when it is empty. */

@@ -10,7 +10,7 @@ import { periodWord } from '../series/frequency';
 import type { Series } from '../series/series';
 import type { SeasonDiagnosis } from '../diagnosis/diagnosis';
 import { type PairedLead } from '../accuracy/paired';
-import { fixedFigure, inWords } from '../numbers/figure';
+import { fixedFigure, inWords, writeFigure } from '../numbers/figure';
 import { naiveNote, percentWords } from './comparison';
 import type { Note } from './note';
 
@@ -44,7 +44,7 @@ export interface JudgedFacts {
 	tracking: readonly TrackingPoint[];
 	trackingInput: TrackingInput;
 	/** Against repeating the last actual, over the periods of the window where that exists. */
-	naive: PairedLead;
+	naive: PairedLead | null;
 	/** The window in words: “the 24 months compared”. */
 	over: string;
 }
@@ -71,7 +71,7 @@ const atBound: Remark = ({ candidate, search }) => {
 	const said = ended.map((constant) => {
 		const value = best[constant.key]!;
 		const words = boundWords(constant, value);
-		return `The search ended at the bound of ${constant.symbol}, ${inWords(value)}.${words ? ` ${words}` : ''}`;
+		return `The search ended at the bound of ${constant.symbol}, ${writeFigure(value, 4)}.${words ? ` ${words}` : ''}`;
 	});
 	const [first] = ended;
 	return {
@@ -203,7 +203,7 @@ const worseHeldBack: Remark = ({ own, holdout }) => {
 };
 
 const againstNaive: JudgedRemark = ({ method, measures: { theil }, naive, over }) =>
-	method.id === 'naive' || theil === null ? null : naiveNote(theil, naive, over);
+	method.id === 'naive' || theil === null || naive === null ? null : naiveNote(theil, naive, over);
 
 const rangeBasis: Remark = ({ ranges, ahead }) => {
 	if (!ranges.basis || ahead.length === 0) return null;

@@ -9,7 +9,7 @@ describe('a lead', () => {
 	const off = (by: (i: number) => number) => actual.map((value, i) => value + by(i));
 	const every = Int32Array.from(actual.keys());
 	const lead = (one: Float64Array, other: Float64Array, positions = every) => {
-		const paired = pairedLead(actual, one, other, positions);
+		const paired = pairedLead(actual, one, other, positions)!;
 		return { paired, note: leadNote(paired, { id: 'b', name: 'Method b' }, 'the 40 periods compared') };
 	};
 
@@ -107,10 +107,10 @@ test('one-sided errors are counted, and a calm series has no remark of the kind'
 	const falling = Array.from({ length: 16 }, (_, t) => 300 - 9 * t);
 	const note = notesOf(falling, { method: 'average' }).get('one-sided-errors')!;
 	expect(note.text).toBe(
-		'Demand was below the forecast in 15 of 15 periods: the method lags behind or leans to one side.',
+		'Demand was below the forecast in 15 of the 15 months compared: the method lags behind or leans to one side.',
 	);
 	const calm = [50, 52, 49, 51, 50, 48, 52, 50, 49, 51, 50, 52];
-	expect([...notesOf(calm, { method: 'average' }).keys()]).toEqual(['range-basis']);
+	expect([...notesOf(calm, { method: 'average' }).keys()]).toEqual(['closer-than-naive', 'range-basis']);
 });
 
 test('a method that cannot run says what it needs, what there is, and what helps', () => {
@@ -158,9 +158,9 @@ describe('seasons', () => {
 		return new Map(answer!.notes.map((note) => [note.code, note]));
 	};
 
-	test('that a method leaves out are said of it, with the correlation', () => {
+	test('that a method leaves out are said of it, with what the season explains', () => {
 		expect(codes(grows, { method: 'holt' }).get('season-unused')!.text).toMatch(
-			/repeats itself every 4 periods \(autocorrelation 0\.\d\d\), and this method knows no season/,
+			/repeats itself every 4 quarters, which explains \d\d % of its movement, and this method knows no season/,
 		);
 		for (const method of ['naive', 'seasonal-naive']) {
 			expect(codes(grows, { method }).has('season-unused')).toBe(false);
@@ -190,7 +190,7 @@ test('every constant on a bound is named with what it means', () => {
 		'constant-at-bound',
 	)!;
 	expect(note.text).toMatch(
-		/The search ended at the bound of β, 0\.00\. At 0 the trend never leaves its start\./,
+		/The search ended at the bound of β, 0\. At 0 the trend never leaves its start\./,
 	);
 	const damped = notesOf(stepped, { method: 'damped-holt', optimise: {} }).get('constant-at-bound');
 	expect(damped?.text ?? '').toMatch(/bound of φ, 0\.(80|98)\. At its (lowest|highest) the trend|^$/);

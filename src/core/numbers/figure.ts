@@ -54,6 +54,8 @@ const SMALL = 1e-3;
 /** Digits that the least figure of a column keeps, and that the greatest is not to exceed. */
 const LEAST_DIGITS = 3;
 const MOST_DIGITS = 5;
+/** Places beyond which a figure is too long for a column, whatever its digits. */
+const MOST_PLACES = 6;
 
 const digitsBefore = (size: number) => Math.floor(Math.log10(size));
 
@@ -75,7 +77,7 @@ export function scaleOf(values: Iterable<number | null | undefined>, least = 0):
 	const power = powerFor(high);
 	const wanted = LEAST_DIGITS - 1 - digitsBefore(low) + power;
 	const room = MOST_DIGITS - 1 - digitsBefore(high) + power;
-	return { power, decimals: Math.max(0, Math.min(Math.max(wanted, least), room)) };
+	return { power, decimals: Math.max(0, Math.min(Math.max(wanted, least), room, MOST_PLACES)) };
 }
 
 /** The power of ten that figures up to this size are shown in. */
@@ -137,15 +139,22 @@ export function scaledSigned(value: number | null | undefined, scale: Scale): st
 /** A figure that stands by itself, in a sentence or a row of its own: three or four digits that count, “1.23 million”, “3.1 × 10⁻⁵”. */
 export function inWords(value: number): string {
 	if (value === 0) return '0';
-	const scale = scaleOf([value]);
-	const text = scaled(value, scale);
-	if (scale.power === 0) return text;
-	const named = NAMED[scale.power]?.slice(0, -1);
-	return `${text} ${named ?? `×${THIN}${powerOfTen(scale.power)}`}`;
+	return inWordsOn(value, scaleOf([value]));
 }
 
-/** As `inWords`, with a plus sign before what is above zero. */
-export const signedInWords = (value: number): string => withSign(value, inWords(value));
+/** A figure in a sentence on the scale of the column that it also stands in. */
+export function inWordsOn(value: number, scale: Scale): string {
+	const text = scaled(value, scale);
+	if (scale.power === 0) return text;
+	return `${text} ${NAMED[scale.power]?.slice(0, -1) ?? scaleWords(scale)}`;
+}
+
+/** The scale of a column of percentages: one place, unless they are smaller or larger than percentages usually are. */
+export function percentScale(values: readonly (number | null | undefined)[]): Scale {
+	const sizes = values.map((value) => Math.abs(value ?? 0)).filter((size) => size > 0);
+	const usual = sizes.every((size) => size >= 0.5 && size < 1e5);
+	return usual ? { power: 0, decimals: 1 } : scaleOf(sizes);
+}
 
 /** The most decimals that any figure was brought in with, at most 12. */
 export function writtenDecimals(values: Iterable<number | null>): number {

@@ -1,16 +1,21 @@
 import type { Frequency } from '$core/series/frequency';
 import { describePeriod, type Ordinal, yearOf } from '$core/series/period';
+import { grouped, writeFigure } from '$core/numbers/figure';
+import { inMark } from '../reader.svelte';
 import type { Palette } from './palette';
 
 export const WORDS_FONT = 'Atkinson Hyperlegible Next Variable, sans-serif';
 
-/** Labels of an axis of figures: tabular, thousands apart, a true minus sign. */
-export function figureLabels(palette: Palette, fontSize = 12) {
+/**
+ * Labels of an axis of figures, written as all figures are.
+ * @param power the figures are divided by this power of ten, which something beside the axis names
+ */
+export function figureLabels(palette: Palette, fontSize = 12, power = 0) {
 	return {
 		color: palette.ink2,
 		fontSize,
 		fontFamily: 'Atkinson Hyperlegible Mono Variable, monospace',
-		formatter: (value: number) => value.toLocaleString('en').replaceAll(',', '\u2009').replace('-', '−'),
+		formatter: (value: number) => inMark(grouped(writeFigure(value / 10 ** power, 6))),
 	};
 }
 

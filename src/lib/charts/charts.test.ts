@@ -50,7 +50,7 @@ const figures: StripFigures = {
 	horizon: 2,
 	axisFrom: 'lowest',
 	window: [1, 5],
-	unit: 'pieces',
+	scale: { power: 0, decimals: 1 },
 };
 
 describe('levels side by side on the strip', () => {
@@ -180,7 +180,7 @@ test('the signal chart puts each scored period in its place and keeps both limit
 		{ t: 4, error: -1, cfe: 2, mad: 2, signal: 1 },
 	];
 	const option = signalOption(
-		{ frequency: 'step', first: 1, periods: 4, tracking, limit: 4, unit: 'pieces' },
+		{ frequency: 'step', first: 1, periods: 4, tracking, limit: 4, measured: 'pieces', power: 0 },
 		palette,
 	) as {
 		yAxis: { min(extent: { min: number }): number; max(extent: { max: number }): number; name: string }[];
@@ -194,6 +194,6 @@ test('the signal chart puts each scored period in its place and keeps both limit
 });
 
 test('a bare series leaves its gaps open', () => {
-	const option = seriesOption({ frequency: 'year', first: 2020, values: [1, null, 3] }, palette);
+	const option = seriesOption({ frequency: 'year', first: 2020, values: [1, null, 3], power: 0 }, palette);
 	expect(seriesOf(option)[0]!.data).toEqual([1, null, 3]);
 });

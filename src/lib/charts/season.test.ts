@@ -30,6 +30,7 @@ interface Drawn {
 const drawn = (option: object) => (option as { series: Drawn[] }).series;
 
 const cycles = {
+	power: 0,
 	seasons: ['Q1', 'Q2', 'Q3', 'Q4'],
 	rows: [
 		{ name: '2022', values: [null, 4, 6, 8] },
@@ -51,7 +52,7 @@ test('each season stands by itself, with the mean of what is there', () => {
 	expect(points!.data).toEqual([null, 2, 4, null, 4, 6, 8, null, 6, 8, null, null, 8, 10, null, null]);
 	expect(means!.data).toEqual([3, 3, 3, null, 6, 6, 6, null, 7, 7, 7, null, 9, 9, 9, null]);
 	expect(
-		drawn(seasonsOption({ seasons: ['Q1'], rows: [{ name: 'a', values: [null] }] }, palette))[0]!.data,
+		drawn(seasonsOption({ power: 0, seasons: ['Q1'], rows: [{ name: 'a', values: [null] }] }, palette))[0]!.data,
 	).toEqual([null, null]);
 });
 
@@ -65,7 +66,7 @@ test('marks stand on the strip with shapes of their own; an event is pinned at t
 		horizon: 0,
 		axisFrom: 'lowest' as const,
 		window: [0, 3] as const,
-		unit: '',
+		scale: { power: 0, decimals: 0 },
 	};
 	const marks = [
 		{ position: 1, mark: 'gap' as const, value: 6 },

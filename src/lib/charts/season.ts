@@ -8,25 +8,27 @@ export interface Cycles {
 	seasons: readonly string[];
 	/** One row a cycle, the oldest first: its name and P figures, null where there is none. */
 	rows: readonly { name: string; values: readonly (number | null)[] }[];
+	/** The power of ten that its figures are shown in. */
+	power: number;
 }
 
-const shared = (palette: Palette) => ({
+const shared = (palette: Palette, power: number) => ({
 	animation: false,
 	textStyle: { fontFamily: WORDS_FONT, color: palette.ink2 },
 	yAxis: {
 		type: 'value',
 		scale: true,
 		splitNumber: 3,
-		axisLabel: figureLabels(palette),
+		axisLabel: figureLabels(palette, 12, power),
 		splitLine: { lineStyle: { color: palette.rule } },
 	},
 });
 const MARGINS = { left: 50, top: 10, bottom: 24 };
 
 /** Cycles laid over each other: the older, the paler; the newest bold, first and last named at their ends. */
-export function cyclesOption({ seasons, rows }: Cycles, palette: Palette): EChartsCoreOption {
+export function cyclesOption({ seasons, rows, power }: Cycles, palette: Palette): EChartsCoreOption {
 	return {
-		...shared(palette),
+		...shared(palette, power),
 		grid: { ...MARGINS, right: 44 },
 		xAxis: {
 			type: 'category',
@@ -68,7 +70,7 @@ export function cyclesOption({ seasons, rows }: Cycles, palette: Palette): EChar
 }
 
 /** Each season across the cycles, side by side, with its own mean as a bar across. */
-export function seasonsOption({ seasons, rows }: Cycles, palette: Palette): EChartsCoreOption {
+export function seasonsOption({ seasons, rows, power }: Cycles, palette: Palette): EChartsCoreOption {
 	const step = rows.length + 1;
 	const points: (number | null)[] = [];
 	const means: (number | null)[] = [];
@@ -81,7 +83,7 @@ export function seasonsOption({ seasons, rows }: Cycles, palette: Palette): ECha
 	}
 	const middle = Math.floor((step - 2) / 2);
 	return {
-		...shared(palette),
+		...shared(palette, power),
 		grid: { ...MARGINS, right: 10 },
 		xAxis: {
 			type: 'category',

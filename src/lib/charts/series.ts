@@ -21,7 +21,8 @@ export function seriesOption(
 		first: from,
 		values: read,
 		stored,
-	}: Figures & { frequency: Frequency; stored?: Figures | null },
+		power,
+	}: Figures & { frequency: Frequency; stored?: Figures | null; power: number },
 	palette: Palette,
 ): EChartsCoreOption {
 	const first = stored ? Math.min(from, stored.first) : from;
@@ -51,7 +52,7 @@ export function seriesOption(
 			type: 'value',
 			scale: true,
 			splitNumber: 4,
-			axisLabel: figureLabels(palette),
+			axisLabel: figureLabels(palette, 12, power),
 			splitLine: { lineStyle: { color: palette.rule } },
 		},
 		series: [

@@ -11,7 +11,9 @@ export interface SignalFigures {
 	periods: number;
 	tracking: readonly TrackingPoint[];
 	limit: number;
-	unit: string;
+	/** Unit and power of ten of errors, as they are named. */
+	measured: string;
+	power: number;
 }
 
 /** Tracking signal between its limits, and below it the errors with their running sum. */
@@ -38,7 +40,7 @@ export function signalOption(figures: SignalFigures, palette: Palette): EChartsC
 			hideOverlap: true,
 		},
 	});
-	const yAxis = (gridIndex: number, name: string) => ({
+	const yAxis = (gridIndex: number, name: string, power = 0) => ({
 		type: 'value',
 		gridIndex,
 		name,
@@ -46,7 +48,7 @@ export function signalOption(figures: SignalFigures, palette: Palette): EChartsC
 		nameGap: 8,
 		nameTextStyle: { align: 'left', color: palette.ink2, padding: [0, 0, 0, -44] },
 		splitNumber: 3,
-		axisLabel: figureLabels(palette, 11),
+		axisLabel: figureLabels(palette, 11, power),
 		splitLine: { lineStyle: { color: palette.rule } },
 	});
 	return {
@@ -65,7 +67,11 @@ export function signalOption(figures: SignalFigures, palette: Palette): EChartsC
 				min: ({ min }: { min: number }) => Math.floor(Math.min(min, -1.25 * limit) / 5) * 5,
 				max: ({ max }: { max: number }) => Math.ceil(Math.max(max, 1.25 * limit) / 5) * 5,
 			},
-			yAxis(1, `error (bars) and running sum (line)${figures.unit ? `, ${figures.unit}` : ''}`),
+			yAxis(
+				1,
+				`error (bars) and running sum (line)${figures.measured ? `, ${figures.measured}` : ''}`,
+				figures.power,
+			),
 		],
 		series: [
 			{

@@ -1,5 +1,6 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { Frequency } from '$core/series/frequency';
+import type { Scale } from '$core/numbers/figure';
 import type { Mark } from '$core/series/layers';
 import { describePeriod, type Ordinal } from '$core/series/period';
 import { figureLabels, periodLabels, WORDS_FONT } from './axis';
@@ -57,11 +58,12 @@ export interface StripFigures {
 	axisFrom: 'lowest' | 'zero';
 	/** 0-based first and last period on show. */
 	window: readonly [number, number];
-	unit: string;
+	/** How figures are shown; what is written beside the strip names its power. */
+	scale: Scale;
 }
 
 /** Margins of the plot inside the chart, in pixels; the reading line is laid over it with the same. */
-export const STRIP_MARGINS = { left: 58, right: 26, top: 10, bottom: 66 } as const;
+export const STRIP_MARGINS = { left: 64, right: 26, top: 10, bottom: 66 } as const;
 
 /** Many points are thinned for drawing, keeping the shape. */
 const DENSE = 2000;
@@ -80,6 +82,7 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 		marks = [],
 		states = [],
 		scenarios = [],
+		scale,
 	} = figures;
 	const n = actuals.length;
 	const count = n + horizon;
@@ -110,7 +113,7 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 			type: 'value',
 			scale: axisFrom === 'lowest',
 			splitNumber: 5,
-			axisLabel: figureLabels(palette),
+			axisLabel: figureLabels(palette, 12, scale.power),
 			splitLine: { lineStyle: { color: palette.rule } },
 		},
 		dataZoom: [

@@ -1,4 +1,5 @@
 import type { EChartsCoreOption } from 'echarts/core';
+import { scaleOf, scaleWords } from '$core/numbers/figure';
 import { figureLabels, WORDS_FONT } from './axis';
 import { DASHES, type Palette } from './palette';
 
@@ -109,6 +110,7 @@ function spots(figures: TerrainFigures, palette: Palette, y: (spot: readonly num
 export function curveOption(figures: TerrainFigures, palette: Palette): EChartsCoreOption {
 	const { axes, values, best, flat, criterion, place } = figures;
 	const axis = axes[0]!;
+	const { power } = scaleOf([best]);
 	const known = values.filter((value) => value !== null);
 	// What runs away would flatten everything else.
 	const most = Math.min(Math.max(...known), best > 0 ? 5 * best : Infinity);
@@ -128,19 +130,19 @@ export function curveOption(figures: TerrainFigures, palette: Palette): EChartsC
 		xAxis: constantAxis(axis.symbol, axis.values, palette, true),
 		yAxis: {
 			type: 'value',
-			name: criterion,
+			name: power === 0 ? criterion : `${criterion}, ${scaleWords({ power, decimals: 0 })}`,
 			nameTextStyle: { color: palette.ink2, align: 'left', fontSize: 11 },
 			nameGap: 0,
 			scale: true,
 			max: most,
 			splitNumber: 3,
-			axisLabel: { ...figureLabels(palette, 11), showMaxLabel: false },
+			axisLabel: { ...figureLabels(palette, 11, power), showMaxLabel: false },
 			splitLine: { lineStyle: { color: palette.rule } },
 		},
 		series: [
 			{
 				type: 'line',
-				name: criterion,
+				name: power === 0 ? criterion : `${criterion}, ${scaleWords({ power, decimals: 0 })}`,
 				data: curve,
 				symbol: 'none',
 				silent: true,

@@ -6,8 +6,10 @@
 	import { spelledSentence } from '$core/working/table';
 	import { CallError, messageOf } from './call';
 	import { csv } from './csv';
-	import { figure, moment, saveFile } from './format';
+	import { inMark } from '../reader.svelte';
+	import { moment, saveFile, scaled } from './format';
 	import type { ItemState } from './item-state.svelte';
+	import FigureInput from './kit/FigureInput.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
 
@@ -37,14 +39,14 @@
 		const text = desk.working?.explainAhead(step.step);
 		return (
 			text &&
-			spelledSentence(describePeriod(series.frequency, origin + step.step), text, step.mean, desk.decimals)
+			inMark(
+				spelledSentence(describePeriod(series.frequency, origin + step.step), text, step.mean, desk.decimals),
+			)
 		);
 	});
 
-	function setHorizon(text: string) {
-		const value = Number(text);
-		if (!Number.isInteger(value) || value < 1) return;
-		desk.horizon = Math.min(BOUNDS.horizon, value);
+	function setHorizon(value: number) {
+		desk.horizon = value;
 		desk.recompute();
 	}
 
@@ -102,13 +104,14 @@
 			<h2 class="truncate font-semibold">{label}</h2>
 			<label class="ml-auto flex shrink-0 items-center gap-1.5 text-ink-2">
 				periods ahead
-				<input
-					type="number"
-					min="1"
-					max={BOUNDS.horizon}
-					class="figures h-6 w-14 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
+				<FigureInput
+					label="periods ahead"
 					value={desk.horizon}
-					onchange={(event) => setHorizon(event.currentTarget.value)}
+					whole
+					least={1}
+					most={BOUNDS.horizon}
+					take={(value) => setHorizon(value!)}
+					class="h-6 w-14 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
 				/>
 			</label>
 			<label class="flex shrink-0 items-center gap-1.5 text-ink-2">
@@ -130,7 +133,9 @@
 				<thead class="sticky top-0 bg-paper text-ink-2">
 					<tr class="border-b border-rule">
 						<th class="py-1 pl-4 text-left font-normal">period</th>
-						<th class="text-right font-normal">forecast</th>
+						<th class="text-right font-normal"
+							>forecast{desk.measured ? `, ${desk.measured}` : ''}</th
+						>
 						<th class="text-right font-normal">low</th>
 						<th class="pr-4 text-right font-normal">high</th>
 					</tr>
@@ -143,14 +148,14 @@
 							onmouseenter={() => (pointed = step)}
 						>
 							<td class="pl-4">{describePeriod(series.frequency, origin + step)}</td>
-							<td class="figures font-semibold">{figure(mean, desk.decimals)}</td>
-							<td class="figures text-ink-2">{figure(ranges[levelKey]?.[0], desk.decimals)}</td>
-							<td class="figures pr-4 text-ink-2">{figure(ranges[levelKey]?.[1], desk.decimals)}</td>
+							<td class="figures font-semibold">{scaled(mean, desk.scale)}</td>
+							<td class="figures text-ink-2">{scaled(ranges[levelKey]?.[0], desk.scale)}</td>
+							<td class="figures pr-4 text-ink-2">{scaled(ranges[levelKey]?.[1], desk.scale)}</td>
 						</tr>
 					{/each}
 					<tr class="h-6">
 						<td class="pl-4 text-ink-2">sum of {steps.length}</td>
-						<td class="figures font-semibold">{figure(total, desk.decimals)}</td>
+						<td class="figures font-semibold">{scaled(total, desk.scale)}</td>
 						<td colspan="2"></td>
 					</tr>
 				</tbody>

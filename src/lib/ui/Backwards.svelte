@@ -1,8 +1,9 @@
 <script lang="ts">
 	import { impliedIndex, type SeasonKind, withoutIndex } from '$core/seasons/indices';
 	import { describePeriod, parsePeriod } from '$core/series/period';
-	import { figure, signed } from './format';
+	import { inWords, scaled, scaledSigned } from './format';
 	import type { ItemState } from './item-state.svelte';
+	import FigureInput from './kit/FigureInput.svelte';
 
 	interface Props {
 		desk: ItemState;
@@ -16,16 +17,15 @@
 	const result = $derived(desk.resultFor(desk.chosenId));
 	const length = $derived(desk.series.seasonLength);
 	let step = $state(1);
-	let typed = $state('');
+	let wanted = $state<number | null>(null);
 	const ahead = $derived(result?.ahead ?? []);
 	const mean = $derived(ahead[step - 1]?.mean ?? null);
 	/** 0-based season of the period that is looked at. */
 	const season = $derived((desk.firstSeason - 1 + desk.series.values.length + step - 1) % length);
 	const inUse = $derived(result?.states?.indices?.[season] ?? null);
 	const level = $derived(mean === null || inUse === null ? null : withoutIndex(kind, mean, inUse));
-	const wanted = $derived(typed.trim() === '' ? NaN : Number(typed.replace(',', '.')));
-	const implied = $derived(level === null ? NaN : impliedIndex(kind, wanted, level));
-	const decimals = $derived(kind === 'multiplicative' ? 4 : desk.decimals);
+	const implied = $derived(level === null || wanted === null ? NaN : impliedIndex(kind, wanted, level));
+	const scale = $derived(kind === 'multiplicative' ? { power: 0, decimals: 4 } : desk.scale);
 	const nameOf = (period: string | number) =>
 		describePeriod(desk.series.frequency, parsePeriod(desk.series.frequency, period));
 </script>
@@ -42,25 +42,28 @@
 		</select></label
 	>
 	<label
-		>of <input
-			class="figures h-6 w-20 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
-			aria-label="Forecast to read backwards"
-			placeholder={figure(mean, desk.decimals)}
-			bind:value={typed}
+		>of <FigureInput
+			label="Forecast to read backwards"
+			value={wanted}
+			placeholder={mean === null ? '' : inWords(mean)}
+			live
+			empties
+			take={(value) => void (wanted = value)}
+			class="h-6 w-20 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
 		/></label
 	>
 	{#if level === null || Number.isNaN(level)}
 		<span>has no level to be held against</span>
 	{:else if Number.isFinite(implied)}
 		<span class="text-ink" data-implied={implied}
-			>implies {figure(wanted, desk.decimals)}
+			>implies {scaled(wanted, desk.scale)}
 			{kind === 'additive' ? '−' : '÷'}
-			{figure(level, desk.decimals)} = <b class="figures">{figure(implied, decimals)}</b></span
+			{scaled(level, desk.scale)} = <b class="figures">{scaled(implied, scale)}</b></span
 		>
-		<span>in use {figure(inUse, decimals)}, {signed(implied - inUse!, decimals)}</span>
+		<span>in use {scaled(inUse, scale)}, {scaledSigned(implied - inUse!, scale)}</span>
 		<button type="button" class="quiet text-accent" onclick={() => hold(season, Number(implied.toFixed(6)))}
 			>hold it</button
 		>
-	{:else}<span>implies which index? In use {figure(inUse, decimals)}</span>
+	{:else}<span>implies which index? In use {scaled(inUse, scale)}</span>
 	{/if}
 </p>

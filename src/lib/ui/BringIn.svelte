@@ -4,7 +4,7 @@
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { CALENDAR_SEASON_LENGTH, FREQUENCIES, type Frequency, periodWord } from '$core/series/frequency';
 	import { describePeriod, PERIOD_EXAMPLE } from '$core/series/period';
-	import { writtenDecimals } from '$core/numbers/figure';
+	import { scaleWords, usualScale, writtenDecimals } from '$core/numbers/figure';
 	import Chart from '../charts/Chart.svelte';
 	import type { Palette } from '../charts/palette';
 	import { seriesOption } from '../charts/series';
@@ -35,6 +35,8 @@
 	const one = $derived(desk.incoming.length === 1 ? desk.incoming[0]! : null);
 	const present = $derived(chosen?.item.values.filter((value) => value !== null) ?? []);
 	const decimals = $derived(writtenDecimals(chosen?.item.values ?? []));
+	const scale = $derived(usualScale(chosen?.item.values ?? []));
+	const measured = $derived([chosen?.unit, scaleWords(scale)].filter(Boolean).join(', '));
 	const decided = $derived(Object.values(desk.choices).some((value) => value !== undefined));
 
 	function drop(event: DragEvent) {
@@ -53,7 +55,8 @@
 	const option = $derived.by(() => {
 		const { first, values } = chosen?.item ?? { first: 1, values: [] };
 		const stored = chosen?.stored?.frequency === frequency ? chosen.stored : null;
-		return (palette: Palette) => seriesOption({ frequency, first, values, stored }, palette);
+		const { power } = scale;
+		return (palette: Palette) => seriesOption({ frequency, first, values, stored, power }, palette);
 	});
 	const total = (of: (item: { created: boolean; added: number; corrected: number }) => number) =>
 		desk.brought!.reduce((sum, item) => sum + of(item), 0);
@@ -349,8 +352,8 @@
 					{@const { comparison, item, stored } = chosen}
 					<p class="text-[13px]" data-reading-result>
 						<span class="font-semibold"
-							>{chosen.code && desk.incoming.length > 1 ? `${chosen.code}, demand` : 'Demand'}{chosen.unit
-								? `, ${chosen.unit}`
+							>{chosen.code && desk.incoming.length > 1 ? `${chosen.code}, demand` : 'Demand'}{measured
+								? `, ${measured}`
 								: ''} a {periodWord(frequency, 1)}:</span
 						>
 						{present.length}

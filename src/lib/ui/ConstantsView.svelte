@@ -3,6 +3,7 @@
 	import type { CandidateInput, Constant } from '$core/methods/method';
 	import { constantsOfCandidate, methodOf, tunedSettings, withTuned } from '$core/methods/registry';
 	import { boundWords } from '$core/notes/candidate';
+	import { scaleOf } from '$core/numbers/figure';
 	import type { EvaluateRequest } from '$core/request';
 	import { criterionName } from '$core/search/criterion';
 	import type { SteadinessPoint } from '$core/search/steadiness';
@@ -25,8 +26,9 @@
 	import { csv } from './csv';
 	import CriterionChoice from './CriterionChoice.svelte';
 	import Dial from './Dial.svelte';
-	import { figure, saveAddress, saveFile, squareDecimals } from './format';
+	import { figure, saveAddress, saveFile, inWordsOn } from './format';
 	import type { ItemState } from './item-state.svelte';
+	import FigureInput from './kit/FigureInput.svelte';
 	import { theme } from './theme.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
@@ -37,9 +39,6 @@
 	const result = $derived(desk.resultFor(desk.chosenId));
 	const place = $derived(desk.candidates.findIndex(({ id }) => id === desk.chosenId));
 	const criterion = $derived(criterionName(desk.criterion));
-	const decimals = $derived(
-		desk.criterion === 'mse' ? squareDecimals(desk.decimals) : desk.criterion === 'mad' ? desk.decimals : 2,
-	);
 
 	/** The axes asked for by hand; the first two constants where none were. */
 	let asked = $state<Constant['key'][]>([]);
@@ -87,6 +86,9 @@
 	const shown = $derived(
 		land && typeof land === 'object' && land.axes.map(({ key }) => key).join() === axes.join() ? land : null,
 	);
+	/** How the valleys' errors are shown. */
+	const scale = $derived(scaleOf(shown?.valleys.slice(0, 4).map(({ value }) => value) ?? []));
+	const said = (value: number) => inWordsOn(value, scale);
 	const here = $derived(candidate ? axes.map((key) => desk.constantOf(candidate, constantFor(key))) : []);
 
 	const option = $derived.by(() => {
@@ -99,7 +101,7 @@
 			best,
 			valleys: now.valleys.slice(0, 4).map((valley) => ({
 				at: axes.map((key) => valley.constants[key]!),
-				label: figure(valley.value, decimals),
+				label: said(valley.value),
 			})),
 			here,
 			flat: now.flat[axes[0]!] ?? null,
@@ -117,7 +119,7 @@
 	const spot = (
 		at: Readonly<Record<string, number>>,
 		keys: readonly string[] = constants.map(({ key }) => key),
-	) => keys.map((key) => `${constantFor(key).symbol} ${at[key]!.toFixed(2)}`).join(', ');
+	) => keys.map((key) => `${constantFor(key).symbol} ${figure(at[key]!, 2)}`).join(', ');
 
 	function set(change: Record<string, number>) {
 		if (!candidate) return;
@@ -162,21 +164,13 @@
 		});
 	}
 
-	function bound(constant: Constant, end: 0 | 1, text: string) {
+	function bound(constant: Constant, end: 0 | 1, value: number): string | void {
 		const { bounds } = desk.limitsOf(desk.chosenId);
 		const now = [...(bounds[constant.key] ?? constant.searched)] as [number, number];
-		const value = Number(text);
-		const [low, high] = constant.bounds;
-		now[end] = text.trim() === '' ? NaN : value;
-		if (now[0] >= low && now[1] <= high && now[0] <= now[1]) {
-			wrongBound = null;
-			desk.limit(desk.chosenId, { bounds: { ...bounds, [constant.key]: now } });
-		} else {
-			wrongBound = `${text.trim() || 'Nothing'} cannot be the ${end === 0 ? 'lowest' : 'highest'} ${constant.symbol} searched: two figures between ${low} and ${high}, the lower first.`;
-		}
+		now[end] = value;
+		if (now[0] > now[1]) return `The lowest ${constant.symbol} searched is not above the highest.`;
+		desk.limit(desk.chosenId, { bounds: { ...bounds, [constant.key]: now } });
 	}
-	/** What is wrong with a bound that was typed; the ones before hold. */
-	let wrongBound: string | null = $state(null);
 
 	/** Steadiness: one origin after the other, apart from the page, until something that it rests on changes. */
 	const steadinessKey = $derived.by((): string | null => {
@@ -247,7 +241,7 @@
 			? axes
 					.map(
 						(key) =>
-							`${constantFor(key).symbol} ${shown.flat[key]!.map((value) => value.toFixed(2)).join(' to ')}`,
+							`${constantFor(key).symbol} ${shown.flat[key]!.map((value) => figure(value, 2)).join(' to ')}`,
 					)
 					.join(', ')
 			: '',
@@ -357,7 +351,7 @@
 							aria-valuemax={constantFor(axes[0]!).searched[1]}
 							aria-valuenow={here[0]}
 							aria-valuetext={axes
-								.map((key, i) => `${constantFor(key).name} ${here[i]!.toFixed(2)}`)
+								.map((key, i) => `${constantFor(key).name} ${figure(here[i]!, 2)}`)
 								.join(', ')}
 							data-terrain={axes.join(' ')}
 							onpointerdown={(event) => {
@@ -418,11 +412,13 @@
 									data-valley={i}
 									onclick={() => set(Object.fromEntries(axes.map((key) => [key, valley.constants[key]!])))}
 									><span class={i === 0 ? 'font-semibold' : ''}>{spot(valley.constants, axes)}</span>
-									<span class="figures">{figure(valley.value, decimals)}</span>
+									<span class="figures">{said(valley.value)}</span>
 									<span class="text-ink-2"
 										>{i === 0
 											? 'the least'
-											: `+${(100 * (valley.value / shown.valleys[0]!.value - 1)).toFixed(1)} %`}</span
+											: shown.valleys[0]!.value > 0
+												? `+${figure(100 * (valley.value / shown.valleys[0]!.value - 1), 1)} %`
+												: ''}</span
 									></button
 								>
 							</li>
@@ -457,18 +453,19 @@
 											checked={limits.hold.includes(constant.key)}
 											onchange={() => hold(constant.key)}
 										/>
-										{desk.constantOf(candidate, constant).toFixed(2)}</label
+										{figure(desk.constantOf(candidate, constant), 2)}</label
 									>
 								</td>
 								<td class="text-right whitespace-nowrap text-ink-2">
 									{#each [low, high] as end, i (i)}
 										{#if i === 1}<span class="px-0.5">and</span>{/if}
-										<input
-											class="figures h-5 w-9 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
-											inputmode="decimal"
-											aria-label="{constant.name}, {i === 0 ? 'lowest' : 'highest'} searched"
+										<FigureInput
+											label="{constant.name}, {i === 0 ? 'lowest' : 'highest'} searched"
 											value={end}
-											onchange={(event) => bound(constant, i as 0 | 1, event.currentTarget.value)}
+											least={constant.bounds[0]}
+											most={constant.bounds[1]}
+											take={(value) => bound(constant, i as 0 | 1, value!)}
+											class="h-5 w-9 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
 										/>
 									{/each}
 								</td>
@@ -476,7 +473,6 @@
 						{/each}
 					</tbody>
 				</table>
-				{#if wrongBound}<p class="text-bad" role="alert">{wrongBound}</p>{/if}
 				<h3 class="mt-2 flex items-baseline gap-2 font-semibold">
 					Best constants through time
 					{#if finished && points.length > 0}<button

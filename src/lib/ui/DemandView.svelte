@@ -3,11 +3,12 @@
 	import { GAP_RULES, type GapRule } from '$core/series/gaps';
 	import { hasUnevenPeriods, type Layer } from '$core/series/layers';
 	import { describePeriod } from '$core/series/period';
-	import { readFigure } from '../reading/figures';
 	import { MARK_WORDS } from '../charts/marks';
-	import { figure, moment } from './format';
+	import { figure, moment, scaled } from './format';
 	import type { ItemState } from './item-state.svelte';
+	import FigureInput from './kit/FigureInput.svelte';
 	import LayerShape from './LayerShape.svelte';
+	import { inMark } from '../reader.svelte';
 	import { without } from '../layer-entries';
 	import { mendWords, RULE_WORDS } from '../layer-words';
 	import { saveSeries } from './save-series';
@@ -31,7 +32,6 @@
 			(_, i) => from + i,
 		),
 	);
-	let refused = $state.raw<{ position: number; why: string } | null>(null);
 	let showRecord = $state(false);
 
 	// The newest figures are what is looked at first.
@@ -61,34 +61,18 @@
 		desk.mend({ off });
 	}
 
-	const shownFigure = (position: number) => {
-		const value = series.values[position] ?? null;
-		return value === null ? '' : figure(value, desk.actualDecimals);
-	};
-
 	/** Takes what was typed: a figure over the actual, or the actual again where the cell was emptied. */
-	function take(position: number, text: string): boolean {
-		refused = null;
-		if (text.trim() === shownFigure(position)) return true;
+	function take(position: number, to: number | null): void {
 		const period = series.first + position;
-		const read = readFigure(text, '.');
-		if ('refused' in read) {
-			refused = {
-				position,
-				why: `${describePeriod(series.frequency, period)} ${read.refused}. Type a figure such as 1204.5, or empty the cell to go back to what came in.`,
-			};
-			return false;
-		}
 		const over = series.raw[position] ?? null;
-		if (read.value === null || read.value === over) {
+		if (to === null || to === over) {
 			if (layers.corrections[period]) desk.mend({ corrections: without(layers.corrections, [period]) });
-			return true;
+			return;
 		}
 		desk.mend({
-			corrections: { ...layers.corrections, [period]: { to: read.value, over } },
+			corrections: { ...layers.corrections, [period]: { to, over } },
 			off: layers.off.filter((layer) => layer !== 'correction'),
 		});
-		return true;
 	}
 
 	/** Typed into, a figure is replaced; pressed again, the caret goes where it is pressed. */
@@ -104,16 +88,12 @@
 		field?.select();
 	}
 
-	function key(event: KeyboardEvent & { currentTarget: HTMLInputElement }, position: number) {
+	function keys(event: KeyboardEvent, commit: () => boolean, position: number) {
 		const moves: Record<string, number> = { Enter: 1, ArrowDown: 1, ArrowUp: -1, PageDown: 10, PageUp: -10 };
 		const move = event.key === 'Enter' && event.shiftKey ? -1 : moves[event.key];
-		if (event.key === 'Escape') {
-			event.currentTarget.value = shownFigure(position);
-			refused = null;
-		} else if (move !== undefined) {
-			event.preventDefault();
-			if (take(position, event.currentTarget.value)) void tick().then(() => go(position + move));
-		}
+		if (move === undefined) return;
+		event.preventDefault();
+		if (commit()) void tick().then(() => go(position + move));
 	}
 
 	function setGap(position: number, rule: string) {
@@ -213,23 +193,25 @@
 					data-position={position}
 				>
 					<span class={isNext ? 'text-ink-2 italic' : ''}>{describePeriod(series.frequency, period)}</span>
-					<input
-						class="figures h-7 w-full rounded-sm border border-transparent bg-transparent px-1 py-0 text-[13px] hover:border-edge focus:border-accent {marks.includes(
+					<FigureInput
+						label="Figure of {describePeriod(series.frequency, period)}"
+						value={series.values[position] ?? null}
+						show={(value) => figure(value, desk.actualDecimals)}
+						empties
+						take={(value) => take(position, value)}
+						keys={(event, commit) => keys(event, commit, position)}
+						class="h-7 w-full rounded-sm border border-transparent bg-transparent px-1 py-0 text-[13px] hover:border-edge focus:border-accent {marks.includes(
 							'left-out',
 						)
 							? 'line-through'
 							: ''}"
-						aria-label="Figure of {describePeriod(series.frequency, period)}"
 						data-figure={position}
-						value={shownFigure(position)}
 						placeholder={isNext ? 'next' : '–'}
 						onfocus={() => (fresh = true)}
 						onclick={(event) => {
 							if (fresh) event.currentTarget.select();
 							fresh = false;
 						}}
-						onkeydown={(event) => key(event, position)}
-						onchange={(event) => take(position, event.currentTarget.value)}
 					/>
 					<span class="flex min-w-0 items-center gap-1.5 text-ink-2">
 						{#if !isNext && series.values[position] === null}
@@ -249,7 +231,7 @@
 								{#if mark === 'corrected'}{series.raw[position] === null
 										? 'typed in'
 										: `came in as ${figure(series.raw[position], desk.actualDecimals)}`}
-								{:else if mark === 'filled'}{figure(series.worked[position], desk.decimals)}
+								{:else if mark === 'filled'}{scaled(series.worked[position], desk.scale)}
 								{:else}{MARK_WORDS[mark]}{/if}
 							</span>
 						{/each}
@@ -282,9 +264,6 @@
 			{/each}
 		</div>
 	</div>
-	{#if refused}<p class="border-l-[3px] border-bad px-3 py-1 text-bad" role="alert" data-refused>
-			{refused.why}
-		</p>{/if}
 	<div class="flex items-baseline gap-3 px-4 py-1.5 text-ink-2">
 		<span>Enter takes a figure and goes down. What came in stays.</span>
 		<span class="ml-auto shrink-0 flex gap-2 text-ink-2">
@@ -314,7 +293,7 @@
 				<li class="flex gap-3">
 					<span class="w-36 shrink-0 text-ink-2">{moment(entry.at)}</span><span
 						class="w-20 shrink-0 truncate text-ink-2">{entry.by}</span
-					><span>{mendWords(entry, series.frequency, desk.actualDecimals)}</span>
+					><span>{inMark(mendWords(entry, series.frequency, desk.actualDecimals))}</span>
 				</li>
 			{/each}
 		</ul>

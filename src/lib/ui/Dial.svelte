@@ -1,4 +1,7 @@
 <script lang="ts">
+	import { figure as writtenFigure } from './format';
+	import FigureInput from './kit/FigureInput.svelte';
+
 	interface Props {
 		/** What it sets, for readers who do not see it. */
 		label: string;
@@ -34,7 +37,6 @@
 
 	let track: HTMLDivElement;
 	let typing = $state(false);
-	let typed = $state('');
 	const share = $derived(max > min ? (Math.min(max, Math.max(min, value)) - min) / (max - min) : 0);
 
 	function set(next: number) {
@@ -71,32 +73,39 @@
 		const next = moves[event.key];
 		if (next !== undefined) set(next);
 		else if (/^[\d.]$/.test(event.key) || event.key === 'Enter')
-			startTyping(event.key === 'Enter' ? '' : event.key);
+			startTyping(event.key === 'Enter' ? null : event.key);
 		else return;
 		event.preventDefault();
 		event.stopPropagation();
 	}
 
-	function startTyping(begin: string) {
+	/** What the figure is typed over with: the key that began it. */
+	let begun: string | null = null;
+
+	function startTyping(begin: string | null) {
 		typing = true;
-		typed = begin || value.toFixed(decimals);
+		begun = begin;
 	}
 
-	function finish(take: boolean) {
-		if (!typing) return;
+	function take(next: number) {
+		if (next !== value) onchange(next);
+		onlift();
+	}
+
+	function done() {
 		typing = false;
-		const next = Number(typed.replace(',', '.'));
-		if (take && typed.trim() !== '' && Number.isFinite(next)) {
-			const bounded = Math.min(max, Math.max(min, next));
-			if (bounded !== value) onchange(Number.isInteger(step) ? Math.round(bounded) : bounded);
-			onlift();
-		}
 		track.focus();
 	}
 
-	function focusAtEnd(input: HTMLInputElement) {
+	/** Goes into the field, past what it begins with; the key that began it is typed there. */
+	function intoField(span: HTMLElement) {
+		const input = span.querySelector('input')!;
 		input.focus();
-		input.setSelectionRange(input.value.length, input.value.length);
+		input.select();
+		if (begun === null) return;
+		input.value = begun;
+		input.dispatchEvent(new InputEvent('input', { bubbles: true }));
+		input.setSelectionRange(1, 1);
 	}
 </script>
 
@@ -110,7 +119,7 @@
 		aria-valuemin={min}
 		aria-valuemax={max}
 		aria-valuenow={value}
-		aria-valuetext={value.toFixed(decimals)}
+		aria-valuetext={writtenFigure(value, decimals)}
 		class="relative h-5 cursor-ew-resize touch-none {narrow ? 'w-[30px]' : 'w-[62px]'}"
 		onpointerdown={grab}
 		onpointermove={(event) => track.hasPointerCapture(event.pointerId) && fromPointer(event)}
@@ -133,27 +142,27 @@
 		></span>
 	</div>
 	{#if typing}
-		<input
-			use:focusAtEnd
-			bind:value={typed}
-			aria-label="{label}, typed"
-			inputmode="decimal"
-			class="figures w-11 border-0 border-b border-accent bg-panel p-0 text-[13px]"
-			onblur={() => finish(true)}
-			onkeydown={(event) => {
-				event.stopPropagation();
-				if (event.key === 'Enter') finish(true);
-				if (event.key === 'Escape') finish(false);
-			}}
-		/>
+		<span use:intoField>
+			<FigureInput
+				label="{label}, typed"
+				{value}
+				show={(figure) => writtenFigure(figure, decimals)}
+				least={min}
+				most={max}
+				whole={Number.isInteger(step)}
+				take={(next) => take(next!)}
+				{done}
+				class="w-11 border-0 border-b border-accent bg-panel p-0 text-[13px]"
+			/>
+		</span>
 	{:else}
 		<button
 			type="button"
 			tabindex="-1"
 			class="figures text-[13px] hover:underline {narrow ? 'w-10' : 'w-11'}"
 			title={found ? 'found by search; click to type' : 'click to type'}
-			onclick={() => startTyping('')}
-			>{value.toFixed(decimals)}{#if found}<span class="text-accent" aria-label="found by search">*</span
+			onclick={() => startTyping(null)}
+			>{writtenFigure(value, decimals)}{#if found}<span class="text-accent" aria-label="found by search">*</span
 				>{/if}</button
 		>
 	{/if}

@@ -2,10 +2,10 @@
 	import { goto } from '$app/navigation';
 	import { describePeriod } from '$core/series/period';
 	import { periodWord } from '$core/series/frequency';
-	import { decimalsFor } from '$core/numbers/figure';
+	import { finerScale, percentScale, scaleOf, usualScale } from '$core/numbers/figure';
 	import { Button } from 'flowbite-svelte';
 	import type { ItemRow } from '../shapes';
-	import { figure, signed } from './format';
+	import { inWordsOn, scaled } from './format';
 	import Needle from './Needle.svelte';
 	import Sparkline from './Sparkline.svelte';
 
@@ -63,6 +63,14 @@
 	const visible = $derived(shown.slice(from, Math.ceil((scrolled + height) / ROW) + SPARE));
 	const needing = $derived(items.filter((row) => row.attention).length);
 	const retired = $derived(items.filter((row) => row.retired).length);
+
+	/** A figure of an item by itself, on the scale that its demand has or, where it is much smaller, on its own. */
+	function figureOf(row: ItemRow, value: number | null | undefined): string {
+		if (value == null) return '–';
+		const usual = usualScale(row.recent);
+		const own = usual.power === 0 ? finerScale(usual, value) : scaleOf([value]);
+		return inWordsOn(value, own);
+	}
 
 	const address = (row: ItemRow) => `/items/${encodeURIComponent(row.code)}`;
 
@@ -167,7 +175,6 @@
 			{/if}
 			<div class="relative" style:height="{shown.length * ROW}px" role="presentation">
 				{#each visible as row, i (row.code)}
-					{@const decimals = decimalsFor(row.recent)}
 					<!-- svelte-ignore a11y_click_events_have_key_events (the list itself takes the keys) -->
 					<div
 						id="row-{row.code}"
@@ -205,17 +212,23 @@
 								>
 							{/if}
 						</span>
-						<span class="text-right">
-							<span class="figures block font-semibold">{figure(row.adopted?.means[0], decimals)}</span>
+						<span class="min-w-0 text-right">
+							<span class="figures block truncate font-semibold">{figureOf(row, row.adopted?.means[0])}</span>
 							{#if row.adopted}
-								<span class="block text-[12px] text-ink-2">
+								<span class="block truncate text-[12px] text-ink-2">
 									{describePeriod(row.frequency, row.adopted.nextPeriod)}
 								</span>
 							{/if}
 						</span>
-						<span class="figures">{figure(row.adopted?.mad, decimals)}</span>
-						<span class="figures">{figure(row.adopted?.mape, 1)}{row.adopted?.mape == null ? '' : ' %'}</span>
-						<span class="figures">{signed(row.adopted?.bias, decimals)}</span>
+						<span class="figures truncate">{figureOf(row, row.adopted?.mad)}</span>
+						<span class="figures truncate"
+							>{row.adopted?.mape == null
+								? '–'
+								: `${scaled(row.adopted.mape, percentScale([row.adopted.mape]))} %`}</span
+						>
+						<span class="figures truncate"
+							>{(row.adopted?.bias ?? 0) > 0 ? '+' : ''}{figureOf(row, row.adopted?.bias)}</span
+						>
 						<span class="text-right">
 							{#if row.adopted}<Needle signal={row.adopted.trackingSignal} />{:else}–{/if}
 						</span>

@@ -12,9 +12,12 @@
 	import Dial from './Dial.svelte';
 	import InnerChoice from './InnerChoice.svelte';
 	import Members from './Members.svelte';
-	import { figure, signed, squareDecimals } from './format';
+	import { scaleWords } from '$core/numbers/figure';
+	import { inMark } from '../reader.svelte';
+	import { inWords, scaled, scaledSigned, typedFigure } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import Needle from './Needle.svelte';
+	import FiguresInput from './kit/FiguresInput.svelte';
 	import Offers from './Offers.svelte';
 	import ScoredFrom from './ScoredFrom.svelte';
 	import { withSeason } from './season-settings';
@@ -27,7 +30,7 @@
 	const periods = $derived(series.values.length);
 	let adding = $state(false);
 	/** Notes that the sentence above them or the view Ahead says. */
-	const SAID_ELSEWHERE = ['lead-within-noise', 'range-basis'];
+	const SAID_ELSEWHERE = ['closer-than-naive', 'range-basis'];
 
 	const KIND_WORDS = { fit: 'computed with the period itself', cycle: 'made at the end of the cycle before' };
 
@@ -38,13 +41,6 @@
 		{ key: 'mape', name: 'MAPE', long: 'mean absolute percentage error' },
 		{ key: 'bias', name: 'bias', long: 'mean error' },
 	];
-	const decimalsOf = $derived<Record<Key, number>>({
-		mad: desk.decimals,
-		mse: squareDecimals(desk.decimals),
-		mape: 1,
-		bias: desk.decimals,
-	});
-
 	const rows = $derived(
 		desk.candidates.map((candidate, place) => {
 			const method = methodOf(candidate.method);
@@ -69,24 +65,35 @@
 		}),
 	);
 
-	/** Least in size of each column over the common window; ties share it. */
-	const least = $derived.by(() => {
-		const sizes = (key: Key) =>
-			rows.flatMap(({ result }) => {
-				const value = result?.measures.common[key];
-				return value == null ? [] : [Math.abs(value)];
-			});
-		return Object.fromEntries(COLUMNS.map(({ key }) => [key, Math.min(...sizes(key))])) as Record<
-			Key,
-			number
-		>;
-	});
-	const naive = $derived(rows.find(({ method }) => method.id === 'naive')?.result?.measures.common);
-
-	const isLeast = (key: Key, measures: Measures | undefined) => {
-		const value = measures?.[key];
-		return rows.length > 1 && value != null && Math.abs(value) === least[key];
+	const said = (key: Key, id: string): string => {
+		const value = desk.measuresOf(id)?.[key];
+		const scale = desk.measureScales[key];
+		return key === 'bias' ? scaledSigned(value, scale) : scaled(value, scale);
 	};
+	const comparable = $derived(desk.judged === 'common');
+
+	/** Least in size of each column, as it is shown; ties share it. */
+	const least = $derived.by(() => {
+		const ranked = (key: Key) =>
+			rows
+				.flatMap(({ candidate: { id } }) => {
+					const value = desk.measuresOf(id)?.[key];
+					return value == null ? [] : [{ size: Math.abs(value), text: said(key, id) }];
+				})
+				.sort((a, b) => a.size - b.size)[0]?.text;
+		return Object.fromEntries(COLUMNS.map(({ key }) => [key, ranked(key)])) as Record<Key, string | undefined>;
+	});
+	const isLeast = (key: Key, id: string) =>
+		comparable && rows.length > 1 && bare(said(key, id)) === bare(least[key] ?? '');
+	const bare = (text: string) => text.replace(/^[+−]/, '');
+	/** Room for the longest figure of a column, with the sign of the least. */
+	const roomFor = (key: Key) => {
+		const longest = Math.max(4, ...rows.map(({ candidate }) => said(key, candidate.id).length));
+		return 14 + Math.ceil(7.6 * longest);
+	};
+	const naive = $derived(
+		comparable ? rows.find(({ method }) => method.id === 'naive')?.result?.measures.common : undefined,
+	);
 
 	/** Length of the bar behind a figure: its size against the naive forecast's, cut at twice. */
 	function against(key: Key, measures: Measures | undefined): number {
@@ -97,11 +104,15 @@
 
 	const common = $derived(desk.shown?.answer.window ?? null);
 	const windowText = $derived.by(() => {
-		if (!desk.shown) return 'working…';
-		if (!common) return rows.length === 0 ? '' : 'No period is shared by all of them';
-		const from = describePeriod(series.frequency, series.first + common.from - 1);
-		const to = describePeriod(series.frequency, series.first + common.to - 1);
-		return `Compared over the same ${common.count} ${periodWord(series.frequency, common.count)}, ${from} – ${to}`;
+		if (!desk.shown) return 'Working the figures out…';
+		if (rows.length === 0) return '';
+		if (!comparable)
+			return desk.window === 'own'
+				? 'Each over its own periods: not to be compared'
+				: 'No period is shared by all of them: each over its own, not to be compared';
+		const from = describePeriod(series.frequency, series.first + common!.from - 1);
+		const to = describePeriod(series.frequency, series.first + common!.to - 1);
+		return `Compared over the same ${common!.count} ${periodWord(series.frequency, common!.count)}, ${from} – ${to}`;
 	});
 	/** Narrower comparisons that leave enough to compare on. */
 	const SPANS = $derived([
@@ -112,7 +123,12 @@
 	const firstOf = (span: number | null) => (span === null ? null : Math.max(1, periods - span + 1));
 	const sentence = $derived(comparisonSentence(desk));
 	const chosenNotes = $derived(
-		(desk.resultFor(desk.chosenId)?.notes ?? []).filter(({ code }) => !SAID_ELSEWHERE.includes(code)),
+		(desk.resultFor(desk.chosenId)?.notes ?? []).filter(
+			({ code }) =>
+				!SAID_ELSEWHERE.includes(code) &&
+				!code.startsWith('lead-') &&
+				!(code === 'no-better-than-naive' && sentence?.best === desk.chosenId),
+		),
 	);
 	const searchable = $derived(rows.some(({ constants }) => constants.length > 0));
 
@@ -126,22 +142,17 @@
 		desk.set(candidate.id, inner ? { inner: { ...inner, [key]: value } } : { [key]: value }, stroke);
 	}
 
-	function setWeights(candidate: CandidateInput, text: string) {
-		const weights = text
-			.split(/[\s;,·]+/)
-			.filter(Boolean)
-			.map(Number);
-		if (
-			weights.length > 0 &&
-			weights.every((weight) => weight >= 0) &&
-			weights.some((weight) => weight > 0)
-		) {
-			setField(candidate, 'weights', weights);
-		}
+	function setWeights(candidate: CandidateInput, weights: readonly number[]): string | void {
+		if (weights.some((weight) => weight < 0) || !weights.some((weight) => weight > 0))
+			return 'Weights are 0 or more, and one at least is above 0.';
+		setField(candidate, 'weights', weights);
 	}
 
-	const scoredFrom = ({ scoreFrom }: CandidateResult) =>
-		describePeriod(series.frequency, series.first + scoreFrom - 1);
+	/** All digits of a figure, for whoever wants them. */
+	const fullFigure = (value: number | null | undefined) => (value == null ? undefined : typedFigure(value));
+
+	const scoredFrom = ({ scoreFrom, measures: { own } }: CandidateResult) =>
+		`${own.count} ${periodWord(series.frequency, own.count)} scored, from ${describePeriod(series.frequency, series.first + scoreFrom - 1)}`;
 
 	// A candidate that was added or chosen elsewhere comes into sight.
 	$effect(() => {
@@ -169,12 +180,19 @@
 			<button
 				type="button"
 				class="quiet"
-				aria-pressed={desk.scoreFrom === firstOf(span)}
+				aria-pressed={desk.window === 'common' && desk.scoreFrom === firstOf(span)}
 				onclick={() => desk.compareFrom(firstOf(span))}
 			>
 				{span === null ? 'all' : `last ${span}`}
 			</button>
 		{/each}
+		<button
+			type="button"
+			class="quiet"
+			aria-pressed={desk.window === 'own'}
+			title="Each candidate over every period that it can be scored on, as a textbook has it: figures over unlike periods are not to be compared"
+			onclick={() => desk.judgeEachAlone()}>own</button
+		>
 		<ScoredFrom {desk} />
 	</span>
 </div>
@@ -186,10 +204,7 @@
 	<colgroup>
 		<col class="w-[150px]" />
 		<col />
-		<col class="w-[58px]" />
-		<col class="w-[72px]" />
-		<col class="w-[50px]" />
-		<col class="w-[58px]" />
+		{#each COLUMNS as { key } (key)}<col style:width="{roomFor(key)}px" />{/each}
 		<col class="w-[130px]" />
 	</colgroup>
 	<thead>
@@ -197,11 +212,13 @@
 			<th class="py-1 pl-4 text-left font-normal">candidate</th>
 			<th class="pl-1.5 text-left font-normal">constants</th>
 			{#each COLUMNS as { key, name, long } (key)}
-				<th class="text-right font-normal"
+				<th class="text-right align-top font-normal"
 					><abbr
 						title="{long}; the bar under a figure is its size against the last actual’s"
 						class="no-underline">{name}</abbr
-					></th
+					>{#if desk.measureScales[key].power !== 0}<span class="block text-[11px] leading-3"
+							>{scaleWords(desk.measureScales[key])}</span
+						>{/if}</th
 				>
 			{/each}
 			<th class="pr-4 text-right font-normal">tracking signal</th>
@@ -209,7 +226,7 @@
 	</thead>
 	{#each rows as { candidate, place, method, tuned, tunes, constants, label, result, refusal }, index (candidate.id)}
 		{@const chosen = candidate.id === desk.chosenId}
-		{@const measures = result?.measures.common}
+		{@const measures = desk.measuresOf(candidate.id)}
 		<tbody class="border-b border-rule {chosen ? 'bg-wash' : ''}" data-candidate={candidate.id}>
 			<tr class="h-9">
 				<td class="p-0">
@@ -270,11 +287,11 @@
 							{:else if field.control === 'weights'}
 								<label class="inline-flex items-center gap-1.5 text-ink-2">
 									{field.symbol}
-									<input
-										class="figures h-6 w-28 border-0 border-b border-edge bg-transparent p-0 text-left text-[13px] text-ink"
-										aria-label="{label}, {field.name}, oldest first"
-										value={(field.read(tuned) as number[]).join(' ')}
-										onchange={(event) => setWeights(candidate, event.currentTarget.value)}
+									<FiguresInput
+										label="{label}, {field.name}, oldest first"
+										value={field.read(tuned) as number[]}
+										take={(weights) => setWeights(candidate, weights!)}
+										class="h-6 w-28 border-0 border-b border-edge bg-transparent p-0 text-left text-[13px] text-ink"
 									/>
 								</label>
 							{/if}
@@ -282,17 +299,15 @@
 					</div>
 				</td>
 				{#if refusal}
-					<td colspan="5" class="py-1 pr-4 text-[13px] text-bad">{refusal}</td>
+					<td colspan="5" class="py-1 pr-4 text-[13px] text-bad">{inMark(refusal)}</td>
 				{:else}
 					{#each COLUMNS as { key } (key)}
-						{@const best = isLeast(key, measures)}
-						<td class="relative p-0" data-measure={key}>
+						{@const best = isLeast(key, candidate.id)}
+						<td class="relative p-0" data-measure={key} title={fullFigure(measures?.[key])}>
 							<span class="figures block {best ? 'font-bold' : ''}">
 								{#if best}<span class="mr-0.5 text-[10px] text-accent" title="the least"
 										>◂<span class="sr-only">least</span></span
-									>{/if}{key === 'bias'
-									? signed(measures?.[key], decimalsOf[key])
-									: figure(measures?.[key], decimalsOf[key])}
+									>{/if}{said(key, candidate.id)}
 							</span>
 							{#if naive && against(key, measures) > 0}
 								<span
@@ -329,7 +344,7 @@
 							{#if method.restsOn}<Members {desk} {candidate} />{/if}
 							{#if tunes.starts.length > 0}<StartChoice {desk} {candidate} method={tunes} />{/if}
 							{#if result}
-								<span class="shrink-0 text-ink-2">scored from {scoredFrom(result)}</span>
+								<span class="shrink-0 text-ink-2">{scoredFrom(result)}</span>
 							{/if}
 							<span class="ml-auto flex shrink-0 gap-3">
 								{#if constants.length > 0}
@@ -352,7 +367,7 @@
 							<p class="mt-0.5 flex gap-2 leading-5 text-ink-2" data-note={note.code}>
 								<span aria-hidden="true" class="text-warn">–</span>
 								<span
-									>{note.text}
+									>{inMark(note.text)}
 									{#if note.code === 'tracking-signal-out'}
 										<button type="button" class="text-accent underline" onclick={showSignal}
 											>Look at Signal</button
@@ -365,13 +380,12 @@
 						<p class="flex gap-3 pl-[18px] text-ink-2" data-start={candidate.id}>
 							{#if result.start}
 								<span
-									>starts from {START_NAMES[result.start.rule]}: {figure(
+									>starts from {START_NAMES[result.start.rule]}: {inWords(
 										result.start.level,
-										desk.decimals,
-									)}{#if result.start.trend !== undefined}, {signed(result.start.trend, desk.decimals + 1)} a period{/if}</span
+									)}{#if result.start.trend !== undefined}, {inWords(result.start.trend)} a period{/if}</span
 								>
 							{/if}
-							<span>scored from {scoredFrom(result)}</span>
+							<span>{scoredFrom(result)}</span>
 						</p>
 					{/if}
 				</td>

@@ -5,6 +5,7 @@
 	import CandidateMark from './CandidateMark.svelte';
 	import { figure } from './format';
 	import type { ItemState } from './item-state.svelte';
+	import FigureInput from './kit/FigureInput.svelte';
 
 	let { desk, candidate }: { desk: ItemState; candidate: CandidateInput } = $props();
 
@@ -38,11 +39,11 @@
 		desk.set(candidate.id, { weights: how === 'given' ? shares : how });
 	}
 
-	function setWeight(id: string, text: string) {
-		const value = Number(text.replace(',', '.'));
-		if (!Array.isArray(weighting) || text.trim() === '' || !(value >= 0)) return;
+	function setWeight(id: string, value: number): string | void {
+		if (!Array.isArray(weighting)) return;
 		const weights = weighting.with(members.indexOf(id), value);
-		if (weights.some((weight) => weight > 0)) desk.set(candidate.id, { weights });
+		if (!weights.some((weight) => weight > 0)) return 'One weight at least is above 0.';
+		desk.set(candidate.id, { weights });
 	}
 </script>
 
@@ -75,11 +76,12 @@
 			{name}
 			{#if members.includes(other.id)}
 				{#if Array.isArray(weighting)}
-					<input
-						class="figures h-5 w-9 border-0 border-b border-edge bg-transparent p-0 text-[13px]"
-						aria-label="Weight of {name}"
+					<FigureInput
+						label="Weight of {name}"
 						value={weightOf(other.id)}
-						onchange={(event) => setWeight(other.id, event.currentTarget.value)}
+						least={0}
+						take={(value) => setWeight(other.id, value!)}
+						class="h-5 w-9 border-0 border-b border-edge bg-transparent p-0 text-[13px]"
 					/>
 				{:else if share !== undefined}<span class="figures text-ink-2">{figure(100 * share, 0)} %</span>{/if}
 			{/if}

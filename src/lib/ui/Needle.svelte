@@ -1,6 +1,6 @@
 <script lang="ts">
-	import { RUNNING_LIMIT } from '$core/accuracy/tracking';
-	import { signed } from './format';
+	import { RUNNING_LIMIT, signalWords } from '$core/accuracy/tracking';
+	import { inMark } from '../reader.svelte';
 
 	interface Props {
 		/** Tracking signal; null while there is none. */
@@ -18,7 +18,7 @@
 </script>
 
 <span class="inline-flex items-center justify-end gap-2 whitespace-nowrap">
-	<span class="figures {out ? 'font-semibold text-bad' : ''}">{signed(signal, 1)}</span>
+	<span class="figures {out ? 'font-semibold text-bad' : ''}">{inMark(signalWords(signal, limit))}</span>
 	<svg
 		width={WIDTH}
 		height="16"

@@ -2,7 +2,7 @@
 	import { methodOf } from '$core/methods/registry';
 	import { seasonName } from '$core/seasons/season-name';
 	import { cycleName } from './season-settings';
-	import { figure } from './format';
+	import { scaled } from './format';
 	import InnerChoice from './InnerChoice.svelte';
 	import type { ItemState } from './item-state.svelte';
 
@@ -101,7 +101,7 @@
 					<p class="flex items-baseline justify-between text-[12px]">
 						<span class="font-medium">{own.name}</span>
 						{#if own.next !== null}<span class="figures text-ink-2"
-								>next <b class="text-ink">{figure(own.next, desk.decimals)}</b></span
+								>next <b class="text-ink">{scaled(own.next, desk.scale)}</b></span
 							>{/if}
 					</p>
 					<svg
@@ -110,7 +110,7 @@
 						role="img"
 						aria-label="{own.name}: {own.actual.length} figures{own.next === null
 							? ''
-							: `, next ${figure(own.next, desk.decimals)}`}"
+							: `, next ${scaled(own.next, desk.scale)}`}"
 					>
 						{#if toCome > 0}<rect
 								x={x(cycles - 0.5)}

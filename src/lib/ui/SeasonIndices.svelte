@@ -1,6 +1,7 @@
 <script lang="ts">
 	import type { CandidateInput } from '$core/methods/method';
 	import { withoutUnset } from '$core/methods/registry';
+	import { type Scale, scaleOf, scaleWords } from '$core/numbers/figure';
 	import { INDEX_RULES, type IndexInput, type SeasonKind, wholeOf } from '$core/seasons/indices';
 	import { cyclesOf } from '$core/seasons/cycles';
 	import type { Diagnosis } from '$core/diagnosis/diagnosis';
@@ -11,9 +12,10 @@
 	import { spelledSentence } from '$core/working/table';
 	import Backwards from './Backwards.svelte';
 	import { csv } from './csv';
-	import { figure, saveFile } from './format';
+	import { saveFile, scaled } from './format';
 	import IndexBar from './IndexBar.svelte';
 	import type { ItemState } from './item-state.svelte';
+	import FigureInput from './kit/FigureInput.svelte';
 	import {
 		cycleName,
 		findsIndices,
@@ -57,9 +59,16 @@
 	const table = $derived(seasonTable(series, kind, input, settings.found));
 	const seasons = $derived(Array.from({ length }, (_, j) => seasonName(series.frequency, length, j + 1)));
 	const wholeCycles = $derived(Math.floor((cycles.lead + series.values.length) / length));
-	const decimals = $derived(kind === 'multiplicative' ? 3 : desk.decimals);
+	/** Three digits of the largest index; of ratios three places. */
+	const scale = $derived<Scale>(
+		kind === 'multiplicative'
+			? { power: 0, decimals: 3 }
+			: scaleOf([Math.max(...table.after.map((index) => Math.abs(index ?? 0)))]),
+	);
 	/** Where many seasons stand side by side, the figures of cycles give way; the sentence has all of them. */
-	const cellDecimals = $derived(kind === 'multiplicative' && length > 8 ? 2 : decimals);
+	const cellScale = $derived<Scale>(
+		kind === 'multiplicative' && length > 8 ? { power: 0, decimals: 2 } : scale,
+	);
 	const sum = $derived(table.sums.after);
 	const offSum = $derived(sum !== null && Math.abs(sum - wholeOf(kind, length)) > 1e-6 * length);
 
@@ -105,7 +114,8 @@
 		const spelled = table.explain(place);
 		if (!spelled) return `${name}: takes no part in the indices`;
 		const value = valueAt(place)!;
-		const places = place.of === 'base' ? desk.decimals : decimals + 1;
+		const { power, decimals } = place.of === 'base' ? desk.scale : { ...scale, decimals: scale.decimals + 1 };
+		const places = Math.max(0, decimals - power);
 		return `${name}: ${spelledSentence(NAMES[place.of], spelled, value, places)}`;
 	});
 	const NAMES = $derived({
@@ -146,12 +156,6 @@
 		if (own && candidate) {
 			holdIndex(desk, candidate, season, value, stroke ? `${candidate.id} index ${season}` : null);
 		} else change({ held: withHeld(input.held, length, season, value) });
-	}
-
-	function type(season: number, text: string) {
-		const value = Number(text.replace(',', '.').replace('−', '-'));
-		if (text.trim() === '') hold(season, null);
-		else if (Number.isFinite(value) && (kind === 'additive' || value >= 0)) hold(season, value);
 	}
 
 	function letAllGo() {
@@ -324,14 +328,14 @@
 											: ''}"
 										onfocus={() => (pointed = { of: showing, t: cell.t })}
 										onpointerenter={() => (pointed = { of: showing, t: cell.t })}
-										>{figure(cell[showing], showing === 'ratio' ? cellDecimals : desk.decimals)}</button
+										>{scaled(cell[showing], showing === 'ratio' ? cellScale : desk.scale)}</button
 									>
 								{/if}
 							</td>
 						{/each}
 						<td class="figures pr-2 pl-1 text-ink-2">
 							{#if showing === 'value' && cells.every((cell) => cell?.value != null)}
-								{figure(cells.reduce((total, cell) => total + cell!.value!, 0) / length, desk.decimals)}
+								{scaled(cells.reduce((total, cell) => total + cell!.value!, 0) / length, desk.scale)}
 							{/if}
 						</td>
 					</tr>
@@ -350,34 +354,41 @@
 									data-cell="{rows.length + i} {j}"
 									class="figures w-full {room} leading-[18px] hover:bg-wash"
 									onfocus={() => (pointed = { of, season: j })}
-									onpointerenter={() => (pointed = { of, season: j })}>{figure(value, decimals)}</button
+									onpointerenter={() => (pointed = { of, season: j })}>{scaled(value, scale)}</button
 								></td
 							>
 						{/each}
 						<td class="figures pr-2 pl-1 text-ink-2"
-							>{of === 'before' ? figure(table.sums.before, decimals) : ''}</td
+							>{of === 'before' ? scaled(table.sums.before, scale) : ''}</td
 						>
 					</tr>
 				{/each}
 				<tr class="[&>*]:border-t [&>*]:border-ink">
-					<th class="sticky left-0 bg-paper pl-4 text-left whitespace-nowrap">index</th>
+					<th class="sticky left-0 bg-paper pl-4 text-left whitespace-nowrap"
+						>index{#if scale.power !== 0}<span class="block text-[10px] font-normal text-ink-2"
+								>{scaleWords(scale)}</span
+							>{/if}</th
+					>
 					{#each columns as j (j)}
 						{@const value = table.after[j] ?? null}
 						<td class="p-0"
-							><input
-								class="figures h-[22px] w-full min-w-8 border-0 bg-transparent {room} py-0 text-[11px] font-semibold {(held?.[
+							><FigureInput
+								class="h-[22px] w-full min-w-8 border-0 bg-transparent {room} py-0 text-[11px] font-semibold {(held?.[
 									j
 								] ?? null) !== null
 									? 'text-accent'
 									: ''}"
 								data-index={j + 1}
 								data-cell="{rows.length + 2} {j}"
-								aria-label="Index of {seasons[j]}{(held?.[j] ?? null) !== null ? ', held' : ''}"
+								label="Index of {seasons[j]}{(held?.[j] ?? null) !== null ? ', held' : ''}"
 								title="Type over to hold it; empty lets it go"
-								value={value === null ? '' : figure(value, decimals)}
+								{value}
+								{scale}
+								least={kind === 'multiplicative' ? 0 : -Infinity}
+								empties
+								take={(typed) => hold(j, typed)}
 								onfocus={() => (pointed = { of: 'after', season: j })}
 								onpointerenter={() => (pointed = { of: 'after', season: j })}
-								onchange={(event) => type(j, event.currentTarget.value)}
 							/></td
 						>
 					{/each}
@@ -385,7 +396,7 @@
 						class="figures pr-2 pl-1 font-semibold {offSum ? 'text-bad' : ''}"
 						data-index-sum={sum}
 						title="The indices sum to {wholeOf(kind, length)}"
-						>{figure(sum, decimals)}{#if offSum}<span class="sr-only">, not {wholeOf(kind, length)}</span
+						>{scaled(sum, scale)}{#if offSum}<span class="sr-only">, not {wholeOf(kind, length)}</span
 							>{/if}</td
 					>
 				</tr>
@@ -401,7 +412,7 @@
 								{value}
 								{reach}
 								middle={kind === 'multiplicative' ? 1 : 0}
-								step={kind === 'multiplicative' ? 0.01 : 10 ** -desk.decimals}
+								step={kind === 'multiplicative' ? 0.01 : 10 ** (scale.power - scale.decimals)}
 								label="Index of {seasons[j]}"
 								held={(held?.[j] ?? null) !== null}
 								onchange={(next) => hold(j, next, true)}

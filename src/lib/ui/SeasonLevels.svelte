@@ -11,9 +11,11 @@
 		USUAL_CYCLES,
 	} from '$core/seasons/levels';
 	import { describePeriod, formatPeriod, parsePeriod } from '$core/series/period';
+	import { scaleWords } from '$core/numbers/figure';
 	import { periodWord } from '$core/series/frequency';
-	import { figure } from './format';
+	import { scaled } from './format';
 	import type { ItemState } from './item-state.svelte';
+	import FigureInput from './kit/FigureInput.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
 
@@ -100,25 +102,12 @@
 		desk.add({ ...withoutUnset({ ...candidate, scenarios: undefined }), level });
 	}
 
-	const number = (text: string) => Number(text.replace(',', '.').replace('−', '-'));
-	function setFigure(place: number, text: string) {
+	function setWeight(place: number, member: number, value: number): string | void {
 		const level = kept[place]!;
-		const value = number(text);
-		if (text.trim() === '' || !Number.isFinite(value)) return;
-		if (level.rule === 'last-cycle' && value > -100)
-			change(place, { ...level, growth: Number((value / 100).toPrecision(12)) });
-		if (level.rule === 'cycle-average' && Number.isInteger(value) && value >= 1)
-			change(place, { ...level, cycles: value });
-		if (level.rule === 'cycle-smoothing' && value >= 0 && value <= 1)
-			change(place, { ...level, alpha: value });
-		if (level.rule === 'given') change(place, { ...level, value });
-	}
-	function setWeight(place: number, member: number, text: string) {
-		const level = kept[place]!;
-		const value = number(text);
-		if (level.rule !== 'blend' || text.trim() === '' || !(value >= 0)) return;
+		if (level.rule !== 'blend') return;
 		const weights = (level.weights ?? level.of.map(() => 1)).with(member, value);
-		if (weights.some((weight) => weight > 0)) change(place, { ...level, weights });
+		if (!weights.some((weight) => weight > 0)) return 'One weight at least is above 0.';
+		change(place, { ...level, weights });
 	}
 
 	/** Kept as they stand, or redone with each cycle. */
@@ -130,7 +119,7 @@
 	});
 	const asData = (count: number) => formatPeriod(series.frequency, series.first + count - 1);
 	const asWords = (count: number) => describePeriod(series.frequency, series.first + count - 1);
-	const INPUT = 'figures h-6 w-9 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink';
+	const INPUT = 'h-6 w-9 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink';
 </script>
 
 {#if !candidate}
@@ -159,7 +148,9 @@
 			<thead>
 				<tr class="text-ink-2">
 					<th class="py-0.5 pl-4 text-left font-normal" colspan="2">level by</th>
-					<th class="figures font-sans font-normal">level</th>
+					<th class="figures font-sans font-normal"
+						>level{#if desk.scale.power !== 0}, {scaleWords(desk.scale)}{/if}</th
+					>
 					{#each nextPeriods as name (name)}<th class="figures pl-2 font-sans font-normal">{name}</th>{/each}
 					<th
 						class="figures pl-2 font-sans font-normal"
@@ -198,47 +189,54 @@
 							</select>
 							{#if level.rule === 'last-cycle'}
 								<label class="text-ink-2"
-									>+<input
-										class={INPUT}
-										aria-label="Growth of level {place + 1} in %"
+									>+<FigureInput
+										label="Growth of level {place + 1} in %"
 										value={Number((100 * (level.growth ?? 0)).toPrecision(6))}
-										onchange={(event) => setFigure(place, event.currentTarget.value)}
+										take={(value) => {
+											if (value! <= -100) return 'A fall of 100 % or more leaves no level.';
+											change(place, { ...level, growth: Number((value! / 100).toPrecision(12)) });
+										}}
+										class={INPUT}
 									/> %</label
 								>
 							{:else if level.rule === 'cycle-average'}
 								<label class="text-ink-2"
-									><input
-										class="{INPUT} !w-8"
-										aria-label="Cycles of level {place + 1}"
+									><FigureInput
+										label="Cycles of level {place + 1}"
 										value={level.cycles ?? USUAL_CYCLES}
-										onchange={(event) => setFigure(place, event.currentTarget.value)}
+										whole
+										least={1}
+										take={(value) => change(place, { ...level, cycles: value! })}
+										class="{INPUT} !w-8"
 									/> cycles</label
 								>
 							{:else if level.rule === 'cycle-smoothing'}
 								<label class="text-ink-2"
-									>α <input
-										class="{INPUT} !w-10"
-										aria-label="Alpha of level {place + 1}"
+									>α <FigureInput
+										label="Alpha of level {place + 1}"
 										value={level.alpha ?? USUAL_ALPHA}
-										onchange={(event) => setFigure(place, event.currentTarget.value)}
+										least={0}
+										most={1}
+										take={(value) => change(place, { ...level, alpha: value! })}
+										class="{INPUT} !w-10"
 									/></label
 								>
 							{:else if level.rule === 'given'}
-								<input
-									class="{INPUT} !w-20"
-									aria-label="Level {place + 1} as typed"
+								<FigureInput
+									label="Level {place + 1} as typed"
 									value={level.value}
-									onchange={(event) => setFigure(place, event.currentTarget.value)}
+									take={(value) => change(place, { ...level, value: value! })}
+									class="{INPUT} !w-20"
 								/>
 							{/if}
 						</td>
 						<td class="figures font-semibold" data-scenario-level
-							>{figure(levels[place]?.level, desk.decimals)}</td
+							>{scaled(levels[place]?.level, desk.scale)}</td
 						>
 						{#each nextPeriods as name, h (name)}
-							<td class="figures pl-2">{figure(levels[place]?.means[h], desk.decimals)}</td>
+							<td class="figures pl-2">{scaled(levels[place]?.means[h], desk.scale)}</td>
 						{/each}
-						<td class="figures pl-2">{figure(levels[place]?.sum, desk.decimals)}</td>
+						<td class="figures pl-2">{scaled(levels[place]?.sum, desk.scale)}</td>
 						<td class="pr-4 pl-2 text-right whitespace-nowrap">
 							{#if place !== inUse}
 								<button
@@ -263,11 +261,12 @@
 								<span class="flex flex-wrap gap-x-3">
 									{#each level.of as member, i (i)}
 										<label
-											><input
-												class="{INPUT} !w-8"
-												aria-label="Weight of {levelWords(member)} in level {place + 1}"
+											><FigureInput
+												label="Weight of {levelWords(member)} in level {place + 1}"
 												value={level.weights?.[i] ?? 1}
-												onchange={(event) => setWeight(place, i, event.currentTarget.value)}
+												least={0}
+												take={(value) => setWeight(place, i, value!)}
+												class="{INPUT} !w-8"
 											/>
 											× {levelWords(member)}</label
 										>

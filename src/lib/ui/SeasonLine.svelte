@@ -1,5 +1,6 @@
 <script lang="ts">
 	import type { Measures } from '$core/accuracy/measures';
+	import { type Scale, scaleOf, scaleWords } from '$core/numbers/figure';
 	import type { EvaluateRequest } from '$core/request';
 	import { cyclesOf } from '$core/seasons/cycles';
 	import { leastSquaresLine } from '$core/series/line';
@@ -12,8 +13,9 @@
 	import { criterionName } from '$core/search/criterion';
 	import { arithmeticAside } from '../workers/arithmetic';
 	import CriterionChoice from './CriterionChoice.svelte';
-	import { figure, signed, squareDecimals } from './format';
+	import { inWords, scaled, scaledSigned } from './format';
 	import type { ItemState } from './item-state.svelte';
+	import FigureInput from './kit/FigureInput.svelte';
 	import { findsIndices, holdIndex, holdLine, holdOf, withSeason } from './season-settings';
 
 	let { desk }: { desk: ItemState } = $props();
@@ -53,7 +55,7 @@
 	const before = $derived(befores[desk.chosenId] ?? null);
 	const kind = $derived(now?.kind ?? 'multiplicative');
 	const hold = $derived(finds && candidate ? holdOf(candidate) : {});
-	const places = $derived(kind === 'multiplicative' ? 4 : desk.decimals);
+	const ofIndices = $derived<Scale>(kind === 'multiplicative' ? { power: 0, decimals: 4 } : desk.scale);
 	const sum = $derived(now ? now.indices.reduce((a, b) => a + b, 0) : null);
 	const searchedBy = $derived(result?.search?.criterion ?? null);
 
@@ -106,7 +108,7 @@
 		name: string;
 		before: number | null;
 		now: number;
-		places: number;
+		scale: Scale;
 		held: boolean;
 		set(value: number | null): void;
 	}
@@ -120,7 +122,7 @@
 							name,
 							before: before?.line?.[key] ?? null,
 							now: now.line[key],
-							places: desk.decimals + more,
+							scale: { ...desk.scale, decimals: desk.scale.decimals + more },
 							held: hold[key] !== undefined,
 							set: (value) => candidate && holdLine(desk, candidate, { [key]: value }),
 						},
@@ -134,31 +136,19 @@
 				name: `index ${seasons[j]}`,
 				before: before?.indices[j] ?? null,
 				now: index,
-				places,
+				scale: ofIndices,
 				held: (hold.indices?.[j] ?? null) !== null,
 				set: (value) => candidate && holdIndex(desk, candidate, j, value),
 			})),
 		];
 	});
 
-	function type(row: Row, text: string) {
-		const value = Number(
-			text
-				.replace(',', '.')
-				.replace('−', '-')
-				.replace(/\u202f/g, ''),
-		);
-		if (text.trim() === '') row.set(null);
-		else if (Number.isFinite(value)) row.set(value);
-	}
-
-	const MEASURES: { key: 'mad' | 'mse' | 'mape' | 'smape' | 'wape'; places: () => number }[] = [
-		{ key: 'mad', places: () => desk.decimals },
-		{ key: 'mse', places: () => squareDecimals(desk.decimals) },
-		{ key: 'mape', places: () => 2 },
-		{ key: 'smape', places: () => 2 },
-		{ key: 'wape', places: () => 2 },
-	];
+	const MEASURES = ['mad', 'mse', 'mape', 'smape', 'wape'] as const;
+	/** Percentages have two places; the others the scale of what stands in their row. */
+	const scaleOfMeasure = (key: (typeof MEASURES)[number]): Scale =>
+		key === 'mad' || key === 'mse'
+			? scaleOf([before?.own[key], now?.own[key]])
+			: { power: 0, decimals: 2 };
 	const passes = $derived(result?.search?.evaluations ?? 0);
 	const heldCount = $derived(rows.filter(({ held }) => held).length);
 	const by = (criterion: Criterion) => criterionName(criterion);
@@ -209,7 +199,9 @@
 					<caption class="sr-only">Line and indices, before and after they were found together</caption>
 					<thead>
 						<tr class="text-ink-2">
-							<th class="sticky top-0 bg-paper py-0.5 text-left font-normal"></th>
+							<th class="sticky top-0 bg-paper py-0.5 text-left font-normal"
+								>{desk.scale.power === 0 ? '' : `in ${scaleWords(desk.scale)}`}</th
+							>
 							<th class="figures sticky top-0 bg-paper font-sans font-normal">before</th>
 							<th class="figures sticky top-0 bg-paper font-sans font-normal text-ink">now</th>
 							<th class="figures sticky top-0 bg-paper pl-2 font-sans font-normal">change</th>
@@ -220,22 +212,24 @@
 						{#each rows as row (row.key)}
 							<tr class="border-t border-rule" data-line-row={row.key}>
 								<td class="whitespace-nowrap">{row.name}</td>
-								<td class="figures text-ink-2">{figure(row.before, row.places)}</td>
+								<td class="figures text-ink-2">{scaled(row.before, row.scale)}</td>
 								<td class="py-0 pl-2 text-right">
 									{#if finds}
-										<input
-											class="figures h-[22px] w-24 border-0 bg-transparent p-0 text-[13px] font-semibold {row.held
+										<FigureInput
+											label="{row.name}{row.held ? ', held' : ''}"
+											title="Type over to hold it; empty lets it go"
+											value={row.now}
+											scale={row.scale}
+											empties
+											take={(value) => row.set(value)}
+											class="h-[22px] w-24 border-0 bg-transparent p-0 text-[13px] font-semibold {row.held
 												? 'text-accent'
 												: ''}"
-											aria-label="{row.name}{row.held ? ', held' : ''}"
-											title="Type over to hold it; empty lets it go"
-											value={figure(row.now, row.places)}
-											onchange={(event) => type(row, event.currentTarget.value)}
 										/>
-									{:else}<span class="figures font-semibold">{figure(row.now, row.places)}</span>{/if}
+									{:else}<span class="figures font-semibold">{scaled(row.now, row.scale)}</span>{/if}
 								</td>
 								<td class="figures pl-2 text-ink-2"
-									>{row.before === null ? '' : signed(row.now - row.before, row.places)}</td
+									>{row.before === null ? '' : scaledSigned(row.now - row.before, row.scale)}</td
 								>
 								<td class="pr-3 text-right">
 									{#if finds}<input
@@ -252,13 +246,13 @@
 							<td>sum of indices</td>
 							<td class="figures text-ink-2"
 								>{before
-									? figure(
+									? scaled(
 											before.indices.reduce((a, b) => a + b, 0),
-											places,
+											ofIndices,
 										)
 									: '–'}</td
 							>
-							<td class="figures font-semibold" data-line-sum={sum}>{figure(sum, places)}</td>
+							<td class="figures font-semibold" data-line-sum={sum}>{scaled(sum, ofIndices)}</td>
 							<td class="pl-2 text-[12px] text-ink-2" colspan="2"
 								>{sum !== null && Math.abs(sum - wholeOf(kind, length)) < 1e-9 * length
 									? `= ${wholeOf(kind, length)}, whatever is held`
@@ -279,12 +273,16 @@
 						</tr>
 					</thead>
 					<tbody>
-						{#each MEASURES as { key, places } (key)}
+						{#each MEASURES as key (key)}
+							{@const scale = scaleOfMeasure(key)}
 							<tr class="border-t border-rule" data-line-measure={key}>
-								<td class={searchedBy === key ? 'font-semibold' : ''}>{by(key)}</td>
-								<td class="figures text-ink-2">{figure(before?.own[key], places())}</td>
+								<td class={searchedBy === key ? 'font-semibold' : ''}
+									>{by(key)}{#if scale.power !== 0}<span class="block text-[11px] text-ink-2">{scaleWords(scale)}</span
+										>{/if}</td
+								>
+								<td class="figures text-ink-2">{scaled(before?.own[key], scale)}</td>
 								<td class="figures pl-2 {searchedBy === key ? 'font-semibold' : ''}"
-									>{figure(now.own[key], places())}</td
+									>{scaled(now.own[key], scale)}</td
 								>
 							</tr>
 						{/each}
@@ -293,10 +291,8 @@
 				<p class="mt-2 text-[12px] leading-[1.4] text-ink-2">
 					{#if searchedBy}Least by {by(searchedBy)}{heldCount > 0 ? ' beside what is held' : ''}, in {passes}
 						{passes === 1 ? 'pass' : 'passes'}.
-						{#if result!.search!.flat.slope}The slope may lie between {figure(
-								result!.search!.flat.slope[0],
-								desk.decimals + 2,
-							)} and {figure(result!.search!.flat.slope[1], desk.decimals + 2)} for 1 % more.{/if}
+						{#if result!.search!.flat.slope}The slope may lie between {inWords(result!.search!.flat.slope[0])} and
+							{inWords(result!.search!.flat.slope[1])} for 1 % more.{/if}
 					{:else}By rules, one after the other: {now.name}.{/if}
 					{#if before}Before: {before.name}. Undo (z) goes back.{/if}
 				</p>

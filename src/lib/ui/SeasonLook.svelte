@@ -8,6 +8,7 @@
 	import type { Palette } from '../charts/palette';
 	import { type Cycles, cyclesOption, seasonsOption } from '../charts/season';
 	import { csv } from './csv';
+	import { inMark } from '../reader.svelte';
 	import { saveFile, saveAddress } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import { setSeasonLength } from './season-settings';
@@ -33,7 +34,7 @@
 				values,
 			};
 		});
-		return { seasons: Array.from({ length }, (_, j) => seasonName(series.frequency, length, j + 1)), rows };
+		return { seasons: Array.from({ length }, (_, j) => seasonName(series.frequency, length, j + 1)), rows, power: desk.scale.power };
 	});
 	const present = $derived(series.worked.filter((value) => value !== null));
 	const level = $derived(present.reduce((sum, value) => sum + value, 0) / Math.max(1, present.length));
@@ -50,7 +51,7 @@
 	);
 	const SIGN = { yes: '●', no: '○', unknown: '?' };
 	const option = $derived.by(() => {
-		const shown = cycles ?? { seasons: [], rows: [] };
+		const shown = cycles ?? { seasons: [], rows: [], power: 0 };
 		return (palette: Palette) =>
 			showing === 'cycles' ? cyclesOption(shown, palette) : seasonsOption(shown, palette);
 	});
@@ -106,7 +107,7 @@
 	<div class="min-h-36 flex-1 px-2">
 		{#if cycles}
 			<h3 class="px-2 pt-1 text-[12px] text-ink-2">
-				{title}{desk.unit ? ` (${desk.unit} a ${periodWord(series.frequency, 1)})` : ''}
+				{title}{desk.measured ? ` (${desk.measured} a ${periodWord(series.frequency, 1)})` : ''}
 			</h3>
 			<div class="h-[calc(100%-1.4rem)]">
 				<Chart bind:this={chart} {option} theme={theme.name} label={title} />
@@ -131,7 +132,7 @@
 				data-says={says}
 			>
 				<span aria-hidden="true" class={says === 'yes' ? 'text-accent' : ''}>{SIGN[says]}</span><span
-					>{text}</span
+					>{inMark(text)}</span
 				>
 			</li>
 		{/each}

@@ -5,6 +5,7 @@
 	import { arithmetic } from '../workers/arithmetic';
 	import { Latest } from '../workers/latest';
 	import type { ItemState } from './item-state.svelte';
+	import FigureInput from './kit/FigureInput.svelte';
 	import SeasonEach from './SeasonEach.svelte';
 	import SeasonIndices from './SeasonIndices.svelte';
 	import SeasonLevels from './SeasonLevels.svelte';
@@ -67,14 +68,14 @@
 		</span>
 		<label class="ml-auto flex items-center gap-1.5 text-ink-2">
 			season of
-			<input
-				type="number"
-				min="1"
-				max={BOUNDS.seasonLength}
-				class="figures h-6 w-14 rounded-md border border-edge bg-panel px-1.5 py-0 text-[13px] text-ink"
-				aria-label="Season length"
+			<FigureInput
+				label="Season length"
 				value={length}
-				onchange={(event) => setSeasonLength(desk, Number(event.currentTarget.value))}
+				whole
+				least={1}
+				most={BOUNDS.seasonLength}
+				take={(value) => setSeasonLength(desk, value!)}
+				class="h-6 w-14 rounded-md border border-edge bg-panel px-1.5 py-0 text-[13px] text-ink"
 			/>
 			{periodWord(series.frequency, length)}
 		</label>

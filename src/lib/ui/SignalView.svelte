@@ -1,5 +1,7 @@
 <script lang="ts">
-	import { RUNNING_LIMIT } from '$core/accuracy/tracking';
+	import { RUNNING_LIMIT, signalWords } from '$core/accuracy/tracking';
+	import { overWords } from '$core/accuracy/windows';
+	import { inWords } from '$core/numbers/figure';
 	import { methodOf } from '$core/methods/registry';
 	import { periodWord } from '$core/series/frequency';
 	import { arithmetic } from '../workers/arithmetic';
@@ -7,7 +9,8 @@
 	import type { Palette } from '../charts/palette';
 	import { signalOption } from '../charts/signal';
 	import { csv } from './csv';
-	import { figure, saveAddress, saveFile, signed } from './format';
+	import { inMark } from '../reader.svelte';
+	import { saveAddress, saveFile } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import { theme } from './theme.svelte';
 	import { describePeriod } from '$core/series/period';
@@ -34,9 +37,11 @@
 			});
 	});
 
+	const over = $derived(overWords(desk.judged, scored, series.frequency));
 	const sentence = $derived.by(() => {
 		if (!last) return 'No period is scored yet.';
-		if (last.signal === null) return 'Every forecast came out exactly so far, so there is no signal.';
+		if (last.signal === null)
+			return `Every forecast came out exactly over ${over}, so there is no signal.`;
 		const out = tracking.filter(({ signal }) => signal !== null && Math.abs(signal) > RUNNING_LIMIT).length;
 		const where =
 			Math.abs(last.signal) > RUNNING_LIMIT
@@ -44,7 +49,9 @@
 				: `inside ±${RUNNING_LIMIT}`;
 		const often =
 			out > 0 ? ` It was outside in ${out} of ${scored} ${periodWord(series.frequency, scored)}.` : '';
-		return `The signal stands at ${signed(last.signal, 1)}, ${where}; errors sum to ${signed(last.cfe, desk.decimals)} and their mean size is ${figure(last.mad, desk.decimals)}.${often}`;
+		return inMark(
+			`Over ${over} the signal stands at ${signalWords(last.signal, RUNNING_LIMIT)}, ${where}. Errors sum to ${inWords(last.cfe)}; their mean size is ${inWords(last.mad)}.${often}`,
+		);
 	});
 
 	const option = $derived.by(() => {
@@ -54,7 +61,8 @@
 			periods: series.values.length,
 			tracking,
 			limit: RUNNING_LIMIT,
-			unit: desk.unit,
+			measured: desk.measured,
+			power: desk.scale.power,
 		};
 		return (palette: Palette) => signalOption(figures, palette);
 	});

@@ -3,8 +3,10 @@
 	import { tunedSettings } from '$core/methods/registry';
 	import { defaultStartCycles, defaultStartSpan, START_NAMES } from '$core/methods/smoothing/starts';
 	import { seasonName } from '$core/seasons/season-name';
-	import { figure, signed } from './format';
+	import { inWords } from './format';
 	import { type ItemState, withTunedChange } from './item-state.svelte';
+	import FigureInput from './kit/FigureInput.svelte';
+	import FiguresInput from './kit/FiguresInput.svelte';
 
 	interface Props {
 		desk: ItemState;
@@ -42,26 +44,16 @@
 		begin(next === 'given' ? given : counted(next) ? { rule: next, k: usualSpan(next) } : { rule: next });
 	}
 
-	function setNumber(key: 'k' | 'at' | 'level' | 'trend', text: string) {
-		const value = Number(text);
-		const whole = key === 'k' || key === 'at';
-		if (text.trim() === '' || !Number.isFinite(value)) return;
-		if (whole && (!Number.isInteger(value) || value < (key === 'k' ? 1 : 0))) return;
+	const set = (key: 'k' | 'at' | 'level' | 'trend', value: number) =>
 		begin({ ...tuned.start, rule, [key]: value });
+
+	function setSeason(season: readonly number[]): string | void {
+		if (season.length !== length)
+			return `${length} figures belong here, season 1 first; these are ${season.length}.`;
+		begin({ ...tuned.start, rule, season: [...season] });
 	}
 
-	function setSeason(text: string) {
-		const season = text
-			.split(/[\s;]+/)
-			.filter(Boolean)
-			.map(Number);
-		const known = season.length === length && season.every(Number.isFinite);
-		wrongSeason = known ? null : `${length} figures with blanks between them, season 1 first`;
-		if (known) begin({ ...tuned.start, rule, season });
-	}
-	let wrongSeason: string | null = $state(null);
-
-	const FIELD = 'figures h-6 border-0 border-b border-edge bg-transparent p-0 text-[13px]';
+	const FIELD = 'h-6 border-0 border-b border-edge bg-transparent p-0 text-[13px]';
 	const seasons = $derived(tuned.start?.season ?? []);
 </script>
 
@@ -73,71 +65,62 @@
 		</select>
 	</label>
 	{#if counted(rule)}
-		<input
-			type="number"
-			min="1"
-			class="{FIELD} w-12"
-			aria-label={rule === 'decomposed' ? 'How many first cycles' : 'How many first periods'}
+		<FigureInput
+			label={rule === 'decomposed' ? 'How many first cycles' : 'How many first periods'}
 			title={rule === 'decomposed' ? 'cycles' : 'periods'}
 			value={tuned.start?.k ?? usualSpan(rule)}
-			onchange={(event) => setNumber('k', event.currentTarget.value)}
+			whole
+			least={1}
+			take={(value) => set('k', value!)}
+			class="{FIELD} w-12"
 		/>
 	{/if}
 	{#if rule === 'given'}
 		<label class="text-ink-2"
 			>level
-			<input
-				type="number"
-				step="any"
+			<FigureInput
+				label="Starting forecast"
+				value={tuned.start?.level ?? null}
+				take={(value) => set('level', value!)}
 				class="{FIELD} w-20 text-ink"
-				aria-label="Starting forecast"
-				value={tuned.start?.level}
-				onchange={(event) => setNumber('level', event.currentTarget.value)}
 			/></label
 		>
 		{#if parts.includes('trend')}
 			<label class="text-ink-2"
 				>trend
-				<input
-					type="number"
-					step="any"
+				<FigureInput
+					label="Starting trend"
+					value={tuned.start?.trend ?? null}
+					take={(value) => set('trend', value!)}
 					class="{FIELD} w-16 text-ink"
-					aria-label="Starting trend"
-					value={tuned.start?.trend}
-					onchange={(event) => setNumber('trend', event.currentTarget.value)}
 				/></label
 			>
 		{/if}
 		<label class="text-ink-2"
 			>after period
-			<input
-				type="number"
-				min="0"
-				class="{FIELD} w-10 text-ink"
-				aria-label="Period at whose end the start stands"
+			<FigureInput
+				label="Period at whose end the start stands"
 				value={tuned.start?.at ?? 0}
-				onchange={(event) => setNumber('at', event.currentTarget.value)}
+				whole
+				least={0}
+				take={(value) => set('at', value!)}
+				class="{FIELD} w-10 text-ink"
 			/></label
 		>
 	{:else if start}
 		<span class="figures text-[13px]"
-			>{figure(start.level, desk.decimals)}{#if start.trend !== undefined}, {signed(
-					start.trend,
-					desk.decimals + 1,
-				)}{/if}</span
+			>{inWords(start.level)}{#if start.trend !== undefined}, {inWords(start.trend)} a period{/if}</span
 		>
 	{/if}
 </span>
 {#if rule === 'given' && parts.includes('season')}
 	<label class="flex w-full items-baseline gap-1 text-ink-2">
 		seasons, {seasonName(desk.series.frequency, length, 1)} first
-		<input
+		<FiguresInput
+			label="Starting season values"
+			value={seasons.map((value) => Number(value.toPrecision(5)))}
+			take={(season) => setSeason(season!)}
 			class="{FIELD} min-w-40 flex-1 text-left text-ink"
-			aria-label="Starting season values"
-			value={seasons.map((value) => Number(value.toPrecision(5))).join(' ')}
-			aria-invalid={wrongSeason !== null}
-			onchange={(event) => setSeason(event.currentTarget.value)}
 		/>
-		{#if wrongSeason}<span class="text-bad" role="alert">{wrongSeason}</span>{/if}
 	</label>
 {/if}

@@ -10,7 +10,7 @@
 	import { MARK_WORDS } from '../charts/marks';
 	import { csv } from './csv';
 	import LayerShape from './LayerShape.svelte';
-	import { figure, saveAddress, saveFile, signed } from './format';
+	import { saveAddress, saveFile, scaled, scaledSigned } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import { theme } from './theme.svelte';
 
@@ -114,7 +114,7 @@
 			horizon,
 			axisFrom,
 			window: frame,
-			unit: desk.unit,
+			scale: desk.scale,
 		};
 		return (palette: Palette) => stripOption(figures, palette);
 	});
@@ -215,7 +215,9 @@
 		event.stopPropagation();
 	}
 
-	const title = $derived(`Demand${desk.unit ? `, ${desk.unit}` : ''} a ${periodWord(series.frequency, 1)}`);
+	const title = $derived(
+		`Demand${desk.measured ? `, ${desk.measured}` : ''} a ${periodWord(series.frequency, 1)}`,
+	);
 	const zooms = $derived([
 		{ name: 'all', to: [0, count - 1] as [number, number] },
 		...(n > RECENT ? [{ name: `last ${RECENT}`, to: [n - RECENT, count - 1] as [number, number] }] : []),
@@ -358,7 +360,7 @@
 					</td>
 					<td>Actual</td>
 					<td class="figures" data-reading="actual">
-						{at < n ? figure(series.values[at], desk.actualDecimals) : 'to come'}
+						{at < n ? scaled(series.values[at], desk.actualScale) : 'to come'}
 					</td>
 					<td></td>
 				</tr>
@@ -366,8 +368,8 @@
 					<tr class="border-t border-rule {chosen ? 'font-semibold' : ''}" data-reading={id}>
 						<td class="py-1"><CandidateMark {place} bold={chosen} /></td>
 						<td class="py-0.5 leading-4">{label}</td>
-						<td class="figures pl-2">{figure(value, desk.decimals)}</td>
-						<td class="figures pl-2">{at < n ? signed(error, desk.decimals) : ''}</td>
+						<td class="figures pl-2">{scaled(value, desk.scale)}</td>
+						<td class="figures pl-2">{at < n ? scaledSigned(error, desk.scale) : ''}</td>
 					</tr>
 				{/each}
 			</tbody>
@@ -395,15 +397,15 @@
 					>{name}</button
 				>
 				<span class="figures ml-auto" data-reading-state={key}
-					>{figure(values[at] ?? (at === n ? values.at(-1) : null), desk.decimals)}</span
+					>{scaled(values[at] ?? (at === n ? values.at(-1) : null), desk.scale)}</span
 				>
 			</p>
 		{/each}
 		{#each series.marks.get(at) ?? [] as mark (mark)}
 			<p class="mt-1 flex items-center gap-2 border-t border-rule pt-1" data-mark={mark}>
 				<LayerShape {mark} />
-				{#if mark === 'corrected'}corrected from {figure(series.raw[at], desk.actualDecimals)}
-				{:else if mark === 'filled'}filled: {figure(series.worked[at], desk.decimals)}
+				{#if mark === 'corrected'}corrected from {scaled(series.raw[at], desk.actualScale)}
+				{:else if mark === 'filled'}filled: {scaled(series.worked[at], desk.scale)}
 				{:else if mark === 'event'}{desk.layers.events[series.first + at]}
 				{:else}{MARK_WORDS[mark]}{/if}
 			</p>
@@ -426,7 +428,7 @@
 				{#if range}
 					<p class="mt-1 flex justify-between border-t border-rule pt-1 text-ink-2">
 						<span>{Math.round(level * 100)} % range</span>
-						<span class="figures">{figure(range[0], desk.decimals)} to {figure(range[1], desk.decimals)}</span
+						<span class="figures">{scaled(range[0], desk.scale)} to {scaled(range[1], desk.scale)}</span
 						>
 					</p>
 				{/if}

@@ -4,8 +4,10 @@
 	import { sentence, spelledSentence } from '$core/working/table';
 	import { constantsOfCandidate, methodOf } from '$core/methods/registry';
 	import { csv } from './csv';
-	import { figure, saveFile } from './format';
+	import { saveFile, scaled, typedFigure } from './format';
 	import type { ItemState } from './item-state.svelte';
+	import { inMark } from '../reader.svelte';
+	import { scaleWords } from '$core/numbers/figure';
 	import { workbookOf } from './save-series';
 	import { workingRows } from './save-working';
 
@@ -50,13 +52,13 @@
 			const said = shown.table.explainAhead(step);
 			if (column.key !== 'fitted') return `${period(at.t)} is still to come.`;
 			return said && mean !== null
-				? spelledSentence(column.name, said, mean, column.decimals)
+				? inMark(spelledSentence(column.name, said, mean, column.decimals))
 				: 'No forecast for this period.';
 		}
 		const text = sentence(column, at.t);
-		if (text) return text;
+		if (text) return inMark(text);
 		if (column.values[at.t - 1] != null)
-			return `${column.name} = ${figure(column.values[at.t - 1], column.decimals)} (brought in)`;
+			return `${column.name} = ${typedFigure(column.values[at.t - 1]!)} (brought in)`;
 		return column.key === 'actual'
 			? 'No actual in this period.'
 			: `No ${column.name.toLowerCase()} in this period.`;
@@ -227,11 +229,14 @@
 						style:height="{ROW}px"
 					>
 						<span role="columnheader" class="sticky left-0 w-[104px] shrink-0 bg-paper pl-4">period</span>
-						{#each columns as { key: name, name: head, equation } (name)}
+						{#each columns as { key: name, name: head, equation, scale } (name)}
 							<span
 								role="columnheader"
-								class="w-[78px] shrink-0 truncate pr-3 text-right"
-								title="{head}: {equation}">{head}</span
+								class="w-[84px] shrink-0 pr-3 text-right leading-[1.15]"
+								title="{head}: {equation}"
+								><span class="block truncate">{head}</span>{#if scale.power !== 0}<span
+										class="block truncate text-[11px]">{scaleWords(scale)}</span
+									>{/if}</span
 							>
 						{/each}
 					</div>
@@ -257,13 +262,13 @@
 									role="gridcell"
 									tabindex={t === at.t && c === at.column ? 0 : -1}
 									data-working="{column.key} {t}"
-									class="figures w-[78px] shrink-0 cursor-default pr-3 leading-[23px] {t === at.t &&
+									class="figures w-[84px] shrink-0 cursor-default pr-3 leading-[23px] {t === at.t &&
 									c === at.column
 										? 'bg-wash font-semibold shadow-[inset_0_-2px_0_var(--accent)]'
 										: 'hover:bg-wash'}"
 									onmouseenter={() => (spot = { t, column: c })}
 									onfocus={() => (spot = { t, column: c })}
-									>{figure(valueAt(column, t), column.decimals)}</span
+									>{scaled(valueAt(column, t), column.scale)}</span
 								>
 							{/each}
 						</div>

@@ -7,6 +7,9 @@ export const figure = (value: Value, decimals: number) => inMark(written.figure(
 export const signed = (value: Value, decimals: number) => inMark(written.signed(value, decimals));
 export const scaled = (value: Value, scale: written.Scale) => inMark(written.scaled(value, scale));
 export const scaledSigned = (value: Value, scale: written.Scale) => inMark(written.scaledSigned(value, scale));
+/** A figure as one would type it: all its decimals. */
+export const typedFigure = (value: number) => figure(value, written.writtenDecimals([value]));
+export const inWordsOn = (value: number, scale: written.Scale) => inMark(written.inWordsOn(value, scale));
 export const inWords = (value: number) => inMark(written.inWords(value));
 
 /** "3 Nov 2026, 14:05" in the reader's own time. */

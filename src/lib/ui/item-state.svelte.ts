@@ -1,3 +1,4 @@
+import type { Measures } from '$core/accuracy/measures';
 import type { Answer, CandidateAnswer, CandidateResult } from '$core/answer';
 import type { CandidateInput, Constant, OptimiseInput } from '$core/methods/method';
 import type { Criterion } from '$core/search/criteria';
@@ -13,7 +14,7 @@ import { type EvaluateRequest, parseRequest } from '$core/request';
 import { applyLayers, type Layered, type Layers, NO_LAYERS } from '$core/series/layers';
 import { seasonAt } from '$core/series/series';
 import { distinctNames } from '$core/methods/names';
-import { decimalsFor, writtenDecimals } from '$core/numbers/figure';
+import { percentScale, type Scale, scaleOf, scaleWords, usualScale, writtenDecimals } from '$core/numbers/figure';
 import { workingTable } from '$core/working/table';
 import { arithmetic } from '../workers/arithmetic';
 import { Latest } from '../workers/latest';
@@ -40,10 +41,16 @@ const USUAL_HORIZON = { hour: 24, day: 14, weekday: 10, week: 13, month: 12, qua
 export class ItemState {
 	/** As it was loaded, or caught up with. */
 	item: Item = $state.raw({} as Item);
-	/** Decimals of computed figures, and of actuals as they were brought in. */
-	readonly decimals: number;
+	/** How computed figures are shown, and actuals beside them. */
+	readonly scale: Scale;
+	readonly actualScale: Scale;
+	/** Decimals of actuals where they stand, and are typed, as they were brought in. */
 	readonly actualDecimals: number;
+	/** Places of a computed figure that is spelled out as it is. */
+	readonly decimals: number;
 	readonly unit: string;
+	/** What the figures on that scale are: “pieces”, “€, millions”. */
+	readonly measured: string;
 
 	#history: History<Work>;
 	#snapshot: Work = $state.raw({ candidates: [], hidden: [], layers: NO_LAYERS });
@@ -65,6 +72,8 @@ export class ItemState {
 	criterion: Criterion = $state('mse');
 	/** 1-based first period that every candidate is scored from; null: each from its own. */
 	scoreFrom: number | null = $state(null);
+	/** Whether candidates are compared over the periods that all of them share, or shown over each one's own. */
+	window: 'common' | 'own' = $state('common');
 	/** What a search of a candidate leaves alone, and how far it may go; by id. */
 	searching: Readonly<Record<string, SearchLimits>> = $state.raw({});
 	horizon = $state(12);
@@ -79,8 +88,14 @@ export class ItemState {
 	constructor(item: Item, chosenId: string | null) {
 		this.item = item;
 		this.unit = item.unit;
-		this.decimals = decimalsFor(item.series.values);
+		this.scale = usualScale(item.series.values);
+		this.decimals = Math.max(0, this.scale.decimals - this.scale.power);
 		this.actualDecimals = writtenDecimals(item.series.values);
+		this.actualScale =
+			this.scale.power === 0
+				? { power: 0, decimals: Math.min(this.actualDecimals, this.scale.decimals + 2) }
+				: this.scale;
+		this.measured = [item.unit, scaleWords(this.scale)].filter(Boolean).join(', ');
 		this.#history = new History<Work>(workOf(item));
 		this.#snapshot = this.#history.now;
 		this.mends = item.layers.history;
@@ -176,20 +191,50 @@ export class ItemState {
 		return answer?.ok ? answer : undefined;
 	}
 
+	/** Whether the figures shown are over the periods shared, or over each one's own. */
+	get judged(): 'common' | 'own' {
+		return this.shown?.answer.judged ?? 'common';
+	}
+
+	/** A candidate's measures over what it is judged by. */
+	measuresOf(id: string): Measures | undefined {
+		return this.resultFor(id)?.measures[this.judged];
+	}
+
+	/** How each measure is shown in the line-up and in the sentences about it. */
+	readonly measureScales = $derived.by(() => {
+		const all = this.candidates.flatMap(({ id }) => this.measuresOf(id) ?? []);
+		const mad = scaleOf(all.map((measures) => measures.mad));
+		return {
+			mad,
+			bias: mad,
+			mse: scaleOf(all.map(({ mse }) => mse)),
+			mape: percentScale(all.map(({ mape }) => mape)),
+		};
+	});
+
 	get request(): EvaluateRequest {
 		return {
 			series: this.series.request as EvaluateRequest['series'],
 			gaps: this.series.gapRule,
 			candidates: [...this.candidates],
 			scoreFrom: this.scoreFrom,
+			window: this.window,
 			horizon: this.horizon,
 			levels: levelsWith(this.level, [0.8]),
 		};
 	}
 
-	/** Scores every candidate from this period on (1-based); null: each from its own first. */
+	/** Compares over the periods that all share, from this one on (1-based) or, with null, from each one's own first. */
 	compareFrom(first: number | null): void {
+		this.window = 'common';
 		this.scoreFrom = first;
+		this.recompute();
+	}
+
+	/** Shows each candidate over its own periods, which compares nothing. */
+	judgeEachAlone(): void {
+		this.window = 'own';
 		this.recompute();
 	}
 

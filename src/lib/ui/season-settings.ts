@@ -1,4 +1,3 @@
-import { BOUNDS } from '$core/bounds';
 import type { CandidateResult } from '$core/answer';
 import type { CandidateInput } from '$core/methods/method';
 import { withoutUnset } from '$core/methods/registry';
@@ -18,7 +17,6 @@ export interface SeasonSettings {
 
 /** Lays another season length over an item; its own takes the layer away. */
 export function setSeasonLength(desk: ItemState, length: number): void {
-	if (!Number.isInteger(length) || length < 1 || length > BOUNDS.seasonLength) return;
 	desk.mend({ seasonLength: length === desk.item.series.seasonLength ? null : length });
 }
 
