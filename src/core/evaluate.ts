@@ -134,7 +134,9 @@ function seasonOnce(
 
 /** Every candidate on its own; what is known from an earlier request is taken from there. */
 function enterAll(setting: Setting, memory: EvaluateMemory | undefined): (Entry | CandidateRefusal)[] {
-	const { candidates, window: _, ...rest } = setting.request;
+	const { candidates } = setting.request;
+	// What a candidate is by itself does not depend on the others, nor on the window it is judged over.
+	const rest = { ...setting.request, candidates: undefined, window: undefined };
 	if (!memory) return candidates.map((candidate) => enter(setting, candidate));
 	const { series, gaps, holdout } = rest;
 	memory.searches.about(JSON.stringify([series, gaps, holdout]));
@@ -202,12 +204,7 @@ function withoutRounding(fitted: Float64Array, actual: Float64Array): Float64Arr
 }
 
 /** The answer of a candidate, judged over the common window or over its own; its notes are its own from here on. */
-function judge(
-	setting: Setting,
-	entry: Entry,
-	common: Int32Array,
-	judged: Judged,
-): CandidateResult {
+function judge(setting: Setting, entry: Entry, common: Int32Array, judged: Judged): CandidateResult {
 	const { request, fitted, totals, yardstick } = setting;
 	const { own, ...rest } = entry.alone.measures;
 	const positions = judged === 'common' ? common : entry.fit.scored;

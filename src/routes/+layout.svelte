@@ -45,8 +45,10 @@
 <svelte:window onkeydown={key} />
 <svelte:head><title>{page.data.title ? `${page.data.title} · Ventrel` : 'Ventrel'}</title></svelte:head>
 
-<div class="flex h-screen min-h-[640px] min-w-[1080px] flex-col">
-	<header class="flex h-11 shrink-0 items-center gap-7 border-b border-rule px-4">
+<div class="flex min-h-screen flex-col wide:h-screen wide:min-h-[640px]">
+	<header
+		class="flex min-h-11 shrink-0 flex-wrap items-center gap-x-7 gap-y-1 border-b border-rule px-4 py-1.5"
+	>
 		<a href="/items" class="flex items-center gap-2 text-[19px] font-bold tracking-tight">
 			<svg width="26" height="20" viewBox="0 0 26 20" aria-hidden="true">
 				<path
@@ -98,7 +100,7 @@
 			{theme.name === 'dark' ? 'Light' : 'Dark'}
 		</button>
 	</header>
-	<main class="min-h-0 flex-1">{@render children()}</main>
+	<main class="flex min-h-0 flex-1 flex-col">{@render children()}</main>
 </div>
 
 <Modal bind:open={keysShown} size="sm" outsideclose>

@@ -61,7 +61,9 @@ function noiseOf(differences: Float64Array, mean: number): number {
 		before = off;
 	}
 	const alike = squares > 0 ? Math.min(0.9, Math.max(0, products / squares)) : 0;
-	const error = Math.sqrt((squares / (differences.length - 1) / differences.length) * ((1 + alike) / (1 - alike)));
+	const error = Math.sqrt(
+		(squares / (differences.length - 1) / differences.length) * ((1 + alike) / (1 - alike)),
+	);
 	return tQuantile(0.975, differences.length - 1) * error;
 }
 

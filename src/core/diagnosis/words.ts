@@ -17,7 +17,8 @@ const percent = (share: number) => `${fixedFigure(100 * share, 0)} %`;
 const oneIn = (chance: number) =>
 	chance < 0.0001 ? 'less than once in 10,000 series' : `once in ${inWords(Math.round(1 / chance))} series`;
 /** How often noise shows as much: of what was not. */
-const ofHundred = (chance: number) => `in ${Math.max(1, Math.round(100 * Math.min(1, chance)))} of 100 series`;
+const ofHundred = (chance: number) =>
+	`in ${Math.max(1, Math.round(100 * Math.min(1, chance)))} of 100 series`;
 
 /**
  * What a diagnosis found, in plain words, each with its figures.

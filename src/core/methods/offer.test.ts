@@ -10,7 +10,11 @@ const normal = seededNormal(4);
 const noise = (t: number) => ((t * 7919) % 17) - 8;
 function offers(values: (number | null)[]) {
 	const input = { values, frequency: 'month' as const, start: '2020-01' };
-	const list = offersFor(prepareSeries(input, 'skip'), diagnose(values, { frequency: 'month', expected: 12, only: false }), ['c0', 'c1']);
+	const list = offersFor(
+		prepareSeries(input, 'skip'),
+		diagnose(values, { frequency: 'month', expected: 12, only: false }),
+		['c0', 'c1'],
+	);
 	return { input, of: (id: string) => list.find(({ method }) => method.id === id)!, list };
 }
 

@@ -22,7 +22,11 @@ export interface Offer {
  * Every method in the trade's order, with when it fits this item and why it cannot run where it cannot.
  * @param members ids of the candidates that a combination would be made from
  */
-export function offersFor(series: Series, diagnosis: Diagnosis | null, members: readonly string[] = []): Offer[] {
+export function offersFor(
+	series: Series,
+	diagnosis: Diagnosis | null,
+	members: readonly string[] = [],
+): Offer[] {
 	return METHODS.map((method) => {
 		if (method.restsOn) return offerOfAll(method, members);
 		const settings = newCandidate(method, series, diagnosis);
@@ -45,7 +49,11 @@ function offerOfAll(method: Method, members: readonly string[]): Offer {
 }
 
 /** A candidate with usual settings: the season added or multiplied as the swings say, the first start that runs. */
-export function newCandidate(method: Method, series: Series, diagnosis: Diagnosis | null): Omit<CandidateInput, 'id'> {
+export function newCandidate(
+	method: Method,
+	series: Series,
+	diagnosis: Diagnosis | null,
+): Omit<CandidateInput, 'id'> {
 	const fields = Object.fromEntries(
 		method.fields.flatMap(({ key, initial }) => (initial === undefined ? [] : [[key, initial]])),
 	);

@@ -49,7 +49,10 @@ describe('a lead', () => {
 			off((i) => (i % 2 ? 1 : 2)),
 			off((i) => (i % 2 ? 2 : 1)),
 		).note;
-		expect(level).toMatchObject({ code: 'lead-none', text: 'Method b misses by the same over the 40 periods compared.' });
+		expect(level).toMatchObject({
+			code: 'lead-none',
+			text: 'Method b misses by the same over the 40 periods compared.',
+		});
 		const few = lead(
 			off(() => 1),
 			off(() => 3),

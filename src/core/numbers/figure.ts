@@ -161,10 +161,7 @@ export function writtenDecimals(values: Iterable<number | null>): number {
 	let most = 0;
 	for (const value of values) {
 		if (value === null || Number.isInteger(value)) continue;
-		const [, fraction = ''] = value
-			.toFixed(12)
-			.replace(/0+$/, '')
-			.split('.');
+		const [, fraction = ''] = value.toFixed(12).replace(/0+$/, '').split('.');
 		most = Math.max(most, fraction.length);
 	}
 	return most;

@@ -52,7 +52,8 @@ test('each season stands by itself, with the mean of what is there', () => {
 	expect(points!.data).toEqual([null, 2, 4, null, 4, 6, 8, null, 6, 8, null, null, 8, 10, null, null]);
 	expect(means!.data).toEqual([3, 3, 3, null, 6, 6, 6, null, 7, 7, 7, null, 9, 9, 9, null]);
 	expect(
-		drawn(seasonsOption({ power: 0, seasons: ['Q1'], rows: [{ name: 'a', values: [null] }] }, palette))[0]!.data,
+		drawn(seasonsOption({ power: 0, seasons: ['Q1'], rows: [{ name: 'a', values: [null] }] }, palette))[0]!
+			.data,
 	).toEqual([null, null]);
 });
 

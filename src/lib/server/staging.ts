@@ -209,7 +209,7 @@ async function linkExisting(client: pg.ClientBase, workspaceId: number): Promise
 	if (rows.length === 0) return;
 	const issues = rows.map(({ code, kept, given }) => ({
 		path: `items.${code}`,
-		message: `${code} is kept by the ${periodWord(kept, 1)}, and the table is by the ${periodWord(given, 1)}`,
+		message: `${code} is saved by the ${periodWord(kept, 1)}, and the table is by the ${periodWord(given, 1)}`,
 	}));
 	throw new Refusal(
 		422,

@@ -5,11 +5,13 @@
 	import { describePeriod } from '$core/series/period';
 	import { spelledSentence } from '$core/working/table';
 	import { CallError, messageOf } from './call';
-	import { csv } from './csv';
+	import type { Rows } from './export/cells';
+	import Export from './export/Export.svelte';
 	import { inMark } from '../reader.svelte';
-	import { moment, saveFile, scaled } from './format';
+	import { moment, scaled } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import FigureInput from './kit/FigureInput.svelte';
+	import Unready from './Unready.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
 
@@ -79,26 +81,23 @@
 		}
 	}
 
-	function takeAway() {
-		const head = [
-			'period',
-			'forecast',
-			`low ${Math.round(desk.level * 100)} %`,
-			`high ${Math.round(desk.level * 100)} %`,
+	function rows(): Rows {
+		const percent = Math.round(desk.level * 100);
+		return [
+			['period', 'forecast', `low ${percent} %`, `high ${percent} %`],
+			...steps.map(({ step, mean, ranges }) => [
+				describePeriod(series.frequency, origin + step),
+				mean,
+				ranges[levelKey]?.[0] ?? null,
+				ranges[levelKey]?.[1] ?? null,
+			]),
 		];
-		const rows = steps.map(({ step, mean, ranges }) => [
-			describePeriod(series.frequency, origin + step),
-			mean,
-			ranges[levelKey]?.[0] ?? null,
-			ranges[levelKey]?.[1] ?? null,
-		]);
-		saveFile(`${desk.item.code} ${label} ahead.csv`, csv([head, ...rows]), 'text/csv');
 	}
 </script>
 
 <div class="flex h-full flex-col">
 	{#if !result}
-		<p class="px-4 py-4 text-ink-2">There is nothing ahead to show: choose a candidate that runs.</p>
+		<Unready {desk} what="what lies ahead" />
 	{:else}
 		<div class="flex shrink-0 items-center gap-4 px-4 pt-2 pb-1 text-[13px]">
 			<h2 class="truncate font-semibold">{label}</h2>
@@ -125,7 +124,7 @@
 						>{/each}
 				</select>
 			</label>
-			<button type="button" class="quiet shrink-0" onclick={takeAway}>take away as CSV</button>
+			<Export name="{desk.item.code} {label} ahead" of="Periods to come" {rows} sheet="Ahead" />
 		</div>
 		<!-- svelte-ignore a11y_no_noninteractive_tabindex (scrolled with the keyboard) -->
 		<div class="min-h-0 flex-1 overflow-y-auto" tabindex="0" role="region" aria-label="Periods to come">
@@ -133,9 +132,7 @@
 				<thead class="sticky top-0 bg-paper text-ink-2">
 					<tr class="border-b border-rule">
 						<th class="py-1 pl-4 text-left font-normal">period</th>
-						<th class="text-right font-normal"
-							>forecast{desk.measured ? `, ${desk.measured}` : ''}</th
-						>
+						<th class="text-right font-normal">forecast{desk.measured ? `, ${desk.measured}` : ''}</th>
 						<th class="text-right font-normal">low</th>
 						<th class="pr-4 text-right font-normal">high</th>
 					</tr>
@@ -174,7 +171,7 @@
 				<input
 					bind:value={reason}
 					maxlength={BOUNDS.reason}
-					placeholder="Why this one (kept with it)"
+					placeholder="Why this one (saved with it)"
 					aria-label="Why this one"
 					class="h-8 min-w-0 flex-1 rounded-md border border-edge bg-panel px-2 py-0 text-[13px] placeholder:text-ink-2"
 				/>

@@ -48,7 +48,9 @@
 			placeholder={mean === null ? '' : inWords(mean)}
 			live
 			empties
-			take={(value) => void (wanted = value)}
+			take={(value) => {
+				wanted = value;
+			}}
 			class="h-6 w-20 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
 		/></label
 	>

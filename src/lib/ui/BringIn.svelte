@@ -63,7 +63,7 @@
 	const STAGE = { sending: 'sending', reading: 'reading', storing: 'storing' };
 </script>
 
-<div class="flex h-full flex-col px-4">
+<div class="flex min-h-0 flex-1 flex-col px-4">
 	<div class="flex items-baseline gap-4 pt-4 pb-2">
 		<h1 class="text-lg font-semibold">Bring in</h1>
 		<span class="text-ink-2"
@@ -71,7 +71,9 @@
 		>
 	</div>
 
-	<div class="grid min-h-0 flex-1 grid-cols-[minmax(0,3fr)_minmax(0,5fr)_minmax(0,6fr)] gap-5 pb-4">
+	<div
+		class="flex min-h-0 flex-1 flex-col gap-5 pb-4 wide:grid wide:grid-cols-[minmax(0,3fr)_minmax(0,5fr)_minmax(0,6fr)]"
+	>
 		<section class="flex min-h-0 flex-col" aria-labelledby="paste-title">
 			<div class="flex items-baseline justify-between pb-1">
 				<h2 id="paste-title" class="font-semibold">The table</h2>
@@ -101,7 +103,7 @@
 				>
 					<p class="font-semibold break-all" data-file>{desk.file.name}</p>
 					<p class="text-ink-2">
-						{(desk.file.size / 1e6).toFixed(desk.file.size < 1e6 ? 3 : 1)} MB; kept byte for byte once it is brought
+						{(desk.file.size / 1e6).toFixed(desk.file.size < 1e6 ? 3 : 1)} MB; saved byte for byte once it is brought
 						in.
 					</p>
 					{#if desk.isLarge}
@@ -111,7 +113,7 @@
 						</p>
 					{/if}
 					<button type="button" class="quiet" onclick={() => desk.takeText('')}
-						>put it away and paste instead</button
+						>take the file off and paste instead</button
 					>
 				</div>
 			{:else}
@@ -120,7 +122,7 @@
 					aria-label="The table, pasted"
 					spellcheck="false"
 					placeholder={EXAMPLE}
-					class="figures min-h-0 flex-1 resize-none rounded-md border bg-panel p-2 text-left text-[13px] whitespace-pre placeholder:font-sans placeholder:text-ink-2 {dragging
+					class="figures min-h-56 flex-1 resize-none wide:min-h-0 rounded-md border bg-panel p-2 text-left text-[13px] whitespace-pre placeholder:font-sans placeholder:text-ink-2 {dragging
 						? 'border-accent'
 						: 'border-edge'}"
 					oninput={(event) => desk.type(event.currentTarget.value)}
@@ -258,35 +260,35 @@
 				id="bring-in"
 			>
 				{#if desk.incoming.length <= 1 && !desk.isLarge}
-					{@const key = one?.item.code ?? ''}
 					<label class="text-[13px] text-ink-2">
 						code
 						<input
-							value={one?.code ?? ''}
+							value={desk.typedCode}
 							maxlength="80"
-							placeholder="70-214"
+							placeholder={desk.proposed || '70-214'}
+							title="Left empty, it is {desk.proposed || 'made from the name'}"
 							aria-invalid={desk.refusal?.path === 'code'}
-							oninput={(event) => desk.pick(key, { code: event.currentTarget.value })}
+							oninput={(event) => desk.pickSingle({ code: event.currentTarget.value })}
 							class={FIELD}
 						/>
 					</label>
 					<label class="text-[13px] text-ink-2">
 						name
 						<input
-							value={one?.name ?? ''}
+							value={desk.single.name ?? (one?.name === one?.code ? '' : (one?.name ?? ''))}
 							maxlength="200"
 							placeholder="Rear rack, alloy"
-							oninput={(event) => desk.pick(key, { name: event.currentTarget.value })}
+							oninput={(event) => desk.pickSingle({ name: event.currentTarget.value })}
 							class={FIELD}
 						/>
 					</label>
 					<label class="text-[13px] text-ink-2">
 						unit
 						<input
-							value={one?.unit ?? ''}
+							value={desk.single.unit ?? one?.unit ?? ''}
 							maxlength="40"
 							placeholder="pieces"
-							oninput={(event) => desk.pick(key, { unit: event.currentTarget.value })}
+							oninput={(event) => desk.pickSingle({ unit: event.currentTarget.value })}
 							class={FIELD}
 						/>
 					</label>
@@ -368,7 +370,7 @@
 					</p>
 					{#if stored}
 						<p class="text-[13px]" data-comparison>
-							<span class="font-semibold">{chosen.code} is kept already:</span>
+							<span class="font-semibold">{chosen.code} is here already:</span>
 							{comparison.problem ?? comparisonWords(comparison, false, frequency)}.
 							{#each comparison.corrected.slice(0, 4) as { period, from, to } (period)}
 								<span class="mr-2 inline-block border-l-[3px] border-warn pl-1.5"
@@ -433,7 +435,7 @@
 				{/if}
 				<span class="text-[13px] text-ink-2">
 					{#if desk.waitingFor}waiting for {desk.waitingFor}{:else if desk.isLarge}all rows, all or nothing{:else if one}as
-						{one.code}, kept with the table as it came{:else}all or nothing, kept with the table as it came{/if}
+						{one.code}, saved with the table as it came{:else}all or nothing, saved with the table as it came{/if}
 				</span>
 			</div>
 		</section>

@@ -23,10 +23,11 @@
 	import { arithmeticAside } from '../workers/arithmetic';
 	import type { ConstantsQuestion } from '../workers/evaluate.worker';
 	import { Latest } from '../workers/latest';
-	import { csv } from './csv';
+	import type { Rows } from './export/cells';
+	import Export from './export/Export.svelte';
 	import CriterionChoice from './CriterionChoice.svelte';
 	import Dial from './Dial.svelte';
-	import { figure, saveAddress, saveFile, inWordsOn } from './format';
+	import { figure, inWordsOn } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import FigureInput from './kit/FigureInput.svelte';
 	import { theme } from './theme.svelte';
@@ -164,7 +165,7 @@
 		});
 	}
 
-	function bound(constant: Constant, end: 0 | 1, value: number): string | void {
+	function bound(constant: Constant, end: 0 | 1, value: number): string | undefined {
 		const { bounds } = desk.limitsOf(desk.chosenId);
 		const now = [...(bounds[constant.key] ?? constant.searched)] as [number, number];
 		now[end] = value;
@@ -247,27 +248,26 @@
 			: '',
 	);
 
-	const fileName = $derived(`${desk.item.code} ${label} constants`);
-	function saveFigures() {
-		if (!shown) return;
-		const symbols = axes.map((key) => constantFor(key).name);
+	function terrainRows(): Rows {
+		if (!shown) return [];
 		const width = shown.axes[0]!.values.length;
-		const rows = shown.values.map((value, i) => [
-			shown.axes[0]!.values[i % width]!,
-			...(axes.length > 1 ? [shown.axes[1]!.values[Math.floor(i / width)]!] : []),
-			value,
-		]);
-		saveFile(`${fileName}.csv`, csv([[...symbols, criterion], ...rows]), 'text/csv');
+		return [
+			[...axes.map((key) => constantFor(key).name), criterion],
+			...shown.values.map((value, i) => [
+				shown.axes[0]!.values[i % width]!,
+				...(axes.length > 1 ? [shown.axes[1]!.values[Math.floor(i / width)]!] : []),
+				value,
+			]),
+		];
 	}
-	function saveSteadiness() {
-		const head = ['period', ...constants.map(({ name }) => name), criterion];
-		const rows = points.map(({ origin, constants: best, value }) => [
+	const steadinessRows = (): Rows => [
+		['period', ...constants.map(({ name }) => name), criterion],
+		...points.map(({ origin, constants: best, value }) => [
 			nameOf(origin),
 			...constants.map(({ key }) => best[key]!),
 			value,
-		]);
-		saveFile(`${desk.item.code} ${label} steadiness.csv`, csv([head, ...rows]), 'text/csv');
-	}
+		]),
+	];
 </script>
 
 {#if !candidate || constants.length === 0}
@@ -385,17 +385,13 @@
 						{:else}
 							tinted: within 1 % of the least
 						{/if}
-						<span class="ml-auto flex gap-2"
-							>take away
-							<button type="button" class="quiet" onclick={() => saveAddress(`${fileName}.png`, chart!.png())}
-								>PNG</button
-							>
-							<button
-								type="button"
-								class="quiet"
-								onclick={() => saveFile(`${fileName}.svg`, chart!.svg(), 'image/svg+xml')}>SVG</button
-							>
-							<button type="button" class="quiet" onclick={saveFigures}>CSV</button></span
+						<span class="ml-auto"
+							><Export
+								name="{desk.item.code} {label} constants"
+								of="The error over the constants"
+								rows={terrainRows}
+								{chart}
+							/></span
 						>
 					</p>
 				{/if}
@@ -475,10 +471,12 @@
 				</table>
 				<h3 class="mt-2 flex items-baseline gap-2 font-semibold">
 					Best constants through time
-					{#if finished && points.length > 0}<button
-							type="button"
-							class="quiet ml-auto font-normal"
-							onclick={saveSteadiness}>CSV</button
+					{#if finished && points.length > 0}<span class="ml-auto font-normal"
+							><Export
+								name="{desk.item.code} {label} steadiness"
+								of="Best constants through time"
+								rows={steadinessRows}
+							/></span
 						>{/if}
 				</h3>
 				{#if points.length > 1}

@@ -11,7 +11,8 @@
 	import { inMark } from '../reader.svelte';
 	import { without } from '../layer-entries';
 	import { mendWords, RULE_WORDS } from '../layer-words';
-	import { saveSeries } from './save-series';
+	import Export from './export/Export.svelte';
+	import { seriesRows } from './export/series-rows';
 
 	let { desk }: { desk: ItemState } = $props();
 
@@ -266,11 +267,14 @@
 	</div>
 	<div class="flex items-baseline gap-3 px-4 py-1.5 text-ink-2">
 		<span>Enter takes a figure and goes down. What came in stays.</span>
-		<span class="ml-auto shrink-0 flex gap-2 text-ink-2">
-			take away
-			<button type="button" class="quiet" onclick={() => void saveSeries(desk, 'csv')}>CSV</button>
-			<button type="button" class="quiet" onclick={() => void saveSeries(desk, 'xlsx')}>XLSX</button>
-		</span>
+		<span class="ml-auto"
+			><Export
+				name="{desk.item.code} demand"
+				of="Figures of the item"
+				rows={() => seriesRows(desk)}
+				sheet="Demand"
+			/></span
+		>
 		{#if desk.mends.length > 0}
 			<button
 				type="button"

@@ -162,7 +162,8 @@
 			class="figures text-[13px] hover:underline {narrow ? 'w-10' : 'w-11'}"
 			title={found ? 'found by search; click to type' : 'click to type'}
 			onclick={() => startTyping(null)}
-			>{writtenFigure(value, decimals)}{#if found}<span class="text-accent" aria-label="found by search">*</span
+			>{writtenFigure(value, decimals)}{#if found}<span class="text-accent" aria-label="found by search"
+					>*</span
 				>{/if}</button
 		>
 	{/if}

@@ -100,11 +100,11 @@
 	}
 </script>
 
-<div class="flex h-full flex-col">
-	<div class="flex items-baseline gap-4 px-4 pt-4 pb-2">
+<div class="flex min-h-0 flex-1 flex-col overflow-x-auto">
+	<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-4 pb-2">
 		<h1 class="text-lg font-semibold">Items</h1>
 		<span class="text-ink-2">{items.length - retired} in all, {needing} to look at</span>
-		<div class="ml-auto flex items-center gap-4">
+		<div class="ml-auto flex flex-wrap items-center gap-4">
 			<button type="button" class="quiet" aria-pressed={only === 'all'} onclick={() => (only = 'all')}
 				>all</button
 			>
@@ -144,7 +144,7 @@
 			<Button href="/bring-in" class="mt-4">Bring in a table</Button>
 		</div>
 	{:else}
-		<div class="grid-row border-b border-rule px-4 text-[13px] text-ink-2" role="presentation">
+		<div class="grid-row min-w-[1060px] border-b border-rule px-4 text-[13px] text-ink-2" role="presentation">
 			{#each HEADS as { key, name, right } (key)}
 				<button
 					type="button"
@@ -157,7 +157,7 @@
 		<div
 			bind:this={viewport}
 			bind:clientHeight={height}
-			class="min-h-0 flex-1 overflow-y-auto"
+			class="h-[calc(100vh-9rem)] min-h-72 min-w-[1060px] overflow-y-auto wide:h-auto wide:min-h-0 wide:flex-1"
 			role="listbox"
 			tabindex="0"
 			aria-label="Items"

@@ -62,7 +62,7 @@
 			id="naming-reason"
 			bind:value={reason}
 			maxlength={BOUNDS.reason}
-			placeholder="Kept with the change; may be left out"
+			placeholder="Saved with the change; may be left out"
 			class="{FIELD} placeholder:text-ink-2"
 		/>
 		<span></span>

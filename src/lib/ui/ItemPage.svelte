@@ -42,7 +42,8 @@
 	$effect(() => {
 		if (arrived) remember(view, desk.chosenId);
 	});
-	const ASK = 'Something of this item is not saved yet; this browser keeps it. Leave all the same?';
+	const ASK =
+		'Something of this item is not saved on the server yet, only in this browser. Leave all the same?';
 	beforeNavigate(({ cancel, willUnload }) => {
 		desk.leave();
 		// What is on its way arrives without this page; what the server does not take asks.
@@ -97,33 +98,31 @@
 
 <svelte:window onkeydown={key} onpagehide={() => desk.leave()} />
 
-<div class="flex h-full flex-col">
-	<div class="flex h-9 shrink-0 items-center gap-4 border-b border-rule px-4">
-		<h1 class="min-w-0 shrink truncate text-base font-semibold">
+<div class="flex min-h-0 flex-1 flex-col">
+	<div
+		class="flex min-h-9 shrink-0 flex-wrap items-center gap-x-4 gap-y-0.5 border-b border-rule px-4 py-1 text-[13px]"
+	>
+		<h1 class="text-base font-semibold">
 			<span class="figures mr-1 text-[13px] font-normal text-ink-2">{desk.item.code}</span>{desk.item.name}
 		</h1>
 		{#each facts as fact (fact)}
-			<span class="min-w-0 shrink-[30] truncate border-l border-rule pl-4 text-[13px]" title={fact}
-				>{fact}</span
-			>
+			<span class="border-l border-rule pl-4">{fact}</span>
 		{/each}
 		<a
 			href="/api/v1/items/{encodeURIComponent(desk.item.code)}/raw"
 			download
-			class="quiet shrink-0 border-l border-rule pl-4 text-[13px]">as brought in</a
+			class="quiet border-l border-rule pl-4">as brought in</a
 		>
-		<button
-			type="button"
-			class="quiet shrink-0 border-l border-rule pl-4 text-[13px]"
-			onclick={() => (naming = true)}>name…</button
+		<button type="button" class="quiet border-l border-rule pl-4" onclick={() => (naming = true)}
+			>name…</button
 		>
-		<span class="ml-auto shrink-0 text-[13px] font-medium {standing.tone}">{standing.text}</span>
+		<span class="ml-auto font-medium {standing.tone}">{standing.text}</span>
 	</div>
 
 	<ItemNaming {desk} bind:open={naming} />
 	<SavingNotice {desk} />
 
-	<section class="h-[316px] shrink-0 border-b border-rule" aria-label="Strip">
+	<section class="shrink-0 border-b border-rule wide:h-[308px]" aria-label="Strip">
 		<Strip {desk} />
 	</section>
 
@@ -133,12 +132,19 @@
 		</p>
 	{/if}
 
-	<div class="grid min-h-0 flex-1 grid-cols-[minmax(0,55fr)_minmax(0,45fr)]">
-		<section class="min-h-0 overflow-y-auto border-r border-rule" aria-label="Line-up">
+	<div class="min-h-0 flex-1 wide:grid wide:grid-cols-[minmax(0,55fr)_minmax(0,45fr)]">
+		<section
+			class="min-h-0 overflow-x-auto border-b border-rule wide:overflow-y-auto wide:border-r wide:border-b-0"
+			aria-label="Line-up"
+		>
 			<LineUp {desk} showSignal={() => (view = 'signal')} />
 		</section>
-		<section class="flex min-h-0 flex-col" aria-label="Bench">
-			<div role="tablist" aria-label="Bench" class="flex shrink-0 gap-6 border-b border-rule px-4 pt-2">
+		<section class="flex h-[560px] min-h-0 flex-col wide:h-auto" aria-label="Bench">
+			<div
+				role="tablist"
+				aria-label="Bench"
+				class="flex shrink-0 flex-wrap gap-x-6 border-b border-rule px-4 pt-2"
+			>
 				{#each BENCH_VIEWS as { id, name } (id)}
 					<button
 						type="button"

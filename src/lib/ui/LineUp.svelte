@@ -81,7 +81,10 @@
 					return value == null ? [] : [{ size: Math.abs(value), text: said(key, id) }];
 				})
 				.sort((a, b) => a.size - b.size)[0]?.text;
-		return Object.fromEntries(COLUMNS.map(({ key }) => [key, ranked(key)])) as Record<Key, string | undefined>;
+		return Object.fromEntries(COLUMNS.map(({ key }) => [key, ranked(key)])) as Record<
+			Key,
+			string | undefined
+		>;
 	});
 	const isLeast = (key: Key, id: string) =>
 		comparable && rows.length > 1 && bare(said(key, id)) === bare(least[key] ?? '');
@@ -142,7 +145,7 @@
 		desk.set(candidate.id, inner ? { inner: { ...inner, [key]: value } } : { [key]: value }, stroke);
 	}
 
-	function setWeights(candidate: CandidateInput, weights: readonly number[]): string | void {
+	function setWeights(candidate: CandidateInput, weights: readonly number[]): string | undefined {
 		if (weights.some((weight) => weight < 0) || !weights.some((weight) => weight > 0))
 			return 'Weights are 0 or more, and one at least is above 0.';
 		setField(candidate, 'weights', weights);
@@ -352,7 +355,7 @@
 										>best constants</button
 									>
 								{/if}
-								<button type="button" class="quiet" onclick={() => desk.copy(candidate.id)}>copy</button>
+								<button type="button" class="quiet" onclick={() => desk.copy(candidate.id)}>duplicate</button>
 								<button
 									type="button"
 									class="quiet"

@@ -39,7 +39,7 @@
 		desk.set(candidate.id, { weights: how === 'given' ? shares : how });
 	}
 
-	function setWeight(id: string, value: number): string | void {
+	function setWeight(id: string, value: number): string | undefined {
 		if (!Array.isArray(weighting)) return;
 		const weights = weighting.with(members.indexOf(id), value);
 		if (!weights.some((weight) => weight > 0)) return 'One weight at least is above 0.';

@@ -38,7 +38,7 @@
 {:else if desk.saving.state === 'waiting' || desk.saving.state === 'refused'}
 	<p class="{BAR} border-warn" role="alert">
 		{desk.saving.message}
-		{#if desk.saving.state === 'waiting'}This browser keeps it, also when the page is closed.{/if}
+		{#if desk.saving.state === 'waiting'}This browser has it saved, also when the page is closed.{/if}
 	</p>
 {:else if desk.tookUp}
 	<p class="{BAR} border-rule" role="status">

@@ -1,9 +1,9 @@
 <script lang="ts">
-	import { methodOf } from '$core/methods/registry';
 	import { seasonName } from '$core/seasons/season-name';
 	import { cycleName } from './season-settings';
 	import { scaled } from './format';
 	import InnerChoice from './InnerChoice.svelte';
+	import Unready from './Unready.svelte';
 	import type { ItemState } from './item-state.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
@@ -140,8 +140,6 @@
 				</li>
 			{/each}
 		</ul>
-		{#if candidate && !result}
-			<p class="pt-2 text-bad">{methodOf(candidate.method).name} cannot run; the line-up says why.</p>
-		{/if}
+		{#if candidate && !result}<Unready {desk} what="each season ahead" />{/if}
 	</div>
 </div>

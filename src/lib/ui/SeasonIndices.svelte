@@ -11,8 +11,10 @@
 	import { prepareSeries, type SeriesInput } from '$core/series/series';
 	import { spelledSentence } from '$core/working/table';
 	import Backwards from './Backwards.svelte';
-	import { csv } from './csv';
-	import { saveFile, scaled } from './format';
+	import type { Rows } from './export/cells';
+	import Export from './export/Export.svelte';
+	import { inMark } from '../reader.svelte';
+	import { scaled } from './format';
 	import IndexBar from './IndexBar.svelte';
 	import type { ItemState } from './item-state.svelte';
 	import FigureInput from './kit/FigureInput.svelte';
@@ -196,32 +198,27 @@
 		event.stopPropagation();
 	}
 
-	function saveTable() {
+	function tableRows(): Rows {
 		const line = (name: string, list: readonly (number | null)[], total: number | null) => [
 			name,
 			...list,
 			total,
 		];
-		const rows = table.rows.flatMap(({ cycle, cells }) =>
-			(['value', 'base', 'ratio'] as const).map((of) =>
-				line(
-					`${cycleName(desk, cycle, cycles.lead)} ${SHOWN[of]}`,
-					cells.map((cell) => cell?.[of] ?? null),
-					null,
+		return [
+			['', ...seasons, 'sum'],
+			...table.rows.flatMap(({ cycle, cells }) =>
+				(['value', 'base', 'ratio'] as const).map((of) =>
+					line(
+						`${cycleName(desk, cycle, cycles.lead)} ${SHOWN[of]}`,
+						cells.map((cell) => cell?.[of] ?? null),
+						null,
+					),
 				),
 			),
-		);
-		saveFile(
-			`${desk.item.code} indices.csv`,
-			csv([
-				['', ...seasons, 'sum'],
-				...rows,
-				line('average', table.average, null),
-				line('index before', table.before, table.sums.before),
-				line('index', table.after, table.sums.after),
-			]),
-			'text/csv',
-		);
+			line('average', table.average, null),
+			line('index before', table.before, table.sums.before),
+			line('index', table.after, table.sums.after),
+		];
 	}
 </script>
 
@@ -432,7 +429,7 @@
 		aria-live="polite"
 		data-index-sentence
 	>
-		{#if sentence}{sentence}
+		{#if sentence}{inMark(sentence)}
 		{:else if sum === null}<span class="text-bad"
 				>An index is missing: no figure there says what its season is. Take another rule, or more cycles.</span
 			>
@@ -459,7 +456,9 @@
 					onclick={() => seasonPage++}>after</button
 				>
 			{/if}
-			<button type="button" class="quiet float-right" onclick={saveTable}>take away CSV</button>{/if}
+			<span class="float-right"
+				><Export name="{desk.item.code} indices" of="Indices" rows={tableRows} sheet="Indices" /></span
+			>{/if}
 	</p>
 	{#if own}
 		<Backwards {desk} {kind} {hold} />

@@ -102,7 +102,7 @@
 		desk.add({ ...withoutUnset({ ...candidate, scenarios: undefined }), level });
 	}
 
-	function setWeight(place: number, member: number, value: number): string | void {
+	function setWeight(place: number, member: number, value: number): string | undefined {
 		const level = kept[place]!;
 		if (level.rule !== 'blend') return;
 		const weights = (level.weights ?? level.of.map(() => 1)).with(member, value);

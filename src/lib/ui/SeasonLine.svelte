@@ -146,9 +146,7 @@
 	const MEASURES = ['mad', 'mse', 'mape', 'smape', 'wape'] as const;
 	/** Percentages have two places; the others the scale of what stands in their row. */
 	const scaleOfMeasure = (key: (typeof MEASURES)[number]): Scale =>
-		key === 'mad' || key === 'mse'
-			? scaleOf([before?.own[key], now?.own[key]])
-			: { power: 0, decimals: 2 };
+		key === 'mad' || key === 'mse' ? scaleOf([before?.own[key], now?.own[key]]) : { power: 0, decimals: 2 };
 	const passes = $derived(result?.search?.evaluations ?? 0);
 	const heldCount = $derived(rows.filter(({ held }) => held).length);
 	const by = (criterion: Criterion) => criterionName(criterion);
@@ -277,7 +275,8 @@
 							{@const scale = scaleOfMeasure(key)}
 							<tr class="border-t border-rule" data-line-measure={key}>
 								<td class={searchedBy === key ? 'font-semibold' : ''}
-									>{by(key)}{#if scale.power !== 0}<span class="block text-[11px] text-ink-2">{scaleWords(scale)}</span
+									>{by(key)}{#if scale.power !== 0}<span class="block text-[11px] text-ink-2"
+											>{scaleWords(scale)}</span
 										>{/if}</td
 								>
 								<td class="figures text-ink-2">{scaled(before?.own[key], scale)}</td>

@@ -7,9 +7,9 @@
 	import Chart from '../charts/Chart.svelte';
 	import type { Palette } from '../charts/palette';
 	import { type Cycles, cyclesOption, seasonsOption } from '../charts/season';
-	import { csv } from './csv';
+	import type { Rows } from './export/cells';
+	import Export from './export/Export.svelte';
 	import { inMark } from '../reader.svelte';
-	import { saveFile, saveAddress } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import { setSeasonLength } from './season-settings';
 	import { theme } from './theme.svelte';
@@ -34,7 +34,11 @@
 				values,
 			};
 		});
-		return { seasons: Array.from({ length }, (_, j) => seasonName(series.frequency, length, j + 1)), rows, power: desk.scale.power };
+		return {
+			seasons: Array.from({ length }, (_, j) => seasonName(series.frequency, length, j + 1)),
+			rows,
+			power: desk.scale.power,
+		};
 	});
 	const present = $derived(series.worked.filter((value) => value !== null));
 	const level = $derived(present.reduce((sum, value) => sum + value, 0) / Math.max(1, present.length));
@@ -63,14 +67,10 @@
 
 	const setLength = (length: number) => setSeasonLength(desk, length);
 
-	function saveFigures() {
-		if (!cycles) return;
-		saveFile(
-			`${desk.item.code} seasons.csv`,
-			csv([['cycle', ...cycles.seasons], ...cycles.rows.map(({ name, values }) => [name, ...values])]),
-			'text/csv',
-		);
-	}
+	const rows = (): Rows => [
+		['cycle', ...(cycles?.seasons ?? [])],
+		...(cycles?.rows ?? []).map(({ name, values }) => [name, ...values]),
+	];
 </script>
 
 <div class="flex h-full flex-col text-[13px]">
@@ -89,20 +89,7 @@
 				onclick={() => (showing = 'seasons')}>seasons</button
 			>
 		</span>
-		<span class="ml-auto flex gap-2 text-ink-2">
-			take away
-			<button
-				type="button"
-				class="quiet"
-				onclick={() => saveAddress(`${desk.item.code} seasons.png`, chart!.png())}>PNG</button
-			>
-			<button
-				type="button"
-				class="quiet"
-				onclick={() => saveFile(`${desk.item.code} seasons.svg`, chart!.svg(), 'image/svg+xml')}>SVG</button
-			>
-			<button type="button" class="quiet" onclick={saveFigures}>CSV</button>
-		</span>
+		<span class="ml-auto"><Export name="{desk.item.code} seasons" of="Seasons" {rows} {chart} /></span>
 	</div>
 	<div class="min-h-36 flex-1 px-2">
 		{#if cycles}

@@ -8,11 +8,12 @@
 	import Chart from '../charts/Chart.svelte';
 	import type { Palette } from '../charts/palette';
 	import { signalOption } from '../charts/signal';
-	import { csv } from './csv';
+	import type { Rows } from './export/cells';
+	import Export from './export/Export.svelte';
 	import { inMark } from '../reader.svelte';
-	import { saveAddress, saveFile } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import { theme } from './theme.svelte';
+	import Unready from './Unready.svelte';
 	import { describePeriod } from '$core/series/period';
 
 	let { desk }: { desk: ItemState } = $props();
@@ -40,8 +41,7 @@
 	const over = $derived(overWords(desk.judged, scored, series.frequency));
 	const sentence = $derived.by(() => {
 		if (!last) return 'No period is scored yet.';
-		if (last.signal === null)
-			return `Every forecast came out exactly over ${over}, so there is no signal.`;
+		if (last.signal === null) return `Every forecast came out exactly over ${over}, so there is no signal.`;
 		const out = tracking.filter(({ signal }) => signal !== null && Math.abs(signal) > RUNNING_LIMIT).length;
 		const where =
 			Math.abs(last.signal) > RUNNING_LIMIT
@@ -67,42 +67,27 @@
 		return (palette: Palette) => signalOption(figures, palette);
 	});
 
-	function saveFigures() {
-		const rows = tracking.map(({ t, error, cfe, mad, signal }) => [
+	const rows = (): Rows => [
+		['period', 'error', 'running sum', 'MAD so far', 'tracking signal'],
+		...tracking.map(({ t, error, cfe, mad, signal }) => [
 			describePeriod(series.frequency, series.first + t - 1),
 			error,
 			cfe,
 			mad,
 			signal,
-		]);
-		saveFile(
-			`${desk.item.code} ${label} signal.csv`,
-			csv([['period', 'error', 'running sum', 'MAD so far', 'tracking signal'], ...rows]),
-			'text/csv',
-		);
-	}
+		]),
+	];
 </script>
 
 <div class="flex h-full flex-col">
 	{#if !result}
-		<p class="px-4 py-4 text-ink-2">There is no signal to show: choose a candidate that runs.</p>
+		<Unready {desk} what="its tracking signal" />
 	{:else}
 		<div class="flex shrink-0 items-baseline gap-3 px-4 pt-2 text-[13px]">
 			<h2 class="font-semibold">Tracking signal of {label}</h2>
-			<span class="ml-auto flex gap-2 text-ink-2">
-				take away
-				<button
-					type="button"
-					class="quiet"
-					onclick={() => saveAddress(`${desk.item.code} signal.png`, chart!.png())}>PNG</button
-				>
-				<button
-					type="button"
-					class="quiet"
-					onclick={() => saveFile(`${desk.item.code} signal.svg`, chart!.svg(), 'image/svg+xml')}>SVG</button
-				>
-				<button type="button" class="quiet" onclick={saveFigures}>CSV</button>
-			</span>
+			<span class="ml-auto"
+				><Export name="{desk.item.code} {label} signal" of="Tracking signal" {rows} {chart} /></span
+			>
 		</div>
 		<div class="min-h-0 flex-1 px-2">
 			<Chart

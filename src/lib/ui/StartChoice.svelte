@@ -47,7 +47,7 @@
 	const set = (key: 'k' | 'at' | 'level' | 'trend', value: number) =>
 		begin({ ...tuned.start, rule, [key]: value });
 
-	function setSeason(season: readonly number[]): string | void {
+	function setSeason(season: readonly number[]): string | undefined {
 		if (season.length !== length)
 			return `${length} figures belong here, season 1 first; these are ${season.length}.`;
 		begin({ ...tuned.start, rule, season: [...season] });

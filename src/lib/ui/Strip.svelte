@@ -8,9 +8,10 @@
 	import CandidateMark from './CandidateMark.svelte';
 	import type { Mark } from '$core/series/layers';
 	import { MARK_WORDS } from '../charts/marks';
-	import { csv } from './csv';
+	import type { Rows } from './export/cells';
+	import Export from './export/Export.svelte';
 	import LayerShape from './LayerShape.svelte';
-	import { saveAddress, saveFile, scaled, scaledSigned } from './format';
+	import { scaled, scaledSigned } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import { theme } from './theme.svelte';
 
@@ -226,24 +227,21 @@
 	const near = (a: readonly number[], b: readonly number[]) =>
 		a.every((value, i) => Math.abs(value - b[i]!) < 1);
 
-	const fileName = $derived(`${desk.item.code} strip`);
-
-	function saveFigures() {
-		const head = ['period', 'actual', ...lines.map(({ label }) => label)];
-		const rows = Array.from({ length: count }, (_, i) => [
+	const rows = (): Rows => [
+		['period', 'actual', ...lines.map(({ label }) => label)],
+		...Array.from({ length: count }, (_, i) => [
 			describePeriod(series.frequency, series.first + i),
 			series.values[i] ?? null,
 			...lines.map(({ fitted, ahead }) => (i < n ? fitted[i] : ahead[i - n]) ?? null),
-		]);
-		saveFile(`${fileName}.csv`, csv([head, ...rows]), 'text/csv');
-	}
+		]),
+	];
 </script>
 
 <svelte:window onmouseup={letGo} />
 
-<div class="grid h-full grid-cols-[minmax(0,1fr)_296px]">
-	<div class="flex min-w-0 flex-col">
-		<div class="flex shrink-0 items-baseline gap-4 px-4 pt-1.5 text-[13px]">
+<div class="h-full wide:grid wide:grid-cols-[minmax(0,1fr)_296px]">
+	<div class="flex h-[308px] min-w-0 flex-col wide:h-auto">
+		<div class="flex shrink-0 flex-wrap items-baseline gap-x-4 px-4 pt-1.5 text-[13px]">
 			<h2 class="font-semibold">{title}</h2>
 			<span class="ml-auto flex gap-2 text-ink-2">
 				axis from
@@ -282,20 +280,7 @@
 					>
 				{/each}
 			</span>
-			<span class="flex gap-2 text-ink-2">
-				take away
-				<button type="button" class="quiet" onclick={() => saveAddress(`${fileName}.png`, chart!.png())}
-					>PNG</button
-				>
-				<button
-					type="button"
-					class="quiet"
-					onclick={() => saveFile(`${fileName}.svg`, chart!.svg(), 'image/svg+xml')}
-				>
-					SVG
-				</button>
-				<button type="button" class="quiet" onclick={saveFigures}>CSV</button>
-			</span>
+			<Export name="{desk.item.code} strip" of="Strip" {rows} {chart} />
 		</div>
 		<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions (the reading line is moved with the arrow keys) -->
 		<div
@@ -335,7 +320,7 @@
 	</div>
 
 	<div
-		class="min-h-0 overflow-y-auto border-l border-rule px-3 pt-1.5 text-[13px]"
+		class="min-h-0 overflow-y-auto border-rule px-3 pt-1.5 text-[13px] wide:border-l"
 		aria-label="Reading line"
 		role="region"
 	>
@@ -428,8 +413,7 @@
 				{#if range}
 					<p class="mt-1 flex justify-between border-t border-rule pt-1 text-ink-2">
 						<span>{Math.round(level * 100)} % range</span>
-						<span class="figures">{scaled(range[0], desk.scale)} to {scaled(range[1], desk.scale)}</span
-						>
+						<span class="figures">{scaled(range[0], desk.scale)} to {scaled(range[1], desk.scale)}</span>
 					</p>
 				{/if}
 			{/each}

@@ -3,13 +3,13 @@
 	import { describePeriod, formatPeriod, parsePeriod, PeriodError } from '$core/series/period';
 	import { sentence, spelledSentence } from '$core/working/table';
 	import { constantsOfCandidate, methodOf } from '$core/methods/registry';
-	import { csv } from './csv';
-	import { saveFile, scaled, typedFigure } from './format';
+	import Export from './export/Export.svelte';
+	import { scaled, typedFigure } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import { inMark } from '../reader.svelte';
 	import { scaleWords } from '$core/numbers/figure';
-	import { workbookOf } from './save-series';
-	import { workingRows } from './save-working';
+	import { workingRows } from './export/working-rows';
+	import Unready from './Unready.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
 
@@ -133,7 +133,7 @@
 	let goToField: HTMLInputElement | undefined = $state();
 
 	/** The table as it stands, equations under the names, what lies ahead at its end. */
-	const rowsToTake = () =>
+	const rowsToExport = () =>
 		workingRows({
 			title: `${desk.item.code} ${desk.item.name}, ${shown!.label}${constantsSaid}`,
 			table: shown!.table,
@@ -149,13 +149,6 @@
 			.join('');
 	});
 
-	async function takeAway(kind: 'csv' | 'xlsx') {
-		if (!shown) return;
-		const name = `${desk.item.code} ${shown.label} working.${kind}`;
-		if (kind === 'csv') saveFile(name, csv(rowsToTake()), 'text/csv');
-		else saveFile(name, await workbookOf(rowsToTake(), 'Working'));
-	}
-
 	function shortcut(event: KeyboardEvent) {
 		const target = event.target as HTMLElement;
 		if (event.key !== 'g' || event.ctrlKey || event.metaKey || event.altKey) return;
@@ -169,11 +162,7 @@
 
 <div class="flex h-full flex-col">
 	{#if !shown}
-		<p class="px-4 py-4 text-ink-2">
-			{desk.candidates.length === 0
-				? 'Add a candidate to see its arithmetic.'
-				: 'There is no arithmetic to show: this candidate does not run.'}
-		</p>
+		<Unready {desk} what="its arithmetic" />
 	{:else}
 		<div class="flex shrink-0 items-baseline gap-4 px-4 pt-2 pb-1 text-[13px]">
 			<h2 class="min-w-0 truncate font-semibold" title={shown.label}>{shown.label}, period by period</h2>
@@ -194,15 +183,12 @@
 					/></label
 				>
 			</span>
-			<span class="flex shrink-0 gap-2 text-ink-2"
-				>take away
-				<button type="button" class="quiet" aria-label="Working as CSV" onclick={() => takeAway('csv')}
-					>CSV</button
-				>
-				<button type="button" class="quiet" aria-label="Working as XLSX" onclick={() => takeAway('xlsx')}
-					>XLSX</button
-				></span
-			>
+			<Export
+				name="{desk.item.code} {shown.label} working"
+				of="Working"
+				rows={rowsToExport}
+				sheet="Working"
+			/>
 		</div>
 		<div bind:clientHeight={room} class="min-h-0 flex-1">
 			<!-- As high as whole rows, so that none is cut through under the head. -->
@@ -267,8 +253,7 @@
 										? 'bg-wash font-semibold shadow-[inset_0_-2px_0_var(--accent)]'
 										: 'hover:bg-wash'}"
 									onmouseenter={() => (spot = { t, column: c })}
-									onfocus={() => (spot = { t, column: c })}
-									>{scaled(valueAt(column, t), column.scale)}</span
+									onfocus={() => (spot = { t, column: c })}>{scaled(valueAt(column, t), column.scale)}</span
 								>
 							{/each}
 						</div>

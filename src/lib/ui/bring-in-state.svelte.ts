@@ -42,6 +42,8 @@ export class BringInState {
 	choices = $state.raw<Choices>({});
 	reading = $state.raw<Reading | null>(null);
 	picks = $state<Record<string, Pick>>({});
+	/** What the one item of a table with one item is called: typed before the table can be read, or after. */
+	single = $state<Pick>({});
 	stored = $state.raw<Readonly<Record<string, StoredSeries>>>({});
 	/** Code, within the table, of the item that is looked at. */
 	selected = $state('');
@@ -93,14 +95,24 @@ export class BringInState {
 			!/\.xlsx$/i.test(this.file.name),
 	);
 
+	/** A code for an item that is given none: made from its name, and free as far as is known. */
+	readonly proposed = $derived.by((): string => {
+		const item = this.reading?.items[0];
+		const name = this.single.name ?? item?.name ?? '';
+		const from = codesFrom(name || this.#stem);
+		return from.find((code) => !Object.hasOwn(this.stored, code)) ?? '';
+	});
+
 	readonly incoming = $derived.by((): Incoming[] => {
 		const { reading } = this;
 		if (!reading || reading.problem) return [];
+		const alone = reading.items.length === 1;
 		return reading.items.map((item) => {
-			const pick = this.picks[item.code] ?? {};
+			const pick = alone ? this.single : (this.picks[item.code] ?? {});
 			// A heading over one series is its name rather than its code, unless that code is known.
-			const named = reading.items.length > 1 || Object.hasOwn(this.stored, item.code);
-			const code = (pick.code ?? (named ? item.code : this.#stem)).trim();
+			const named = !alone || Object.hasOwn(this.stored, item.code);
+			const given = (pick.code ?? (named ? item.code : this.#stem)).trim();
+			const code = given || (alone ? this.proposed : '');
 			const stored = Object.hasOwn(this.stored, code) ? this.stored[code]! : null;
 			const comparison = compareItem(item, reading.frequency, stored);
 			const present = item.values.filter((value) => value !== null).length;
@@ -113,7 +125,7 @@ export class BringInState {
 			return {
 				item,
 				code,
-				name: (pick.name ?? (stored?.name || item.name)).trim(),
+				name: (pick.name ?? (stored?.name || item.name)).trim() || (alone ? code : ''),
 				unit: (pick.unit ?? (item.unit || (stored?.unit ?? ''))).trim(),
 				stored,
 				comparison,
@@ -121,6 +133,12 @@ export class BringInState {
 				taken: !pick.skipped && problem === null,
 			};
 		});
+	});
+	/** The code of the one item as it was typed or found in the table; empty where it is proposed. */
+	readonly typedCode = $derived.by((): string => {
+		if (this.single.code !== undefined) return this.single.code;
+		const code = this.incoming.length === 1 ? this.incoming[0]!.code : '';
+		return code === this.proposed ? '' : code;
 	});
 	readonly chosen = $derived(
 		this.incoming.find(({ item }) => item.code === this.selected) ?? this.incoming[0] ?? null,
@@ -191,9 +209,16 @@ export class BringInState {
 		this.#again();
 	}
 
+	/** Calls an item of several something else, or leaves it out. */
 	pick(code: string, change: Pick): void {
 		this.picks[code] = { ...this.picks[code], ...change };
 		if (change.code !== undefined) this.#lookUp();
+	}
+
+	/** Calls the one item something. */
+	pickSingle(change: Pick): void {
+		this.single = { ...this.single, ...change };
+		this.#lookUp();
 	}
 
 	skipAll(skipped: boolean): void {
@@ -268,7 +293,12 @@ export class BringInState {
 			if (this.text)
 				sessionStorage.setItem(
 					KEPT,
-					JSON.stringify({ text: this.text, choices: this.choices, picks: this.picks }),
+					JSON.stringify({
+						text: this.text,
+						choices: this.choices,
+						picks: this.picks,
+						single: this.single,
+					}),
 				);
 		} catch {
 			// Larger than the browser keeps: it stays in the box for as long as the page is open.
@@ -281,18 +311,22 @@ export class BringInState {
 			this.#read({ text: '' });
 			return;
 		}
-		const { text, choices, picks } = JSON.parse(kept) as {
+		const { text, choices, picks, single } = JSON.parse(kept) as {
 			text: string;
 			choices: Choices;
 			picks: Record<string, Pick>;
+			single?: Pick;
 		};
 		this.text = text;
 		this.choices = choices;
 		this.picks = picks;
+		this.single = single ?? {};
 		this.#read({ text });
 	}
 
+	/** Forgets what belongs to the table before; what an item is called before there is a table stays. */
 	#reset(): void {
+		if (this.text !== '' || this.file) this.single = {};
 		this.file = null;
 		this.manyRows = false;
 		this.#bytes = null;
@@ -320,6 +354,7 @@ export class BringInState {
 		if (this.isLarge) return;
 		const codes = this.incoming
 			.flatMap(({ code, item }) => (code === item.code ? [code] : [code, item.code]))
+			.concat(this.incoming.length === 1 ? codesFrom(this.incoming[0]!.name || this.#stem) : [])
 			.filter((code) => code !== '' && code.length <= BOUNDS.code);
 		if (codes.length > 0) this.#lookUps.put(codes);
 	}
@@ -332,6 +367,25 @@ export class BringInState {
 		this.keep();
 	}
 }
+
+/** Codes that a name suggests, in the order in which they are tried. */
+function codesFrom(name: string): string[] {
+	const words = name
+		.normalize('NFKD')
+		.replace(/\p{M}/gu, '')
+		.toLowerCase()
+		.split(/[^\p{L}\p{N}]+/u)
+		.filter(Boolean);
+	let base = words.shift()?.slice(0, LONGEST_PROPOSAL) ?? 'item';
+	for (const word of words) {
+		if (base.length + 1 + word.length > LONGEST_PROPOSAL) break;
+		base += `-${word}`;
+	}
+	return [base, ...Array.from({ length: TRIED_PROPOSALS - 1 }, (_, i) => `${base}-${i + 2}`)];
+}
+
+const LONGEST_PROPOSAL = 24;
+const TRIED_PROPOSALS = 20;
 
 function hasManyRows(bytes: Uint8Array): boolean {
 	let rows = 0;

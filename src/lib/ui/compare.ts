@@ -21,7 +21,7 @@ export interface Comparison {
 export function compareItem(item: ReadItem, frequency: Frequency, stored: StoredSeries | null): Comparison {
 	if (!stored) return { added: item.values.length, corrected: [], same: 0, problem: null };
 	if (stored.frequency !== frequency) {
-		const problem = `kept by the ${periodWord(stored.frequency, 1)}, and the table is by the ${periodWord(frequency, 1)}`;
+		const problem = `it is saved by the ${periodWord(stored.frequency, 1)}, and the table is by the ${periodWord(frequency, 1)}`;
 		return { added: 0, corrected: [], same: 0, problem };
 	}
 	const comparison: Comparison = { added: 0, corrected: [], same: 0, problem: null };

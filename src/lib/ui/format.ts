@@ -6,7 +6,8 @@ type Value = number | null | undefined;
 export const figure = (value: Value, decimals: number) => inMark(written.figure(value, decimals));
 export const signed = (value: Value, decimals: number) => inMark(written.signed(value, decimals));
 export const scaled = (value: Value, scale: written.Scale) => inMark(written.scaled(value, scale));
-export const scaledSigned = (value: Value, scale: written.Scale) => inMark(written.scaledSigned(value, scale));
+export const scaledSigned = (value: Value, scale: written.Scale) =>
+	inMark(written.scaledSigned(value, scale));
 /** A figure as one would type it: all its decimals. */
 export const typedFigure = (value: number) => figure(value, written.writtenDecimals([value]));
 export const inWordsOn = (value: number, scale: written.Scale) => inMark(written.inWordsOn(value, scale));
@@ -15,19 +16,4 @@ export const inWords = (value: number) => inMark(written.inWords(value));
 /** "3 Nov 2026, 14:05" in the reader's own time. */
 export function moment(iso: string): string {
 	return new Date(iso).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
-}
-
-/** A text as a file in the reader's downloads. */
-export function saveFile(name: string, content: string | Blob, type = 'text/plain'): void {
-	const address = URL.createObjectURL(content instanceof Blob ? content : new Blob([content], { type }));
-	saveAddress(name, address);
-	URL.revokeObjectURL(address);
-}
-
-/** What an address holds as a file in the reader's downloads. */
-export function saveAddress(name: string, address: string): void {
-	const link = document.createElement('a');
-	link.href = address;
-	link.download = name.replace(/[\\/:*?"<>|]/g, '-');
-	link.click();
 }

@@ -14,7 +14,14 @@ import { type EvaluateRequest, parseRequest } from '$core/request';
 import { applyLayers, type Layered, type Layers, NO_LAYERS } from '$core/series/layers';
 import { seasonAt } from '$core/series/series';
 import { distinctNames } from '$core/methods/names';
-import { percentScale, type Scale, scaleOf, scaleWords, usualScale, writtenDecimals } from '$core/numbers/figure';
+import {
+	percentScale,
+	type Scale,
+	scaleOf,
+	scaleWords,
+	usualScale,
+	writtenDecimals,
+} from '$core/numbers/figure';
 import { workingTable } from '$core/working/table';
 import { arithmetic } from '../workers/arithmetic';
 import { Latest } from '../workers/latest';

@@ -4,7 +4,7 @@ import { answerOf, CallError, refused } from './call';
 /** How a table was sent: its wish as a line of JSON, then its bytes. */
 const body = (wish: object, content: Blob | string) =>
 	new Blob([`${JSON.stringify(wish)}\n`, content], { type: 'application/octet-stream' });
-const GONE = 'The server cannot be reached just now. Nothing was stored; what you have here is kept.';
+const GONE = 'The server cannot be reached just now. Nothing was stored; what you have here stays.';
 
 /**
  * Sends a table with what is wanted of it.

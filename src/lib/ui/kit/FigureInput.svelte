@@ -32,7 +32,7 @@
 		return plain || text.trim() === typedFigure(value) ? null : `= ${typedFigure(value)}`;
 	}
 
-	function takeChecked(value: number | null): string | null | void {
+	function takeChecked(value: number | null): unknown {
 		if (value === null) return take(null);
 		if (whole && !Number.isInteger(value)) return `A whole number belongs here, not ${typedFigure(value)}.`;
 		if (value < least || value > most) return `${typedFigure(value)} is not ${limits()}.`;

@@ -15,8 +15,8 @@
 		live?: boolean;
 		/** Whether it may be emptied; `take` then gets null. */
 		empties?: boolean;
-		/** Takes a value; returns why it cannot be taken, where it cannot. */
-		take: (value: T | null) => string | null | void;
+		/** Takes a value; a text that it returns is why it cannot be taken. */
+		take: (value: T | null) => unknown;
 		/** Keys of the place it stands in, before its own; `commit` takes what was typed and says whether it was taken. */
 		keys?: (event: KeyboardEvent, commit: () => boolean) => void;
 		/** It was left, with its value taken or given up. */
@@ -65,17 +65,15 @@
 			return true;
 		}
 		const answer = read(text);
-		const why =
-			'refused' in answer
-				? answer.refused
-				: answer.value === null && !empties
-					? 'Type a figure here; Escape puts the one before back.'
-					: (take(answer.value) ?? null);
-		refused = why;
-		if (why !== null) placed();
+		let why: unknown;
+		if ('refused' in answer) why = answer.refused;
+		else if (answer.value === null && !empties) why = 'Type a figure here; Escape puts the one before back.';
+		else why = take(answer.value);
+		refused = typeof why === 'string' ? why : null;
+		if (refused !== null) placed();
 		// What was typed may say the same in other words.
 		else text = standing;
-		return why === null;
+		return refused === null;
 	}
 
 	function key(event: KeyboardEvent) {

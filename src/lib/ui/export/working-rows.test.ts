@@ -3,10 +3,10 @@ import type { CandidateResult } from '$core/answer';
 import { evaluate } from '$core/evaluate';
 import { parseRequest } from '$core/request';
 import { workingTable } from '$core/working/table';
-import { readText } from '../reading/read';
+import { readText } from '../../reading/read';
 import { csv } from './csv';
-import { workbookOf } from './save-series';
-import { workingRows } from './save-working';
+import { workbookOf } from './workbook';
+import { workingRows } from './working-rows';
 
 const request = parseRequest({
 	series: { values: [20, 23, 22, 26, 31, 30], frequency: 'year', start: '2020' },

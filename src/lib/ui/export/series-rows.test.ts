@@ -2,10 +2,11 @@ import { expect, test } from 'vitest';
 import readWorkbookFile from 'read-excel-file/universal';
 import { applyLayers, NO_LAYERS } from '$core/series/layers';
 import { parsePeriod } from '$core/series/period';
-import { readBytes } from '../reading/read';
-import type { Item } from '../shapes';
+import { readBytes } from '../../reading/read';
+import type { Item } from '../../shapes';
 import { csv } from './csv';
-import { seriesRows, workbookOf } from './save-series';
+import { seriesRows } from './series-rows';
+import { workbookOf } from './workbook';
 
 const first = parsePeriod('month', '2024-01');
 const layers = {

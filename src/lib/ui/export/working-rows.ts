@@ -1,7 +1,7 @@
 import type { AheadStep } from '$core/answer';
 import type { WorkingTable } from '$core/working/table';
 
-type Cell = string | number | null;
+import type { Cell } from './cells';
 
 /** What a table of the working is taken away with. */
 export interface WorkingToTake {

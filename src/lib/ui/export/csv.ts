@@ -1,6 +1,5 @@
 import { stringify } from 'csv-stringify/browser/esm/sync';
-
-type Cell = string | number | null;
+import type { Rows } from './cells';
 
 /** Begins like a formula: a calculation program would run it. */
 const RUNS = /^[=+\-@\t\r]/;
@@ -9,7 +8,7 @@ const RUNS = /^[=+\-@\t\r]/;
  * Rows as a CSV document with CR LF line ends. Texts that a calculation program would run as formulas get an
  * apostrophe in front; numbers stay numbers.
  */
-export function csv(rows: readonly (readonly Cell[])[]): string {
+export function csv(rows: Rows): string {
 	const safe = rows.map((row) =>
 		row.map((cell) => (typeof cell === 'string' && RUNS.test(cell) ? `'${cell}` : (cell ?? ''))),
 	);

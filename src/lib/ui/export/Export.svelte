@@ -1,0 +1,68 @@
+<script lang="ts">
+	import { reader } from '../../reader.svelte';
+	import type Chart from '../../charts/Chart.svelte';
+	import type { Rows } from './cells';
+	import { copyRows } from './clipboard';
+	import { csv } from './csv';
+	import { saveAddress, saveFile } from './download';
+	import { workbookOf } from './workbook';
+
+	interface Props {
+		/** Begins the names of files. */
+		name: string;
+		/** What it is, for readers who do not see it. */
+		of: string;
+		rows: () => Rows;
+		/** The name of the sheet, where the rows make a workbook too. */
+		sheet?: string;
+		/** A chart that can be saved as a picture. */
+		chart?: Chart | undefined;
+	}
+
+	let { name, of, rows, sheet, chart }: Props = $props();
+
+	let copied = $state<'no' | 'yes' | 'refused'>('no');
+	const COPY_WORDS = { no: 'copy', yes: 'copied', refused: 'the browser does not let this page copy' };
+
+	const formats = $derived<[string, () => unknown][]>([
+		['CSV', () => saveFile(`${name}.csv`, csv(rows()), 'text/csv')],
+		...(sheet
+			? [
+					['XLSX', async () => saveFile(`${name}.xlsx`, await workbookOf(rows(), sheet))] as [
+						string,
+						() => unknown,
+					],
+				]
+			: []),
+		...(chart
+			? ([
+					['PNG', () => saveAddress(`${name}.png`, chart.png())],
+					['SVG', () => saveFile(`${name}.svg`, chart.svg(), 'image/svg+xml')],
+				] as [string, () => unknown][])
+			: []),
+	]);
+</script>
+
+<span class="flex shrink-0 items-baseline gap-2 text-ink-2">
+	<button
+		type="button"
+		class="quiet"
+		aria-label="Copy {of}"
+		title="Copy the figures, for a spreadsheet or a text"
+		onpointerleave={() => (copied = 'no')}
+		onblur={() => (copied = 'no')}
+		onclick={() => (copied = copyRows(rows(), reader.mark) ? 'yes' : 'refused')}
+		><span aria-live="polite">{COPY_WORDS[copied]}</span></button
+	>
+	<span class="text-rule" aria-hidden="true">|</span>
+	<span class="sr-only">download</span>
+	{#each formats as [format, save] (format)}
+		<button
+			type="button"
+			class="quiet"
+			aria-label="{of} as {format}"
+			title="Download as {format}"
+			onclick={save}>{format}</button
+		>
+	{/each}
+</span>
