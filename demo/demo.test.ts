@@ -47,7 +47,7 @@ test('every frequency of a depot is there', () => {
 	}
 });
 
-test('the makes that an analyst meets are there: gap, zeros, freak, step, short, falling', () => {
+test('the makes that an analyst meets are there: gap, zeros, freak, step, short, falling, huge, tiny, constant, long', () => {
 	expect(valuesOf('50-210').filter((value) => value === null)).toHaveLength(1);
 	expect(valuesOf('80-016').filter((value) => value === 0).length).toBeGreaterThan(20);
 	const cassette = valuesOf('30-310').map((value) => value ?? 0);
@@ -57,6 +57,12 @@ test('the makes that an analyst meets are there: gap, zeros, freak, step, short,
 		list.reduce<number>((sum, value) => sum + (value ?? 0), 0) / list.length;
 	const guard = valuesOf('30-402');
 	expect(mean(guard.slice(38)) / mean(guard.slice(0, 38))).toBeCloseTo(0.55, 1);
+	expect(valuesOf('40-090')).toHaveLength(3);
+	expect(valuesOf('95-160')).toHaveLength(3000);
+	expect(new Set(valuesOf('99-050')).size).toBe(1);
+	expect(new Set(valuesOf('30-505'))).toEqual(new Set([0, 1, 2, 3]));
+	expect(Math.max(...valuesOf('99-040').map(Number))).toBeLessThan(0.01);
+	expect(mean(valuesOf('99-030'))).toBeGreaterThan(1e6);
 	const falling = valuesOf('10-118');
 	expect(mean(falling.slice(-12))).toBeLessThan(0.7 * mean(falling.slice(0, 12)));
 });
@@ -71,8 +77,8 @@ test('seasonal items look seasonal to the program, flat ones do not', () => {
 		});
 		return notes.map((note) => note.code);
 	};
-	for (const code of ['10-240', '10-255', '40-051', '70-214', '95-100', '95-140'])
+	for (const code of ['10-240', '10-255', '40-051', '70-214', '95-100', '95-140', '99-030'])
 		expect(codes(code), code).toContain('looks-seasonal');
-	for (const code of ['10-101', '60-014', '30-402'])
+	for (const code of ['10-101', '20-090', '30-310', '30-402', '70-230', '99-040'])
 		expect(codes(code), code).not.toContain('looks-seasonal');
 });

@@ -92,7 +92,7 @@ describe('a table of several items', () => {
 				wanted('B-1', 'A-1'),
 				'W\tB-1\tA-1\n2024-W01\t1\t10\n2024-W02\t2\t20\n',
 				422,
-				/A-1 is kept by the month, and the table is by the week/,
+				/A-1 is saved by the month, and the table is by the week/,
 			],
 			[
 				wanted('B-1', 'B-2'),

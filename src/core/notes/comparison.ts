@@ -1,11 +1,11 @@
 import { isClear, LEAST_PAIRS, type PairedLead } from '../accuracy/paired';
-import { fixedFigure, inWords } from '../numbers/figure';
+import { figure, inWords } from '../numbers/figure';
 import type { Note } from './note';
 
 /** A percentage in a sentence. */
 export function percentWords(percent: number): string {
 	if (percent < 0.05) return 'less than 0.1 %';
-	return `${percent >= 9.95 ? inWords(Math.round(percent)) : fixedFigure(percent, 1)} %`;
+	return `${figure(percent, percent >= 9.95 ? 0 : 1)} %`;
 }
 
 /**

@@ -50,7 +50,7 @@ export interface Scale {
 
 /** Figures of this size and more are shown in thousands, millions …; of less than the other in powers below one. */
 const LARGE = 1e6;
-const SMALL = 1e-3;
+const SMALL = 1e-4;
 /** Digits that the least figure of a column keeps, and that the greatest is not to exceed. */
 const LEAST_DIGITS = 3;
 const MOST_DIGITS = 5;
@@ -74,15 +74,22 @@ export function scaleOf(values: Iterable<number | null | undefined>, least = 0):
 		high = Math.max(high, size);
 	}
 	if (high === 0) return { power: 0, decimals: least };
-	const power = powerFor(high);
+	const power = powerFor(high, low);
 	const wanted = LEAST_DIGITS - 1 - digitsBefore(low) + power;
 	const room = MOST_DIGITS - 1 - digitsBefore(high) + power;
 	return { power, decimals: Math.max(0, Math.min(Math.max(wanted, least), room, MOST_PLACES)) };
 }
 
-/** The power of ten that figures up to this size are shown in. */
-function powerFor(high: number): number {
-	return high >= LARGE || high < SMALL ? 3 * Math.floor(digitsBefore(high) / 3) : 0;
+/** The power of ten that figures of these sizes are shown in: that of the least, where the greatest does not grow too long by it. */
+function powerFor(high: number, low = high): number {
+	const fits = high < LARGE && high >= SMALL;
+	if (fits && (low >= SMALL / 10 || high >= 1)) return 0;
+	const [ofLow, ofHigh] = [low, high].map((size) => 3 * Math.floor(digitsBefore(size) / 3)) as [
+		number,
+		number,
+	];
+	if (digitsBefore(high) - ofLow < MOST_DIGITS && ofLow !== 0) return ofLow;
+	return fits ? 0 : ofHigh;
 }
 
 /**

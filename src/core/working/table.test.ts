@@ -141,6 +141,8 @@ describe.each(Object.entries(SERIES))('%s', (_name, values) => {
 	);
 });
 
+const LONGEST = 300;
+
 describe('the demo items', () => {
 	const folder = new URL('../../../demo/series/', import.meta.url);
 	test.each(readdirSync(folder))('every sentence of every method on %s works out', (file) => {
@@ -149,9 +151,11 @@ describe('the demo items', () => {
 			.find((line) => line.startsWith(file.replace('.csv', '')))!;
 		const frequency = item.trim().split(',').at(-1) as Frequency;
 		const [read] = readText(readFileSync(new URL(file, folder), 'utf8'), { frequency }).items;
-		const values = read!.values;
+		// Of thousands of periods the last ones say as much.
+		const values = read!.values.slice(-LONGEST);
+		const first = read!.first + read!.values.length - values.length;
 		const request = parseRequest({
-			series: { values, frequency, start: formatPeriod(frequency, read!.first) },
+			series: { values, frequency, start: formatPeriod(frequency, first) },
 			candidates: CANDIDATES.filter(({ id }) => !['o', 'bo', 'hl'].includes(id)),
 		});
 		const ran = evaluate(request).candidates.filter((answer) => answer.ok);

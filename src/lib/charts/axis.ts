@@ -4,7 +4,7 @@ import { grouped, writeFigure } from '$core/numbers/figure';
 import { inMark } from '../reader.svelte';
 import type { Palette } from './palette';
 
-export const WORDS_FONT = 'Atkinson Hyperlegible Next Variable, sans-serif';
+export const WORDS_FONT = '"Source Sans 3 Variable", sans-serif';
 
 /**
  * Labels of an axis of figures, written as all figures are.
@@ -14,7 +14,7 @@ export function figureLabels(palette: Palette, fontSize = 12, power = 0) {
 	return {
 		color: palette.ink2,
 		fontSize,
-		fontFamily: 'Atkinson Hyperlegible Mono Variable, monospace',
+		fontFamily: WORDS_FONT,
 		formatter: (value: number) => inMark(grouped(writeFigure(value / 10 ** power, 6))),
 	};
 }

@@ -74,6 +74,10 @@ const ADOPTED: Readonly<Record<string, CandidateInput>> = {
 		],
 	},
 	'99-020': drift,
+	'99-030': holtWinters('multiplicative'),
+	'99-040': smoothing,
+	'30-505': { id: 'a', method: 'average' },
+	'95-160': holtWinters('additive'),
 };
 
 const AHEAD = { hour: 24, day: 14, weekday: 10, week: 13, month: 12, quarter: 4, year: 3, step: 12 };

@@ -134,7 +134,7 @@
 
 	<div class="min-h-0 flex-1 wide:grid wide:grid-cols-[minmax(0,55fr)_minmax(0,45fr)]">
 		<section
-			class="min-h-0 overflow-x-auto border-b border-rule wide:overflow-y-auto wide:border-r wide:border-b-0"
+			class="flex min-h-0 flex-col overflow-x-auto border-b border-rule wide:border-r wide:border-b-0"
 			aria-label="Line-up"
 		>
 			<LineUp {desk} showSignal={() => (view = 'signal')} />

@@ -176,264 +176,272 @@
 	}
 </script>
 
-<div class="flex items-baseline justify-between gap-3 px-4 pt-2 pb-1 text-[13px] text-ink-2">
-	<span data-line-up="window">{windowText}</span>
-	<span class="ml-auto flex shrink-0 gap-2">
-		{#each SPANS as span (span)}
+<div class="min-h-0 flex-1 wide:overflow-y-auto">
+	<div class="flex items-baseline justify-between gap-3 px-4 pt-2 pb-1 text-[13px] text-ink-2">
+		<span data-line-up="window">{windowText}</span>
+		<span class="ml-auto flex shrink-0 gap-2">
+			{#each SPANS as span (span)}
+				<button
+					type="button"
+					class="quiet"
+					aria-pressed={desk.window === 'common' && desk.scoreFrom === firstOf(span)}
+					onclick={() => desk.compareFrom(firstOf(span))}
+				>
+					{span === null ? 'all' : `last ${span}`}
+				</button>
+			{/each}
 			<button
 				type="button"
 				class="quiet"
-				aria-pressed={desk.window === 'common' && desk.scoreFrom === firstOf(span)}
-				onclick={() => desk.compareFrom(firstOf(span))}
+				aria-pressed={desk.window === 'own'}
+				title="Each candidate over every period that it can be scored on, as a textbook has it: figures over unlike periods are not to be compared"
+				onclick={() => desk.judgeEachAlone()}>own</button
 			>
-				{span === null ? 'all' : `last ${span}`}
-			</button>
-		{/each}
-		<button
-			type="button"
-			class="quiet"
-			aria-pressed={desk.window === 'own'}
-			title="Each candidate over every period that it can be scored on, as a textbook has it: figures over unlike periods are not to be compared"
-			onclick={() => desk.judgeEachAlone()}>own</button
-		>
-		<ScoredFrom {desk} />
-	</span>
-</div>
+			<ScoredFrom {desk} />
+		</span>
+	</div>
 
-<table class="w-full table-fixed border-collapse">
-	<caption class="sr-only"
-		>Line-up of candidates; the bar under a figure is its size against the last actual’s</caption
-	>
-	<colgroup>
-		<col class="w-[150px]" />
-		<col />
-		{#each COLUMNS as { key } (key)}<col style:width="{roomFor(key)}px" />{/each}
-		<col class="w-[130px]" />
-	</colgroup>
-	<thead>
-		<tr class="border-b border-rule text-[13px] text-ink-2">
-			<th class="py-1 pl-4 text-left font-normal">candidate</th>
-			<th class="pl-1.5 text-left font-normal">constants</th>
-			{#each COLUMNS as { key, name, long } (key)}
-				<th class="text-right align-top font-normal"
-					><abbr
-						title="{long}; the bar under a figure is its size against the last actual’s"
-						class="no-underline">{name}</abbr
-					>{#if desk.measureScales[key].power !== 0}<span class="block text-[11px] leading-3"
-							>{scaleWords(desk.measureScales[key])}</span
-						>{/if}</th
-				>
-			{/each}
-			<th class="pr-4 text-right font-normal">tracking signal</th>
-		</tr>
-	</thead>
-	{#each rows as { candidate, place, method, tuned, tunes, constants, label, result, refusal }, index (candidate.id)}
-		{@const chosen = candidate.id === desk.chosenId}
-		{@const measures = desk.measuresOf(candidate.id)}
-		<tbody class="border-b border-rule {chosen ? 'bg-wash' : ''}" data-candidate={candidate.id}>
-			<tr class="h-9">
-				<td class="p-0">
-					<button
-						type="button"
-						id="candidate-{candidate.id}"
-						aria-pressed={chosen}
-						class="flex h-9 w-full items-center gap-1.5 border-l-[3px] pl-[11px] text-left {chosen
-							? 'border-accent font-semibold'
-							: 'border-transparent'} {desk.hidden.includes(candidate.id) ? 'text-ink-2 line-through' : ''}"
-						onclick={() => desk.choose(candidate.id)}
-						onkeydown={(event) => walk(event, index)}
+	<table class="w-full table-fixed border-collapse">
+		<caption class="sr-only"
+			>Line-up of candidates; the bar under a figure is its size against the last actual’s</caption
+		>
+		<colgroup>
+			<col class="w-[162px]" />
+			<col />
+			{#each COLUMNS as { key } (key)}<col style:width="{roomFor(key)}px" />{/each}
+			<col class="w-[130px]" />
+		</colgroup>
+		<thead>
+			<tr class="border-b border-rule text-[13px] text-ink-2">
+				<th class="py-1 pl-4 text-left font-normal">candidate</th>
+				<th class="pl-1.5 text-left font-normal">constants</th>
+				{#each COLUMNS as { key, name, long } (key)}
+					<th class="text-right align-top font-normal"
+						><abbr
+							title="{long}; the bar under a figure is its size against the last actual’s"
+							class="no-underline">{name}</abbr
+						>{#if desk.measureScales[key].power !== 0}<span class="block text-[11px] leading-3"
+								>{scaleWords(desk.measureScales[key])}</span
+							>{/if}</th
 					>
-						<span class="flex w-[26px] shrink-0 flex-col items-center">
-							<CandidateMark {place} bold={chosen} />
-							{#if result && result.kind !== 'forecast'}<span
-									class="text-[11px] leading-3 font-normal {result.kind === 'fit'
-										? 'text-ink'
-										: 'text-ink-2'}"
-									title={KIND_WORDS[result.kind]}>{result.kind}</span
-								>{/if}
-						</span>
-						<span class="line-clamp-2 leading-[1.25] {label.length > 18 ? 'text-[13px]' : ''}" title={label}
-							>{label}</span
+				{/each}
+				<th class="pr-4 text-right font-normal">tracking signal</th>
+			</tr>
+		</thead>
+		{#each rows as { candidate, place, method, tuned, tunes, constants, label, result, refusal }, index (candidate.id)}
+			{@const chosen = candidate.id === desk.chosenId}
+			{@const measures = desk.measuresOf(candidate.id)}
+			<tbody class="border-b border-rule {chosen ? 'bg-wash' : ''}" data-candidate={candidate.id}>
+				<tr class="h-9">
+					<td class="p-0">
+						<button
+							type="button"
+							id="candidate-{candidate.id}"
+							aria-pressed={chosen}
+							class="flex h-9 w-full items-center gap-1.5 border-l-[3px] pl-[11px] text-left {chosen
+								? 'border-accent font-semibold'
+								: 'border-transparent'} {desk.hidden.includes(candidate.id) ? 'text-ink-2 line-through' : ''}"
+							onclick={() => desk.choose(candidate.id)}
+							onkeydown={(event) => walk(event, index)}
 						>
-					</button>
-				</td>
-				<td class="py-0.5 pl-1.5 leading-none">
-					<div class="flex flex-wrap items-center gap-x-2">
-						{#each constants as constant (constant.key)}
-							<Dial
-								label="{label}, {constant.name}"
-								symbol={constant.symbol}
-								value={desk.constantOf(candidate, constant)}
-								min={constant.bounds[0]}
-								max={constant.bounds[1]}
-								step={0.01}
-								decimals={2}
-								narrow={constants.length > 1}
-								found={tuned.optimise !== undefined && tuned.optimise.hold?.[constant.key] === undefined}
-								onchange={(value) => desk.turn(candidate, { [constant.key]: value })}
-								onlift={() => desk.lift()}
-							/>
-						{/each}
-						{#each tunes.fields as field (field.key)}
-							{#if field.control === 'integer'}
+							<span class="flex w-[26px] shrink-0 flex-col items-center">
+								<CandidateMark {place} bold={chosen} />
+								{#if result && result.kind !== 'forecast'}<span
+										class="text-[11px] leading-3 font-normal {result.kind === 'fit'
+											? 'text-ink'
+											: 'text-ink-2'}"
+										title={KIND_WORDS[result.kind]}>{result.kind}</span
+									>{/if}
+							</span>
+							<span class="line-clamp-2 leading-[1.25] {label.length > 18 ? 'text-[13px]' : ''}" title={label}
+								>{label}</span
+							>
+						</button>
+					</td>
+					<td class="py-0.5 pl-1.5 leading-none">
+						<div class="flex flex-wrap items-center gap-x-2">
+							{#each constants as constant (constant.key)}
 								<Dial
-									label="{label}, {field.name}"
-									symbol={field.symbol}
-									value={Number(field.read(tuned))}
-									min={1}
-									max={Math.max(Number(field.read(tuned)), Math.min(52, Math.floor(periods / 2)))}
-									step={1}
-									decimals={0}
-									onchange={(value) => setField(candidate, field.key, value, `${candidate.id} ${field.key}`)}
+									label="{label}, {constant.name}"
+									symbol={constant.symbol}
+									value={desk.constantOf(candidate, constant)}
+									min={constant.bounds[0]}
+									max={constant.bounds[1]}
+									step={0.01}
+									decimals={2}
+									narrow={constants.length > 1}
+									found={tuned.optimise !== undefined && tuned.optimise.hold?.[constant.key] === undefined}
+									onchange={(value) => desk.turn(candidate, { [constant.key]: value })}
 									onlift={() => desk.lift()}
 								/>
-							{:else if field.control === 'weights'}
-								<label class="inline-flex items-center gap-1.5 text-ink-2">
-									{field.symbol}
-									<FiguresInput
-										label="{label}, {field.name}, oldest first"
-										value={field.read(tuned) as number[]}
-										take={(weights) => setWeights(candidate, weights!)}
-										class="h-6 w-28 border-0 border-b border-edge bg-transparent p-0 text-left text-[13px] text-ink"
+							{/each}
+							{#each tunes.fields as field (field.key)}
+								{#if field.control === 'integer'}
+									<Dial
+										label="{label}, {field.name}"
+										symbol={field.symbol}
+										value={Number(field.read(tuned))}
+										min={1}
+										max={Math.max(Number(field.read(tuned)), Math.min(52, Math.floor(periods / 2)))}
+										step={1}
+										decimals={0}
+										onchange={(value) =>
+											setField(candidate, field.key, value, `${candidate.id} ${field.key}`)}
+										onlift={() => desk.lift()}
 									/>
-								</label>
-							{/if}
-						{/each}
-					</div>
-				</td>
-				{#if refusal}
-					<td colspan="5" class="py-1 pr-4 text-[13px] text-bad">{inMark(refusal)}</td>
-				{:else}
-					{#each COLUMNS as { key } (key)}
-						{@const best = isLeast(key, candidate.id)}
-						<td class="relative p-0" data-measure={key} title={fullFigure(measures?.[key])}>
-							<span class="figures block {best ? 'font-bold' : ''}">
-								{#if best}<span class="mr-0.5 text-[10px] text-accent" title="the least"
-										>◂<span class="sr-only">least</span></span
-									>{/if}{said(key, candidate.id)}
-							</span>
-							{#if naive && against(key, measures) > 0}
-								<span
-									class="absolute right-0 bottom-[3px] h-[2px] {against(key, measures) <= 0.5
-										? 'bg-ink-2'
-										: 'bg-warn'}"
-									style:width="{against(key, measures) * 88}%"
-								></span>
-							{/if}
-						</td>
-					{/each}
-					<td class="pr-3 text-right" data-measure="signal"
-						><Needle signal={measures?.trackingSignal ?? null} /></td
-					>
-				{/if}
-			</tr>
-			<tr>
-				<td colspan="7" class="pr-4 pl-4 {chosen ? 'pb-1.5 text-[13px]' : 'pb-1 text-[12px]'}">
-					{#if chosen}
-						<div class="flex flex-wrap items-baseline gap-x-4 gap-y-0.5">
-							{#each method.fields as field (field.key)}
-								{#if field.control === 'choice'}
-									<select
-										class="choice"
-										aria-label="{label}, {field.name}"
-										value={field.read(candidate)}
-										onchange={(event) => choose(candidate, field.key, event.currentTarget.value)}
-									>
-										{#each field.options! as { value, name } (value)}<option {value}>{name}</option>{/each}
-									</select>
+								{:else if field.control === 'weights'}
+									<label class="inline-flex items-center gap-1.5 text-ink-2">
+										{field.symbol}
+										<FiguresInput
+											label="{label}, {field.name}, oldest first"
+											value={field.read(tuned) as number[]}
+											take={(weights) => setWeights(candidate, weights!)}
+											class="h-6 w-28 border-0 border-b border-edge bg-transparent p-0 text-left text-[13px] text-ink"
+										/>
+									</label>
 								{/if}
 							{/each}
-							{#if tuned !== candidate}<InnerChoice {desk} {candidate} />{/if}
-							{#if method.restsOn}<Members {desk} {candidate} />{/if}
-							{#if tunes.starts.length > 0}<StartChoice {desk} {candidate} method={tunes} />{/if}
-							{#if result}
-								<span class="shrink-0 text-ink-2">{scoredFrom(result)}</span>
-							{/if}
-							<span class="ml-auto flex shrink-0 gap-3">
-								{#if constants.length > 0}
-									<button type="button" class="quiet" onclick={() => desk.findBest([candidate.id])}
-										>best constants</button
+						</div>
+					</td>
+					{#if refusal}
+						<td colspan="5" class="py-1 pr-4 text-[13px] text-bad">{inMark(refusal)}</td>
+					{:else}
+						{#each COLUMNS as { key } (key)}
+							{@const best = isLeast(key, candidate.id)}
+							<td class="relative p-0" data-measure={key} title={fullFigure(measures?.[key])}>
+								<span class="figures block {best ? 'font-bold' : ''}">
+									{#if best}<span class="mr-0.5 text-[10px] text-accent" title="the least"
+											>◂<span class="sr-only">least</span></span
+										>{/if}{said(key, candidate.id)}
+								</span>
+								{#if naive && against(key, measures) > 0}
+									<span
+										class="absolute right-0 bottom-[3px] h-[2px] {against(key, measures) <= 0.5
+											? 'bg-ink-2'
+											: 'bg-warn'}"
+										style:width="{against(key, measures) * 88}%"
+									></span>
+								{/if}
+							</td>
+						{/each}
+						<td class="pr-3 text-right" data-measure="signal"
+							><Needle signal={measures?.trackingSignal ?? null} /></td
+						>
+					{/if}
+				</tr>
+				<tr>
+					<td colspan="7" class="pr-4 pl-4 {chosen ? 'pb-1.5 text-[13px]' : 'pb-1 text-[12px]'}">
+						{#if chosen}
+							<div class="flex flex-wrap items-baseline gap-x-4 gap-y-0.5">
+								{#each method.fields as field (field.key)}
+									{#if field.control === 'choice'}
+										<select
+											class="choice"
+											aria-label="{label}, {field.name}"
+											value={field.read(candidate)}
+											onchange={(event) => choose(candidate, field.key, event.currentTarget.value)}
+										>
+											{#each field.options! as { value, name } (value)}<option {value}>{name}</option>{/each}
+										</select>
+									{/if}
+								{/each}
+								{#if tuned !== candidate}<InnerChoice {desk} {candidate} />{/if}
+								{#if method.restsOn}<Members {desk} {candidate} />{/if}
+								{#if tunes.starts.length > 0}<StartChoice {desk} {candidate} method={tunes} />{/if}
+								{#if result}
+									<span class="shrink-0 text-ink-2">{scoredFrom(result)}</span>
+								{/if}
+								<span class="ml-auto flex shrink-0 gap-3">
+									{#if constants.length > 0}
+										<button type="button" class="quiet" onclick={() => desk.findBest([candidate.id])}
+											>best constants</button
+										>
+									{/if}
+									<button type="button" class="quiet" onclick={() => desk.copy(candidate.id)}
+										>duplicate</button
+									>
+									<button
+										type="button"
+										class="quiet"
+										aria-pressed={desk.hidden.includes(candidate.id)}
+										onclick={() => desk.toggleHidden(candidate.id)}
+										>{desk.hidden.includes(candidate.id) ? 'show on strip' : 'hide'}</button
+									>
+									<button type="button" class="quiet" onclick={() => desk.remove(candidate.id)}>remove</button
+									>
+								</span>
+							</div>
+							{#each chosenNotes as note (note.code)}
+								<p class="mt-0.5 flex gap-2 leading-5 text-ink-2" data-note={note.code}>
+									<span aria-hidden="true" class="text-warn">–</span>
+									<span
+										>{inMark(note.text)}
+										{#if note.code === 'tracking-signal-out'}
+											<button type="button" class="text-accent underline" onclick={showSignal}
+												>Look at Signal</button
+											>
+										{/if}</span
+									>
+								</p>
+							{/each}
+						{:else if result}
+							<p class="flex gap-3 pl-[18px] text-ink-2" data-start={candidate.id}>
+								{#if result.start}
+									<span
+										>starts from {START_NAMES[result.start.rule]}: {inWords(
+											result.start.level,
+										)}{#if result.start.trend !== undefined}, {inWords(result.start.trend)} a period{/if}</span
 									>
 								{/if}
-								<button type="button" class="quiet" onclick={() => desk.copy(candidate.id)}>duplicate</button>
-								<button
-									type="button"
-									class="quiet"
-									aria-pressed={desk.hidden.includes(candidate.id)}
-									onclick={() => desk.toggleHidden(candidate.id)}
-									>{desk.hidden.includes(candidate.id) ? 'show on strip' : 'hide'}</button
-								>
-								<button type="button" class="quiet" onclick={() => desk.remove(candidate.id)}>remove</button>
-							</span>
-						</div>
-						{#each chosenNotes as note (note.code)}
-							<p class="mt-0.5 flex gap-2 leading-5 text-ink-2" data-note={note.code}>
-								<span aria-hidden="true" class="text-warn">–</span>
-								<span
-									>{inMark(note.text)}
-									{#if note.code === 'tracking-signal-out'}
-										<button type="button" class="text-accent underline" onclick={showSignal}
-											>Look at Signal</button
-										>
-									{/if}</span
-								>
+								<span>{scoredFrom(result)}</span>
 							</p>
-						{/each}
-					{:else if result}
-						<p class="flex gap-3 pl-[18px] text-ink-2" data-start={candidate.id}>
-							{#if result.start}
-								<span
-									>starts from {START_NAMES[result.start.rule]}: {inWords(
-										result.start.level,
-									)}{#if result.start.trend !== undefined}, {inWords(result.start.trend)} a period{/if}</span
-								>
-							{/if}
-							<span>{scoredFrom(result)}</span>
-						</p>
-					{/if}
-				</td>
-			</tr>
-		</tbody>
-	{/each}
-</table>
+						{/if}
+					</td>
+				</tr>
+			</tbody>
+		{/each}
+	</table>
 
-{#if rows.length === 0}
-	<p class="px-4 py-5">No candidate yet. Add one to see what it would have forecast.</p>
-{/if}
-
-<div class="flex items-center gap-4 px-4 py-2">
-	<button
-		type="button"
-		class="font-semibold text-accent hover:underline"
-		aria-expanded={adding}
-		onclick={() => (adding = !adding)}>+ Candidate</button
-	>
-	{#if searchable}
-		<span class="flex items-center gap-1.5">
-			<button type="button" class="quiet" onclick={() => desk.findBest(desk.candidates.map(({ id }) => id))}
-				>Best constants for all</button
-			><span class="keycap">b</span>
-			<label class="text-ink-2">
-				by
-				<CriterionChoice {desk} label="Criterion of the search" />
-			</label>
-		</span>
+	{#if rows.length === 0}
+		<p class="px-4 py-5">No candidate yet. Add one to see what it would have forecast.</p>
 	{/if}
-	<span class="ml-auto flex items-center gap-1.5">
-		<button type="button" class="quiet" disabled={!desk.canUndo} onclick={() => desk.undo()}>Undo</button>
-		<span class="keycap">z</span>
-		<button type="button" class="quiet ml-2" disabled={!desk.canRedo} onclick={() => desk.redo()}>Redo</button
-		>
-	</span>
-	<span class="w-16 text-right text-[12px] text-ink-2" aria-live="polite" data-saving={desk.saving.state}>
-		{desk.saving.state === 'saved' ? 'saved' : desk.saving.state === 'saving' ? 'saving…' : 'not saved'}
-	</span>
+	{#if adding}<Offers {desk} added={() => (adding = false)} />{/if}
 </div>
+<div class="shrink-0 border-t border-rule">
+	<div class="flex flex-wrap items-center gap-x-4 px-4 py-1.5">
+		<button
+			type="button"
+			class="font-semibold text-accent hover:underline"
+			aria-expanded={adding}
+			onclick={() => (adding = !adding)}>+ Candidate</button
+		>
+		{#if searchable}
+			<span class="flex items-center gap-1.5">
+				<button type="button" class="quiet" onclick={() => desk.findBest(desk.candidates.map(({ id }) => id))}
+					>Best constants for all</button
+				><span class="keycap">b</span>
+				<label class="text-ink-2">
+					by
+					<CriterionChoice {desk} label="Criterion of the search" />
+				</label>
+			</span>
+		{/if}
+		<span class="ml-auto flex items-center gap-1.5">
+			<button type="button" class="quiet" disabled={!desk.canUndo} onclick={() => desk.undo()}>Undo</button>
+			<span class="keycap">z</span>
+			<button type="button" class="quiet ml-2" disabled={!desk.canRedo} onclick={() => desk.redo()}
+				>Redo</button
+			>
+		</span>
+		<span class="w-16 text-right text-[12px] text-ink-2" aria-live="polite" data-saving={desk.saving.state}>
+			{desk.saving.state === 'saved' ? 'saved' : desk.saving.state === 'saving' ? 'saving…' : 'not saved'}
+		</span>
+	</div>
 
-{#if adding}<Offers {desk} added={() => (adding = false)} />{/if}
-{#if sentence}
-	<p class="border-t border-rule px-4 py-2.5" data-line-up="says">
-		<span class="font-semibold">{sentence.lead}</span>
-		{sentence.rest}
-	</p>
-{/if}
+	{#if sentence}
+		<p class="px-4 pb-2 leading-[1.35]" data-line-up="says">
+			<span class="font-semibold">{sentence.lead}</span>
+			{sentence.rest}
+		</p>
+	{/if}
+</div>

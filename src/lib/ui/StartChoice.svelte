@@ -109,7 +109,7 @@
 		>
 	{:else if start}
 		<span class="figures text-[13px]"
-			>{inWords(start.level)}{#if start.trend !== undefined}, {inWords(start.trend)} a period{/if}</span
+			>level {inWords(start.level)}{#if start.trend !== undefined}, trend {inWords(start.trend)}{/if}</span
 		>
 	{/if}
 </span>

@@ -18,7 +18,6 @@
 	const series = $derived(desk.series);
 	let scrolled = $state(0);
 	let room = $state(300);
-	const height = $derived(Math.max(4, Math.floor(room / ROW)) * ROW);
 	let viewport: HTMLDivElement | undefined = $state();
 	/** The cell that is spelled out: 1-based period and column. */
 	let spot = $state<{ t: number | null; column: number }>({ t: null, column: 1 });
@@ -29,6 +28,9 @@
 			: null,
 	);
 	const columns = $derived(shown?.table.columns ?? []);
+	/** Of two lines where some figures are in thousands, millions and so on. */
+	const head = $derived(columns.some(({ scale }) => scale.power !== 0) ? 36 : ROW);
+	const height = $derived(head + Math.max(3, Math.floor((room - head) / ROW)) * ROW);
 	const known = $derived(columns[0]?.values.length ?? 0);
 	const ahead = $derived(desk.resultFor(desk.chosenId)?.ahead ?? []);
 	/** Rows: the periods, and those to come. */
@@ -79,7 +81,7 @@
 		if (!viewport || periods === 0) return;
 		viewport.scrollTop = placed
 			? untrack(() => scrolled)
-			: Math.max(0, (known + 2) * ROW - untrack(() => height));
+			: Math.max(0, untrack(() => head - height) + (known + 1) * ROW);
 		placed = true;
 		scrolled = viewport.scrollTop;
 	});
@@ -89,7 +91,7 @@
 		spot = { t: row, column: Math.max(0, Math.min(columns.length - 1, column)) };
 		if (!viewport) return;
 		const top = (row - 1) * ROW;
-		const room = height - 2 * ROW;
+		const room = height - head - ROW;
 		if (top < viewport.scrollTop) viewport.scrollTop = top;
 		if (top > viewport.scrollTop + room - ROW) viewport.scrollTop = top - room + ROW;
 		requestAnimationFrame(() =>
@@ -205,14 +207,14 @@
 					aria-rowcount={periods + 1}
 					aria-colcount={columns.length + 1}
 					class="relative w-max min-w-full text-[13px]"
-					style:height="{(periods + 1) * ROW}px"
+					style:height="{head + periods * ROW}px"
 					onkeydown={key}
 				>
 					<div
 						role="row"
 						aria-rowindex="1"
 						class="sticky top-0 z-10 flex border-b border-rule bg-paper text-ink-2"
-						style:height="{ROW}px"
+						style:height="{head}px"
 					>
 						<span role="columnheader" class="sticky left-0 w-[104px] shrink-0 bg-paper pl-4">period</span>
 						{#each columns as { key: name, name: head, equation, scale } (name)}
@@ -231,7 +233,7 @@
 							role="row"
 							aria-rowindex={t + 1}
 							class="absolute flex border-b border-rule {t > known ? 'bg-wash' : ''}"
-							style:top="{t * ROW}px"
+							style:top="{head + (t - 1) * ROW}px"
 							style:height="{ROW}px"
 						>
 							<span

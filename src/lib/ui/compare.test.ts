@@ -41,6 +41,6 @@ test('a blank takes nothing away, and earlier periods are new ones', () => {
 test('an item that is not kept is new; one at another frequency is refused', () => {
 	expect(comparisonWords(compareItem(item(5, [1]), 'week', null), true, 'week')).toBe('new item, 1 week');
 	expect(compareItem(item(5, [1]), 'week', stored).problem).toBe(
-		'kept by the month, and the table is by the week',
+		'it is saved by the month, and the table is by the week',
 	);
 });
