@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import {
+	compactScale,
 	figure,
 	finerScale,
 	fixedFigure,
@@ -84,6 +85,25 @@ describe('a column', () => {
 		);
 	});
 
+	test('that stands close to others has few signs', () => {
+		expect(
+			[
+				[123.4, -45.6],
+				[0.000847, 0.00002],
+				[12_345, 67],
+				[0, 0],
+			].map((values) => {
+				const scale = compactScale(values);
+				return [...values.map((value) => scaled(value, scale)), scaleWords(scale)];
+			}),
+		).toEqual([
+			['123', '−46', ''],
+			['847', '20', '×\u202f10⁻⁶'],
+			['12.3', '0.1', 'thousands'],
+			['0', '0', ''],
+		]);
+	});
+
 	test('of nothing but zeros and gaps stands as it is', () => {
 		expect(scaleOf([0, null, NaN, undefined], 1)).toEqual({ power: 0, decimals: 1 });
 		expect(scaled(0, { power: 0, decimals: 1 })).toBe('0.0');
@@ -112,7 +132,9 @@ test('figures as large as those of a series show four digits of a usual one', ()
 });
 
 test('actuals keep the decimals they came with', () => {
-	expect([[4, 5, null], [4.25, 5.5], [1 / 3], [1.5e-6]].map(writtenDecimals)).toEqual([0, 2, 12, 7]);
+	expect([[4, 5, null], [4.25, 5.5], [1 / 3], [1.5e-6], [79311.2, 1e21]].map(writtenDecimals)).toEqual([
+		0, 2, 12, 7, 1,
+	]);
 });
 
 test('halves go away from zero, whichever side of them binary lands on', () => {

@@ -92,6 +92,14 @@ function powerFor(high: number, low = high): number {
 	return fits ? 0 : ofHigh;
 }
 
+/** The scale of columns that stand close: three digits of the greatest figure, and few signs. */
+export function compactScale(values: readonly (number | null)[]): Scale {
+	const high = Math.max(...values.map((value) => Math.abs(value ?? 0)));
+	if (!(high > 0)) return { power: 0, decimals: 0 };
+	const power = high >= 1e4 || high < 0.1 ? 3 * Math.floor(digitsBefore(high) / 3) : 0;
+	return { power, decimals: Math.max(0, LEAST_DIGITS - 1 - digitsBefore(high) + power) };
+}
+
 /**
  * Scale of figures as large as those of a series: four digits of a usual one.
  * @param values figures, null or NaN where missing
@@ -163,13 +171,15 @@ export function percentScale(values: readonly (number | null | undefined)[]): Sc
 	return usual ? { power: 0, decimals: 1 } : scaleOf(sizes);
 }
 
+/** Decimals of the shortest text that is this figure. */
+function ownDecimals(value: number): number {
+	const [digits = '', exponent = '0'] = String(value).split('e');
+	return Math.max(0, (digits.split('.')[1] ?? '').length - Number(exponent));
+}
+
 /** The most decimals that any figure was brought in with, at most 12. */
 export function writtenDecimals(values: Iterable<number | null>): number {
 	let most = 0;
-	for (const value of values) {
-		if (value === null || Number.isInteger(value)) continue;
-		const [, fraction = ''] = value.toFixed(12).replace(/0+$/, '').split('.');
-		most = Math.max(most, fraction.length);
-	}
-	return most;
+	for (const value of values) if (value !== null) most = Math.max(most, ownDecimals(value));
+	return Math.min(12, most);
 }

@@ -62,6 +62,14 @@
 		desk.mend({ off });
 	}
 
+	/** Room for the longest figure as it is typed. */
+	const figuresWidth = $derived(
+		series.values.reduce<number>(
+			(most, value) => Math.max(most, 22 + 7.2 * figure(value, desk.actualDecimals).length),
+			84,
+		),
+	);
+
 	/** Takes what was typed: a figure over the actual, or the actual again where the cell was emptied. */
 	function take(position: number, to: number | null): void {
 		const period = series.first + position;
@@ -128,7 +136,7 @@
 	const isOff = (layer: Layer) => layers.off.includes(layer);
 </script>
 
-<div class="flex h-full flex-col text-[13px]">
+<div class="flex h-full flex-col text-[13px]" style:--figures="{figuresWidth}px">
 	<div class="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule px-4 py-1.5">
 		<label class="flex items-center gap-1.5 text-ink-2">
 			a missing figure
@@ -307,7 +315,7 @@
 <style>
 	.line {
 		display: grid;
-		grid-template-columns: 92px 88px minmax(0, 1.2fr) 52px minmax(0, 1fr);
+		grid-template-columns: 92px var(--figures) minmax(0, 1.2fr) 52px minmax(0, 1fr);
 		gap: 10px;
 		align-items: center;
 	}

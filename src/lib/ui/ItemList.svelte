@@ -187,7 +187,12 @@
 						style:height="{ROW}px"
 						onclick={() => goto(address(row))}
 					>
-						<span class="min-w-0">
+						<span
+							class="min-w-0"
+							title="{row.code} {row.name}, {row.periods} {periodWord(row.frequency, row.periods)}{row.unit
+								? `, ${row.unit}`
+								: ''}"
+						>
 							<span class="block truncate font-medium">
 								<span class="figures mr-1.5 font-normal text-ink-2">{row.code}</span>{row.name}
 							</span>
@@ -199,7 +204,10 @@
 							</span>
 						</span>
 						<Sparkline values={row.recent} ahead={row.adopted?.means ?? []} />
-						<span class="min-w-0">
+						<span
+							class="min-w-0"
+							title={[row.adopted?.label, row.attention?.text].filter(Boolean).join(': ')}
+						>
 							<span class="block truncate">{row.adopted?.label ?? '–'}</span>
 							{#if row.retired}
 								<span class="block truncate text-[12px] text-ink-2">– retired</span>

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import type { CandidateInput } from '$core/methods/method';
 	import { withoutUnset } from '$core/methods/registry';
-	import { type Scale, scaleOf, scaleWords } from '$core/numbers/figure';
+	import { compactScale, type Scale, scaleWords } from '$core/numbers/figure';
 	import { INDEX_RULES, type IndexInput, type SeasonKind, wholeOf } from '$core/seasons/indices';
 	import { cyclesOf } from '$core/seasons/cycles';
 	import type { Diagnosis } from '$core/diagnosis/diagnosis';
@@ -63,9 +63,7 @@
 	const wholeCycles = $derived(Math.floor((cycles.lead + series.values.length) / length));
 	/** Three digits of the largest index; of ratios three places. */
 	const scale = $derived<Scale>(
-		kind === 'multiplicative'
-			? { power: 0, decimals: 3 }
-			: scaleOf([Math.max(...table.after.map((index) => Math.abs(index ?? 0)))]),
+		kind === 'multiplicative' ? { power: 0, decimals: 3 } : compactScale(table.after),
 	);
 	/** Where many seasons stand side by side, the figures of cycles give way; the sentence has all of them. */
 	const cellScale = $derived<Scale>(

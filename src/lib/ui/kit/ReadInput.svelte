@@ -108,6 +108,7 @@
 		const answer = live ? read(text) : null;
 		if (answer && 'value' in answer) take(answer.value);
 	}}
+	onchange={commit}
 	onblur={() => {
 		if (commit()) done?.();
 	}}
