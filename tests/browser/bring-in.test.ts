@@ -77,7 +77,7 @@ test('more actuals: what is new, what differs with the old figure beside it, wha
 	await paste(
 		wide(3, [...MONTHS.slice(12), '2026-01'], (i, m) => (i === 0 && m === 0 ? 999 : figure(i, m + 12))),
 	);
-	await page.reads('[data-comparison]', /H-0 is kept already/);
+	await page.reads('[data-comparison]', /H-0 is here already/);
 	expect(await page.text('[data-comparison]')).toMatch(/1 new, 1 differs, 11 the same\.[^]*Jan 2025:[^]*999/);
 	expect(await page.text('[data-incoming="H-1"]')).toMatch(/new item, 13 months/);
 	await page.press('Bring in 3 items');
@@ -131,7 +131,7 @@ test('a workbook: its sheets can be chosen between, and its bytes are kept', asy
 		`const s = [...document.querySelectorAll('label')].find((l) => l.textContent.includes('sheet')).querySelector('select'); s.value = 'Lamps'; s.dispatchEvent(new Event('change', { bubbles: true }))`,
 	);
 	await page.reads('[data-reading-result]', /3 figures/);
-	await page.fill('input[placeholder="70-214"]', 'lamp-1');
+	await page.fill('form#bring-in label:nth-of-type(1) input', 'lamp-1');
 	await (await page.find('button[form="bring-in"]')).click();
 	await until(async () => (await items()).some(({ code }) => code === 'lamp-1'), 'the lamp');
 	const raw = await fetch(`${app.url}/api/v1/items/lamp-1/raw`);
@@ -207,7 +207,7 @@ describe('Demand: mended without losing it', () => {
 	test('what is no figure is refused in place', async () => {
 		await (await page.find('[data-figure="20"]')).click();
 		await page.keys('many', Key.ENTER);
-		await page.reads('[data-refused]', /Sep 2025 holds “many”, which is no figure/);
+		await page.reads('[data-refused]', /holds “many”, which is no figure\. Type one such as 1204\.5/);
 		await page.keys(Key.ESCAPE);
 	});
 
@@ -290,7 +290,7 @@ test('Season: the look in words with its figures, the length set by hand and bac
 	await page.reads('#bench-view h3', /Each season across the cycles/);
 	await page.expectAccessible();
 	await page.fill('[aria-label="Season length"]', '6');
-	await page.reads('[data-statement="season"]', /No season found among 1 length/);
+	await page.reads('[data-statement="season"]', /No season of 5 months was found: it explains/);
 	await page.press('the item’s own again (12)');
 	await page.reads('[data-statement="season"]', /A season of 12 months/);
 	expect(await page.complaints()).toEqual([]);

@@ -68,7 +68,7 @@ test('indices are taken by two rules and compared, each figure spelled out', asy
 	const byCycle = await index(1);
 	expect(byCycle).toBeCloseTo((78 / 100 + 90 / 110 + 103 / 130) / 3, 3);
 	await (await page.find('[data-candidate="d"] button, [data-candidate="c1"] button')).click();
-	await page.press('copy');
+	await page.press('duplicate');
 	await page.choose('[aria-label="What figures are held against"]', 'ratio-to-moving-average');
 	await until(async () => Math.abs((await index(1)) - byCycle) > 0.005, 'other indices');
 	await page.reads('[data-line-up="window"]', /Compared over the same \d+ quarters?/);

@@ -1,4 +1,4 @@
-import { By, Key } from 'selenium-webdriver';
+import { By, Key, until as untilDriver } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Item } from '../../src/lib/shapes';
 import { type App, startApp, until } from '../support/app';
@@ -89,12 +89,14 @@ describe('a server that is gone', () => {
 		await page.keys(Key.HOME, ...new Array<string>(27).fill(Key.ARROW_RIGHT));
 		await page.reads(
 			'[role="alert"]',
-			/cannot be reached just now.*This browser keeps it, also when the page is closed/s,
+			/cannot be reached just now.*This browser has it saved, also when the page is closed/s,
 		);
 		// Within the application it asks in our words; staying stays.
 		await (await page.driver.findElement(By.linkText('Items'))).click();
-		const asked = await page.driver.switchTo().alert();
-		expect(await asked.getText()).toMatch(/not saved yet; this browser keeps it\. Leave all the same\?/);
+		const asked = await page.driver.wait(untilDriver.alertIsPresent());
+		expect(await asked.getText()).toMatch(
+			/not saved on the server yet, only in this browser\. Leave all the same\?/,
+		);
 		await asked.dismiss();
 		await page.reads('[data-candidate="c"]', /0\.27/);
 		// The tab goes without a word; the server comes back; the item is opened again.

@@ -12,8 +12,8 @@ export interface Page {
 	open(path: string): Promise<void>;
 	/** The first element that fits, as soon as it is there and shown. */
 	find(css: string): Promise<WebElement>;
-	/** The first button, link or tab with that text. */
-	press(text: string): Promise<void>;
+	/** The first button, link or tab with that text, inside of something where that is said. */
+	press(text: string, inside?: string): Promise<void>;
 	text(css: string): Promise<string>;
 	/** Waits until an element's text fits. */
 	reads(css: string, pattern: RegExp): Promise<string>;
@@ -60,10 +60,11 @@ export async function openPage(app: App): Promise<Page> {
 				`${path} ready`,
 			);
 		},
-		async press(name) {
-			const path = `//*[self::button or self::a or self::label or @role="tab"][normalize-space()="${name}"]`;
+		async press(name, inside = 'body') {
+			const path = `.//*[self::button or self::a or self::label or @role="tab"][normalize-space()="${name}"]`;
 			await until(async () => {
-				const [element] = await driver.findElements(By.xpath(path));
+				const [box] = await driver.findElements(By.css(inside));
+				const [element] = (await box?.findElements(By.xpath(path))) ?? [];
 				if (!element || !(await element.isEnabled())) return false;
 				return element.click().then(
 					() => true,

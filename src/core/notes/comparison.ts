@@ -31,7 +31,7 @@ export function leadNote(paired: PairedLead, second: { id: string; name: string 
 		? { code: 'lead-clear', text: `${by}, more than the noise in that, ±${inWords(noise)}.`, figures }
 		: {
 				code: 'lead-within-noise',
-				text: `${by}, less than the noise in that, ±${inWords(noise)}: over ${over} they are as good as each other.`,
+				text: `${by}, less than the noise in that, ±${inWords(noise)}: over ${over} the two cannot be told apart.`,
 				figures,
 			};
 }

@@ -18,7 +18,7 @@ export function readTyped(text: string, mark: DecimalMark): Typed<number> {
 		return {
 			refused: `“${text.trim()}” is no figure with a decimal ${MARK_NAME[mark]}. Type ${text.trim().replaceAll(mark, '').replace(other, mark)}, or change the decimal mark at the top of the page.`,
 		};
-	return { refused: `It ${read.refused}. Type one such as ${EXAMPLE[mark]}.` };
+	return { refused: `The field ${read.refused}. Type one such as ${EXAMPLE[mark]}.` };
 }
 
 /** Reads several figures with blanks or semicolons between them. */
