@@ -290,7 +290,7 @@ test('Season: the look in words with its figures, the length set by hand and bac
 	await page.reads('#bench-view h3', /Each season across the cycles/);
 	await page.expectAccessible();
 	await page.fill('[aria-label="Season length"]', '6');
-	await page.reads('[data-statement="season"]', /No season of 5 months was found: it explains/);
+	await page.reads('[data-statement="season"]', /No season of 6 months was found: it explains/);
 	await page.press('the item’s own again (12)');
 	await page.reads('[data-statement="season"]', /A season of 12 months/);
 	expect(await page.complaints()).toEqual([]);

@@ -3,17 +3,24 @@ import { seededNormal } from '../accuracy/random';
 import { evaluate } from '../evaluate';
 import { diagnose } from '../diagnosis/diagnosis';
 import { prepareSeries } from '../series/series';
+import type { CandidateInput } from './method';
 import { offersFor } from './offer';
 
 const shape = [0.6, 0.8, 1.1, 1.3, 1.4, 1.2, 1.1, 1, 0.9, 0.9, 0.8, 0.9];
 const normal = seededNormal(4);
 const noise = (t: number) => ((t * 7919) % 17) - 8;
-function offers(values: (number | null)[]) {
+function offers(
+	values: (number | null)[],
+	lineUp: CandidateInput[] = [
+		{ id: 'c0', method: 'drift' },
+		{ id: 'c1', method: 'average' },
+	],
+) {
 	const input = { values, frequency: 'month' as const, start: '2020-01' };
 	const list = offersFor(
 		prepareSeries(input, 'skip'),
 		diagnose(values, { frequency: 'month', expected: 12, only: false }),
-		['c0', 'c1'],
+		lineUp,
 	);
 	return { input, of: (id: string) => list.find(({ method }) => method.id === id)!, list };
 }
@@ -57,4 +64,30 @@ describe('what is offered for an item', () => {
 		expect(late.of('ses').settings.start).toEqual({ rule: 'mean' });
 		expect(late.of('holt').settings.start).toEqual({ rule: 'line' });
 	});
+});
+
+test('a method that is added again comes with other constants, or says that it is there', () => {
+	const values = Array.from({ length: 48 }, (_, t) => (200 + 2 * t) * shape[t % 12]! + noise(t));
+	let lineUp: CandidateInput[] = [];
+	const texts = new Set<string>();
+	for (let round = 0; round < 4; round++) {
+		for (const { settings, there, refusal } of offers(values, lineUp).list) {
+			if (refusal !== null) continue;
+			if (there !== null) {
+				expect(lineUp.find(({ id }) => id === there)!.method).toBe(settings.method);
+				continue;
+			}
+			const text = JSON.stringify(settings);
+			expect(texts.has(text), text).toBe(false);
+			texts.add(text);
+			lineUp = [...lineUp, { ...settings, id: `c${lineUp.length}` } as CandidateInput];
+		}
+	}
+	const count = (method: string) => lineUp.filter((candidate) => candidate.method === method).length;
+	expect(count('naive')).toBe(1);
+	expect(count('ses')).toBe(4);
+	expect(count('moving-average')).toBe(4);
+	// As a server gives it back, its keys in another order, it is known again.
+	const back = [{ constants: { alpha: 0.2 }, method: 'ses', id: 'x' }] as CandidateInput[];
+	expect(offers(values, back).of('ses').settings).toMatchObject({ optimise: {} });
 });

@@ -3,13 +3,15 @@ import type { Series } from '../series/series';
 import { inWords } from '../numbers/figure';
 import { periodWord } from '../series/frequency';
 import { CannotRun, type CandidateInput, type Method, type StartRule } from './method';
-import { METHODS, methodOf, tunedSettings, withTuned } from './registry';
+import { constantsOfCandidate, METHODS, methodOf, tunedSettings, withTuned } from './registry';
 
 /** A method as it is offered for one item. */
 export interface Offer {
 	method: Method;
-	/** A new candidate of it, its id left out. */
+	/** A new candidate of it, its id left out; unlike those that are there already, where it has anything to differ by. */
 	settings: Omit<CandidateInput, 'id'>;
+	/** The candidate of the line-up that a new one could only repeat. */
+	there: string | null;
 	/** Whether what was found in the series speaks for it; null where nothing was looked at. */
 	suits: boolean | null;
 	/** What was found in the series that speaks for or against it. */
@@ -20,32 +22,78 @@ export interface Offer {
 
 /**
  * Every method in the trade's order, with when it fits this item and why it cannot run where it cannot.
- * @param members ids of the candidates that a combination would be made from
+ * @param lineUp the candidates that are there; a combination would be made from them
  */
 export function offersFor(
 	series: Series,
 	diagnosis: Diagnosis | null,
-	members: readonly string[] = [],
+	lineUp: readonly CandidateInput[] = [],
 ): Offer[] {
 	return METHODS.map((method) => {
-		if (method.restsOn) return offerOfAll(method, members);
-		const settings = newCandidate(method, series, diagnosis);
+		if (method.restsOn) return offerOfAll(method, lineUp);
+		const { settings, there } = unlike(newCandidate(method, series, diagnosis), lineUp);
 		const candidate = { ...settings, id: 'offer' } as CandidateInput;
 		const { suits, because } = diagnosis
 			? reading(method, candidate, series, diagnosis)
 			: { suits: null, because: null };
-		return { method, settings, suits, because, refusal: refusalOf(method, candidate, series) };
+		return { method, settings, there, suits, because, refusal: refusalOf(method, candidate, series) };
 	});
 }
 
 /** A method that is made from other candidates, offered with all of them. */
-function offerOfAll(method: Method, members: readonly string[]): Offer {
+function offerOfAll(method: Method, lineUp: readonly CandidateInput[]): Offer {
+	const members = lineUp.filter((candidate) => candidate.method !== 'naive').map(({ id }) => id);
 	const refusal =
 		members.length >= 2
 			? null
 			: `${method.name} needs two candidates or more to be made from; the line-up has ${members.length === 1 ? 'one' : 'none'}.`;
-	const settings = { method: method.id, of: [...members], weights: 'equal' };
-	return { method, settings, suits: null, because: null, refusal };
+	const { settings, there } = unlike({ method: method.id, of: members, weights: 'equal' }, lineUp);
+	return { method, settings, there, suits: null, because: null, refusal };
+}
+
+/** Constants tried one after the other, so that a method that is added again does not come twice alike. */
+const OTHER_CONSTANTS = [0.1, 0.3, 0.5, 0.7, 0.9];
+
+/** The same settings, or the next ones that no candidate of the line-up has; the one they repeat, where there are none. */
+function unlike(
+	settings: Omit<CandidateInput, 'id'>,
+	lineUp: readonly CandidateInput[],
+): { settings: Omit<CandidateInput, 'id'>; there: string | null } {
+	const twinOf = (tried: object) => lineUp.find((candidate) => alike(candidate, tried))?.id ?? null;
+	const there = twinOf(settings);
+	if (there === null) return { settings, there };
+	const other = [...variations(settings as CandidateInput)].find((tried) => twinOf(tried) === null);
+	return other ? { settings: other, there: null } : { settings, there };
+}
+
+/** The same candidate with its constants searched, with other constants, and with other whole numbers. */
+function* variations(settings: CandidateInput): Generator<Omit<CandidateInput, 'id'>> {
+	const tuned = tunedSettings(settings);
+	const [first] = constantsOfCandidate(settings);
+	if (first) {
+		yield withTuned(settings, { optimise: {} });
+		for (const value of OTHER_CONSTANTS)
+			yield withTuned(settings, { constants: { ...tuned.constants, [first.key]: value } });
+	}
+	for (const { key, control, read } of methodOf(tuned.method).fields) {
+		if (control !== 'integer') continue;
+		const now = Number(read(tuned));
+		for (let more = 1; more <= 12; more++)
+			yield tuned === settings
+				? { ...settings, [key]: now + more }
+				: { ...settings, inner: { ...tuned, [key]: now + more } };
+	}
+}
+
+/** Whether two candidates have the same settings, in whatever order they are written. */
+function alike(candidate: object, other: object): boolean {
+	const written = (settings: object) =>
+		JSON.stringify({ ...settings, id: undefined }, (_, value: unknown) =>
+			value && typeof value === 'object' && !Array.isArray(value)
+				? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)))
+				: value,
+		);
+	return written(candidate) === written(other);
 }
 
 /** A candidate with usual settings: the season added or multiplied as the swings say, the first start that runs. */

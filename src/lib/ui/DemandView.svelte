@@ -4,11 +4,12 @@
 	import { hasUnevenPeriods, type Layer } from '$core/series/layers';
 	import { describePeriod } from '$core/series/period';
 	import { MARK_WORDS } from '../charts/marks';
-	import { figure, moment, scaled } from './format';
+	import { figure, moment, scaled, typedFigure } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import FigureInput from './kit/FigureInput.svelte';
 	import LayerShape from './LayerShape.svelte';
-	import { inMark } from '../reader.svelte';
+	import { inMark, reader } from '../reader.svelte';
+	import { type Fill, fillFrom, readColumn } from './paste-column';
 	import { without } from '../layer-entries';
 	import { mendWords, RULE_WORDS } from '../layer-words';
 	import Export from './export/Export.svelte';
@@ -17,6 +18,9 @@
 	let { desk }: { desk: ItemState } = $props();
 
 	const ROW = 30;
+	/** Changes of a pasted column that are shown before it is filled in. */
+	const PREVIEWED = 6;
+	const focused = (button: HTMLElement) => button.focus();
 	const SPARE = 8;
 	const series = $derived(desk.series);
 	const layers = $derived(desk.layers);
@@ -83,6 +87,35 @@
 			off: layers.off.filter((layer) => layer !== 'correction'),
 		});
 	}
+
+	/** A column that was pasted, before it is filled in; or why it cannot be. */
+	let pasted = $state.raw<{ position: number; fill: Fill } | { refused: string } | null>(null);
+
+	function paste(event: ClipboardEvent, position: number) {
+		const text = event.clipboardData?.getData('text/plain') ?? '';
+		// A single figure is typed like any other.
+		if (!/[\n\t]/.test(text.trim())) return;
+		event.preventDefault();
+		const column = readColumn(text, reader.mark);
+		const fill = 'refused' in column ? column : fillFrom(series, position, column.value ?? []);
+		pasted = 'refused' in fill ? fill : { position, fill: fill.value! };
+	}
+
+	async function fillIn() {
+		if (!pasted || 'refused' in pasted) return;
+		const { position, fill } = pasted;
+		const filled = Object.fromEntries(
+			fill.changes.map(({ position, period, to }) => [period, { to, over: series.raw[position] ?? null }]),
+		);
+		desk.mend({
+			corrections: { ...layers.corrections, ...filled },
+			off: layers.off.filter((layer) => layer !== 'correction'),
+		});
+		pasted = null;
+		await tick();
+		await go(position);
+	}
+	const periodAt = (position: number) => describePeriod(series.frequency, series.first + position);
 
 	/** Typed into, a figure is replaced; pressed again, the caret goes where it is pressed. */
 	let fresh = false;
@@ -215,6 +248,7 @@
 							? 'line-through'
 							: ''}"
 						data-figure={position}
+						onpaste={(event) => paste(event, position)}
 						placeholder={isNext ? 'next' : '–'}
 						onfocus={() => (fresh = true)}
 						onclick={(event) => {
@@ -273,8 +307,45 @@
 			{/each}
 		</div>
 	</div>
+	{#if pasted}
+		<div class="border-t border-rule bg-wash px-4 py-1.5" role="status" data-pasted>
+			{#if 'refused' in pasted}
+				<p class="text-bad">{inMark(pasted.refused)} Nothing was filled in.</p>
+				<button type="button" class="quiet" onclick={() => (pasted = null)}>all right</button>
+			{:else}
+				{@const { changes, same, blank, appended } = pasted.fill}
+				<p>
+					<span class="font-semibold">Pasted from {periodAt(pasted.position)} down:</span>
+					{changes.length}
+					{changes.length === 1 ? 'figure changes' : 'figures change'}{appended > 0
+						? `, ${appended} of them after the last period`
+						: ''}{same > 0 ? `, ${same} the same` : ''}{blank > 0
+						? `, ${blank} blank and left as they are`
+						: ''}.
+				</p>
+				<p class="text-ink-2">
+					{#each changes.slice(0, PREVIEWED) as { position, from, to } (position)}
+						<span class="mr-3 inline-block"
+							>{periodAt(position)}: {#if from !== null}<s>{figure(from, desk.actualDecimals)}</s>{/if}
+							<b class="text-ink">{typedFigure(to)}</b></span
+						>
+					{/each}
+					{#if changes.length > PREVIEWED}and {changes.length - PREVIEWED} more{/if}
+				</p>
+				<p class="mt-0.5 flex gap-4">
+					{#if changes.length > 0}<button
+							type="button"
+							class="font-semibold text-accent hover:underline"
+							use:focused
+							onclick={fillIn}>Fill in</button
+						>{/if}
+					<button type="button" class="quiet" onclick={() => (pasted = null)}>leave it</button>
+				</p>
+			{/if}
+		</div>
+	{/if}
 	<div class="flex items-baseline gap-3 px-4 py-1.5 text-ink-2">
-		<span>Enter takes a figure and goes down. What came in stays.</span>
+		<span>Enter takes a figure and goes down; a column is pasted downwards. What came in stays.</span>
 		<span class="ml-auto"
 			><Export
 				name="{desk.item.code} demand"
