@@ -12,7 +12,8 @@ import type { Start } from '../src/core/methods/method';
 import { METHODS, methodOf } from '../src/core/methods/registry';
 import { prepareSeries } from '../src/core/series/series';
 import { bareAdded, bareMultiplied } from './bare';
-import { measureLooking } from './looking';
+import { measureClaims } from './claims';
+import { measureLooking, measureSeasonless } from './looking';
 import { measureTogether } from './together';
 
 function median(list: number[]): number {
@@ -207,7 +208,7 @@ async function sweep(): Promise<void> {
 if (isMainThread) {
 	pass();
 	await sweep();
-	for (const line of measureLooking()) console.log(line);
+	for (const line of [...measureLooking(), ...measureSeasonless(), ...measureClaims()]) console.log(line);
 	measureTogether();
 } else {
 	const { count, seed } = workerData as { count: number; seed: number };

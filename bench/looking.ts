@@ -1,6 +1,6 @@
 /** (e) How often a first look at a series is right, and how often it cries wolf, on series of known make. */
 import { seededNormal, seededUniform } from '../src/core/accuracy/random';
-import { diagnose } from '../src/core/diagnosis/diagnosis';
+import { diagnose, diagnoseSeason } from '../src/core/diagnosis/diagnosis';
 import { CALENDAR_SEASON_LENGTH, type Frequency } from '../src/core/series/frequency';
 
 interface Made {
@@ -142,5 +142,101 @@ export function measureLooking(): string[] {
 			rows.filter(({ made }) => made.freak === null),
 			({ seen }) => seen.freaks.length > 0,
 		)}`,
+	];
+}
+
+/** Series without a season of every frequency, in lengths that are usual for it. */
+const SEASONLESS: Record<Frequency, number[]> = {
+	hour: [96, 168, 336],
+	day: [60, 120, 365],
+	weekday: [50, 130, 260],
+	week: [104, 156],
+	month: [36, 60, 120],
+	quarter: [16, 24, 40],
+	year: [12, 20, 40],
+	step: [36, 60, 120],
+};
+
+/** What moves without repeating itself. */
+const WANDERING: Record<string, (n: number, draw: () => number) => number[]> = {
+	'white noise': (n, draw) => Array.from({ length: n }, () => 100 + 10 * draw()),
+	'random walk': (n, draw) => running(n, (before) => before + 10 * draw()),
+	'walk with drift': (n, draw) => running(n, (before) => before + 3 + 10 * draw()),
+	'line with noise': (n, draw) => Array.from({ length: n }, (_, t) => 100 + t + 10 * draw()),
+	'level that moves': (n, draw) => {
+		let level = 200;
+		return Array.from({ length: n }, () => {
+			const error = 10 * draw();
+			const value = level + error;
+			level += 0.3 * error;
+			return value;
+		});
+	},
+	'errors alike (0.6)': (n, draw) => running(n, (before) => 200 + 0.6 * (before - 200) + 10 * draw()),
+	'errors alike (0.9)': (n, draw) => running(n, (before) => 200 + 0.9 * (before - 200) + 10 * draw()),
+};
+
+function running(n: number, next: (before: number) => number): number[] {
+	let value = 200;
+	return Array.from({ length: n }, () => (value = next(value)));
+}
+
+/** How often something is claimed of series that wander, by make and frequency. */
+export interface Claimed {
+	make: string;
+	frequency: Frequency;
+	of: number;
+	/** A season of the length in force: what notes and offers say. */
+	own: number;
+	/** A season of any length, a trend, a step: what Look says. */
+	any: number;
+	trend: number;
+	step: number;
+}
+
+/** Claims about series without a season, with so many series of each make and length. */
+export function claimsOfSeasonless(each: number): Claimed[] {
+	const rows: Claimed[] = [];
+	for (const [make, values] of Object.entries(WANDERING)) {
+		for (const [name, lengths] of Object.entries(SEASONLESS)) {
+			const frequency = name as Frequency;
+			const row = { make, frequency, of: 0, own: 0, any: 0, trend: 0, step: 0 };
+			for (const n of lengths) {
+				for (let seed = 1; seed <= each; seed++) {
+					const series = values(n, seededNormal(seed * 31 + n));
+					const seen = diagnose(series, asked(frequency));
+					const expected = CALENDAR_SEASON_LENGTH[frequency];
+					row.of++;
+					if (seen.season) row.any++;
+					if (expected > 1 && diagnoseSeason(series, { frequency, expected, only: true }).season) row.own++;
+					if (seen.trend?.found) row.trend++;
+					if (seen.step?.found) row.step++;
+				}
+			}
+			rows.push(row);
+		}
+	}
+	return rows;
+}
+
+/** The same as lines to print. */
+export function measureSeasonless(): string[] {
+	const rows = claimsOfSeasonless(100);
+	const percent = (count: number, of: number) => ((100 * count) / of).toFixed(1);
+	const worst = (key: 'own' | 'any') =>
+		rows.reduce((most, row) => (row[key] / row.of > most[key] / most.of ? row : most));
+	return [
+		`    claimed of series without a season, ${rows.reduce((sum, { of }) => sum + of, 0)} of every frequency (% of 100):`,
+		...Object.keys(WANDERING).map((make) => {
+			const own = rows.filter((row) => row.make === make);
+			const sum = (key: 'of' | 'own' | 'any' | 'trend' | 'step') =>
+				own.reduce((total, row) => total + row[key], 0);
+			const share = (key: 'own' | 'any' | 'trend' | 'step') => percent(sum(key), sum('of'));
+			return `      ${make}: a season in notes and offers ${share('own')}, of any length in Look ${share('any')}; a trend ${share('trend')}, a step ${share('step')}`;
+		}),
+		...(['own', 'any'] as const).map((key) => {
+			const row = worst(key);
+			return `      most often ${key === 'own' ? 'in notes and offers' : 'in Look'}: ${row.make} by the ${row.frequency}, ${percent(row[key], row.of)} (at most 5)`;
+		}),
 	];
 }

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { measureLooking, panel } from '../../../bench/looking';
+import { claimsOfSeasonless, measureLooking, panel } from '../../../bench/looking';
 import { seededNormal } from '../accuracy/random';
 import { parsePeriod } from '../series/period';
 import { CALENDAR_SEASON_LENGTH, type Frequency } from '../series/frequency';
@@ -162,6 +162,14 @@ test('seasons have the calendar’s names where they are the calendar’s', () =
 		seasonName('month', 6, 3),
 	]).toEqual(['Mar', 'Q2', 'Fri', '00:00', '3']);
 });
+
+test('of series that wander without a season one is claimed in five of a hundred at the most, by every frequency', () => {
+	for (const { make, frequency, of, own, any } of claimsOfSeasonless(12)) {
+		// Of so few series of one make, chance alone doubles a rate, and more.
+		expect(own / of, `${make} by the ${frequency}`).toBeLessThanOrEqual(0.1);
+		expect(any / of, `${make} by the ${frequency}`).toBeLessThanOrEqual(0.1);
+	}
+}, 120_000);
 
 test('on the panel of known makes the readings are mostly right and seldom cry wolf', () => {
 	expect(panel().length).toBeGreaterThanOrEqual(500);

@@ -1,0 +1,263 @@
+import tQuantile from '@stdlib/stats-base-dists-t-quantile';
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { seededNormal } from '../accuracy/random';
+import type { Answer, CandidateResult } from '../answer';
+import { evaluate } from '../evaluate';
+import type { CandidateInput } from '../methods/method';
+import { constantsOfCandidate } from '../methods/registry';
+import type { Note } from './note';
+
+/**
+ * Every sentence that compares or accuses is worked out again here from the figures of the answer, over random series and
+ * line-ups: twins, ties, one period, zeros, gaps, figures tiny and huge. Nothing of what makes the sentences is used.
+ */
+
+const MAKES = {
+	noise: (t: number, draw: () => number) => 100 + 20 * draw() + 0 * t,
+	climbing: (t: number, draw: () => number) => 50 + 4 * t + 6 * draw(),
+	seasonal: (t: number, draw: () => number) => 200 + 80 * Math.sin((2 * Math.PI * t) / 4) + 5 * draw(),
+	growing: (t: number, draw: () => number) =>
+		(50 + 6 * t) * (1 + 0.5 * Math.sin((2 * Math.PI * t) / 4)) + draw(),
+	swinging: (t: number, draw: () => number) => 200 + 30 * t + 90 * Math.sin((2 * Math.PI * t) / 4) + draw(),
+	lumpy: (_: number, draw: () => number) => Math.max(0, Math.round(3 * draw())),
+	steady: () => 7,
+	nothing: () => 0,
+	alternating: (t: number) => (t % 2 === 0 ? 10 : 20),
+	stepped: (t: number, draw: () => number) => (t < 15 ? 100 : 180) + 3 * draw(),
+};
+const seriesArbitrary = fc.record({
+	make: fc.constantFrom(...(Object.keys(MAKES) as (keyof typeof MAKES)[])),
+	n: fc.oneof(fc.integer({ min: 1, max: 8 }), fc.integer({ min: 9, max: 48 })),
+	seed: fc.integer({ min: 1, max: 100_000 }),
+	scale: fc.constantFrom(1, 1, 1, 1e-6, 0.003, 1e9, 1e12),
+	gaps: fc.boolean(),
+});
+
+const CANDIDATES: readonly Omit<CandidateInput, 'id'>[] = [
+	{ method: 'naive' },
+	{ method: 'average' },
+	{ method: 'moving-average', span: 3 },
+	{ method: 'moving-average', span: 1 },
+	{ method: 'ses', constants: { alpha: 0.3 } },
+	{ method: 'ses', constants: { alpha: 1 } },
+	{ method: 'ses', optimise: {} },
+	{ method: 'holt', optimise: { criterion: 'mad' } },
+	{ method: 'drift' },
+	{ method: 'seasonal-naive' },
+	{ method: 'holt-winters', season: 'additive', optimise: {} },
+	{ method: 'holt-winters', season: 'multiplicative' },
+	{ method: 'linear-trend' },
+] as Omit<CandidateInput, 'id'>[];
+const lineUpArbitrary = fc
+	.array(fc.constantFrom(...CANDIDATES), { minLength: 1, maxLength: 5 })
+	.map((list) => list.map((candidate, i) => ({ ...candidate, id: `c${i}` }) as CandidateInput));
+
+/** What a claim is checked against. */
+interface Case {
+	answer: Answer;
+	candidate: CandidateInput;
+	result: CandidateResult;
+	values: (number | null)[];
+	/** Positions (0-based) that the candidate is judged over, as the answer's errors show them. */
+	judged: number[];
+	others: CandidateResult[];
+	note: Note;
+}
+
+const scoredOf = ({ errors, scoreFrom }: CandidateResult) =>
+	errors!.flatMap((error, i) => (error !== null && i + 1 >= scoreFrom ? [i] : []));
+const mean = (list: readonly number[]) => list.reduce((a, b) => a + b, 0) / list.length;
+const madOver = ({ errors }: CandidateResult, at: readonly number[]) =>
+	mean(at.map((i) => Math.abs(errors![i]!)));
+const close = (a: number, b: number, size = Math.max(Math.abs(a), Math.abs(b))) =>
+	Math.abs(a - b) <= 1e-9 * size;
+
+/** Half the 95 % interval of a mean, widened for neighbours that are alike. */
+function noiseOf(list: readonly number[]): number {
+	const centre = mean(list);
+	const off = list.map((value) => value - centre);
+	const squares = off.reduce((sum, value) => sum + value * value, 0);
+	const pairs = off.slice(1).reduce((sum, value, i) => sum + value * off[i]!, 0);
+	const r = squares > 0 ? Math.min(0.9, Math.max(0, pairs / squares)) : 0;
+	const n = list.length;
+	return tQuantile(0.975, n - 1) * Math.sqrt((squares / (n - 1) / n) * ((1 + r) / (1 - r)));
+}
+
+/** How far a figure in words may be off: half of its last digit. */
+const saidPercent = (text: string, percent: number) => {
+	if (text.includes('less than 0.1 %')) return percent < 0.1;
+	const said = Number(/([\d.\u202f]+) %/.exec(text)![1]!.replaceAll('\u202f', ''));
+	return Math.abs(said - percent) <= (percent >= 9 ? 0.5 : 0.05) + 1e-6;
+};
+
+const last = <T>(list: readonly T[]) => list[list.length - 1]!;
+
+const CLAIMS: Record<string, (each: Case) => void> = {
+	'nothing-scored': ({ judged }) => expect(judged).toEqual([]),
+	'no-errors': ({ judged, result }) =>
+		expect(judged.every((i) => result.errors![i] === 0) && judged.length > 0).toBe(true),
+	'tracking-signal-out': ({ judged, result, note }) => {
+		const errors = judged.map((i) => result.errors![i]!);
+		const signal = errors.reduce((a, b) => a + b, 0) / mean(errors.map(Math.abs));
+		expect(Math.abs(signal)).toBeGreaterThan(4);
+		const said = Number(/stands at ([+−]?[\d.]+),/.exec(note.text)![1]!.replace('−', '-'));
+		expect(Math.abs(said - signal)).toBeLessThanOrEqual(0.051);
+		expect(Math.abs(said)).toBeGreaterThan(4);
+		expect(note.text).toContain(signal > 0 ? 'run above' : 'run below');
+		expect(note.text).toContain(` ${judged.length} `);
+	},
+	'one-sided-errors': ({ judged, result, note }) => {
+		const errors = judged.map((i) => result.errors![i]!).filter((error) => error !== 0);
+		const above = errors.filter((error) => error > 0).length;
+		const most = Math.max(above, errors.length - above);
+		expect(most / errors.length).toBeGreaterThanOrEqual(0.85);
+		let chance = 0;
+		for (let k = most; k <= errors.length; k++) {
+			let ways = 1;
+			for (let i = 1; i <= k; i++) ways *= (errors.length - k + i) / i;
+			chance += ways / 2 ** errors.length;
+		}
+		expect(2 * chance).toBeLessThanOrEqual(0.01);
+		expect(note.text).toContain(`in ${most} of the ${errors.length} `);
+		expect(note.text).toContain(2 * above > errors.length ? 'was above' : 'was below');
+	},
+	'closer-than-naive': (each) => againstNaive(each),
+	'no-better-than-naive': (each) => againstNaive(each),
+	'percentage-error-incomplete': ({ judged, values, note }) => {
+		const zeros = judged.filter((i) => values[i] === 0).length;
+		expect(zeros).toBeGreaterThan(0);
+		expect(note.text).toContain(zeros === judged.length ? 'every actual is zero' : `leaves out ${zeros} of`);
+	},
+	'last-actual-outside-range': ({ note, values }) => {
+		const { actual, low, high } = note.figures as Record<string, number>;
+		expect(actual).toBe(last(values));
+		expect(actual! < low! || actual! > high!).toBe(true);
+	},
+	'range-below-zero': ({ result, values, note }) => {
+		expect(values.every((value) => value === null || value >= 0)).toBe(true);
+		const first = result.ahead.find(({ ranges }) =>
+			Object.values(ranges).some((range) => range && range[0] < 0),
+		)!;
+		expect(note.figures.step).toBe(first.step);
+	},
+	'trend-carried-far': ({ result, values, note }) => {
+		expect(3 * result.ahead.length).toBeGreaterThan(values.length);
+		expect(note.figures.slope).not.toBe(0);
+	},
+	'season-unused': ({ note, values }) => {
+		expect(values.length).toBeGreaterThanOrEqual(8);
+		expect(note.figures.seasonLength).toBe(4);
+		expect(note.figures.strength).toBeGreaterThanOrEqual(0.3);
+		expect(note.text).toMatch(/^Demand repeats itself every 4 quarters/);
+	},
+	'swings-grow': ({ note, candidate }) => {
+		expect(candidate.season).toBe('additive');
+		expect(saidPercent(note.text, 100 * (1 - (note.figures.ratio as number)))).toBe(true);
+	},
+	'swings-steady': ({ note, candidate }) => {
+		expect(candidate.season).toBe('multiplicative');
+		expect(saidPercent(note.text, 100 * (1 - 1 / (note.figures.ratio as number)))).toBe(true);
+	},
+	'constant-at-bound': ({ result, candidate, note }) => {
+		const constant = constantsOfCandidate(candidate).find(({ key }) => key === note.figures.constant)!;
+		expect([...constant.bounds, ...constant.searched]).toContain(result.constants[constant.key]);
+	},
+	'several-valleys': ({ result }) => {
+		const [best, second] = result.search!.basins;
+		expect(second!.value).toBeLessThanOrEqual(best!.value * 1.01);
+		expect(second!.constants).not.toEqual(best!.constants);
+	},
+	'lead-none': (each) => lead(each, ({ mads, same }) => expect(same || close(...mads)).toBe(true)),
+	'lead-clear': (each) =>
+		lead(each, ({ mads: [own, other], noise, periods }) => {
+			expect(periods).toBeGreaterThanOrEqual(6);
+			expect(other - own).toBeGreaterThan(0);
+			expect(other - own).toBeGreaterThan(noise * (1 - 1e-9));
+		}),
+	'lead-within-noise': (each) =>
+		lead(each, ({ mads: [own, other], noise }) =>
+			expect(other - own).toBeLessThanOrEqual(noise * (1 + 1e-9)),
+		),
+	'lead-not-told': (each) => lead(each, ({ periods }) => expect(periods).toBeLessThan(6)),
+};
+
+function lead(
+	{ result, others, judged, note }: Case,
+	check: (found: { mads: [number, number]; noise: number; periods: number; same: boolean }) => void,
+): void {
+	const second = others.find(({ id }) => id === note.figures.runnerUp)!;
+	const mads: [number, number] = [madOver(result, judged), madOver(second, judged)];
+	// Nobody misses by less than the one that leads, and nobody stands between it and the one it is said to lead.
+	for (const other of others) expect(madOver(other, judged)).toBeGreaterThanOrEqual(mads[0] * (1 - 1e-9));
+	for (const other of others)
+		if (other !== second) expect(madOver(other, judged)).toBeGreaterThanOrEqual(mads[1] * (1 - 1e-9));
+	const differences = judged.map((i) => Math.abs(second.errors![i]!) - Math.abs(result.errors![i]!));
+	const same = judged.every((i) =>
+		close(
+			second.fitted![i]!,
+			result.fitted![i]!,
+			Math.abs(result.fitted![i]!) + Math.abs(result.errors![i]!),
+		),
+	);
+	if (/forecasts the same/.test(note.text)) expect(same).toBe(true);
+	check({ mads, noise: judged.length > 1 ? noiseOf(differences) : NaN, periods: judged.length, same });
+}
+
+function againstNaive({ result, judged, values, note }: Case): void {
+	const before = (i: number) => values.slice(0, i).findLast((value) => value !== null) ?? null;
+	const shared = judged.filter((i) => before(i) !== null);
+	const differences = shared.map((i) => Math.abs(values[i]! - before(i)!) - Math.abs(result.errors![i]!));
+	const naive = mean(shared.map((i) => Math.abs(values[i]! - before(i)!)));
+	const own = madOver(result, shared);
+	expect(shared.length).toBeGreaterThanOrEqual(6);
+	expect(note.code === 'closer-than-naive').toBe(own < naive && !close(own, naive, naive));
+	if (note.text.includes('by as much as')) expect(close(own, naive, naive)).toBe(true);
+	else expect(saidPercent(note.text, 100 * Math.abs(1 - own / naive)), note.text).toBe(true);
+	const clear = Math.abs(mean(differences)) > noiseOf(differences);
+	if (!note.text.includes('by as much as')) expect(!note.text.includes('within the noise')).toBe(clear);
+}
+
+test(
+	'every sentence that compares or accuses holds when it is worked out again',
+	{ timeout: 300_000 },
+	() => {
+		const met = new Map<string, number>();
+		fc.assert(
+			fc.property(seriesArbitrary, lineUpArbitrary, ({ make, n, seed, scale, gaps }, candidates) => {
+				const draw = seededNormal(seed);
+				const values = Array.from({ length: n }, (_, t) => {
+					const value = scale * MAKES[make](t, draw);
+					return gaps && t % 9 === 7 && t < n - 1 ? null : value;
+				});
+				const answer = evaluate({
+					series: { values, frequency: 'quarter', start: '2012-Q1' },
+					candidates,
+					horizon: 3,
+				});
+				const ran = answer.candidates.filter((each) => each.ok);
+				const common = (ran[0] ? scoredOf(ran[0]) : []).filter((i) =>
+					ran.every((each) => scoredOf(each).includes(i)),
+				);
+				expect(answer.judged).toBe(common.length > 0 ? 'common' : 'own');
+				for (const result of ran) {
+					const candidate = candidates.find(({ id }) => id === result.id)!;
+					const judged = answer.judged === 'common' ? common : scoredOf(result);
+					const others = ran.filter((other) => other !== result);
+					expect(result.tracking!.map(({ t }) => t - 1)).toEqual(judged);
+					for (const note of result.notes) {
+						met.set(note.code, (met.get(note.code) ?? 0) + 1);
+						CLAIMS[note.code]?.({ answer, candidate, result, values, judged, others, note });
+					}
+				}
+				// One candidate at the most is said to lead.
+				const leads = ran.flatMap(({ notes }) => notes.filter(({ code }) => code.startsWith('lead-')));
+				expect(leads.length).toBe(answer.judged === 'common' && ran.length > 1 ? 1 : 0);
+			}),
+			{ numRuns: 1500, seed: 20_261_126 },
+		);
+		// A claim that was never made was never checked.
+		const unmet = Object.keys(CLAIMS).filter((code) => !met.has(code));
+		expect(unmet).toEqual([]);
+	},
+);
