@@ -1,4 +1,4 @@
-import { type Frequency, periodWord } from '../series/frequency';
+import { type Frequency, periodsInWords } from '../series/frequency';
 
 /**
  * 0-based positions that a candidate is scored over: from `scoreFrom` (1-based) on, wherever actual and fitted
@@ -28,7 +28,7 @@ export type Judged = 'common' | 'own';
 
 /** Such a window in a sentence: “the 24 months compared”, “its own 31 months”. */
 export function overWords(judged: Judged, count: number, frequency: Frequency): string {
-	const periods = `${count} ${periodWord(frequency, count)}`;
+	const periods = periodsInWords(frequency, count);
 	return judged === 'common' ? `the ${periods} compared` : `its own ${periods}`;
 }
 

@@ -54,6 +54,8 @@ type JudgedRemark = (facts: JudgedFacts) => Note | null;
 
 /** At least this share of the errors on one side is "nearly all" … */
 const NEARLY_ALL = 0.85;
+/** Past errors from which a range is wide enough to be held against an actual. */
+const ENOUGH_FOR_RANGES = 20;
 /** … and rarer than this where errors fall on either side by chance. */
 const ONE_SIDED_CHANCE = 0.01;
 
@@ -140,7 +142,9 @@ const signalOut: JudgedRemark = ({ tracking, trackingInput, over }) => {
 	};
 };
 
-const lastOutside: Remark = ({ last, series }) => {
+const lastOutside: Remark = ({ last, series, own }) => {
+	// Ranges from few errors hold less than they promise: nothing is accused by them.
+	if (own.count < ENOUGH_FOR_RANGES) return null;
 	if (!last || (last.actual >= last.range[0] && last.actual <= last.range[1])) return null;
 	const percent = Math.round(100 * last.level);
 	return {

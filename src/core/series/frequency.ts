@@ -1,3 +1,5 @@
+import { figure } from '../numbers/figure';
+
 /** How often an item's demand is counted. `weekday` has no Saturdays and Sundays; `step` is a plain number. */
 export const FREQUENCIES = ['hour', 'day', 'weekday', 'week', 'month', 'quarter', 'year', 'step'] as const;
 
@@ -14,6 +16,10 @@ export const CALENDAR_SEASON_LENGTH: Readonly<Record<Frequency, number>> = {
 	year: 1,
 	step: 1,
 };
+
+/** So many periods in a sentence: “1 month”, “2 997 days”. */
+export const periodsInWords = (frequency: Frequency, count: number): string =>
+	`${figure(count, 0)} ${periodWord(frequency, count)}`;
 
 /** The word for one period and for several, for sentences: `periodWord('month', 3)` is "months". */
 export function periodWord(frequency: Frequency, count: number): string {

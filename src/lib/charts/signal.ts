@@ -63,6 +63,7 @@ export function signalOption(figures: SignalFigures, palette: Palette): EChartsC
 		yAxis: [
 			{
 				...yAxis(0, 'tracking signal, in MAD'),
+				axisLabel: { ...figureLabels(palette, 11), showMinLabel: false, showMaxLabel: false },
 				// Both limits are in sight, however calm the signal is.
 				min: ({ min }: { min: number }) => Math.floor(Math.min(min, -1.25 * limit) / 5) * 5,
 				max: ({ max }: { max: number }) => Math.ceil(Math.max(max, 1.25 * limit) / 5) * 5,

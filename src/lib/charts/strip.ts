@@ -86,7 +86,13 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 	} = figures;
 	const n = actuals.length;
 	const count = n + horizon;
-	const labels = periodLabels(frequency, first, count, 12);
+	// Labels go by the periods on show, however many there are.
+	const [from, to] = window;
+	const onShow = periodLabels(frequency, first + from, to - from + 1, 12);
+	const labels = {
+		at: (index: number) => index >= from && index <= to && onShow.at(index - from),
+		text: (index: number) => onShow.text(index - from),
+	};
 	const future = Array.from({ length: n }, () => null);
 	const crowded = n > 130;
 

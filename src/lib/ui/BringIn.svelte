@@ -275,7 +275,7 @@
 					<label class="text-[13px] text-ink-2">
 						name
 						<input
-							value={desk.single.name ?? (one?.name === one?.code ? '' : (one?.name ?? ''))}
+							value={desk.single.name ?? one?.named ?? ''}
 							maxlength="200"
 							placeholder="Rear rack, alloy"
 							oninput={(event) => desk.pickSingle({ name: event.currentTarget.value })}

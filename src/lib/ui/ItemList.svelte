@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { describePeriod } from '$core/series/period';
-	import { periodWord } from '$core/series/frequency';
+	import { periodsInWords } from '$core/series/frequency';
 	import { finerScale, percentScale, scaleOf, usualScale } from '$core/numbers/figure';
 	import { Button } from 'flowbite-svelte';
 	import type { ItemRow } from '../shapes';
@@ -189,7 +189,7 @@
 					>
 						<span
 							class="min-w-0"
-							title="{row.code} {row.name}, {row.periods} {periodWord(row.frequency, row.periods)}{row.unit
+							title="{row.code} {row.name}, {periodsInWords(row.frequency, row.periods)}{row.unit
 								? `, ${row.unit}`
 								: ''}"
 						>
@@ -197,10 +197,10 @@
 								<span class="figures mr-1.5 font-normal text-ink-2">{row.code}</span>{row.name}
 							</span>
 							<span class="block truncate text-[12px] text-ink-2">
-								{row.periods}
-								{periodWord(row.frequency, row.periods)} to {describePeriod(row.frequency, row.last)}{row.unit
-									? `, ${row.unit}`
-									: ''}
+								{periodsInWords(row.frequency, row.periods)} to {describePeriod(
+									row.frequency,
+									row.last,
+								)}{row.unit ? `, ${row.unit}` : ''}
 							</span>
 						</span>
 						<Sparkline values={row.recent} ahead={row.adopted?.means ?? []} />

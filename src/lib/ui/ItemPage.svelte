@@ -2,7 +2,7 @@
 	import { onMount, untrack } from 'svelte';
 	import { afterNavigate, beforeNavigate } from '$app/navigation';
 	import { RUNNING_LIMIT } from '$core/accuracy/tracking';
-	import { periodWord } from '$core/series/frequency';
+	import { periodsInWords, periodWord } from '$core/series/frequency';
 	import { layerWords } from '$core/series/layers';
 	import { describePeriod } from '$core/series/period';
 	import type { Item } from '../shapes';
@@ -61,7 +61,7 @@
 	const facts = $derived(
 		[
 			desk.item.unit && `${desk.item.unit} a ${periodWord(series.frequency, 1)}`,
-			`${periods} ${periodWord(series.frequency, periods)}, ${describePeriod(series.frequency, series.first)} – ${describePeriod(series.frequency, series.first + periods - 1)}`,
+			`${periodsInWords(series.frequency, periods)}, ${describePeriod(series.frequency, series.first)} – ${describePeriod(series.frequency, series.first + periods - 1)}`,
 			series.seasonLength > 1 && `season of ${series.seasonLength}`,
 			gaps > 0 && series.gapRule === 'skip' && `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}, skipped`,
 			layers.length > 0 && `mended: ${layers.join(', ')}`,

@@ -5,7 +5,7 @@
 	import { constantsOfCandidate, methodOf, tunedSettings } from '$core/methods/registry';
 	import { START_NAMES } from '$core/methods/smoothing/starts';
 	import type { SeasonKind } from '$core/seasons/indices';
-	import { periodWord } from '$core/series/frequency';
+	import { periodsInWords } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
 	import CandidateMark from './CandidateMark.svelte';
 	import CriterionChoice from './CriterionChoice.svelte';
@@ -66,6 +66,7 @@
 	);
 
 	const said = (key: Key, id: string): string => {
+		if (!desk.answerFor(id)) return '…';
 		const value = desk.measuresOf(id)?.[key];
 		const scale = desk.measureScales[key];
 		return key === 'bias' ? scaledSigned(value, scale) : scaled(value, scale);
@@ -115,7 +116,7 @@
 				: 'No period is shared by all of them: each over its own, not to be compared';
 		const from = describePeriod(series.frequency, series.first + common!.from - 1);
 		const to = describePeriod(series.frequency, series.first + common!.to - 1);
-		return `Compared over the same ${common!.count} ${periodWord(series.frequency, common!.count)}, ${from} – ${to}`;
+		return `Compared over the same ${periodsInWords(series.frequency, common!.count)}, ${from} – ${to}`;
 	});
 	/** Narrower comparisons that leave enough to compare on. */
 	const SPANS = $derived([
@@ -155,7 +156,9 @@
 	const fullFigure = (value: number | null | undefined) => (value == null ? undefined : typedFigure(value));
 
 	const scoredFrom = ({ scoreFrom, measures: { own } }: CandidateResult) =>
-		`${own.count} ${periodWord(series.frequency, own.count)} scored, from ${describePeriod(series.frequency, series.first + scoreFrom - 1)}`;
+		own.count === 0
+			? 'no period can be scored yet'
+			: `${periodsInWords(series.frequency, own.count)} scored, from ${describePeriod(series.frequency, series.first + scoreFrom - 1)}`;
 
 	// A candidate that was added or chosen elsewhere comes into sight.
 	$effect(() => {
@@ -213,10 +216,10 @@
 		</colgroup>
 		<thead>
 			<tr class="border-b border-rule text-[13px] text-ink-2">
-				<th class="py-1 pl-4 text-left font-normal">candidate</th>
-				<th class="pl-1.5 text-left font-normal">constants</th>
+				<th class="py-1 pl-4 text-left align-bottom font-normal">candidate</th>
+				<th class="py-1 pl-1.5 text-left align-bottom font-normal">constants</th>
 				{#each COLUMNS as { key, name, long } (key)}
-					<th class="text-right align-top font-normal"
+					<th class="text-right align-bottom font-normal"
 						><abbr
 							title="{long}; the bar under a figure is its size against the last actual’s"
 							class="no-underline">{name}</abbr
@@ -225,7 +228,7 @@
 							>{/if}</th
 					>
 				{/each}
-				<th class="pr-4 text-right font-normal">tracking signal</th>
+				<th class="py-1 pr-4 text-right align-bottom font-normal">tracking signal</th>
 			</tr>
 		</thead>
 		{#each rows as { candidate, place, method, tuned, tunes, constants, label, result, refusal }, index (candidate.id)}

@@ -22,6 +22,8 @@ export interface Incoming {
 	item: ReadItem;
 	code: string;
 	name: string;
+	/** Its name as it was typed, is saved or stands in the table; empty where its code stands in for it. */
+	named: string;
 	unit: string;
 	stored: StoredSeries | null;
 	comparison: Comparison;
@@ -110,8 +112,8 @@ export class BringInState {
 		return reading.items.map((item) => {
 			const pick = alone ? this.single : (this.picks[item.code] ?? {});
 			// A heading over one series is its name rather than its code, unless that code is known.
-			const named = !alone || Object.hasOwn(this.stored, item.code);
-			const given = (pick.code ?? (named ? item.code : this.#stem)).trim();
+			const coded = !alone || Object.hasOwn(this.stored, item.code);
+			const given = (pick.code ?? (coded ? item.code : this.#stem)).trim();
 			const code = given || (alone ? this.proposed : '');
 			const stored = Object.hasOwn(this.stored, code) ? this.stored[code]! : null;
 			const comparison = compareItem(item, reading.frequency, stored);
@@ -122,10 +124,12 @@ export class BringInState {
 				comparison.problem ??
 				tooFew ??
 				(code.length > BOUNDS.code ? `a code has at most ${BOUNDS.code} characters` : null);
+			const named = pick.name ?? (stored?.name || item.name);
 			return {
 				item,
 				code,
-				name: (pick.name ?? (stored?.name || item.name)).trim() || (alone ? code : ''),
+				named,
+				name: named.trim() || (alone ? code : ''),
 				unit: (pick.unit ?? (item.unit || (stored?.unit ?? ''))).trim(),
 				stored,
 				comparison,
