@@ -5,7 +5,7 @@ import { defineConfig } from 'vite';
 export default defineConfig({
 	resolve: { alias: { $core: fileURLToPath(new URL('src/core', import.meta.url)) } },
 	// In one piece each: a thread that is started anew must not look for hundreds of files.
-	ssr: { noExternal: true, external: ['piscina'] },
+	ssr: { noExternal: true, external: ['piscina', 'compression'] },
 	build: {
 		ssr: true,
 		outDir: 'build',

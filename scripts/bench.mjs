@@ -37,6 +37,8 @@ async function main() {
 	});
 	await import(pathToFileURL(join(outDir, `${name}.js`)).href);
 	if (only) return;
+	const { measureWire } = await import('../bench/wire.mjs');
+	if (!(await measureWire())) process.exitCode = 1;
 	const { measurePage } = await import('../bench/page.mjs');
 	await measurePage();
 	const { measureLoad } = await import('../bench/load.mjs');

@@ -3,6 +3,7 @@
  * (`vite.work.config.ts`) and lies beside the application's own build.
  */
 import { createServer } from 'node:http';
+import compression from 'compression';
 
 /** Milliseconds that requests under way are given when it is told to stop, and after which it ends whatever still runs. */
 const GRACE = 1_500;
@@ -34,8 +35,15 @@ const built = new URL('handler.js', import.meta.url);
 const { handler } = (await import(/* @vite-ignore */ built.href)) as {
 	handler: (...args: Parameters<import('node:http').RequestListener>) => void;
 };
+/** Answers are compressed as they are written; what is told of work under way goes out line by line. */
+const compress = compression({
+	filter: (request, response) =>
+		response.getHeader('content-type') !== 'application/x-ndjson' && compression.filter(request, response),
+});
 server.on('request', (request, response) => {
 	response.setHeader('x-content-type-options', 'nosniff');
-	handler(request, response);
+	compress(request as Parameters<typeof compress>[0], response as Parameters<typeof compress>[1], () =>
+		handler(request, response),
+	);
 });
 server.listen({ host: process.env.HOST ?? '127.0.0.1', port: Number(process.env.PORT ?? 4680) });

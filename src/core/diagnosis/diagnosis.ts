@@ -1,6 +1,15 @@
 import fCdf from '@stdlib/stats-base-dists-f-cdf';
 import { CALENDAR_SEASON_LENGTH, type Frequency } from '../series/frequency';
 import { median } from '../seasons/median';
+import {
+	FREAK_TIMES,
+	SEASON_CHANCE,
+	SEASON_STRENGTH,
+	STEP_F,
+	STEP_OVER_LINE,
+	SWINGS_RATIO,
+	TREND_CHANCE,
+} from './thresholds';
 
 /**
  * A diagnosis of a series: season and its length, whether swings grow with the level, trend, step, freak periods.
@@ -38,20 +47,6 @@ export interface Diagnosis {
 	freaks: { at: number; value: number; usual: number; times: number }[];
 }
 
-/** A season is found when noise would show one less often than this, shared among the lengths that are tested. */
-export const SEASON_CHANCE = 0.01;
-/** … and when it explains at least this share of the movement. */
-export const SEASON_STRENGTH = 0.3;
-/** A trend is found when noise would show one less often than this. */
-export const TREND_CHANCE = 0.005;
-/** F of a step against none, beyond which there is one: chosen among all places (Andrews 1993, 1 % is 12.4). */
-export const STEP_F = 20;
-/** A step has to leave this much less error than a line. */
-export const STEP_OVER_LINE = 0.8;
-/** A freak period is off by so many robust standard deviations (Iglewicz & Hoaglin 1993 take 3.5 for one figure). */
-export const FREAK_TIMES = 5;
-/** A season multiplies when it leaves this share, or less, of the error of one that adds; it adds the other way round. */
-export const SWINGS_RATIO = 0.85;
 const LONGEST_TESTED = 60;
 const LEAST_PERIODS = 8;
 /** How much more another length has to explain; a multiple of a length explains whatever that one does, and more. */

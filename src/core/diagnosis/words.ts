@@ -2,7 +2,8 @@ import { type Frequency, periodWord } from '../series/frequency';
 import { describePeriod, type Ordinal } from '../series/period';
 import { fixedFigure, inWords } from '../numbers/figure';
 import { seasonName } from '../seasons/season-name';
-import { type Diagnosis, FREAK_TIMES, SEASON_CHANCE, type SeasonTest } from './diagnosis';
+import type { Diagnosis, SeasonTest } from './diagnosis';
+import { FREAK_TIMES, SEASON_CHANCE } from './thresholds';
 
 /** One reading of a series in words, with the figures that it rests on. */
 export interface Statement {

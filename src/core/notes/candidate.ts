@@ -2,7 +2,7 @@ import { signalWords, trackingLimit } from '../accuracy/tracking';
 import type { TrackingInput, TrackingPoint } from '../accuracy/tracking';
 import type { Measures } from '../accuracy/measures';
 import type { AheadStep } from '../answer';
-import type { CandidateInput, Constant, Method } from '../methods/method';
+import type { CandidateInput, Method } from '../methods/method';
 import type { Ranges } from '../ranges/ranges';
 import type { Search } from '../search/found';
 import { constantsOfCandidate } from '../methods/registry';
@@ -12,6 +12,7 @@ import type { SeasonDiagnosis } from '../diagnosis/diagnosis';
 import { type PairedLead } from '../accuracy/paired';
 import { fixedFigure, inWords, writeFigure } from '../numbers/figure';
 import { naiveNote, percentWords } from './comparison';
+import { boundWords } from './bound';
 import type { Note } from './note';
 
 /** What the remarks about one candidate are made from. */
@@ -58,13 +59,6 @@ const NEARLY_ALL = 0.85;
 const ENOUGH_FOR_RANGES = 20;
 /** … and rarer than this where errors fall on either side by chance. */
 const ONE_SIDED_CHANCE = 0.01;
-
-/** What it means that a constant lies on the end of what it may be, or is usually searched in; null where it does not. */
-export function boundWords({ bounds, searched, ends }: Constant, value: number): string | null {
-	if (value === bounds[0] || (searched[0] !== bounds[0] && value === searched[0])) return ends[0];
-	if (value === bounds[1] || (searched[1] !== bounds[1] && value === searched[1])) return ends[1];
-	return null;
-}
 
 const atBound: Remark = ({ candidate, search }) => {
 	const best = search?.basins[0]?.constants;

@@ -1,30 +1,7 @@
 <script lang="ts">
-	import { BarChart, CustomChart, LineChart, ScatterChart } from 'echarts/charts';
-	import {
-		DataZoomComponent,
-		GridComponent,
-		MarkAreaComponent,
-		MarkLineComponent,
-		MarkPointComponent,
-	} from 'echarts/components';
-	import { type EChartsCoreOption, type ECharts, init, use } from 'echarts/core';
-	import { CanvasRenderer, SVGRenderer } from 'echarts/renderers';
+	import type { EChartsCoreOption, ECharts } from 'echarts/core';
 	import { onMount } from 'svelte';
 	import { type Palette, readPalette } from './palette';
-
-	use([
-		BarChart,
-		CustomChart,
-		LineChart,
-		ScatterChart,
-		DataZoomComponent,
-		GridComponent,
-		MarkAreaComponent,
-		MarkLineComponent,
-		MarkPointComponent,
-		CanvasRenderer,
-		SVGRenderer,
-	]);
 
 	interface Props {
 		/** Options for the theme's colours. */
@@ -42,15 +19,22 @@
 	let home: HTMLDivElement;
 	let chart: ECharts | undefined = $state.raw();
 
+	let engine: typeof import('./engine') | undefined;
+
 	onMount(() => {
-		const made = init(home, null, { renderer: 'canvas' });
-		chart = made;
-		ready?.(made);
-		const observer = new ResizeObserver(() => made.resize());
-		observer.observe(home);
+		let gone = false;
+		const observer = new ResizeObserver(() => chart?.resize());
+		void import('./engine').then((loaded) => {
+			if (gone) return;
+			engine = loaded;
+			chart = engine.init(home, null, { renderer: 'canvas' });
+			ready?.(chart);
+			observer.observe(home);
+		});
 		return () => {
+			gone = true;
 			observer.disconnect();
-			made.dispose();
+			chart?.dispose();
 		};
 	});
 
@@ -70,7 +54,7 @@
 
 	/** The chart as an SVG document. */
 	export function svg(): string {
-		const copy = init(null, null, {
+		const copy = engine!.init(null, null, {
 			renderer: 'svg',
 			ssr: true,
 			width: home.clientWidth,

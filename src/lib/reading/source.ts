@@ -4,7 +4,6 @@ import { shorten } from './figures';
 import { jsonRows, looksLikeJson } from './json';
 import { refuseCuts, refuseRows } from './size';
 import { cutRows, type Delimiter, findDelimiter } from './table';
-import { looksLikeWorkbook, readWorkbook } from './workbook';
 
 /** What a table came in, opened as far as it can be without deciding anything about its cells. */
 export type Source =
@@ -29,6 +28,10 @@ export function openText(text: string, encoding: Encoding | null = null, encodin
 	return looksLikeJson(text) ? { kind: 'json', text } : { kind: 'text', text, encoding, encodingGuessed };
 }
 
+/** Whether bytes begin as a zip archive does, which a workbook is. */
+const looksLikeWorkbook = (bytes: Uint8Array): boolean =>
+	bytes[0] === 0x50 && bytes[1] === 0x4b && bytes[2]! < 9;
+
 /** Opens a file's bytes: a workbook, JSON, or delimited text in any of the usual encodings. */
 export async function openBytes(bytes: Uint8Array, encoding?: Encoding): Promise<Source> {
 	if (bytes.length > BOUNDS.tableBytes) {
@@ -38,6 +41,8 @@ export async function openBytes(bytes: Uint8Array, encoding?: Encoding): Promise
 		};
 	}
 	if (looksLikeWorkbook(bytes)) {
+		// What reads workbooks is loaded with the first of them.
+		const { readWorkbook } = await import('./workbook');
 		const workbook = await readWorkbook(bytes);
 		return 'problem' in workbook
 			? { kind: 'none', problem: workbook.problem }

@@ -14,10 +14,6 @@ export type Workbook = { sheets: Sheet[] } | { problem: string };
 
 const ADVICE = 'Save the sheet as CSV and drop that file, or copy its cells and paste them.';
 
-/** Whether bytes begin as a zip archive does, which a workbook is. */
-export const looksLikeWorkbook = (bytes: Uint8Array): boolean =>
-	bytes[0] === 0x50 && bytes[1] === 0x4b && bytes[2]! < 9;
-
 /**
  * Reads every sheet of an .xlsx workbook. What it unpacks to is counted first, so that no archive, however it
  * describes itself, takes more memory than that.

@@ -2,7 +2,7 @@
 	import type { ECharts } from 'echarts/core';
 	import type { CandidateInput, Constant } from '$core/methods/method';
 	import { constantsOfCandidate, methodOf, tunedSettings, withTuned } from '$core/methods/registry';
-	import { boundWords } from '$core/notes/candidate';
+	import { boundWords } from '$core/notes/bound';
 	import { scaleOf } from '$core/numbers/figure';
 	import type { EvaluateRequest } from '$core/request';
 	import { criterionName } from '$core/search/criterion';

@@ -1,0 +1,27 @@
+/** The drawing engine with the parts that our charts use: a chunk of its own, loaded when a chart is first shown. */
+import { BarChart, CustomChart, LineChart, ScatterChart } from 'echarts/charts';
+import {
+	DataZoomComponent,
+	GridComponent,
+	MarkAreaComponent,
+	MarkLineComponent,
+	MarkPointComponent,
+} from 'echarts/components';
+import { init, use } from 'echarts/core';
+import { CanvasRenderer, SVGRenderer } from 'echarts/renderers';
+
+use([
+	BarChart,
+	CustomChart,
+	LineChart,
+	ScatterChart,
+	DataZoomComponent,
+	GridComponent,
+	MarkAreaComponent,
+	MarkLineComponent,
+	MarkPointComponent,
+	CanvasRenderer,
+	SVGRenderer,
+]);
+
+export { init };
