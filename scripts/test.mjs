@@ -1,4 +1,5 @@
 // npm test: every check there is, on a throw-away database. Its last line is `N passed, N failed`.
+// With the name of a part (checks, unit, database, browser) that one alone.
 import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -74,8 +75,34 @@ async function suite(project, directory, env) {
 	});
 }
 
+/** @param {string} directory @param {string} url @param {string | undefined} only a suite by itself */
+async function runAll(directory, url, only) {
+	// The address of a server on which tests make databases of their own.
+	const server = { VENTREL_TEST_SERVER: url };
+	const wanted = (/** @type {string} */ name) => !only || only === name;
+	await check('generated', ['svelte-kit', 'sync']);
+	if (wanted('checks')) {
+		await check('format', ['prettier', '--check', '--log-level=warn', '.']);
+		await check('lint', ['eslint', '--max-warnings=0', '.']);
+		await check('types', ['svelte-check', '--fail-on-warnings', '--output=human']);
+		await check('folder rules', [
+			'depcruise',
+			'--config',
+			'.dependency-cruiser.cjs',
+			'src',
+			'bench',
+			'tests',
+		]);
+	}
+	if (wanted('unit')) await suite('unit', directory, {});
+	if (wanted('database') || wanted('browser')) await prepareBuild();
+	if (wanted('database')) await suite('database', directory, server);
+	if (wanted('browser')) await suite('browser', directory, server);
+}
+
 async function main() {
 	const ownServer = process.env.DATABASE_URL;
+	const [only] = process.argv.slice(2);
 	/** @type {Parameters<typeof preparePackages>[0]} */
 	const debian = ['chromium', 'chromium-driver'];
 	await preparePackages(ownServer ? debian : ['postgresql', ...debian]);
@@ -98,23 +125,7 @@ async function main() {
 					const { url, said } = await startCluster(directory, { throwaway: true });
 					return { said, value: url };
 				});
-		await check('generated', ['svelte-kit', 'sync']);
-		await check('format', ['prettier', '--check', '--log-level=warn', '.']);
-		await check('lint', ['eslint', '--max-warnings=0', '.']);
-		await check('types', ['svelte-check', '--fail-on-warnings', '--output=human']);
-		await check('folder rules', [
-			'depcruise',
-			'--config',
-			'.dependency-cruiser.cjs',
-			'src',
-			'bench',
-			'tests',
-		]);
-		await suite('unit', directory, {});
-		await prepareBuild();
-		// The address of a server on which tests make databases of their own.
-		await suite('database', directory, { VENTREL_TEST_SERVER: url });
-		await suite('browser', directory, { VENTREL_TEST_SERVER: url });
+		await runAll(directory, url, only);
 	} finally {
 		await tidy();
 	}

@@ -27,11 +27,15 @@ export function trackingLimit(tracking: TrackingInput): number {
 	return tracking.limit ?? (tracking.kind === 'smoothed' ? 0.5 : RUNNING_LIMIT);
 }
 
+/** Whether a signal lies outside its limits; on them, rounding apart, is inside. */
+export const isOutside = (signal: number | null, limit: number): boolean =>
+	signal !== null && Math.abs(signal) > limit * (1 + 1e-9);
+
 /** A signal as it is said: one place, two for a limit below 1, and more where it would look like the limit itself. */
 export function signalWords(signal: number | null, limit: number): string {
 	let decimals = limit < 1 ? 2 : 1;
-	if (signal !== null && Math.abs(signal) > limit)
-		while (decimals < 6 && Number(Math.abs(signal).toFixed(decimals)) <= limit) decimals++;
+	if (isOutside(signal, limit))
+		while (decimals < 9 && Number(Math.abs(signal!).toFixed(decimals)) <= limit) decimals++;
 	return signed(signal, decimals);
 }
 

@@ -1,4 +1,4 @@
-import { signalWords, trackingLimit } from '../accuracy/tracking';
+import { isOutside, signalWords, trackingLimit } from '../accuracy/tracking';
 import type { TrackingInput, TrackingPoint } from '../accuracy/tracking';
 import type { Measures } from '../accuracy/measures';
 import type { AheadStep } from '../answer';
@@ -127,7 +127,7 @@ function chanceOfSides(count: number, of: number): number {
 const signalOut: JudgedRemark = ({ tracking, trackingInput, over }) => {
 	const signal = tracking.at(-1)?.signal ?? null;
 	const limit = trackingLimit(trackingInput);
-	if (signal === null || Math.abs(signal) <= limit) return null;
+	if (signal === null || !isOutside(signal, limit)) return null;
 	const side = signal > 0 ? 'above' : 'below';
 	return {
 		code: 'tracking-signal-out',

@@ -141,7 +141,7 @@ describe.each(Object.entries(SERIES))('%s', (_name, values) => {
 	);
 });
 
-const LONGEST = 300;
+const LONGEST = 130;
 
 describe('the demo items', () => {
 	const folder = new URL('../../../demo/series/', import.meta.url);

@@ -1,4 +1,4 @@
-import { RUNNING_LIMIT } from '$core/accuracy/tracking';
+import { isOutside, RUNNING_LIMIT } from '$core/accuracy/tracking';
 import type { Measures } from '$core/accuracy/measures';
 import type { Frequency } from '$core/series/frequency';
 import { periodWord } from '$core/series/frequency';
@@ -197,7 +197,7 @@ function attentionOf(
 	values: readonly (number | null)[],
 ): Attention | null {
 	const signal = adopted?.trackingSignal ?? 0;
-	if (Math.abs(signal) > RUNNING_LIMIT) {
+	if (isOutside(signal, RUNNING_LIMIT)) {
 		return { code: 'drifting', text: `demand runs ${signal > 0 ? 'above' : 'below'} the forecast` };
 	}
 	if (!adopted) return { code: 'not-adopted', text: 'no forecast adopted yet' };

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { afterNavigate, beforeNavigate } from '$app/navigation';
-	import { RUNNING_LIMIT } from '$core/accuracy/tracking';
+	import { isOutside, RUNNING_LIMIT } from '$core/accuracy/tracking';
 	import { periodsInWords, periodWord } from '$core/series/frequency';
 	import { layerWords } from '$core/series/layers';
 	import { describePeriod } from '$core/series/period';
@@ -72,7 +72,7 @@
 		const signal = desk.adopted?.measures.trackingSignal ?? null;
 		if (desk.item.retiredAt !== null) return { text: '– retired', tone: 'text-ink-2' };
 		if (!desk.adopted) return { text: '○ no forecast adopted', tone: 'text-ink-2' };
-		if (signal !== null && Math.abs(signal) > RUNNING_LIMIT) {
+		if (signal !== null && isOutside(signal, RUNNING_LIMIT)) {
 			return {
 				text: `◆ demand runs ${signal > 0 ? 'above' : 'below'} the adopted forecast`,
 				tone: 'text-bad',

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { RUNNING_LIMIT, signalWords } from '$core/accuracy/tracking';
+	import { isOutside, RUNNING_LIMIT, signalWords } from '$core/accuracy/tracking';
 	import { inMark } from '../reader.svelte';
 
 	interface Props {
@@ -14,7 +14,7 @@
 	const x = $derived(
 		signal === null ? null : WIDTH / 2 + Math.max(-1, Math.min(1, (signal / limit) * 0.6)) * (WIDTH / 2 - 4),
 	);
-	const out = $derived(signal !== null && Math.abs(signal) > limit);
+	const out = $derived(isOutside(signal, limit));
 </script>
 
 <span class="inline-flex items-center justify-end gap-2 whitespace-nowrap">

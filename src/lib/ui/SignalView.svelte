@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { RUNNING_LIMIT, signalWords } from '$core/accuracy/tracking';
+	import { isOutside, RUNNING_LIMIT, signalWords } from '$core/accuracy/tracking';
 	import { overWords } from '$core/accuracy/windows';
 	import { inWords } from '$core/numbers/figure';
 	import { methodOf } from '$core/methods/registry';
@@ -42,11 +42,10 @@
 	const sentence = $derived.by(() => {
 		if (!last) return 'No period is scored yet.';
 		if (last.signal === null) return `Every forecast came out exactly over ${over}, so there is no signal.`;
-		const out = tracking.filter(({ signal }) => signal !== null && Math.abs(signal) > RUNNING_LIMIT).length;
-		const where =
-			Math.abs(last.signal) > RUNNING_LIMIT
-				? `outside ±${RUNNING_LIMIT}: demand has run ${last.signal > 0 ? 'above' : 'below'} the forecast`
-				: `inside ±${RUNNING_LIMIT}`;
+		const out = tracking.filter(({ signal }) => isOutside(signal, RUNNING_LIMIT)).length;
+		const where = isOutside(last.signal, RUNNING_LIMIT)
+			? `outside ±${RUNNING_LIMIT}: demand has run ${last.signal > 0 ? 'above' : 'below'} the forecast`
+			: `inside ±${RUNNING_LIMIT}`;
 		const often =
 			out > 0 ? ` It was outside in ${out} of ${scored} ${periodWord(series.frequency, scored)}.` : '';
 		return inMark(

@@ -1,0 +1,41 @@
+// npm run dev: the application as it is being written, changes shown at once, on data of its own beside those of npm start.
+import { spawn } from 'node:child_process';
+import { join } from 'node:path';
+import { startCluster, stopCluster } from './lib/cluster.mjs';
+import { isFree } from './lib/ports.mjs';
+import { dataDirectory, prepareBuild, prepareDatabase, preparePackages, ROOT } from './lib/prepare.mjs';
+import { fail, step } from './lib/say.mjs';
+
+async function main() {
+	const own = process.env.DATABASE_URL;
+	await preparePackages(own ? [] : ['postgresql']);
+	const directory = join(dataDirectory(), 'dev');
+	const url =
+		own ??
+		(await step('database', async () => {
+			const { url, said } = await startCluster(directory);
+			return { said, value: url };
+		}));
+	const application = await prepareDatabase(url);
+	// Threads run what is built; what the browser and the routes run is as it stands.
+	await prepareBuild();
+	let port = Number(process.env.PORT ?? 5180);
+	while (!(await isFree(port))) port++;
+	const vite = spawn('npx', ['vite', 'dev', '--host', '127.0.0.1', '--port', String(port), '--strictPort'], {
+		cwd: ROOT,
+		stdio: 'inherit',
+		env: {
+			...process.env,
+			DATABASE_URL: application,
+			ORIGIN: `http://127.0.0.1:${port}`,
+			VENTREL_WORK: join(ROOT, 'build', 'work.js'),
+			VENTREL_USER: process.env.VENTREL_USER ?? 'developer',
+		},
+	});
+	const ended = new Promise((done) => vite.once('exit', done));
+	for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => vite.kill('SIGTERM'));
+	await ended;
+	if (!own) await stopCluster(directory);
+}
+
+main().catch(fail);
