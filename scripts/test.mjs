@@ -80,24 +80,22 @@ async function runAll(directory, url, only) {
 	// The address of a server on which tests make databases of their own.
 	const server = { VENTREL_TEST_SERVER: url };
 	const wanted = (/** @type {string} */ name) => !only || only === name;
+	const served = wanted('database') || wanted('browser');
 	await check('generated', ['svelte-kit', 'sync']);
-	if (wanted('checks')) {
-		await check('format', ['prettier', '--check', '--log-level=warn', '.']);
-		await check('lint', ['eslint', '--max-warnings=0', '.']);
-		await check('types', ['svelte-check', '--fail-on-warnings', '--output=human']);
-		await check('folder rules', [
-			'depcruise',
-			'--config',
-			'.dependency-cruiser.cjs',
-			'src',
-			'bench',
-			'tests',
-		]);
-	}
+	// A machine with two cores has room for two of these at a time; each of them uses little more than one.
+	await Promise.all([wanted('checks') && allChecks(), served && prepareBuild()]);
+	await Promise.all([
+		wanted('database') && suite('database', directory, server),
+		wanted('browser') && suite('browser', directory, server),
+	]);
 	if (wanted('unit')) await suite('unit', directory, {});
-	if (wanted('database') || wanted('browser')) await prepareBuild();
-	if (wanted('database')) await suite('database', directory, server);
-	if (wanted('browser')) await suite('browser', directory, server);
+}
+
+async function allChecks() {
+	await check('format', ['prettier', '--check', '--log-level=warn', '.']);
+	await check('lint', ['eslint', '--max-warnings=0', '.']);
+	await check('types', ['svelte-check', '--fail-on-warnings', '--output=human']);
+	await check('folder rules', ['depcruise', '--config', '.dependency-cruiser.cjs', 'src', 'bench', 'tests']);
 }
 
 async function main() {

@@ -219,7 +219,7 @@
 				<th class="py-1 pl-4 text-left align-bottom font-normal">candidate</th>
 				<th class="py-1 pl-1.5 text-left align-bottom font-normal">constants</th>
 				{#each COLUMNS as { key, name, long } (key)}
-					<th class="text-right align-bottom font-normal"
+					<th class="py-1 text-right align-bottom font-normal"
 						><abbr
 							title="{long}; the bar under a figure is its size against the last actual’s"
 							class="no-underline">{name}</abbr
