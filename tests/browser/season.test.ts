@@ -159,8 +159,8 @@ test('levels side by side: two scenarios and their blend, one in use, drawn and 
 	await page.press('Undo');
 });
 
-test('indices and level are kept frozen, and the screen says what they missed', async () => {
-	await page.press('kept frozen');
+test('indices and level are frozen, and the screen says what they missed', async () => {
+	await page.press('frozen');
 	await page.reads(
 		'[data-frozen]',
 		/kept as they stood at the end of 2025-Q4; no cycle has become complete since/,

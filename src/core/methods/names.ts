@@ -5,10 +5,12 @@ import { constantsOfCandidate, methodOf } from './registry';
  * A name for each candidate that no other one has: its label, with its constants where several share the label,
  * and its place where even those are the same.
  * @param constantsOf constants of a candidate by id, as they were used
+ * @param finish what is done with a name before it is shown
  */
 export function distinctNames(
 	candidates: readonly CandidateInput[],
 	constantsOf: (id: string) => Readonly<Record<string, number>> | undefined,
+	finish: (name: string) => string = (name) => name,
 ): Map<string, string> {
 	const plain = candidates.map((candidate) => methodOf(candidate.method).label(candidate));
 	const shared = (names: readonly string[], name: string) =>
@@ -26,7 +28,7 @@ export function distinctNames(
 		candidates.map(({ id }, i) => {
 			const name = withConstants[i]!;
 			const place = withConstants.slice(0, i + 1).filter((other) => other === name).length;
-			return [id, shared(withConstants, name) ? `${name} (${place})` : name];
+			return [id, finish(shared(withConstants, name) ? `${name} (${place})` : name)];
 		}),
 	);
 }

@@ -142,7 +142,7 @@ export const scenariosField = shapedField<readonly LevelInput[] | undefined>(
 export const frozenField = shapedField<string | number | undefined>(
 	{
 		key: 'frozen',
-		name: 'kept as of',
+		name: 'frozen as of',
 		symbol: '',
 		meaning:
 			'Indices and level stay as they stood at the end of this period; redone with each cycle otherwise.',

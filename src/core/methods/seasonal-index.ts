@@ -211,7 +211,7 @@ function lacking({ needs, has, of }: LevelLack, part: PlainLevel, frozen: boolea
 	const words = of === 'cycles' ? `complete ${needs === 1 ? 'cycle' : 'cycles'}` : 'periods';
 	return new CannotRun({
 		code: of === 'cycles' ? 'too-few-cycles' : 'too-few-periods',
-		text: `The level by ${levelWords(part)} needs ${needs} ${words}; ${frozen ? 'up to where it is kept there' : 'this series'} ${frozen ? (has === 1 ? 'is' : 'are') : 'has'} ${has}. A cycle is complete from season 1 to the last without a gap: bring in earlier periods, fill gaps, or take another level.`,
+		text: `The level by ${levelWords(part)} needs ${needs} ${words}; ${frozen ? 'up to where it is frozen there' : 'this series'} ${frozen ? (has === 1 ? 'is' : 'are') : 'has'} ${has}. A cycle is complete from season 1 to the last without a gap: bring in earlier periods, fill gaps, or take another level.`,
 		figures: { needs, has },
 	});
 }
@@ -244,7 +244,7 @@ function frozenNotes(cycles: Cycles, known: number, n: number, frozen: string | 
 	return [
 		{
 			code: 'kept-frozen',
-			text: `Indices and level are kept as they stood at the end of ${frozen}; ${since === 0 ? 'no cycle has' : since === 1 ? '1 cycle has' : `${since} cycles have`} become complete since.`,
+			text: `Indices and level stay as they stood at the end of ${frozen}; ${since === 0 ? 'no cycle has' : since === 1 ? '1 cycle has' : `${since} cycles have`} become complete since.`,
 			figures: { since },
 		},
 	];

@@ -58,13 +58,13 @@ export function knownUntil(
 		if (!(error instanceof PeriodError)) throw error;
 		throw new CannotRun({
 			code: 'frozen-unknown',
-			text: `Indices are to be kept as they stood at the end of ${frozen}: ${error.message}.`,
+			text: `Indices are to stay as they stood at the end of ${frozen}: ${error.message}.`,
 			figures: {},
 		});
 	}
 	throw new CannotRun({
 		code: 'frozen-unknown',
-		text: `Indices are to be kept as they stood at the end of ${frozen}, and the series begins after it.`,
+		text: `Indices are to stay as they stood at the end of ${frozen}, and the series begins after it.`,
 		figures: {},
 	});
 }
@@ -165,7 +165,7 @@ function unknownIndex(
 	const needs = rule === 'ratio-to-moving-average' ? 2 * length : length;
 	return new CannotRun({
 		code: 'too-few-cycles',
-		text: `The index of ${seasonWords(series, season)} cannot be told: ${NEEDED[rule]}; ${to < series.values.length ? `up to where indices are kept there are ${to} periods` : `this series has ${to} periods`}. Bring in earlier periods, fill the gaps, or take indices by another rule.`,
+		text: `The index of ${seasonWords(series, season)} cannot be told: ${NEEDED[rule]}; ${to < series.values.length ? `up to where indices are frozen there are ${to} periods` : `this series has ${to} periods`}. Bring in earlier periods, fill the gaps, or take indices by another rule.`,
 		figures: { needs, has: to, season },
 	});
 }

@@ -181,10 +181,10 @@
 			</form>
 			{#if refusal}
 				<div class="mt-1 text-bad" role="alert">
-					<p>{refusal}</p>
+					<p>{inMark(refusal)}</p>
 					{#if desk.between.length > 0}
 						<ul class="mt-1 list-disc pl-5 text-ink" data-between>
-							{#each desk.between as words, i (i)}<li>{words}</li>{/each}
+							{#each desk.between as words, i (i)}<li>{inMark(words)}</li>{/each}
 						</ul>
 					{/if}
 					{#if stale}

@@ -27,6 +27,7 @@
 	import Export from './export/Export.svelte';
 	import CriterionChoice from './CriterionChoice.svelte';
 	import Dial from './Dial.svelte';
+	import { inMark } from '../reader.svelte';
 	import { figure, inWordsOn } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import FigureInput from './kit/FigureInput.svelte';
@@ -365,7 +366,7 @@
 						></div>
 					{:else}
 						<p class="px-4 py-4 {typeof land === 'string' ? 'text-bad' : 'text-ink-2'}">
-							{typeof land === 'string' ? land : 'working…'}
+							{typeof land === 'string' ? inMark(land) : 'Being worked out…'}
 						</p>
 					{/if}
 				</div>
@@ -424,7 +425,7 @@
 						Within 1 % of it: {within}, one at a time. Over its own {result?.measures.own.count ?? 0} scored periods.
 					</p>
 				{/if}
-				{#each onBound as words (words)}<p class="mt-1 text-warn" data-bound>{words}</p>{/each}
+				{#each onBound as words (words)}<p class="mt-1 text-warn" data-bound>{inMark(words)}</p>{/each}
 				<table class="mt-1.5 w-full border-t border-rule">
 					<caption class="sr-only">What a search may move</caption>
 					<thead>
@@ -485,7 +486,7 @@
 					</div>
 				{/if}
 				{#if steadyWords}
-					<p data-steadiness>{steadyWords}</p>
+					<p data-steadiness>{inMark(steadyWords)}</p>
 				{:else if stopped}
 					<p class="text-ink-2">Stopped at {looked.done} of {looked.of} origins.</p>
 				{:else if looked.of > 0}

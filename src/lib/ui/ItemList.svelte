@@ -6,6 +6,8 @@
 	import { Button } from 'flowbite-svelte';
 	import type { ItemRow } from '../shapes';
 	import { inWordsOn, scaled } from './format';
+	import type { Rows } from './export/cells';
+	import Export from './export/Export.svelte';
 	import Needle from './Needle.svelte';
 	import Sparkline from './Sparkline.svelte';
 
@@ -72,6 +74,35 @@
 		return inWordsOn(value, own);
 	}
 
+	const rows = (): Rows => [
+		[
+			'code',
+			'name',
+			'unit',
+			'adopted',
+			'why to look',
+			'next period',
+			'forecast',
+			'MAD',
+			'MAPE',
+			'bias',
+			'tracking signal',
+		],
+		...shown.map(({ code, name, unit, adopted, attention, frequency }) => [
+			code,
+			name,
+			unit,
+			adopted?.label ?? '',
+			attention?.text ?? '',
+			adopted ? describePeriod(frequency, adopted.nextPeriod) : '',
+			adopted?.means[0] ?? null,
+			adopted?.mad ?? null,
+			adopted?.mape ?? null,
+			adopted?.bias ?? null,
+			adopted?.trackingSignal ?? null,
+		]),
+	];
+
 	const address = (row: ItemRow) => `/items/${encodeURIComponent(row.code)}`;
 
 	function sortBy(key: Column) {
@@ -105,6 +136,7 @@
 		<h1 class="text-lg font-semibold">Items</h1>
 		<span class="text-ink-2">{items.length - retired} in all, {needing} to look at</span>
 		<div class="ml-auto flex flex-wrap items-center gap-4">
+			{#if items.length > 0}<Export name="items" of="Items" {rows} sheet="Items" />{/if}
 			<button type="button" class="quiet" aria-pressed={only === 'all'} onclick={() => (only = 'all')}
 				>all</button
 			>

@@ -17,6 +17,8 @@
 	import { inWords, scaled, scaledSigned, typedFigure } from './format';
 	import type { ItemState } from './item-state.svelte';
 	import Needle from './Needle.svelte';
+	import type { Rows } from './export/cells';
+	import Export from './export/Export.svelte';
 	import FiguresInput from './kit/FiguresInput.svelte';
 	import Offers from './Offers.svelte';
 	import ScoredFrom from './ScoredFrom.svelte';
@@ -151,6 +153,22 @@
 			return 'Weights are 0 or more, and one at least is above 0.';
 		setField(candidate, 'weights', weights);
 	}
+
+	const rowsToExport = (): Rows => [
+		['candidate', 'constants', ...COLUMNS.map(({ name }) => name), 'tracking signal', 'periods'],
+		...rows.map(({ candidate, constants }) => {
+			const measures = desk.measuresOf(candidate.id);
+			return [
+				desk.names.get(candidate.id)!,
+				constants
+					.map((constant) => `${constant.symbol} ${typedFigure(desk.constantOf(candidate, constant))}`)
+					.join(', '),
+				...COLUMNS.map(({ key }) => measures?.[key] ?? null),
+				measures?.trackingSignal ?? null,
+				measures?.count ?? null,
+			];
+		}),
+	];
 
 	/** All digits of a figure, for whoever wants them. */
 	const fullFigure = (value: number | null | undefined) => (value == null ? undefined : typedFigure(value));
@@ -429,7 +447,10 @@
 				</label>
 			</span>
 		{/if}
-		<span class="ml-auto flex items-center gap-1.5">
+		<span class="ml-auto"
+			><Export name="{desk.item.code} line-up" of="Line-up" rows={rowsToExport} sheet="Line-up" /></span
+		>
+		<span class="flex items-center gap-1.5">
 			<button type="button" class="quiet" disabled={!desk.canUndo} onclick={() => desk.undo()}>Undo</button>
 			<span class="keycap">z</span>
 			<button type="button" class="quiet ml-2" disabled={!desk.canRedo} onclick={() => desk.redo()}

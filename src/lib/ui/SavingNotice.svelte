@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { Button } from 'flowbite-svelte';
+	import { inMark } from '../reader.svelte';
 	import { messageOf } from './call';
 	import type { ItemState } from './item-state.svelte';
 
@@ -23,7 +24,7 @@
 			<p class="font-medium">{desk.saving.message} Nothing of either is lost.</p>
 			{#if desk.between.length > 0}
 				<ul class="mt-0.5 max-h-16 overflow-y-auto" data-between>
-					{#each desk.between as words, i (i)}<li>{words}</li>{/each}
+					{#each desk.between as words, i (i)}<li>{inMark(words)}</li>{/each}
 				</ul>
 			{/if}
 			{#if unsettled}<p class="mt-0.5 text-bad">{unsettled}</p>{/if}

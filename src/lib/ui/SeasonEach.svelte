@@ -2,6 +2,8 @@
 	import { seasonName } from '$core/seasons/season-name';
 	import { cycleName } from './season-settings';
 	import { scaled } from './format';
+	import type { Rows } from './export/cells';
+	import Export from './export/Export.svelte';
 	import InnerChoice from './InnerChoice.svelte';
 	import Unready from './Unready.svelte';
 	import type { ItemState } from './item-state.svelte';
@@ -62,6 +64,16 @@
 		return [low - room, high + room] as const;
 	});
 
+	/** A row a season: its figures cycle by cycle, and the next one. */
+	const rows = (): Rows => [
+		['season', ...Array.from({ length: cycles }, (_, cycle) => cycleName(desk, cycle, lead)), 'next'],
+		...owns.map(({ name, actual, next }) => [
+			name,
+			...Array.from({ length: cycles }, (_, cycle) => actual.find(({ x }) => x === cycle)?.y ?? null),
+			next,
+		]),
+	];
+
 	const WIDTH = 120;
 	const HEIGHT = 62;
 	const x = (at: number) => 6 + (at / Math.max(1, cycles + toCome - 1)) * (WIDTH - 12);
@@ -93,6 +105,9 @@
 				>+ forecast each from its own past</button
 			>
 		{/if}
+	</div>
+	<div class="flex justify-end px-4 pb-1">
+		<Export name="{desk.item.code} seasons apart" of="Each season" {rows} sheet="Seasons" />
 	</div>
 	<div class="min-h-0 flex-1 overflow-y-auto px-4 pb-2">
 		<ul class="grid gap-x-4 gap-y-1.5" style:grid-template-columns="repeat({columns}, minmax(0, 1fr))">

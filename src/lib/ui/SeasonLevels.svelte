@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { inMark } from '../reader.svelte';
 	import { frozenField, levelField, scenariosField, seasonField } from '$core/methods/season-fields';
 	import { withoutUnset } from '$core/methods/registry';
 	import { withoutIndex } from '$core/seasons/indices';
@@ -15,6 +16,8 @@
 	import { periodWord } from '$core/series/frequency';
 	import { scaled } from './format';
 	import type { ItemState } from './item-state.svelte';
+	import type { Rows } from './export/cells';
+	import Export from './export/Export.svelte';
 	import FigureInput from './kit/FigureInput.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
@@ -110,6 +113,14 @@
 		change(place, { ...level, weights });
 	}
 
+	const rows = (): Rows => [
+		['level by', 'level', ...nextPeriods, `sum of ${length}`],
+		...kept.map((level, place) => {
+			const own = levels[place]!;
+			return [levelWords(level), own.level, ...nextPeriods.map((_, h) => own.means[h] ?? null), own.sum];
+		}),
+	];
+
 	/** Kept as they stand, or redone with each cycle. */
 	const frozen = $derived(candidate ? frozenField.read(candidate) : undefined);
 	const frozenNote = $derived(result?.notes.find(({ code }) => code === 'kept-frozen')?.text ?? null);
@@ -142,7 +153,7 @@
 	</p>
 {:else}
 	<div class="flex h-full flex-col overflow-y-auto" data-season-levels>
-		{#if refusal}<p class="mx-4 border border-bad px-2 py-1 text-bad" role="alert">{refusal}</p>{/if}
+		{#if refusal}<p class="mx-4 border border-bad px-2 py-1 text-bad" role="alert">{inMark(refusal)}</p>{/if}
 		<table class="w-full text-[12px]">
 			<caption class="sr-only">Levels of the coming cycle side by side</caption>
 			<thead>
@@ -298,7 +309,8 @@
 					onclick={() => keep([...kept, FRESH.blend()])}>+ Blend of these</button
 				>
 			{/if}
-			{#if kept.length > 1}<span class="text-ink-2"
+			<span class="ml-auto"><Export name="{desk.item.code} levels" of="Levels" {rows} sheet="Levels" /></span>
+			{#if kept.length > 1}<span class="basis-full text-ink-2"
 					>Each is drawn on the strip with its number; the one in use is the candidate.</span
 				>{/if}
 		</div>
@@ -327,7 +339,7 @@
 					disabled={lastEnd <= 0}
 					checked={frozen !== undefined}
 					onchange={() => desk.set(candidate.id, { frozen: asData(lastEnd) })}
-				/>kept frozen</label
+				/>frozen</label
 			>
 			{#if frozenNote}<span class="basis-full text-ink-2">{frozenNote}</span>{/if}
 		</fieldset>

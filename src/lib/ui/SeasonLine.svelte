@@ -1,5 +1,6 @@
 <script lang="ts">
 	import type { Measures } from '$core/accuracy/measures';
+	import { inMark } from '../reader.svelte';
 	import { type Scale, scaleOf, scaleWords } from '$core/numbers/figure';
 	import type { EvaluateRequest } from '$core/request';
 	import { cyclesOf } from '$core/seasons/cycles';
@@ -15,6 +16,8 @@
 	import CriterionChoice from './CriterionChoice.svelte';
 	import { inWords, scaled, scaledSigned } from './format';
 	import type { ItemState } from './item-state.svelte';
+	import type { Rows } from './export/cells';
+	import Export from './export/Export.svelte';
 	import FigureInput from './kit/FigureInput.svelte';
 	import { findsIndices, holdIndex, holdLine, holdOf, withSeason } from './season-settings';
 
@@ -143,6 +146,17 @@
 		];
 	});
 
+	const rowsToExport = (): Rows => [
+		['', 'before', 'now', 'change', 'held'],
+		...rows.map(({ name, before, now, held }) => [
+			name,
+			before,
+			now,
+			before === null ? null : now - before,
+			held ? 'held' : '',
+		]),
+	];
+
 	const MEASURES = ['mad', 'mse', 'mape', 'smape', 'wape'] as const;
 	/** Percentages have two places; the others the scale of what stands in their row. */
 	const scaleOfMeasure = (key: (typeof MEASURES)[number]): Scale =>
@@ -174,6 +188,9 @@
 				<option value="additive">a + b·t + index</option>
 			</select>
 		{/if}
+		{#if now}<span class="ml-auto"
+				><Export name="{desk.item.code} line" of="Line and indices" rows={rowsToExport} sheet="Line" /></span
+			>{/if}
 		{#if heldCount > 0 && candidate}
 			<button
 				type="button"
@@ -184,7 +201,7 @@
 		{/if}
 	</div>
 	{#if refusal}
-		<p class="mx-4 border border-bad px-2 py-1 text-bad" role="alert">{refusal}</p>
+		<p class="mx-4 border border-bad px-2 py-1 text-bad" role="alert">{inMark(refusal)}</p>
 	{:else if !now}
 		<p class="px-4 pt-3 leading-5 text-ink-2">
 			A line under the season: intercept, slope and all {length} indices are found together, so that none is settled

@@ -112,6 +112,7 @@
 		aria-label="What the figures say"
 		data-look
 	>
+		{#if !seen}<li class="text-ink-2">Being looked at…</li>{/if}
 		{#each statements as { code, says, text } (code)}
 			<li
 				class="flex gap-2 py-0.5 {says === 'yes' ? '' : 'text-ink-2'}"

@@ -23,6 +23,7 @@ import {
 	writtenDecimals,
 } from '$core/numbers/figure';
 import { workingTable } from '$core/working/table';
+import { inMark } from '../reader.svelte';
 import { arithmetic } from '../workers/arithmetic';
 import { Latest } from '../workers/latest';
 import { mendWords } from '../layer-words';
@@ -179,7 +180,9 @@ export class ItemState {
 	}
 
 	/** A name for each candidate that no other one has. */
-	readonly names = $derived.by(() => distinctNames(this.candidates, (id) => this.resultFor(id)?.constants));
+	readonly names = $derived.by(() =>
+		distinctNames(this.candidates, (id) => this.resultFor(id)?.constants, inMark),
+	);
 
 	/** The arithmetic of the chosen candidate, built when a view of the bench first asks for it. */
 	readonly working = $derived.by(() => {

@@ -3,9 +3,7 @@
 	import type Chart from '../../charts/Chart.svelte';
 	import type { Rows } from './cells';
 	import { copyRows } from './clipboard';
-	import { csv } from './csv';
 	import { saveAddress, saveFile } from './download';
-	import { workbookOf } from './workbook';
 
 	interface Props {
 		/** Begins the names of files. */
@@ -24,22 +22,17 @@
 	let copied = $state<'no' | 'yes' | 'refused'>('no');
 	const COPY_WORDS = { no: 'copy', yes: 'copied', refused: 'the browser does not let this page copy' };
 
+	const when = (there: boolean, format: string, save: () => unknown): [string, () => unknown][] =>
+		there ? [[format, save]] : [];
+
+	// What writes a format is loaded when it is first asked for.
 	const formats = $derived<[string, () => unknown][]>([
-		['CSV', () => saveFile(`${name}.csv`, csv(rows()), 'text/csv')],
-		...(sheet
-			? [
-					['XLSX', async () => saveFile(`${name}.xlsx`, await workbookOf(rows(), sheet))] as [
-						string,
-						() => unknown,
-					],
-				]
-			: []),
-		...(chart
-			? ([
-					['PNG', () => saveAddress(`${name}.png`, chart.png())],
-					['SVG', () => saveFile(`${name}.svg`, chart.svg(), 'image/svg+xml')],
-				] as [string, () => unknown][])
-			: []),
+		['CSV', async () => saveFile(`${name}.csv`, (await import('./csv')).csv(rows()), 'text/csv')],
+		...when(sheet !== undefined, 'XLSX', async () =>
+			saveFile(`${name}.xlsx`, await (await import('./workbook')).workbookOf(rows(), sheet!)),
+		),
+		...when(chart !== undefined, 'PNG', () => saveAddress(`${name}.png`, chart!.png())),
+		...when(chart !== undefined, 'SVG', () => saveFile(`${name}.svg`, chart!.svg(), 'image/svg+xml')),
 	]);
 </script>
 
