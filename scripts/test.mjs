@@ -82,13 +82,12 @@ async function runAll(directory, url, only) {
 	const wanted = (/** @type {string} */ name) => !only || only === name;
 	const served = wanted('database') || wanted('browser');
 	await check('generated', ['svelte-kit', 'sync']);
-	// A machine with two cores has room for two of these at a time; each of them uses little more than one.
+	// Checks and build use one core each.
 	await Promise.all([wanted('checks') && allChecks(), served && prepareBuild()]);
-	await Promise.all([
-		wanted('database') && suite('database', directory, server),
-		wanted('browser') && suite('browser', directory, server),
-	]);
+	// Each suite has the machine for itself: side by side they take longer than one after the other.
 	if (wanted('unit')) await suite('unit', directory, {});
+	if (wanted('database')) await suite('database', directory, server);
+	if (wanted('browser')) await suite('browser', directory, server);
 }
 
 async function allChecks() {
