@@ -106,7 +106,7 @@ const ACTS = {
 	},
 	mend: async (driver) => {
 		await driver.executeScript(
-			`const set = (label, value) => { const field = document.querySelector('[aria-label="' + label + '"]'); field.value = value; field.dispatchEvent(new Event('change', { bubbles: true })); };
+			`const set = (label, value) => { const field = document.querySelector('[aria-label="' + label + '"]'); field.value = value; for (const type of ['input', 'change']) field.dispatchEvent(new Event(type, { bubbles: true })); };
 			set('What missing figures become', 'interpolate');
 			set('Figure of Aug 2026', '233'); set('Event in Jul 2026', 'trade fair'); set('Figure of Nov 2026', '214');
 			document.querySelector('[aria-label="Leave out Jun 2026"]').click();`,

@@ -1,5 +1,5 @@
 import { isClear, LEAST_PAIRS, type PairedLead } from '../accuracy/paired';
-import { figure, inWords } from '../numbers/figure';
+import { figure, inWordsOn, scaled, scaleOf } from '../numbers/figure';
 import type { Note } from './note';
 
 /** A percentage in a sentence. */
@@ -20,7 +20,10 @@ export function leadNote(paired: PairedLead, second: { id: string; name: string 
 		return { code: 'lead-none', text: `${second.name} forecasts the same over ${over}.`, figures };
 	if (lead === 0)
 		return { code: 'lead-none', text: `${second.name} misses by the same over ${over}.`, figures };
-	const by = `It leads ${second.name} by ${inWords(lead)}`;
+	// Lead and noise on one scale, so that they can be held against each other.
+	const scale = scaleOf([Math.max(lead, noise ?? 0)]);
+	const said = scaled(lead, scale);
+	const by = `It leads ${second.name} by ${/[1-9]/.test(said) ? inWordsOn(lead, scale) : 'next to nothing'}`;
 	if (noise === null)
 		return {
 			code: 'lead-not-told',
@@ -28,10 +31,14 @@ export function leadNote(paired: PairedLead, second: { id: string; name: string 
 			figures,
 		};
 	return isClear(paired)
-		? { code: 'lead-clear', text: `${by}, more than the noise in that, ±${inWords(noise)}.`, figures }
+		? {
+				code: 'lead-clear',
+				text: `${by}, more than the noise in that, ±${inWordsOn(noise, scale)}.`,
+				figures,
+			}
 		: {
 				code: 'lead-within-noise',
-				text: `${by}, less than the noise in that, ±${inWords(noise)}: over ${over} the two cannot be told apart.`,
+				text: `${by}, less than the noise in that, ±${inWordsOn(noise, scale)}: over ${over} the two cannot be told apart.`,
 				figures,
 			};
 }
