@@ -9,6 +9,12 @@ export default defineConfig({
 	worker: { format: 'es' },
 	build: { chunkSizeWarningLimit: 900 },
 	test: {
+		// Printed and read: npm run coverage.
+		coverage: {
+			include: ['src/core/**/*.ts', 'src/lib/**/*.ts'],
+			exclude: ['**/*.test.ts'],
+			reporter: ['text'],
+		},
 		projects: [
 			{
 				extends: true,
