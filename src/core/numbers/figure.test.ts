@@ -132,9 +132,9 @@ test('figures as large as those of a series show four digits of a usual one', ()
 });
 
 test('actuals keep the decimals they came with', () => {
-	expect([[4, 5, null], [4.25, 5.5], [1 / 3], [1.5e-6], [79311.2, 1e21]].map(writtenDecimals)).toEqual([
-		0, 2, 12, 7, 1,
-	]);
+	expect(
+		[[4, 5, null], [4.25, 5.5], [1 / 3], [1.5e-6], [79311.2, 1e21]].map((values) => writtenDecimals(values)),
+	).toEqual([0, 2, 12, 7, 1]);
 });
 
 test('halves go away from zero, whichever side of them binary lands on', () => {

@@ -100,17 +100,21 @@ export function compactScale(values: readonly (number | null)[]): Scale {
 	return { power, decimals: Math.max(0, LEAST_DIGITS - 1 - digitsBefore(high) + power) };
 }
 
+const MOST_SORTED = 1000;
+
 /**
  * Scale of figures as large as those of a series: four digits of a usual one.
  * @param values figures, null or NaN where missing
  */
 export function usualScale(values: Iterable<number | null>): Scale {
-	const sizes = [...values]
-		.filter((value) => value !== null && Number.isFinite(value) && value !== 0)
-		.map((value) => Math.abs(value!))
-		.sort((a, b) => a - b);
-	const typical = sizes[Math.floor(sizes.length / 2)] ?? 100;
-	const high = sizes.at(-1) ?? 100;
+	const sizes: number[] = [];
+	for (const value of values)
+		if (value !== null && Number.isFinite(value) && value !== 0) sizes.push(Math.abs(value));
+	const high = sizes.reduce((most, size) => Math.max(most, size), 0) || 100;
+	// Of thousands every so manieth says what is usual.
+	const every = Math.ceil(sizes.length / MOST_SORTED);
+	const some = every > 1 ? sizes.filter((_, i) => i % every === 0) : sizes;
+	const typical = some.sort((a, b) => a - b)[Math.floor(some.length / 2)] ?? 100;
 	// One freak figure does not make millions of all; figures that differ by thousands do.
 	const power = powerFor(high / typical > 1000 ? high : typical);
 	return { power, decimals: Math.max(0, LEAST_DIGITS - digitsBefore(typical) + power) };
@@ -177,9 +181,13 @@ function ownDecimals(value: number): number {
 	return Math.max(0, (digits.split('.')[1] ?? '').length - Number(exponent));
 }
 
-/** The most decimals that any figure was brought in with, at most 12. */
-export function writtenDecimals(values: Iterable<number | null>): number {
+/** The most decimals that any figure was brought in with, at most so many. */
+export function writtenDecimals(values: Iterable<number | null>, atMost = 12): number {
 	let most = 0;
-	for (const value of values) if (value !== null) most = Math.max(most, ownDecimals(value));
-	return Math.min(12, most);
+	for (const value of values) {
+		if (value === null || Number.isInteger(value)) continue;
+		most = Math.max(most, ownDecimals(value));
+		if (most >= atMost) return atMost;
+	}
+	return most;
 }

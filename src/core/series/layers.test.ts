@@ -204,7 +204,7 @@ describe('the rate per day', () => {
 				const spelled = column.explain(t);
 				if (!spelled) continue;
 				sentences++;
-				expect(compute(spelled.expression), `${column.name} at ${t}`).toBeCloseTo(column.values[t - 1]!, 9);
+				expect(compute(spelled.expression), `${column.name} at ${t}`).toBeCloseTo(column.value(t)!, 9);
 			}
 		}
 		expect(sentences).toBeGreaterThan(40);

@@ -18,14 +18,16 @@ export interface TableColumn {
 	scale: Scale;
 	/** Places of a figure that is spelled out, where it stands as it is. */
 	decimals: number;
-	/** n figures, null where there is none. */
-	values: readonly (number | null)[];
+	/** The figure at t (1-based), null where there is none; formed when it is asked for, for most are never seen. */
+	value(t: number): number | null;
 	/** How the figure at t (1-based) comes about; null for what was brought in and where there is no figure. */
 	explain(t: number): Spelled | null;
 }
 
 /** The arithmetic of one candidate, period by period. */
 export interface WorkingTable {
+	/** How many periods it has. */
+	periods: number;
 	columns: TableColumn[];
 	/** The forecast ahead as an equation in symbols. */
 	ahead: string;
@@ -49,9 +51,8 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 	// What a gap rule filled in may have more decimals than what was brought in.
 	const brought =
 		request.gaps === 'skip' && usual.power === 0
-			? { power: 0, decimals: Math.min(writtenDecimals(request.series.values), usual.decimals + 2) }
+			? { power: 0, decimals: writtenDecimals(request.series.values, usual.decimals + 2) }
 			: usual;
-	const periods = Array.from({ length: recorded.periods }, (_, i) => i + 1);
 	const column = (
 		key: string,
 		name: string,
@@ -65,17 +66,22 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 		equation,
 		scale,
 		decimals: Math.max(0, scale.decimals - scale.power),
-		values: periods.map(value),
+		value,
 		explain: (t) => (value(t) === null ? null : explain(t)),
 	});
 
 	const tracking = result.tracking ?? [];
-	const tracked = new Map(
-		tracking.map((point, position) => [
-			point.t,
-			{ ...point, position, before: tracking[position - 1] ?? null },
-		]),
-	);
+	/** The tracked period t, its place among all of them and the one before; they stand in order. */
+	const at = (t: number) => {
+		let [low, high] = [0, tracking.length];
+		while (low < high) {
+			const middle = (low + high) >> 1;
+			if (tracking[middle]!.t < t) low = middle + 1;
+			else high = middle;
+		}
+		const point = tracking[low];
+		return point?.t === t ? { ...point, position: low, before: tracking[low - 1] ?? null } : null;
+	};
 	const { days } = recorded;
 	const total = (rate: number | null, t: number) => (rate === null ? null : rate * (days?.[t - 1] ?? 1));
 	const actual = (t: number) => total(recorded.value(t), t);
@@ -88,10 +94,10 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 	const square = (t: number) => (error(t) === null ? null : error(t)! ** 2);
 	const percent = (t: number) =>
 		error(t) === null || !actual(t) ? null : 100 * Math.abs(error(t)! / actual(t)!);
-	const at = (t: number) => tracked.get(t) ?? null;
 	const before = (t: number) => at(t)?.before ?? null;
 
 	return {
+		periods: recorded.periods,
 		columns: [
 			column('actual', 'Actual', 'yₜ', brought, actual, () => null),
 			...(days
@@ -194,9 +200,9 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 
 /** "Level = 0.3 × 412 + 0.7 × 399.1 = 403.0 (remark)": the sentence of one figure; null where it has none. */
 export function sentence(column: TableColumn, t: number): string | null {
-	const value = column.values[t - 1];
+	const value = column.value(t);
 	const spelled = column.explain(t);
-	if (!spelled || value === null || value === undefined) return null;
+	if (!spelled || value === null) return null;
 	return spelledSentence(column.name, spelled, value, column.decimals);
 }
 

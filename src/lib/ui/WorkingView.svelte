@@ -31,7 +31,7 @@
 	/** Of two lines where some figures are in thousands, millions and so on. */
 	const head = $derived(columns.some(({ scale }) => scale.power !== 0) ? 36 : ROW);
 	const height = $derived(head + Math.max(3, Math.floor((room - head) / ROW)) * ROW);
-	const known = $derived(columns[0]?.values.length ?? 0);
+	const known = $derived(shown?.table.periods ?? 0);
 	const ahead = $derived(desk.resultFor(desk.chosenId)?.ahead ?? []);
 	/** Rows: the periods, and those to come. */
 	const periods = $derived(known + ahead.length);
@@ -59,8 +59,8 @@
 		}
 		const text = sentence(column, at.t);
 		if (text) return inMark(text);
-		if (column.values[at.t - 1] != null)
-			return `${column.name} = ${typedFigure(column.values[at.t - 1]!)} (brought in)`;
+		const brought = column.value(at.t);
+		if (brought !== null) return `${column.name} = ${typedFigure(brought)} (brought in)`;
 		return column.key === 'actual'
 			? 'No actual in this period.'
 			: `No ${column.name.toLowerCase()} in this period.`;
@@ -70,7 +70,7 @@
 
 	/** The figure of a cell; of periods to come the forecast alone. */
 	function valueAt(column: (typeof columns)[number], t: number): number | null {
-		if (t <= known) return column.values[t - 1] ?? null;
+		if (t <= known) return column.value(t);
 		return column.key === 'fitted' ? ahead[t - known - 1]!.mean : null;
 	}
 

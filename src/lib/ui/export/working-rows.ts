@@ -7,7 +7,7 @@ import type { Cell } from './cells';
 export interface WorkingToTake {
 	/** Says item, candidate and constants. */
 	title: string;
-	table: Pick<WorkingTable, 'columns' | 'ahead'>;
+	table: Pick<WorkingTable, 'periods' | 'columns' | 'ahead'>;
 	ahead: readonly AheadStep[];
 	/** Names a period by its 1-based position, as data writes it. */
 	period(t: number): string;
@@ -19,7 +19,7 @@ export interface WorkingToTake {
  */
 export function workingRows({ title, table, ahead, period }: WorkingToTake): Cell[][] {
 	const { columns } = table;
-	const known = columns[0]?.values.length ?? 0;
+	const known = table.periods;
 	const only = (value: Cell) => columns.map(({ key }) => (key === 'fitted' ? value : null));
 	return [
 		[title],
@@ -28,7 +28,7 @@ export function workingRows({ title, table, ahead, period }: WorkingToTake): Cel
 		...(ahead.length > 0 ? [['ahead', ...only(table.ahead)]] : []),
 		...Array.from({ length: known }, (_, i) => [
 			period(i + 1),
-			...columns.map(({ values }) => values[i] ?? null),
+			...columns.map((column) => column.value(i + 1)),
 		]),
 		...ahead.map(({ mean }, i) => [period(known + i + 1), ...only(mean)]),
 	];
