@@ -7,7 +7,6 @@
 	import type { ItemRow } from '../shapes';
 	import { inWordsOn, scaled } from './format';
 	import type { Rows } from './export/cells';
-	import Export from './export/Export.svelte';
 	import Needle from './Needle.svelte';
 	import Sparkline from './Sparkline.svelte';
 
@@ -136,7 +135,12 @@
 		<h1 class="text-lg font-semibold">Items</h1>
 		<span class="text-ink-2">{items.length - retired} in all, {needing} to look at</span>
 		<div class="ml-auto flex flex-wrap items-center gap-4">
-			{#if items.length > 0}<Export name="items" of="Items" {rows} sheet="Items" />{/if}
+			<!-- The list is there before what takes it along. -->
+			{#if items.length > 0}
+				{#await import('./export/Export.svelte') then { default: Export }}
+					<Export name="items" of="Items" {rows} sheet="Items" />
+				{/await}
+			{/if}
 			<button type="button" class="quiet" aria-pressed={only === 'all'} onclick={() => (only = 'all')}
 				>all</button
 			>
