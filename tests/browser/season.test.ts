@@ -163,7 +163,7 @@ test('indices and level are frozen, and the screen says what they missed', async
 	await page.press('frozen');
 	await page.reads(
 		'[data-frozen]',
-		/kept as they stood at the end of 2025-Q4; no cycle has become complete since/,
+		/stay as they stood at the end of 2025-Q4; no cycle has become complete since/,
 	);
 	await page.press('Undo');
 	await page.reads('[data-frozen]', /last at the end of Q4 2025/);

@@ -109,7 +109,13 @@
 	<div class="flex justify-end px-4 pb-1">
 		<Export name="{desk.item.code} seasons apart" of="Each season" {rows} sheet="Seasons" />
 	</div>
-	<div class="min-h-0 flex-1 overflow-y-auto px-4 pb-2">
+	<!-- svelte-ignore a11y_no_noninteractive_tabindex (scrolled with the keyboard) -->
+	<div
+		class="min-h-0 flex-1 overflow-y-auto px-4 pb-2"
+		tabindex="0"
+		role="region"
+		aria-label="Each season by itself"
+	>
 		<ul class="grid gap-x-4 gap-y-1.5" style:grid-template-columns="repeat({columns}, minmax(0, 1fr))">
 			{#each owns as own (own.name)}
 				<li data-own-season={own.name} data-own-next={own.next}>
