@@ -49,6 +49,16 @@ export class EvaluateMemory {
 	readonly searches = new Memory<Found>();
 	readonly entries = new Memory<Entry | CandidateRefusal>();
 	readonly seasons = new Memory<SeasonDiagnosis>();
+
+	/** Names what is asked about; the series, which may be long, is written out once for all of them. */
+	about({ series, gaps, holdout, ...rest }: ValidRequest): void {
+		const subject = JSON.stringify([series, gaps, holdout]);
+		this.searches.about(subject);
+		this.seasons.about(subject);
+		// What a candidate is by itself does not depend on the others, nor on the window it is judged over.
+		const settings = JSON.stringify({ ...rest, candidates: undefined, window: undefined });
+		this.entries.about(`${subject} ${settings}`);
+	}
 }
 
 /** What every candidate of one request shares. */
@@ -82,6 +92,7 @@ export function evaluate(input: unknown, memory?: EvaluateMemory): Answer {
 
 /** The same for a request that was checked already. */
 export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory): Answer {
+	memory?.about(request);
 	const series = prepareSeries(request.series, request.gaps);
 	const fitted = firstPeriods(series, series.values.length - request.holdout);
 	const setting: Setting = {
@@ -90,7 +101,7 @@ export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory):
 		fitted,
 		totals: inTotals(series, series.values),
 		yardstick: yardstickOf(series, fitted.values.length),
-		seasonal: seasonOnce(request, fitted, memory),
+		seasonal: seasonOnce(fitted, memory),
 		periods: Array.from({ length: request.horizon }, (_, step) =>
 			formatPeriod(series.frequency, series.first + series.values.length + step),
 		),
@@ -116,11 +127,7 @@ export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory):
 }
 
 /** What the fitted periods say of a season: worked out once a series, and not before it is asked for. */
-function seasonOnce(
-	{ series: input, gaps, holdout }: ValidRequest,
-	fitted: Series,
-	memory: EvaluateMemory | undefined,
-): () => SeasonDiagnosis {
+function seasonOnce(fitted: Series, memory: EvaluateMemory | undefined): () => SeasonDiagnosis {
 	let known: SeasonDiagnosis | undefined;
 	const make = () =>
 		diagnoseSeason(inTotals(fitted, fitted.values), {
@@ -128,19 +135,13 @@ function seasonOnce(
 			expected: fitted.seasonLength,
 			only: true,
 		});
-	memory?.seasons.about(JSON.stringify([input, gaps, holdout]));
 	return () => (known ??= memory ? memory.seasons.recall('season', make) : make());
 }
 
 /** Every candidate on its own; what is known from an earlier request is taken from there. */
 function enterAll(setting: Setting, memory: EvaluateMemory | undefined): (Entry | CandidateRefusal)[] {
 	const { candidates } = setting.request;
-	// What a candidate is by itself does not depend on the others, nor on the window it is judged over.
-	const rest = { ...setting.request, candidates: undefined, window: undefined };
 	if (!memory) return candidates.map((candidate) => enter(setting, candidate));
-	const { series, gaps, holdout } = rest;
-	memory.searches.about(JSON.stringify([series, gaps, holdout]));
-	memory.entries.about(JSON.stringify(rest));
 	const keys = candidates.map((candidate) => JSON.stringify([candidate, ...madeFrom(candidate, candidates)]));
 	const entries = candidates.map((candidate, i) =>
 		memory.entries.recall(keys[i]!, () => enter(setting, candidate)),

@@ -66,13 +66,16 @@
 		desk.mend({ off });
 	}
 
-	/** Room for the longest figure as it is typed. */
-	const figuresWidth = $derived(
-		series.values.reduce<number>(
-			(most, value) => Math.max(most, 22 + 7.2 * figure(value, desk.actualDecimals).length),
-			84,
-		),
-	);
+	/** Room for the longest figure as it is typed: with the same places for all, the lowest or the highest. */
+	const figuresWidth = $derived.by(() => {
+		let [low, high] = [0, 0];
+		for (const value of series.values) {
+			low = Math.min(low, value ?? 0);
+			high = Math.max(high, value ?? 0);
+		}
+		const longest = Math.max(...[low, high].map((value) => figure(value, desk.actualDecimals).length));
+		return Math.max(84, 22 + 7.2 * longest);
+	});
 
 	/** Takes what was typed: a figure over the actual, or the actual again where the cell was emptied. */
 	function take(position: number, to: number | null): void {

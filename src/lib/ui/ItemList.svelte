@@ -2,7 +2,7 @@
 	import { goto } from '$app/navigation';
 	import { describePeriod } from '$core/series/period';
 	import { periodsInWords } from '$core/series/frequency';
-	import { finerScale, percentScale, scaleOf, usualScale } from '$core/numbers/figure';
+	import { finerScale, percentScale, type Scale, scaleOf, usualScale } from '$core/numbers/figure';
 	import { Button } from 'flowbite-svelte';
 	import type { ItemRow } from '../shapes';
 	import { inWordsOn, scaled } from './format';
@@ -66,9 +66,8 @@
 	const retired = $derived(items.filter((row) => row.retired).length);
 
 	/** A figure of an item by itself, on the scale that its demand has or, where it is much smaller, on its own. */
-	function figureOf(row: ItemRow, value: number | null | undefined): string {
+	function figureOf(usual: Scale, value: number | null | undefined): string {
 		if (value == null) return '–';
-		const usual = usualScale(row.recent);
 		const own = usual.power === 0 ? finerScale(usual, value) : scaleOf([value]);
 		return inWordsOn(value, own);
 	}
@@ -211,6 +210,7 @@
 			{/if}
 			<div class="relative" style:height="{shown.length * ROW}px" role="presentation">
 				{#each visible as row, i (row.code)}
+					{@const usual = usualScale(row.recent)}
 					<!-- svelte-ignore a11y_click_events_have_key_events (the list itself takes the keys) -->
 					<div
 						id="row-{row.code}"
@@ -257,21 +257,23 @@
 							{/if}
 						</span>
 						<span class="min-w-0 text-right">
-							<span class="figures block truncate font-semibold">{figureOf(row, row.adopted?.means[0])}</span>
+							<span class="figures block truncate font-semibold"
+								>{figureOf(usual, row.adopted?.means[0])}</span
+							>
 							{#if row.adopted}
 								<span class="block truncate text-[12px] text-ink-2">
 									{describePeriod(row.frequency, row.adopted.nextPeriod)}
 								</span>
 							{/if}
 						</span>
-						<span class="figures truncate">{figureOf(row, row.adopted?.mad)}</span>
+						<span class="figures truncate">{figureOf(usual, row.adopted?.mad)}</span>
 						<span class="figures truncate"
 							>{row.adopted?.mape == null
 								? '–'
 								: `${scaled(row.adopted.mape, percentScale([row.adopted.mape]))} %`}</span
 						>
 						<span class="figures truncate"
-							>{(row.adopted?.bias ?? 0) > 0 ? '+' : ''}{figureOf(row, row.adopted?.bias)}</span
+							>{(row.adopted?.bias ?? 0) > 0 ? '+' : ''}{figureOf(usual, row.adopted?.bias)}</span
 						>
 						<span class="text-right">
 							{#if row.adopted}<Needle signal={row.adopted.trackingSignal} />{:else}–{/if}

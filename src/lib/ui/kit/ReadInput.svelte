@@ -39,10 +39,10 @@
 	}: Props<T> = $props();
 
 	let field: HTMLInputElement;
-	// What the value is, until it is typed over.
-	let text = $derived(value === null ? '' : show(value));
 	/** What stood there before somebody began to type. */
 	const standing = $derived(value === null ? '' : show(value));
+	// That, until it is typed over.
+	let text = $derived(standing);
 	let refused = $state<string | null>(null);
 	let typing = $state(false);
 	const hint = $derived.by(() => {
