@@ -233,7 +233,7 @@ describe('Bring in', () => {
 		await page.open('/bring-in');
 		await page.fill(field(1), 'K-77');
 		await page.fill('[aria-label="The table, pasted"]', 'nothing to read here');
-		await page.find('[data-reading-problem]');
+		await page.reads('[data-reading-problem]', /no figure below/);
 		await page.fill(field(2), 'Key ring');
 		await page.fill('[aria-label="The table, pasted"]', table.join('\n'));
 		await page.reads('[data-reading-result]', /12 figures/);
@@ -245,6 +245,8 @@ describe('Bring in', () => {
 
 	test('a table is drawn and brought in without a code: one that is free is made from its name', async () => {
 		for (const code of ['key-ring', 'key-ring-2']) {
+			await page.open('/items');
+			await page.driver.executeScript('sessionStorage.clear()');
 			await page.open('/bring-in');
 			await page.fill('[aria-label="The table, pasted"]', table.join('\n'));
 			await page.reads('[data-reading-result]', /12 figures/);

@@ -1,7 +1,7 @@
 import { mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { AxeBuilder } from '@axe-core/webdriverjs';
-import { By, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { By, error, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { expect } from 'vitest';
 import { openBrowser } from '../../scripts/lib/browser.mjs';
 import { type App, until as untilLong } from './app';
@@ -46,6 +46,18 @@ export async function openPage(app: App): Promise<Page> {
 		return found!;
 	};
 	const text = async (css: string) => (await find(css)).getText();
+	/** Runs a script on the element that fits, found again where the page has drawn it anew in between. */
+	const run = async (css: string, script: string, value: string) =>
+		until(async () => {
+			const element = await find(css);
+			return driver.executeScript(script, element, value).then(
+				() => true,
+				(thrown: unknown) => {
+					if (thrown instanceof error.StaleElementReferenceError) return false;
+					throw thrown;
+				},
+			);
+		}, `${css} to take “${value}”`);
 	const page: Page = {
 		driver,
 		find,
@@ -77,8 +89,8 @@ export async function openPage(app: App): Promise<Page> {
 			await until(async () => {
 				last = await text(css).catch(() => '');
 				return pattern.test(last);
-			}, `${css} to read ${pattern}`).catch((error: Error) => {
-				throw new Error(`${error.message} It reads “${last}”.`);
+			}, `${css} to read ${pattern}`).catch((thrown: Error) => {
+				throw new Error(`${thrown.message} It reads “${last}”.`);
 			});
 			return last;
 		},
@@ -87,24 +99,20 @@ export async function openPage(app: App): Promise<Page> {
 				.actions()
 				.sendKeys(...keys)
 				.perform(),
-		async fill(css, value) {
-			const field = await find(css);
-			await driver.executeScript(
+		fill: (css, value) =>
+			run(
+				css,
 				`const [field, value] = arguments; field.focus(); field.select();
 				document.execCommand('insertText', false, value) || (field.value = value);
 				field.dispatchEvent(new Event('input', { bubbles: true })); field.dispatchEvent(new Event('change', { bubbles: true }));`,
-				field,
 				value,
-			);
-		},
-		async choose(css, value) {
-			const field = await find(css);
-			await driver.executeScript(
+			),
+		choose: (css, value) =>
+			run(
+				css,
 				`arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('change', { bubbles: true }));`,
-				field,
 				value,
-			);
-		},
+			),
 		async saved(name) {
 			await until(async () => readdirSync(downloads).includes(name), `the file ${name}`);
 			return readFileSync(join(downloads, name), 'utf8');
