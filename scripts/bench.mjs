@@ -20,6 +20,11 @@ async function main() {
 	const { build } = await import('vite');
 	const outDir = join(ROOT, '.ventrel', 'bench');
 	const [only] = process.argv.slice(2);
+	const { measurePage } = await import('../bench/page.mjs');
+	if (only === 'page') {
+		if (!(await measurePage())) process.exitCode = 1;
+		return;
+	}
 	const name = NAMED[only] ?? 'core';
 	// Bundled as the application is, so that the loops measured are the loops that run.
 	await build({
@@ -39,8 +44,7 @@ async function main() {
 	if (only) return;
 	const { measureWire } = await import('../bench/wire.mjs');
 	if (!(await measureWire())) process.exitCode = 1;
-	const { measurePage } = await import('../bench/page.mjs');
-	await measurePage();
+	if (!(await measurePage())) process.exitCode = 1;
 	const { measureLoad } = await import('../bench/load.mjs');
 	await measureLoad();
 }

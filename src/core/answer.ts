@@ -1,12 +1,16 @@
 import * as v from 'valibot';
 import type { Measures } from './accuracy/measures';
-import type { TrackingPoint } from './accuracy/tracking';
+import { signalAt, type Tracking } from './accuracy/tracking';
 import { type Start, START_RULES } from './methods/method';
 import type { Note } from './notes/note';
+import { listed } from './numbers/known';
 import { CRITERIA } from './search/criteria';
 import type { Search } from './search/found';
 
-/** The answer of `evaluate` as a schema: what stands in it is finite, or null where it does not exist. */
+/**
+ * The answer of `evaluate`, twice: as it is computed, with typed lists, and as it is written down, with a schema:
+ * what stands in it then is finite, or null where it does not exist.
+ */
 
 const figure = v.pipe(v.number(), v.finite());
 const known = v.nullable(figure);
@@ -40,12 +44,17 @@ const MeasuresSchema = v.strictObject({
 }) satisfies v.GenericSchema<unknown, Measures>;
 
 const TrackingPointSchema = v.strictObject({
+	/** 1-based. */
 	t: count,
 	error: figure,
+	/** Sum of errors (or its smoothed form). */
 	cfe: figure,
+	/** Mean absolute error (or its smoothed form). */
 	mad: figure,
+	/** cfe / mad; null while mad is 0. */
 	signal: known,
-}) satisfies v.GenericSchema<unknown, TrackingPoint>;
+});
+export type TrackingPoint = v.InferOutput<typeof TrackingPointSchema>;
 
 const StartSchema = v.strictObject({
 	rule: v.picklist(START_RULES),
@@ -162,3 +171,55 @@ export const AnswerSchema = v.strictObject({
 	notes: v.array(NoteSchema),
 });
 export type Answer = v.InferOutput<typeof AnswerSchema>;
+
+/** What was computed of a candidate for each fitted period: n figures a list, NaN where there is none. */
+export interface PerPeriod extends Pick<States, 'line' | 'indices' | 'cycleLevels' | 'figures'> {
+	fitted: Float64Array;
+	errors: Float64Array;
+	states: Readonly<Record<string, Float64Array>>;
+	tracking: Tracking;
+}
+
+/** A candidate that ran, as it was computed. */
+export interface Evaluated extends Omit<CandidateResult, 'fitted' | 'errors' | 'states' | 'tracking'> {
+	/** In full detail; null in a summary. */
+	perPeriod: PerPeriod | null;
+}
+
+/** An answer as it was computed. What is the same object as in an earlier answer has not changed since. */
+export interface Evaluation extends Omit<Answer, 'candidates'> {
+	candidates: (Evaluated | CandidateRefusal)[];
+	/** How the closest candidate leads, to be read with its own notes; null where that cannot be said. */
+	lead: { id: string; note: Note } | null;
+}
+
+/** An answer as it is written down. */
+export function written({ lead, candidates, ...rest }: Evaluation): Answer {
+	return {
+		...rest,
+		candidates: candidates.map((candidate): CandidateAnswer => {
+			if (!candidate.ok) return candidate;
+			const { perPeriod, ...result } = candidate;
+			const notes = lead?.id === result.id ? [...result.notes, lead.note] : result.notes;
+			return { ...result, ...(perPeriod && writtenPeriods(perPeriod)), notes };
+		}),
+	};
+}
+
+function writtenPeriods({ fitted, errors, states, tracking, ...rest }: PerPeriod) {
+	return {
+		fitted: listed(fitted),
+		errors: listed(errors),
+		states: {
+			...Object.fromEntries(Object.entries(states).map(([key, values]) => [key, listed(values)])),
+			...rest,
+		},
+		tracking: Array.from(tracking.positions, (position, entry) => ({
+			t: position + 1,
+			error: tracking.errors[entry]!,
+			cfe: tracking.cfe[entry]!,
+			mad: tracking.mad[entry]!,
+			signal: signalAt(tracking, entry),
+		})),
+	};
+}

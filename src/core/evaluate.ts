@@ -1,14 +1,23 @@
-import { measure, meanChange, type Measures, orNull, type Yardstick } from './accuracy/measures';
+import { measure, meanChange, type Measures, type Yardstick } from './accuracy/measures';
 import { pairedLead } from './accuracy/paired';
-import { trackSignal, type TrackingPoint } from './accuracy/tracking';
+import { trackSignal } from './accuracy/tracking';
 import { commonPositions, type Judged, overWords, scoredPositions, windowOf } from './accuracy/windows';
 import { rollingCheck } from './accuracy/rolling';
-import type { AheadStep, Answer, CandidateAnswer, CandidateRefusal, CandidateResult } from './answer';
+import {
+	type AheadStep,
+	type Answer,
+	type CandidateRefusal,
+	type Evaluated,
+	type Evaluation,
+	type PerPeriod,
+	written,
+} from './answer';
 import { diagnoseSeason, type SeasonDiagnosis } from './diagnosis/diagnosis';
 import { bindFound, type Fit, fitCandidate } from './fit';
 import { Memory } from './memory';
 import { type CandidateInput, CannotRun, type Others, type Run } from './methods/method';
 import { distinctNames } from './methods/names';
+import { listed, orNull } from './numbers/known';
 import { madeFrom, methodOf } from './methods/registry';
 import { naive } from './methods/naive';
 import { candidateNotes, judgedNotes } from './notes/candidate';
@@ -27,18 +36,25 @@ interface Entry {
 	/** n fitted values in totals. */
 	forecast: Float64Array;
 	/** All of its answer that does not depend on the other candidates. */
-	alone: Omit<CandidateResult, 'measures' | 'tracking'> & {
-		measures: Omit<CandidateResult['measures'], 'common'>;
+	alone: Omit<Evaluated, 'measures' | 'perPeriod'> & {
+		measures: Omit<Evaluated['measures'], 'common'>;
+		perPeriod: Omit<PerPeriod, 'tracking'> | null;
 	};
-	/** How it did over the window that it was last judged by. */
-	judged?: { positions: Int32Array; over: string; verdict: Verdict };
+	/** All of it, as it was last judged. */
+	judged?: { common: Int32Array; judged: Judged; result: Evaluated };
 }
 
-/** How a candidate did over a window: what depends on that window alone. */
-interface Verdict {
-	measures: Measures;
-	tracking: TrackingPoint[];
-	notes: Note[];
+/** What a series is by itself, whatever is tried on it. */
+interface Subject {
+	/** All periods, and those that are fitted. */
+	series: Series;
+	fitted: Series;
+	/** The figures of all periods in totals: what errors are measured against. */
+	totals: Float64Array;
+	yardstick: Yardstick;
+	/** What the fitted periods say of a season of the length in force, and what is to be said of them; looked at when somebody first asks. */
+	seasonal: () => SeasonDiagnosis;
+	notes: () => Note[];
 }
 
 /**
@@ -48,30 +64,25 @@ interface Verdict {
 export class EvaluateMemory {
 	readonly searches = new Memory<Found>();
 	readonly entries = new Memory<Entry | CandidateRefusal>();
-	readonly seasons = new Memory<SeasonDiagnosis>();
+	readonly subjects = new Memory<Subject>();
+	/** The figures last asked about, and how they were written out to be told from others. */
+	#asked: { values: readonly unknown[]; text: string } | null = null;
 
-	/** Names what is asked about; the series, which may be long, is written out once for all of them. */
-	about({ series, gaps, holdout, ...rest }: ValidRequest): void {
-		const subject = JSON.stringify([series, gaps, holdout]);
+	/** Names what is asked about; the figures, which may be many, are written out once for as long as they are the same list. */
+	about({ series: { values, ...series }, gaps, holdout, ...rest }: ValidRequest): void {
+		if (this.#asked?.values !== values) this.#asked = { values, text: JSON.stringify(values) };
+		const subject = `${JSON.stringify([series, gaps, holdout])} ${this.#asked.text}`;
 		this.searches.about(subject);
-		this.seasons.about(subject);
+		this.subjects.about(subject);
 		// What a candidate is by itself does not depend on the others, nor on the window it is judged over.
 		const settings = JSON.stringify({ ...rest, candidates: undefined, window: undefined });
-		this.entries.about(`${subject} ${settings}`);
+		this.entries.about(`${settings} ${subject}`);
 	}
 }
 
 /** What every candidate of one request shares. */
-interface Setting {
+interface Setting extends Subject {
 	request: ValidRequest;
-	/** All periods, and those that are fitted. */
-	series: Series;
-	fitted: Series;
-	/** The figures of all periods in totals: what errors are measured against. */
-	totals: Float64Array;
-	yardstick: Yardstick;
-	/** What the fitted periods say of a season of the length in force; looked at when somebody first asks. */
-	seasonal: () => SeasonDiagnosis;
 	/** The periods to come, as an answer names them. */
 	periods: (string | number)[];
 	searches: Memory<Found> | undefined;
@@ -87,21 +98,18 @@ interface Setting {
  * @throws RequestError listing path and message of everything wrong with the request
  */
 export function evaluate(input: unknown, memory?: EvaluateMemory): Answer {
-	return evaluateChecked(parseRequest(input), memory);
+	return written(evaluateChecked(parseRequest(input), memory));
 }
 
-/** The same for a request that was checked already. */
-export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory): Answer {
+/** The same for a request that was checked already, as it is computed. */
+export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory): Evaluation {
 	memory?.about(request);
-	const series = prepareSeries(request.series, request.gaps);
-	const fitted = firstPeriods(series, series.values.length - request.holdout);
+	const make = () => subjectOf(request);
+	const subject = memory ? memory.subjects.recall('', make) : make();
+	const { series } = subject;
 	const setting: Setting = {
+		...subject,
 		request,
-		series,
-		fitted,
-		totals: inTotals(series, series.values),
-		yardstick: yardstickOf(series, fitted.values.length),
-		seasonal: seasonOnce(fitted, memory),
 		periods: Array.from({ length: request.horizon }, (_, step) =>
 			formatPeriod(series.frequency, series.first + series.values.length + step),
 		),
@@ -114,28 +122,40 @@ export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory):
 	const ran = entries.filter((entry) => 'fit' in entry);
 	const common = commonPositions(ran.map(({ fit }) => fit.scored));
 	const judged = request.window === 'own' || common.length === 0 ? 'own' : 'common';
-	const candidates = entries.map((entry): CandidateAnswer =>
-		'fit' in entry ? judge(setting, entry, common, judged) : entry,
-	);
-	if (judged === 'common') noteLead(setting, ran, candidates, common);
+	const candidates = entries.map((entry) => ('fit' in entry ? judge(setting, entry, common, judged) : entry));
 	return {
 		window: windowOf(common),
 		judged,
 		candidates,
-		notes: seriesNotes(fitted, setting.seasonal()),
+		lead: judged === 'common' ? leadOf(setting, ran, candidates, common) : null,
+		notes: subject.notes(),
 	};
 }
 
-/** What the fitted periods say of a season: worked out once a series, and not before it is asked for. */
-function seasonOnce(fitted: Series, memory: EvaluateMemory | undefined): () => SeasonDiagnosis {
-	let known: SeasonDiagnosis | undefined;
-	const make = () =>
+function subjectOf({ series: input, gaps, holdout }: ValidRequest): Subject {
+	const series = prepareSeries(input, gaps);
+	const fitted = firstPeriods(series, series.values.length - holdout);
+	const seasonal = once(() =>
 		diagnoseSeason(inTotals(fitted, fitted.values), {
 			frequency: fitted.frequency,
 			expected: fitted.seasonLength,
 			only: true,
-		});
-	return () => (known ??= memory ? memory.seasons.recall('season', make) : make());
+		}),
+	);
+	return {
+		series,
+		fitted,
+		totals: inTotals(series, series.values),
+		yardstick: yardstickOf(series, fitted.values.length),
+		seasonal,
+		notes: once(() => seriesNotes(fitted, seasonal())),
+	};
+}
+
+/** Makes something when it is first asked for. */
+function once<Value>(make: () => Value): () => Value {
+	let made: { value: Value } | null = null;
+	return () => (made ??= { value: make() }).value;
 }
 
 /** Every candidate on its own; what is known from an earlier request is taken from there. */
@@ -204,51 +224,38 @@ function withoutRounding(fitted: Float64Array, actual: Float64Array): Float64Arr
 	return fitted.map((value, i) => (Math.abs(value - actual[i]!) <= ROUNDING * largest ? actual[i]! : value));
 }
 
-/** The answer of a candidate, judged over the common window or over its own; its notes are its own from here on. */
-function judge(setting: Setting, entry: Entry, common: Int32Array, judged: Judged): CandidateResult {
-	const { request, fitted, totals, yardstick } = setting;
-	const { own, ...rest } = entry.alone.measures;
-	const positions = judged === 'common' ? common : entry.fit.scored;
-	const count = positions.length;
-	const over = overWords(judged, count, fitted.frequency);
-	const { measures, tracking, notes } = judgedOnce(setting, entry, positions, over);
-	return {
-		...entry.alone,
-		...(request.detail === 'full' && { tracking }),
-		measures: {
-			own,
-			common: judged === 'common' ? measures : measure(totals, entry.forecast, common, yardstick),
-			...rest,
-		},
-		notes: [...notes, ...entry.alone.notes],
-	};
-}
-
-/** How a candidate did over a window; known already where it was last judged by the same. */
-function judgedOnce(
+/** The answer of a candidate, judged over the common window or over its own; known already where it was last judged by the same. */
+function judge(
 	{ request, fitted, totals, yardstick }: Setting,
 	entry: Entry,
-	positions: Int32Array,
-	over: string,
-): Verdict {
+	common: Int32Array,
+	judged: Judged,
+): Evaluated {
 	const before = entry.judged;
-	if (before && before.over === over && sameList(before.positions, positions)) return before.verdict;
-	const { forecast } = entry;
-	const measures = measure(totals, forecast, positions, yardstick);
+	if (before && before.judged === judged && sameList(before.common, common)) return before.result;
+	const { alone, forecast } = entry;
+	const { own, ...rest } = alone.measures;
+	const positions = judged === 'common' ? common : entry.fit.scored;
+	const shared = measure(totals, forecast, common, yardstick);
 	const tracking = trackSignal(totals, forecast, positions, request.tracking);
 	const repeated = positions.filter((i) => !Number.isNaN(yardstick.naive[i]!));
 	const notes = judgedNotes({
-		method: methodOf(entry.alone.method),
+		method: methodOf(alone.method),
 		series: fitted,
-		measures,
+		measures: judged === 'common' ? shared : own,
 		tracking,
 		trackingInput: request.tracking,
 		naive: pairedLead(totals, forecast, yardstick.naive, repeated),
-		over,
+		over: overWords(judged, positions.length, fitted.frequency),
 	});
-	const verdict = { measures, tracking, notes };
-	entry.judged = { positions, over, verdict };
-	return verdict;
+	const result: Evaluated = {
+		...alone,
+		perPeriod: alone.perPeriod && { ...alone.perPeriod, tracking },
+		measures: { own, common: shared, ...rest },
+		notes: [...notes, ...alone.notes],
+	};
+	entry.judged = { common, judged, result };
+	return result;
 }
 
 const sameList = (a: Int32Array, b: Int32Array) =>
@@ -288,20 +295,6 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 		slope: whole.slope,
 		remarks: whole.remarks ?? [],
 	});
-	const perPeriod =
-		request.detail === 'full'
-			? {
-					fitted: listed(forecast),
-					errors: errorsOf(actual, forecast),
-					states: {
-						...Object.fromEntries(Object.entries(run.states).map(([key, values]) => [key, listed(values)])),
-						...(run.line && { line: run.line }),
-						...(run.indices && { indices: listed(run.indices) }),
-						...(run.cycleLevels && { cycleLevels: listed(run.cycleLevels) }),
-						...(run.figures && { figures: finiteOnly(run.figures) }),
-					},
-				}
-			: {};
 	return {
 		id: candidate.id,
 		method: candidate.method,
@@ -310,7 +303,7 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 		constants: fit.constants,
 		start: run.start,
 		scoreFrom: fit.scoreFrom,
-		...perPeriod,
+		perPeriod: request.detail === 'full' ? perPeriodOf(run, actual, forecast) : null,
 		measures: { own, ...(holdout && { holdout }) },
 		...(request.rolling && {
 			rolling: rollingCheck(fitted, fit, request.rolling, request.levels, othersOf(setting)),
@@ -320,6 +313,18 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 		...aheadBeside(setting, whole),
 		...(search && { search }),
 		notes,
+	};
+}
+
+function perPeriodOf(run: Run, actual: Float64Array, fitted: Float64Array): Entry['alone']['perPeriod'] {
+	return {
+		fitted,
+		errors: fitted.map((value, i) => actual[i]! - value),
+		states: run.states,
+		...(run.line && { line: run.line }),
+		...(run.indices && { indices: listed(run.indices) }),
+		...(run.cycleLevels && { cycleLevels: listed(run.cycleLevels) }),
+		...(run.figures && { figures: finiteOnly(run.figures) }),
 	};
 }
 
@@ -366,7 +371,7 @@ function lookAhead({ request, series, periods }: Setting, whole: Run, ranges: Ra
 }
 
 /** Means ahead beside the candidate's own: by the levels it keeps, and of the candidates it is made from. */
-function aheadBeside({ request, series }: Setting, whole: Run): Pick<CandidateResult, 'scenarios' | 'parts'> {
+function aheadBeside({ request, series }: Setting, whole: Run): Pick<Evaluated, 'scenarios' | 'parts'> {
 	const n = series.values.length;
 	const means = (forecast: (out: Float64Array) => void) => {
 		const out = new Float64Array(request.horizon);
@@ -403,39 +408,29 @@ function lastPeriod(series: Series, whole: Run, ranges: Ranges, levels: readonly
 	);
 }
 
-function noteLead(setting: Setting, ran: Entry[], candidates: CandidateAnswer[], common: Int32Array): void {
-	const results = new Map(candidates.filter((answer) => answer.ok).map((answer) => [answer.id, answer]));
-	const names = distinctNames(setting.request.candidates, (id) => results.get(id)?.constants);
-	const ranked = ran
-		.map(({ fit, forecast }) => ({
-			id: fit.candidate.id,
-			name: names.get(fit.candidate.id)!,
-			fitted: forecast,
-			mad: results.get(fit.candidate.id)?.measures.common.mad ?? Infinity,
+/** How the candidate that is closest over the common window leads the next one. */
+function leadOf(
+	{ request, totals, fitted }: Setting,
+	ran: readonly Entry[],
+	candidates: Evaluation['candidates'],
+	common: Int32Array,
+): Evaluation['lead'] {
+	const results = new Map(candidates.flatMap((answer) => (answer.ok ? [[answer.id, answer]] : [])));
+	const [best, second] = ran
+		.map(({ fit: { candidate }, forecast }) => ({
+			id: candidate.id,
+			forecast,
+			mad: results.get(candidate.id)?.measures.common.mad ?? Infinity,
 		}))
 		.sort((a, b) => a.mad - b.mad);
-	const [best, second] = ranked;
-	if (!best || !second) return;
-	const count = common.length;
-	const over = overWords('common', count, setting.fitted.frequency);
-	const paired = pairedLead(setting.totals, best.fitted, second.fitted, common);
-	if (paired) results.get(best.id)?.notes.push(leadNote(paired, second, over));
-}
-
-/** y − f where both exist. */
-function errorsOf(actual: Float64Array, fitted: Float64Array): (number | null)[] {
-	const list = new Array<number | null>(fitted.length);
-	for (let i = 0; i < fitted.length; i++) list[i] = orNull(actual[i]! - fitted[i]!);
-	return list;
+	if (!best || !second) return null;
+	const paired = pairedLead(totals, best.forecast, second.forecast, common);
+	if (!paired) return null;
+	const names = distinctNames(request.candidates, (id) => results.get(id)?.constants);
+	const over = overWords('common', common.length, fitted.frequency);
+	return { id: best.id, note: leadNote(paired, { ...second, name: names.get(second.id)! }, over) };
 }
 
 /** Single figures that exist. */
 const finiteOnly = (figures: Readonly<Record<string, number>>): Record<string, number> =>
 	Object.fromEntries(Object.entries(figures).filter(([, value]) => Number.isFinite(value)));
-
-/** As JSON has it: null where there is no finite number. */
-function listed(values: Float64Array): (number | null)[] {
-	const list = new Array<number | null>(values.length);
-	for (let i = 0; i < values.length; i++) list[i] = orNull(values[i]!);
-	return list;
-}

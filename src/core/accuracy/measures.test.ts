@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { measure, meanChange } from './measures';
-import { chanceOfCrossing, trackingLimit, trackSignal } from './tracking';
+import { chanceOfCrossing, lastSignal, signalAt, trackingLimit, trackSignal } from './tracking';
 import { commonPositions, scoredPositions, windowOf } from './windows';
 
 const all = (n: number) => Int32Array.from({ length: n }, (_, i) => i);
@@ -99,17 +99,18 @@ describe('tracking signal', () => {
 	const fitted = Float64Array.of(9, 12, 10, 11, 10);
 
 	test('running: the last point agrees with the measures, zero errors count in the mean', () => {
-		const points = trackSignal(actual, fitted, all(5), { kind: 'running' });
-		expect(points.map(({ cfe }) => cfe)).toEqual([1, 1, -1, -1, 4]);
-		expect(points.map(({ mad }) => mad)).toEqual([1, 0.5, 1, 0.75, 1.6]);
-		expect(points.at(-1)!.signal).toBe(
+		const tracking = trackSignal(actual, fitted, all(5), { kind: 'running' });
+		expect([...tracking.cfe]).toEqual([1, 1, -1, -1, 4]);
+		expect([...tracking.mad]).toEqual([1, 0.5, 1, 0.75, 1.6]);
+		expect(lastSignal(tracking)).toBe(
 			measure(actual, fitted, all(5), yardstick([1, 1, 1, 1, 1])).trackingSignal,
 		);
 	});
 
 	test('there is no signal while every error was zero', () => {
-		const points = trackSignal(actual, actual, all(3), { kind: 'running' });
-		expect(points.map(({ signal }) => signal)).toEqual([null, null, null]);
+		const tracking = trackSignal(actual, actual, all(3), { kind: 'running' });
+		expect([0, 1, 2].map((entry) => signalAt(tracking, entry))).toEqual([null, null, null]);
+		expect(lastSignal(trackSignal(actual, actual, all(0), { kind: 'running' }))).toBeNull();
 	});
 
 	test('smoothed never leaves ±1', () => {
@@ -117,7 +118,7 @@ describe('tracking signal', () => {
 			fc.property(
 				fc.array(fc.integer({ min: -900, max: 900 }), { minLength: 1, maxLength: 40 }),
 				(errors) => {
-					const points = trackSignal(
+					const tracking = trackSignal(
 						Float64Array.from(errors),
 						new Float64Array(errors.length),
 						all(errors.length),
@@ -126,7 +127,8 @@ describe('tracking signal', () => {
 							constant: 0.2,
 						},
 					);
-					for (const { signal } of points) expect(Math.abs(signal ?? 0)).toBeLessThanOrEqual(1 + 1e-12);
+					for (let entry = 0; entry < errors.length; entry++)
+						expect(Math.abs(signalAt(tracking, entry) ?? 0)).toBeLessThanOrEqual(1 + 1e-12);
 				},
 			),
 		);

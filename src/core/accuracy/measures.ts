@@ -1,4 +1,6 @@
 /** Accuracy over a set of scored periods. What cannot be computed is null, never 0, NaN or Infinity. */
+import { orNull } from '../numbers/known';
+
 export interface Measures {
 	/** Scored periods m. */
 	count: number;
@@ -47,11 +49,6 @@ export function meanChange(values: Float64Array, lag: number, span: number): num
 		count++;
 	}
 	return count > 0 ? sum / count : NaN;
-}
-
-/** null for what no measure may be: NaN and the infinities. */
-export function orNull(value: number): number | null {
-	return Number.isFinite(value) ? value : null;
 }
 
 /**

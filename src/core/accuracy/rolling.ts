@@ -4,7 +4,7 @@ import { CannotRun, type Others } from '../methods/method';
 import { withTuned } from '../methods/registry';
 import { rangesOf } from '../ranges/ranges';
 import { firstPeriods, type Series, weightAt } from '../series/series';
-import { orNull } from './measures';
+import { orNull } from '../numbers/known';
 
 /** Origins from `from` (periods known) to n − 1, steps 1 … horizon, fitted anew at each or with frozen constants. */
 export interface RollingInput {

@@ -7,17 +7,25 @@ export type TrackingInput =
 	| { kind: 'rolling'; periods: number; limit?: number | undefined }
 	| { kind: 'smoothed'; constant: number; limit?: number | undefined };
 
-export interface TrackingPoint {
-	/** 1-based. */
-	t: number;
-	error: number;
-	/** Sum of errors (or its smoothed form). */
-	cfe: number;
-	/** Mean absolute error (or its smoothed form). */
-	mad: number;
-	/** cfe / mad; null while mad is 0. */
-	signal: number | null;
+/** The tracking signal as it is kept: one entry a scored period, in order. */
+export interface Tracking {
+	/** 0-based positions in the series. */
+	positions: Int32Array;
+	errors: Float64Array;
+	/** Sums of errors (or their smoothed form). */
+	cfe: Float64Array;
+	/** Mean absolute errors (or their smoothed form). */
+	mad: Float64Array;
 }
+
+/** The signal at an entry, cfe / mad; null while mad is 0 and where there is no such entry. */
+export function signalAt({ cfe, mad }: Tracking, entry: number): number | null {
+	return mad[entry]! > 0 ? cfe[entry]! / mad[entry]! : null;
+}
+
+/** The signal where it stands now. */
+export const lastSignal = (tracking: Tracking): number | null =>
+	signalAt(tracking, tracking.positions.length - 1);
 
 /** Usual limit of the running signal, in MAD. */
 export const RUNNING_LIMIT = 4;
@@ -78,29 +86,18 @@ function keepTrack(
 	}
 }
 
-/** Tracking signal at each scored period. */
+/** Keeps track of the errors at the scored positions. */
 export function trackSignal(
 	actual: Float64Array,
 	fitted: Float64Array,
-	scored: Int32Array,
+	positions: Int32Array,
 	tracking: TrackingInput,
-): TrackingPoint[] {
-	const errors = new Float64Array(scored.length);
-	for (let position = 0; position < errors.length; position++) {
-		const i = scored[position]!;
-		errors[position] = actual[i]! - fitted[i]!;
-	}
-	const sums = new Float64Array(errors.length);
-	const means = new Float64Array(errors.length);
-	keepTrack(errors, tracking, sums, means);
-	const points = new Array<TrackingPoint>(errors.length);
-	for (let position = 0; position < errors.length; position++) {
-		const cfe = sums[position]!;
-		const mad = means[position]!;
-		const signal = mad > 0 ? cfe / mad : null;
-		points[position] = { t: scored[position]! + 1, error: errors[position]!, cfe, mad, signal };
-	}
-	return points;
+): Tracking {
+	const errors = Float64Array.from(positions, (i) => actual[i]! - fitted[i]!);
+	const cfe = new Float64Array(errors.length);
+	const mad = new Float64Array(errors.length);
+	keepTrack(errors, tracking, cfe, mad);
+	return { positions, errors, cfe, mad };
 }
 
 const RUNS = 2000;

@@ -1,5 +1,5 @@
-import { isOutside, signalWords, trackingLimit } from '../accuracy/tracking';
-import type { TrackingInput, TrackingPoint } from '../accuracy/tracking';
+import { isOutside, lastSignal, signalWords, trackingLimit } from '../accuracy/tracking';
+import type { Tracking, TrackingInput } from '../accuracy/tracking';
 import type { Measures } from '../accuracy/measures';
 import type { AheadStep } from '../answer';
 import type { CandidateInput, Method } from '../methods/method';
@@ -42,7 +42,7 @@ export interface JudgedFacts {
 	series: Series;
 	/** Over the window. */
 	measures: Measures;
-	tracking: readonly TrackingPoint[];
+	tracking: Tracking;
 	trackingInput: TrackingInput;
 	/** Against repeating the last actual, over the periods of the window where that exists. */
 	naive: PairedLead | null;
@@ -96,7 +96,7 @@ const severalValleys: Remark = ({ method, search }) => {
 const oneSided: JudgedRemark = ({ tracking, over }) => {
 	let above = 0;
 	let below = 0;
-	for (const { error } of tracking) {
+	for (const error of tracking.errors) {
 		if (error > 0) above++;
 		else if (error < 0) below++;
 	}
@@ -106,7 +106,7 @@ const oneSided: JudgedRemark = ({ tracking, over }) => {
 	const side = above > below ? 'above' : 'below';
 	return {
 		code: 'one-sided-errors',
-		text: `Demand was ${side} the forecast in ${count} of ${of === tracking.length ? over : `the ${of} periods with an error`}: the method lags behind or leans to one side.`,
+		text: `Demand was ${side} the forecast in ${count} of ${of === tracking.errors.length ? over : `the ${of} periods with an error`}: the method lags behind or leans to one side.`,
 		figures: { count, of },
 	};
 };
@@ -125,7 +125,7 @@ function chanceOfSides(count: number, of: number): number {
 }
 
 const signalOut: JudgedRemark = ({ tracking, trackingInput, over }) => {
-	const signal = tracking.at(-1)?.signal ?? null;
+	const signal = lastSignal(tracking);
 	const limit = trackingLimit(trackingInput);
 	if (signal === null || !isOutside(signal, limit)) return null;
 	const side = signal > 0 ? 'above' : 'below';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { evaluate } from '../evaluate';
-import type { CandidateResult } from '../answer';
+import { evaluate, evaluateChecked } from '../evaluate';
+import type { CandidateResult, Evaluated } from '../answer';
 import { parseRequest } from '../request';
 import { compute, spellOut } from '../working/expression';
 import { workingTable } from '../working/table';
@@ -195,7 +195,7 @@ describe('the rate per day', () => {
 			candidates: [{ id: 'a', method: 'ses', constants: { alpha: 0.3 } }],
 			horizon: 3,
 		});
-		const result = evaluate(request).candidates[0] as CandidateResult;
+		const result = evaluateChecked(request).candidates[0] as Evaluated;
 		const table = workingTable(request, result);
 		expect(table.columns.map(({ name }) => name)).toEqual(expect.arrayContaining(['Days', 'Rate a day']));
 		let sentences = 0;

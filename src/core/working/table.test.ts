@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
-import type { CandidateResult } from '../answer';
-import { evaluate } from '../evaluate';
+import type { Evaluated } from '../answer';
+import { evaluateChecked } from '../evaluate';
 import { seededNormal } from '../accuracy/random';
 import { readText } from '../../lib/reading/read';
 import { parseRequest, type ValidRequest } from '../request';
@@ -99,7 +99,7 @@ const CANDIDATES = [
 ];
 
 /** Works out every sentence of a candidate's table and of what lies ahead; returns how many there were. */
-function workOutAll(request: ValidRequest, result: CandidateResult): number {
+function workOutAll(request: ValidRequest, result: Evaluated): number {
 	const { columns, periods, explainAhead } = workingTable(request, result);
 	let sentences = 0;
 	for (const column of columns) {
@@ -132,7 +132,7 @@ describe.each(Object.entries(SERIES))('%s', (_name, values) => {
 		candidates: CANDIDATES,
 		horizon: 8,
 	});
-	const results = evaluate(request).candidates.filter((answer) => answer.ok);
+	const results = evaluateChecked(request).candidates.filter((answer) => answer.ok);
 
 	test.each(results.map((result) => [result.id, result] as const))(
 		'every sentence of %s works out to the figure on display',
@@ -159,7 +159,7 @@ describe('the demo items', () => {
 			series: { values, frequency, start: formatPeriod(frequency, first) },
 			candidates: CANDIDATES.filter(({ id }) => !['o', 'bo', 'hl'].includes(id)),
 		});
-		const ran = evaluate(request).candidates.filter((answer) => answer.ok);
+		const ran = evaluateChecked(request).candidates.filter((answer) => answer.ok);
 		expect(ran.length).toBeGreaterThan(10);
 		let sentences = 0;
 		for (const result of ran) sentences += workOutAll(request, result);
@@ -175,7 +175,7 @@ test('a sentence reads as one would write it', () => {
 			{ id: 'm', method: 'moving-average', span: 3 },
 		],
 	});
-	const [smoothing, average] = (evaluate(request).candidates as CandidateResult[]).map((result) =>
+	const [smoothing, average] = (evaluateChecked(request).candidates as Evaluated[]).map((result) =>
 		workingTable(request, result),
 	);
 	const say = (table = smoothing!, key: string, t: number) =>

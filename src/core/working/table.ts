@@ -1,7 +1,9 @@
-import type { CandidateResult } from '../answer';
+import { signalAt } from '../accuracy/tracking';
+import type { Evaluated } from '../answer';
 import type { CandidateInput, Recorded, Spelled, WorkingColumn } from '../methods/method';
 import { distinctNames } from '../methods/names';
 import { finerScale, type Scale, scaleOf, usualScale, writtenDecimals } from '../numbers/figure';
+import { figureAt } from '../numbers/known';
 import { methodOf } from '../methods/registry';
 import type { ValidRequest } from '../request';
 import { daysIn, type Ordinal } from '../series/period';
@@ -36,18 +38,19 @@ export interface WorkingTable {
 }
 
 /**
- * The working of a fitted candidate, built from its answer in full detail: the sentences use the method's own
- * equations and the recorded states, nothing is computed anew.
+ * The working of a fitted candidate, built from its answer: the sentences use the method's own equations and the
+ * recorded states, nothing is computed anew.
+ * @param result in full detail
  */
-export function workingTable(request: ValidRequest, result: CandidateResult): WorkingTable {
+export function workingTable(request: ValidRequest, result: Evaluated): WorkingTable {
 	const candidate = request.candidates.find(({ id }) => id === result.id)!;
 	const recorded = recordedOf(request, candidate, result);
 	const names = distinctNames(request.candidates, () => undefined);
 	const working = methodOf(candidate.method).working(candidate, (id) => names.get(id) ?? id);
 	const usual = usualScale(request.series.values);
-	const { mad, mse } = result.measures.own;
-	const ofErrors = finerScale(usual, mad);
-	const ofSquares = scaleOf([mse]);
+	const { own: measured } = result.measures;
+	const ofErrors = finerScale(usual, measured.mad);
+	const ofSquares = scaleOf([measured.mse]);
 	// What a gap rule filled in may have more decimals than what was brought in.
 	const brought =
 		request.gaps === 'skip' && usual.power === 0
@@ -70,31 +73,34 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 		explain: (t) => (value(t) === null ? null : explain(t)),
 	});
 
-	const tracking = result.tracking ?? [];
-	/** The tracked period t, its place among all of them and the one before; they stand in order. */
-	const at = (t: number) => {
-		let [low, high] = [0, tracking.length];
+	const { tracking, fitted, errors } = result.perPeriod!;
+	/** Place of period t among those tracked, which stand in order; −1 where it is none of them. */
+	const entryOf = (t: number) => {
+		const { positions } = tracking;
+		let [low, high] = [0, positions.length];
 		while (low < high) {
 			const middle = (low + high) >> 1;
-			if (tracking[middle]!.t < t) low = middle + 1;
+			if (positions[middle]! < t - 1) low = middle + 1;
 			else high = middle;
 		}
-		const point = tracking[low];
-		return point?.t === t ? { ...point, position: low, before: tracking[low - 1] ?? null } : null;
+		return positions[low] === t - 1 ? low : -1;
 	};
+	const tracked = (list: Float64Array) => (t: number) => figureAt(list, entryOf(t));
+	const cfe = tracked(tracking.cfe);
+	const mad = tracked(tracking.mad);
+	const signal = (t: number) => signalAt(tracking, entryOf(t));
 	const { days } = recorded;
 	const total = (rate: number | null, t: number) => (rate === null ? null : rate * (days?.[t - 1] ?? 1));
 	const actual = (t: number) => total(recorded.value(t), t);
-	const forecast = (t: number) => result.fitted?.[t - 1] ?? null;
+	const forecast = (t: number) => figureAt(fitted, t - 1);
 	// Rates are smaller than totals by the days of a month and want as many places more.
 	const ofRates = days ? { ...usual, decimals: usual.decimals + 2 } : usual;
 	const { forecast: own } = working;
-	const error = (t: number) => result.errors?.[t - 1] ?? null;
+	const error = (t: number) => figureAt(errors, t - 1);
 	const magnitude = (t: number) => (error(t) === null ? null : Math.abs(error(t)!));
 	const square = (t: number) => (error(t) === null ? null : error(t)! ** 2);
 	const percent = (t: number) =>
 		error(t) === null || !actual(t) ? null : 100 * Math.abs(error(t)! / actual(t)!);
-	const before = (t: number) => at(t)?.before ?? null;
 
 	return {
 		periods: recorded.periods,
@@ -143,47 +149,26 @@ export function workingTable(request: ValidRequest, result: CandidateResult): Wo
 			column('percent', '% error', '100 · |eₜ ÷ yₜ|', { power: 0, decimals: 1 }, percent, (t) => ({
 				expression: times(figure(100), size(over(figure(error(t)!), figure(actual(t)!)))),
 			})),
-			column(
-				'cfe',
-				'Running sum',
-				'Eₜ = Eₜ₋₁ + eₜ',
-				ofErrors,
-				(t) => at(t)?.cfe ?? null,
-				(t) => {
-					const previous = before(t);
-					if (!previous) return { expression: figure(error(t)!), remark: 'the first scored error' };
-					return { expression: plus(figure(previous.cfe), figure(error(t)!)) };
-				},
-			),
-			column(
-				'mad',
-				'MAD so far',
-				'Mₜ = mean of |e| so far',
-				ofErrors,
-				(t) => at(t)?.mad ?? null,
-				(t) => {
-					const previous = before(t);
-					const count = at(t)!.position + 1;
-					if (!previous) return { expression: size(figure(error(t)!)), remark: 'the first scored error' };
-					return {
-						expression: over(
-							plus(times(figure(count - 1), figure(previous.mad)), size(figure(error(t)!))),
-							figure(count),
-						),
-						remark: `the mean of ${count - 1} carried on by this one`,
-					};
-				},
-			),
-			column(
-				'signal',
-				'Signal',
-				'Eₜ ÷ Mₜ',
-				{ power: 0, decimals: 2 },
-				(t) => at(t)?.signal ?? null,
-				(t) => ({
-					expression: over(figure(at(t)!.cfe), figure(at(t)!.mad)),
-				}),
-			),
+			column('cfe', 'Running sum', 'Eₜ = Eₜ₋₁ + eₜ', ofErrors, cfe, (t) => {
+				const before = figureAt(tracking.cfe, entryOf(t) - 1);
+				if (before === null) return { expression: figure(error(t)!), remark: 'the first scored error' };
+				return { expression: plus(figure(before), figure(error(t)!)) };
+			}),
+			column('mad', 'MAD so far', 'Mₜ = mean of |e| so far', ofErrors, mad, (t) => {
+				const count = entryOf(t) + 1;
+				const before = figureAt(tracking.mad, count - 2);
+				if (before === null) return { expression: size(figure(error(t)!)), remark: 'the first scored error' };
+				return {
+					expression: over(
+						plus(times(figure(count - 1), figure(before)), size(figure(error(t)!))),
+						figure(count),
+					),
+					remark: `the mean of ${count - 1} carried on by this one`,
+				};
+			}),
+			column('signal', 'Signal', 'Eₜ ÷ Mₜ', { power: 0, decimals: 2 }, signal, (t) => ({
+				expression: over(figure(cfe(t)!), figure(mad(t)!)),
+			})),
 		],
 		ahead: working.ahead,
 		explainAhead(step) {
@@ -226,10 +211,11 @@ function scaleOfState({ places }: WorkingColumn, usual: Scale): Scale {
 function recordedOf(
 	request: ValidRequest,
 	candidate: CandidateInput,
-	result: CandidateResult,
+	result: Evaluated,
 ): Recorded & { days: Float64Array | undefined; first: Ordinal } {
 	const series = prepareSeries(request.series, request.gaps);
 	const { values, days, first, seasonLength } = series;
+	const { fitted, states, line, indices, cycleLevels, figures } = result.perPeriod!;
 	const periods = values.length - request.holdout;
 	return {
 		periods,
@@ -237,25 +223,23 @@ function recordedOf(
 		seasonAt: (t) => seasonAt(series, t),
 		candidate,
 		start: result.start,
-		line: result.states?.line ?? null,
+		line: line ?? null,
 		value(t) {
-			const value = values[t - 1];
-			return value === undefined || Number.isNaN(value) ? null : value;
+			return figureAt(values, t - 1);
 		},
 		days,
 		first,
 		fitted(t) {
-			const total = result.fitted?.[t - 1] ?? null;
+			const total = figureAt(fitted, t - 1);
 			return total === null ? null : total / (days?.[t - 1] ?? 1);
 		},
 		state(key, t) {
-			const list = result.states?.[key];
-			return Array.isArray(list) ? (list[t - 1] ?? null) : null;
+			return figureAt(states[key], t - 1);
 		},
 		constant: (key) => result.constants[key]!,
-		indices: (result.states?.indices ?? null) as number[] | null,
-		cycleLevels: result.states?.cycleLevels ?? null,
-		figure: (key) => result.states?.figures?.[key] ?? null,
+		indices: (indices ?? null) as number[] | null,
+		cycleLevels: cycleLevels ?? null,
+		figure: (key) => figures?.[key] ?? null,
 		parts: (result.parts ?? []).map(({ share, ahead }) => ({
 			share,
 			ahead: ahead.map((mean, index) =>

@@ -1,15 +1,16 @@
 import type { EChartsCoreOption } from 'echarts/core';
-import type { TrackingPoint } from '$core/accuracy/tracking';
+import { signalAt, type Tracking } from '$core/accuracy/tracking';
 import type { Frequency } from '$core/series/frequency';
 import type { Ordinal } from '$core/series/period';
 import { figureLabels, periodLabels, WORDS_FONT } from './axis';
 import type { Palette } from './palette';
+import { DENSE, type Point, thinned } from './thin';
 
 export interface SignalFigures {
 	frequency: Frequency;
 	first: Ordinal;
 	periods: number;
-	tracking: readonly TrackingPoint[];
+	tracking: Tracking;
 	limit: number;
 	/** Unit and power of ten of errors, as they are named. */
 	measured: string;
@@ -20,12 +21,11 @@ export interface SignalFigures {
 export function signalOption(figures: SignalFigures, palette: Palette): EChartsCoreOption {
 	const { frequency, first, periods, tracking, limit } = figures;
 	const labels = periodLabels(frequency, first, periods, 6);
-	const at = new Map(tracking.map((point) => [point.t, point]));
-	const column = (pick: (point: TrackingPoint) => number | null) =>
-		Array.from({ length: periods }, (_, i) => {
-			const point = at.get(i + 1);
-			return point ? pick(point) : null;
-		});
+	const column = (pick: (entry: number) => number | null) => {
+		const all = new Array<number | null>(periods).fill(null);
+		tracking.positions.forEach((position, entry) => (all[position] = pick(entry)));
+		return periods > DENSE ? thinned(all, 0, periods - 1) : all;
+	};
 	const xAxis = (gridIndex: number) => ({
 		type: 'category',
 		gridIndex,
@@ -77,13 +77,14 @@ export function signalOption(figures: SignalFigures, palette: Palette): EChartsC
 		series: [
 			{
 				type: 'line',
-				data: column(({ signal }) => signal),
+				data: column((entry) => signalAt(tracking, entry)),
 				symbol: 'diamond',
 				symbolSize: periods > 130 ? 3 : 6,
+				showSymbol: periods <= DENSE,
 				lineStyle: { color: palette.ink, width: 1 },
 				itemStyle: {
-					color: ({ value }: { value: number | null }) =>
-						value !== null && Math.abs(value) > limit ? palette.bad : palette.ink,
+					color: ({ value }: { value: number | Point | null }) =>
+						Math.abs((Array.isArray(value) ? value[1] : value) ?? 0) > limit ? palette.bad : palette.ink,
 				},
 				markArea: {
 					silent: true,
@@ -102,7 +103,7 @@ export function signalOption(figures: SignalFigures, palette: Palette): EChartsC
 				type: 'bar',
 				xAxisIndex: 1,
 				yAxisIndex: 1,
-				data: column(({ error }) => error),
+				data: column((entry) => tracking.errors[entry]!),
 				itemStyle: { color: palette.edge },
 				barMaxWidth: 8,
 			},
@@ -110,7 +111,7 @@ export function signalOption(figures: SignalFigures, palette: Palette): EChartsC
 				type: 'line',
 				xAxisIndex: 1,
 				yAxisIndex: 1,
-				data: column(({ cfe }) => cfe),
+				data: column((entry) => tracking.cfe[entry]!),
 				showSymbol: false,
 				lineStyle: { color: palette.accent, width: 1.6 },
 			},

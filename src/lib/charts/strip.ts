@@ -2,10 +2,11 @@ import type { EChartsCoreOption } from 'echarts/core';
 import type { Frequency } from '$core/series/frequency';
 import type { Scale } from '$core/numbers/figure';
 import type { Mark } from '$core/series/layers';
-import { describePeriod, type Ordinal } from '$core/series/period';
+import type { Ordinal } from '$core/series/period';
 import { figureLabels, periodLabels, WORDS_FONT } from './axis';
 import { MARK_PATH } from './marks';
 import { DASHES, type Palette } from './palette';
+import { DENSE, type Figures, type Point, thinned } from './thin';
 
 /** One candidate on the strip. */
 export interface StripLine {
@@ -13,7 +14,7 @@ export interface StripLine {
 	place: number;
 	chosen: boolean;
 	/** One value a past period. */
-	fitted: readonly (number | null)[];
+	fitted: Figures;
 	/** One value a period to come. */
 	ahead: readonly (number | null)[];
 }
@@ -27,7 +28,7 @@ export interface StripScenario {
 /** A state of the chosen candidate, one value a period from the first on. */
 export interface StripState {
 	name: string;
-	values: readonly (number | null)[];
+	values: Figures;
 	dashed: boolean;
 }
 
@@ -65,9 +66,6 @@ export interface StripFigures {
 /** Margins of the plot inside the chart, in pixels; the reading line is laid over it with the same. */
 export const STRIP_MARGINS = { left: 64, right: 26, top: 10, bottom: 66 } as const;
 
-/** Many points are thinned for drawing, keeping the shape. */
-const DENSE = 2000;
-
 /** Options of the strip: actuals as a hairline with dots, candidates, the tinted future with its fan, an overview. */
 export function stripOption(figures: StripFigures, palette: Palette): EChartsCoreOption {
 	const {
@@ -93,7 +91,14 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 		at: (index: number) => index >= from && index <= to && onShow.at(index - from),
 		text: (index: number) => onShow.text(index - from),
 	};
-	const future = Array.from({ length: n }, () => null);
+	// Of very many periods those on show are drawn, the rest as far as the overview shows them.
+	const drawn = (values: Figures): Figures | Point[] =>
+		count > DENSE ? thinned(values, from - 1, to + 1) : values;
+	const overview = () => [
+		...thinned(actuals, 0, from - 2, DENSE / 2),
+		...thinned(actuals, from - 1, to + 1),
+		...thinned(actuals, to + 2, n - 1, DENSE / 2),
+	];
 	const crowded = n > 130;
 
 	return {
@@ -103,7 +108,7 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 		grid: STRIP_MARGINS,
 		xAxis: {
 			type: 'category',
-			data: Array.from({ length: count }, (_, i) => describePeriod(frequency, first + i)),
+			data: Array.from({ length: count }, (_, i) => i),
 			boundaryGap: false,
 			axisLine: { lineStyle: { color: palette.edge } },
 			axisTick: { interval: labels.at, length: 4, lineStyle: { color: palette.edge } },
@@ -163,13 +168,12 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 			{
 				name: 'actual',
 				type: 'line',
-				data: [...actuals],
+				data: count > DENSE ? overview() : [...actuals],
 				z: 5,
 				symbol: 'circle',
 				symbolSize: crowded ? 2.5 : 5,
 				showAllSymbol: !crowded,
-				showSymbol: n <= DENSE,
-				sampling: n > DENSE ? 'lttb' : undefined,
+				showSymbol: to - from <= DENSE,
 				lineStyle: { color: palette.ink, width: 1 },
 				itemStyle: { color: palette.ink },
 				silent: true,
@@ -186,24 +190,30 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 					data: horizon > 0 ? [{ xAxis: n - 1 }] : [],
 				},
 			},
-			...lines.map((line) => lineSeries(line, palette, n)),
-			...states.map((state) => stateSeries(state, palette)),
+			...lines.map((line) => lineSeries(line, palette, drawn(wholeLine(line, n)))),
+			...states.map((state) => stateSeries(state, palette, drawn(state.values))),
 			...scenarios.map((scenario) => scenarioSeries(scenario, lines, n, palette)),
-			...fans.flatMap((fan, depth) => fanSeries([...future, ...fan], depth, lines, palette)),
+			...fans.flatMap((fan, depth) => fanSeries(fan, n, depth, lines, palette)),
 			...markSeries(marks, palette),
 		],
 	};
 }
 
-function lineSeries({ place, chosen, fitted, ahead }: StripLine, palette: Palette, n: number): object {
+/** Fitted figures and those to come, one after the other. */
+const wholeLine = ({ fitted, ahead }: StripLine, n: number): Figures => [
+	...fitted,
+	...new Array<null>(Math.max(0, n - fitted.length)).fill(null),
+	...ahead,
+];
+
+function lineSeries({ place, chosen }: StripLine, palette: Palette, data: Figures | Point[]): object {
 	return {
 		name: `candidate ${place}`,
 		type: 'line',
-		data: [...fitted, ...new Array<null>(Math.max(0, n - fitted.length)).fill(null), ...ahead],
+		data: [...data],
 		showSymbol: false,
 		silent: true,
 		z: chosen ? 4 : 3,
-		sampling: n > DENSE ? 'lttb' : undefined,
 		lineStyle: {
 			color: palette.candidates[place % 8],
 			width: chosen ? 2.6 : 1.2,
@@ -213,11 +223,11 @@ function lineSeries({ place, chosen, fitted, ahead }: StripLine, palette: Palett
 	};
 }
 
-function stateSeries({ name, values, dashed }: StripState, palette: Palette): object {
+function stateSeries({ name, dashed }: StripState, palette: Palette, data: Figures | Point[]): object {
 	return {
 		name,
 		type: 'line',
-		data: [...values],
+		data: [...data],
 		showSymbol: false,
 		silent: true,
 		z: 6,
@@ -255,7 +265,7 @@ function scenarioSeries(
 	return {
 		name: `level ${name}`,
 		type: 'line',
-		data: [...new Array<null>(n).fill(null), ...ahead],
+		data: ahead.map((value, i) => [n + i, value]),
 		showSymbol: false,
 		silent: true,
 		z: 4,
@@ -304,6 +314,7 @@ function markSeries(marks: readonly StripMark[], palette: Palette): object[] {
 /** A band as two stacked areas: an unseen one up to its lower edge, and its height on top. */
 function fanSeries(
 	fan: readonly ([number, number] | null)[],
+	n: number,
 	depth: number,
 	lines: readonly StripLine[],
 	palette: Palette,
@@ -320,10 +331,10 @@ function fanSeries(
 		z: 2,
 	};
 	return [
-		{ ...shared, data: fan.map((range) => range?.[0] ?? null) },
+		{ ...shared, data: fan.map((range, i) => [n + i, range?.[0] ?? null]) },
 		{
 			...shared,
-			data: fan.map((range) => (range ? range[1] - range[0] : null)),
+			data: fan.map((range, i) => [n + i, range ? range[1] - range[0] : null]),
 			areaStyle: { color: colour, opacity: 0.16 },
 		},
 	];

@@ -22,7 +22,7 @@
 	const mean = $derived(ahead[step - 1]?.mean ?? null);
 	/** 0-based season of the period that is looked at. */
 	const season = $derived((desk.firstSeason - 1 + desk.series.values.length + step - 1) % length);
-	const inUse = $derived(result?.states?.indices?.[season] ?? null);
+	const inUse = $derived(result?.perPeriod?.indices?.[season] ?? null);
 	const level = $derived(mean === null || inUse === null ? null : withoutIndex(kind, mean, inUse));
 	const implied = $derived(level === null || wanted === null ? NaN : impliedIndex(kind, wanted, level));
 	const scale = $derived(kind === 'multiplicative' ? { power: 0, decimals: 4 } : desk.scale);

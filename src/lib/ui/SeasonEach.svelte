@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { figureAt } from '$core/numbers/known';
 	import { seasonName } from '$core/seasons/season-name';
 	import { cycleName } from './season-settings';
 	import { scaled } from './format';
@@ -44,7 +45,7 @@
 				if (i < 0) continue;
 				const value = series.worked[i] ?? null;
 				if (value !== null) own.actual.push({ x: cycle, y: value });
-				const fitted = result?.fitted?.[i] ?? null;
+				const fitted = figureAt(result?.perPeriod?.fitted, i);
 				if (fitted !== null) own.fitted.push({ x: cycle, y: fitted });
 				const ahead = result?.ahead[i - series.values.length]?.mean ?? null;
 				if (i >= series.values.length && ahead !== null) {

@@ -66,13 +66,13 @@
 	/** What each of them gives: the level of the next period, and the sum over a cycle. */
 	const levels = $derived.by(() => {
 		const listed = scenariosField.read(candidate ?? { id: '', method: '' }) ?? [];
-		const { states, ahead = [] } = result ?? {};
+		const { perPeriod, ahead = [] } = result ?? {};
 		return kept.map((level) => {
 			const place = listed.findIndex((each) => same(each, level));
 			const means =
 				used && same(level, used) ? ahead.map(({ mean }) => mean) : (result?.scenarios?.[place] ?? []);
 			const season = (desk.firstSeason - 1 + series.values.length) % length;
-			const index = states?.indices?.[season] ?? null;
+			const index = perPeriod?.indices?.[season] ?? null;
 			const next = means[0] ?? null;
 			const cycle = means.slice(0, length);
 			const whole = cycle.length === length && cycle.every((mean) => mean !== null);

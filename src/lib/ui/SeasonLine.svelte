@@ -2,7 +2,6 @@
 	import type { Measures } from '$core/accuracy/measures';
 	import { inMark } from '../reader.svelte';
 	import { type Scale, scaleOf, scaleWords } from '$core/numbers/figure';
-	import type { EvaluateRequest } from '$core/request';
 	import { cyclesOf } from '$core/seasons/cycles';
 	import { leastSquaresLine } from '$core/series/line';
 	import { prepareSeries, type SeriesInput } from '$core/series/series';
@@ -43,7 +42,7 @@
 		return finds && answer && !answer.ok ? answer.notes[0]!.text : null;
 	});
 	const now = $derived.by((): Stand | null => {
-		const { line, indices } = result?.states ?? {};
+		const { line, indices } = result?.perPeriod ?? {};
 		if (!candidate || !result || !indices) return null;
 		return {
 			name: methodOf(candidate.method).label(candidate),
@@ -74,11 +73,11 @@
 		const { intercept, slope } = leastSquaresLine(bare);
 		const hold = { intercept, slope, indices: [...after] };
 		if (![intercept, slope, ...after].every(Number.isFinite)) return null;
-		const { answer } = await arithmeticAside().evaluateTimed({
-			...($state.snapshot(desk.request) as EvaluateRequest),
+		const { candidates } = await arithmeticAside().evaluate({
+			...desk.request,
 			candidates: [{ id: 'guess', method: 'trend-seasonal', season, optimise: { hold } } as never],
 		});
-		const [found] = answer.candidates;
+		const [found] = candidates;
 		if (!found?.ok) return null;
 		return {
 			name: 'indices against the centred average, then a line',

@@ -1,5 +1,12 @@
 <script lang="ts">
-	import { isOutside, RUNNING_LIMIT, signalWords } from '$core/accuracy/tracking';
+	import {
+		isOutside,
+		lastSignal,
+		RUNNING_LIMIT,
+		signalAt,
+		signalWords,
+		type Tracking,
+	} from '$core/accuracy/tracking';
 	import { overWords } from '$core/accuracy/windows';
 	import { inWords } from '$core/numbers/figure';
 	import { methodOf } from '$core/methods/registry';
@@ -19,12 +26,18 @@
 	let { desk }: { desk: ItemState } = $props();
 
 	const series = $derived(desk.series);
+	const NOTHING_TRACKED: Tracking = {
+		positions: new Int32Array(0),
+		errors: new Float64Array(0),
+		cfe: new Float64Array(0),
+		mad: new Float64Array(0),
+	};
 	let chart: Chart | undefined = $state();
 	const result = $derived(desk.resultFor(desk.chosenId));
 	const label = $derived(desk.chosen ? methodOf(desk.chosen.method).label(desk.chosen) : '');
-	const tracking = $derived(result?.tracking ?? []);
-	const last = $derived(tracking.at(-1));
-	const scored = $derived(tracking.length);
+	const tracking = $derived(result?.perPeriod?.tracking ?? NOTHING_TRACKED);
+	const last = $derived(lastSignal(tracking));
+	const scored = $derived(tracking.positions.length);
 
 	/** Chance that a sound forecast had crossed the limit by now; by how many periods were scored. */
 	let chance = $state.raw<{ scored: number; share: number } | null>(null);
@@ -40,16 +53,18 @@
 
 	const over = $derived(overWords(desk.judged, scored, series.frequency));
 	const sentence = $derived.by(() => {
-		if (!last) return 'No period is scored yet.';
-		if (last.signal === null) return `Every forecast came out exactly over ${over}, so there is no signal.`;
-		const out = tracking.filter(({ signal }) => isOutside(signal, RUNNING_LIMIT)).length;
-		const where = isOutside(last.signal, RUNNING_LIMIT)
-			? `outside ±${RUNNING_LIMIT}: demand has run ${last.signal > 0 ? 'above' : 'below'} the forecast`
+		if (scored === 0) return 'No period is scored yet.';
+		if (last === null) return `Every forecast came out exactly over ${over}, so there is no signal.`;
+		const out = tracking.errors.filter((_, entry) =>
+			isOutside(signalAt(tracking, entry), RUNNING_LIMIT),
+		).length;
+		const where = isOutside(last, RUNNING_LIMIT)
+			? `outside ±${RUNNING_LIMIT}: demand has run ${last > 0 ? 'above' : 'below'} the forecast`
 			: `inside ±${RUNNING_LIMIT}`;
 		const often =
 			out > 0 ? ` It was outside in ${out} of ${scored} ${periodWord(series.frequency, scored)}.` : '';
 		return inMark(
-			`Over ${over} the signal stands at ${signalWords(last.signal, RUNNING_LIMIT)}, ${where}. Errors sum to ${inWords(last.cfe)}; their mean size is ${inWords(last.mad)}.${often}`,
+			`Over ${over} the signal stands at ${signalWords(last, RUNNING_LIMIT)}, ${where}. Errors sum to ${inWords(tracking.cfe.at(-1)!)}; their mean size is ${inWords(tracking.mad.at(-1)!)}.${often}`,
 		);
 	});
 
@@ -68,12 +83,12 @@
 
 	const rows = (): Rows => [
 		['period', 'error', 'running sum', 'MAD so far', 'tracking signal'],
-		...tracking.map(({ t, error, cfe, mad, signal }) => [
-			describePeriod(series.frequency, series.first + t - 1),
-			error,
-			cfe,
-			mad,
-			signal,
+		...Array.from(tracking.positions, (position, entry) => [
+			describePeriod(series.frequency, series.first + position),
+			tracking.errors[entry]!,
+			tracking.cfe[entry]!,
+			tracking.mad[entry]!,
+			signalAt(tracking, entry),
 		]),
 	];
 </script>

@@ -1,11 +1,13 @@
 <script lang="ts">
 	import type { ECharts } from 'echarts/core';
+	import { figureAt } from '$core/numbers/known';
 	import { periodWord } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
 	import Chart from '../charts/Chart.svelte';
 	import type { Palette } from '../charts/palette';
 	import { numberedScenarios, STRIP_MARGINS, stripOption } from '../charts/strip';
 	import CandidateMark from './CandidateMark.svelte';
+	import type { Evaluated } from '$core/answer';
 	import type { Mark } from '$core/series/layers';
 	import { MARK_WORDS } from '../charts/marks';
 	import type { Rows } from './export/cells';
@@ -13,6 +15,7 @@
 	import LayerShape from './LayerShape.svelte';
 	import { scaled, scaledSigned } from './format';
 	import type { ItemState } from './item-state.svelte';
+	import { steady } from './steady';
 	import { theme } from './theme.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
@@ -33,17 +36,24 @@
 	let shownWindow = $state.raw<[number, number] | null>(null);
 	const frame = $derived<[number, number]>(shownWindow ?? [n > 400 ? n - 200 : 0, count - 1]);
 
-	/** Candidates with figures that are not hidden, the chosen one last so that it lies on top. */
-	const lines = $derived.by(() => {
-		return desk.candidates.flatMap((candidate, place) => {
-			const result = desk.resultFor(candidate.id);
-			if (!result || desk.hidden.includes(candidate.id)) return [];
-			const chosen = candidate.id === desk.chosenId;
-			const label = desk.names.get(candidate.id)!;
-			const ahead = result.ahead.map(({ mean }) => mean);
-			return [{ id: candidate.id, label, place, chosen, fitted: result.fitted ?? [], ahead, result }];
-		});
-	});
+	const hold = steady<{ id: string; place: number; chosen: boolean; result: Evaluated }>();
+	/** Candidates with figures that are not hidden: the same list until figures change, however far a dial is ahead of them. */
+	const shownResults = $derived(
+		hold(
+			desk.candidates.flatMap(({ id }, place) => {
+				const result = desk.resultFor(id);
+				if (!result || desk.hidden.includes(id)) return [];
+				return [{ id, place, chosen: id === desk.chosenId, result }];
+			}),
+		),
+	);
+	const lines = $derived(
+		shownResults.map((line) => ({
+			...line,
+			fitted: line.result.perPeriod?.fitted ?? [],
+			ahead: line.result.ahead.map(({ mean }) => mean),
+		})),
+	);
 	const fans = $derived.by(() => {
 		const chosen = lines.find((line) => line.chosen);
 		if (!chosen) return [];
@@ -81,12 +91,10 @@
 	let drawn = $state<('level' | 'trend')[]>([]);
 	const states = $derived.by(() => {
 		const result = desk.resultFor(desk.chosenId);
-		const [level, trend] = [result?.states?.level, result?.states?.trend];
-		if (!Array.isArray(level)) return [];
+		const { level, trend } = result?.perPeriod?.states ?? {};
+		if (!level) return [];
 		const phi = result!.constants.phi ?? 1;
-		const stepped = Array.isArray(trend)
-			? [null, ...level.map((value, i) => (value === null ? null : value + phi * (trend[i] ?? 0)))]
-			: null;
+		const stepped = trend && [NaN, ...level.map((value, i) => value + phi * trend[i]!)];
 		return [
 			{ key: 'level' as const, name: 'level', values: level, dashed: false },
 			...(stepped
@@ -123,9 +131,10 @@
 	const at = $derived(pointed ?? Math.min(n, count - 1));
 	const readings = $derived(
 		lines.map((line) => {
-			const value = at < n ? (line.fitted[at] ?? null) : (line.ahead[at - n] ?? null);
+			const value = figureAt(at < n ? line.fitted : line.ahead, at < n ? at : at - n);
 			const actual = at < n ? (series.values[at] ?? null) : null;
-			return { ...line, value, error: value === null || actual === null ? null : actual - value };
+			const label = desk.names.get(line.id);
+			return { ...line, label, value, error: value === null || actual === null ? null : actual - value };
 		}),
 	);
 
@@ -228,11 +237,11 @@
 		a.every((value, i) => Math.abs(value - b[i]!) < 1);
 
 	const rows = (): Rows => [
-		['period', 'actual', ...lines.map(({ label }) => label)],
+		['period', 'actual', ...lines.map(({ id }) => desk.names.get(id)!)],
 		...Array.from({ length: count }, (_, i) => [
 			describePeriod(series.frequency, series.first + i),
 			series.values[i] ?? null,
-			...lines.map(({ fitted, ahead }) => (i < n ? fitted[i] : ahead[i - n]) ?? null),
+			...lines.map(({ fitted, ahead }) => figureAt(i < n ? fitted : ahead, i < n ? i : i - n)),
 		]),
 	];
 </script>
@@ -382,7 +391,7 @@
 					>{name}</button
 				>
 				<span class="figures ml-auto" data-reading-state={key}
-					>{scaled(values[at] ?? (at === n ? values.at(-1) : null), desk.scale)}</span
+					>{scaled(figureAt(values, at === n && values.length === n ? n - 1 : at), desk.scale)}</span
 				>
 			</p>
 		{/each}

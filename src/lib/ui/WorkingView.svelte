@@ -28,6 +28,13 @@
 			: null,
 	);
 	const columns = $derived(shown?.table.columns ?? []);
+	/** What the columns are, the same for as long as only figures change: a cell of the same column and period stays. */
+	const columnKeys = $derived(
+		columns
+			.map(({ key }) => key)
+			.join(' ')
+			.split(' '),
+	);
 	/** Of two lines where some figures are in thousands, millions and so on. */
 	const head = $derived(columns.some(({ scale }) => scale.power !== 0) ? 36 : ROW);
 	const height = $derived(head + Math.max(3, Math.floor((room - head) / ROW)) * ROW);
@@ -72,6 +79,11 @@
 	function valueAt(column: (typeof columns)[number], t: number): number | null {
 		if (t <= known) return column.value(t);
 		return column.key === 'fitted' ? ahead[t - known - 1]!.mean : null;
+	}
+
+	function shownAt(c: number, t: number): string {
+		const column = columns[c];
+		return column ? scaled(valueAt(column, t), column.scale) : '';
 	}
 
 	// A new look begins at the end, where the next forecast is made; a table drawn anew stands where the last one
@@ -244,18 +256,18 @@
 							>
 								{period(t)}
 							</span>
-							{#each columns as column, c (column.key)}
+							{#each columnKeys as columnKey, c (columnKey)}
 								<span
 									id="cell-{t}-{c}"
 									role="gridcell"
 									tabindex={t === at.t && c === at.column ? 0 : -1}
-									data-working="{column.key} {t}"
+									data-working="{columnKey} {t}"
 									class="figures w-[84px] shrink-0 cursor-default pr-3 leading-[23px] {t === at.t &&
 									c === at.column
 										? 'bg-wash font-semibold shadow-[inset_0_-2px_0_var(--accent)]'
 										: 'hover:bg-wash'}"
 									onmouseenter={() => (spot = { t, column: c })}
-									onfocus={() => (spot = { t, column: c })}>{scaled(valueAt(column, t), column.scale)}</span
+									onfocus={() => (spot = { t, column: c })}>{shownAt(c, t)}</span
 								>
 							{/each}
 						</div>

@@ -1,5 +1,5 @@
 import type { Measures } from '$core/accuracy/measures';
-import type { Answer, CandidateAnswer, CandidateResult } from '$core/answer';
+import type { CandidateRefusal, Evaluated, Evaluation } from '$core/answer';
 import type { CandidateInput, Constant, OptimiseInput } from '$core/methods/method';
 import type { Criterion } from '$core/search/criteria';
 import {
@@ -10,7 +10,8 @@ import {
 	withoutUnset,
 	withTuned,
 } from '$core/methods/registry';
-import { type EvaluateRequest, parseRequest } from '$core/request';
+import type { Note } from '$core/notes/note';
+import type { ValidRequest } from '$core/request';
 import { applyLayers, type Layered, type Layers, NO_LAYERS } from '$core/series/layers';
 import { seasonAt } from '$core/series/series';
 import { distinctNames } from '$core/methods/names';
@@ -24,7 +25,7 @@ import {
 } from '$core/numbers/figure';
 import { workingTable } from '$core/working/table';
 import { inMark } from '../reader.svelte';
-import { arithmetic } from '../workers/arithmetic';
+import { askArithmetic } from '../workers/arithmetic';
 import { Latest } from '../workers/latest';
 import { mendWords } from '../layer-words';
 import type { AdoptedForecast, Item, ItemChange, RecordedMend } from '../shapes';
@@ -66,10 +67,10 @@ export class ItemState {
 	#canRedo = $state(false);
 	#saver: ItemSaver;
 	#queue: SaveQueue<Work>;
-	#latest: Latest<EvaluateRequest, Answer>;
+	#latest: Latest<ValidRequest, Evaluation>;
 
 	/** Newest answer and the request that it belongs to; one object, so that they are always in step. */
-	shown: { request: EvaluateRequest; answer: Answer } | null = $state.raw(null);
+	shown: { request: ValidRequest; answer: Evaluation } | null = $state.raw(null);
 	problem: string | null = $state(null);
 	saving: Saving = $state.raw({ state: 'saved' });
 	/** What somebody else saved since this was opened, in words; empty where nothing was, or it was seen. */
@@ -131,9 +132,9 @@ export class ItemState {
 		this.chosenId = this.candidates.find(({ id }) => id === chosenId)?.id ?? this.#firstChoice();
 		this.#latest = new Latest(
 			async (request) => {
-				const { answer, took } = await arithmetic().evaluateTimed(request);
+				const { evaluation, took } = await askArithmetic(request);
 				performance.mark('evaluated', { detail: took });
-				return answer;
+				return evaluation;
 			},
 			(answer, request) => {
 				this.shown = { request, answer };
@@ -143,22 +144,16 @@ export class ItemState {
 		);
 	}
 
-	get candidates(): readonly CandidateInput[] {
-		return this.#snapshot.candidates;
-	}
-
-	get hidden(): readonly string[] {
-		return this.#snapshot.hidden;
-	}
-
-	get layers(): Layers {
-		return this.#snapshot.layers;
-	}
+	// Each the same object for as long as only the others change.
+	readonly candidates: readonly CandidateInput[] = $derived(this.#snapshot.candidates);
+	readonly hidden: readonly string[] = $derived(this.#snapshot.hidden);
+	/** What is laid over the actuals. */
+	readonly layers: Layers = $derived(this.#snapshot.layers);
 
 	/** The item's series with its layers laid over it. */
 	readonly series = $derived.by((): Layered => {
 		const { series } = this.item;
-		return applyLayers(series, series.frequency, series.seasonLength, this.#snapshot.layers);
+		return applyLayers(series, series.frequency, series.seasonLength, this.layers);
 	});
 
 	/** Season of the first period, 1 … P. */
@@ -187,18 +182,25 @@ export class ItemState {
 	/** The arithmetic of the chosen candidate, built when a view of the bench first asks for it. */
 	readonly working = $derived.by(() => {
 		const result = this.resultFor(this.chosenId);
-		return result && this.shown ? workingTable(parseRequest(this.shown.request), result) : null;
+		return result && this.shown ? workingTable(this.shown.request, result) : null;
 	});
 
 	/** The newest answer for a candidate; it may be a dial's breadth behind the line-up. */
-	answerFor(id: string): CandidateAnswer | undefined {
+	answerFor(id: string): Evaluated | CandidateRefusal | undefined {
 		return this.shown?.answer.candidates.find((answer) => answer.id === id);
 	}
 
 	/** The newest answer for a candidate that ran. */
-	resultFor(id: string): CandidateResult | undefined {
+	resultFor(id: string): Evaluated | undefined {
 		const answer = this.answerFor(id);
 		return answer?.ok ? answer : undefined;
+	}
+
+	/** What is to be said of a candidate. */
+	notesOf(id: string): readonly Note[] {
+		const { lead } = this.shown?.answer ?? {};
+		const notes = this.answerFor(id)?.notes ?? [];
+		return lead?.id === id ? [...notes, lead.note] : notes;
 	}
 
 	/** Whether the figures shown are over the periods shared, or over each one's own. */
@@ -223,15 +225,18 @@ export class ItemState {
 		};
 	});
 
-	get request(): EvaluateRequest {
+	get request(): ValidRequest {
 		return {
-			series: this.series.request as EvaluateRequest['series'],
+			series: this.series.request as ValidRequest['series'],
 			gaps: this.series.gapRule,
 			candidates: [...this.candidates],
 			scoreFrom: this.scoreFrom,
 			window: this.window,
 			horizon: this.horizon,
 			levels: levelsWith(this.level, [0.8]),
+			holdout: 0,
+			tracking: { kind: 'running' },
+			detail: 'full',
 		};
 	}
 
@@ -250,7 +255,7 @@ export class ItemState {
 
 	/** Asks for the figures of the line-up as it stands. */
 	recompute(): void {
-		this.#latest.put($state.snapshot(this.request) as EvaluateRequest);
+		this.#latest.put(this.request);
 	}
 
 	choose(id: string): void {
@@ -430,8 +435,8 @@ export class ItemState {
 			throw new Error('There are no figures of this candidate yet. Look at them first, then adopt.');
 		try {
 			this.adopted = await call<AdoptedForecast>('POST', `${this.#address()}/adopted`, {
-				candidate: $state.snapshot(chosen),
-				others: $state.snapshot(madeFrom(chosen, this.candidates)),
+				candidate: chosen,
+				others: madeFrom(chosen, this.candidates),
 				scoreFrom: this.scoreFrom,
 				horizon: this.horizon,
 				levels: levelsWith(this.level, [0.8, 0.95]),
@@ -532,7 +537,7 @@ export class ItemState {
 }
 
 /** Whether an answer is to what would be asked now. */
-const sameRequest = (a: EvaluateRequest, b: EvaluateRequest) => JSON.stringify(a) === JSON.stringify(b);
+const sameRequest = (a: ValidRequest, b: ValidRequest) => JSON.stringify(a) === JSON.stringify(b);
 
 /** The usual levels and the one that was asked for, in order. */
 const levelsWith = (level: number, usual: readonly number[]): number[] =>

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { CandidateResult } from '$core/answer';
+import type { Evaluated } from '$core/answer';
 import type { CandidateInput } from '$core/methods/method';
 import type { ItemState } from './item-state.svelte';
 import {
@@ -101,8 +101,8 @@ test('the settings of a season are the candidate’s own, or none', () => {
 	expect(settingsOf({ id: 'n', method: 'naive' }, undefined)).toBeNull();
 	expect(settingsOf(INDICES, undefined)).toEqual({ kind: 'additive', input: INDICES.index, found: null });
 	const result = {
-		states: { line: { intercept: 90, slope: 2 }, indices: [0.8, 1.2, 1.3, 0.7] },
-	} as unknown as CandidateResult;
+		perPeriod: { line: { intercept: 90, slope: 2 }, indices: [0.8, 1.2, 1.3, 0.7] },
+	} as unknown as Evaluated;
 	expect(settingsOf(LINE, result)).toEqual({
 		kind: 'multiplicative',
 		input: { rule: 'given', held: undefined },

@@ -1,4 +1,4 @@
-import type { CandidateResult } from '$core/answer';
+import type { Evaluated } from '$core/answer';
 import type { CandidateInput } from '$core/methods/method';
 import { withoutUnset } from '$core/methods/registry';
 import { indexField, seasonField } from '$core/methods/season-fields';
@@ -31,13 +31,13 @@ export const findsIndices = (candidate: CandidateInput | undefined): boolean =>
 /** A candidate's own settings of its season; null where it has none. */
 export function settingsOf(
 	candidate: CandidateInput | undefined,
-	result: CandidateResult | undefined,
+	result: Evaluated | undefined,
 ): SeasonSettings | null {
 	if (!candidate) return null;
 	const kind = seasonField.read(candidate);
 	if (takesIndices(candidate)) return { kind, input: indexField.read(candidate), found: null };
 	if (!findsIndices(candidate)) return null;
-	const { line, indices } = result?.states ?? {};
+	const { line, indices } = result?.perPeriod ?? {};
 	return {
 		kind,
 		input: { rule: 'given', held: heldIndices(candidate) },

@@ -32,9 +32,9 @@ export function comparisonSentence(
 	const { unit, series } = desk.item;
 	const of = unit ? ` ${unit}` : '';
 	const mad = inWordsOn(best.mad, desk.measureScales.mad);
-	const said = best.result.notes.filter(
-		({ code }) => code.startsWith('lead-') || code.endsWith('-than-naive'),
-	);
+	const said = desk
+		.notesOf(best.result.id)
+		.filter(({ code }) => code.startsWith('lead-') || code.endsWith('-than-naive'));
 	const rest = said.map(({ text }) => text);
 	if (!second) rest.push('Add another candidate to compare it with.');
 	return {

@@ -1,4 +1,6 @@
 import { type Remote, wrap } from 'comlink';
+import type { ValidRequest } from '$core/request';
+import { Asking } from './answering';
 import type { Arithmetic } from './evaluate.worker';
 import EvaluateWorker from './evaluate.worker?worker';
 
@@ -10,6 +12,11 @@ export function arithmetic(): Remote<Arithmetic> {
 	shared ??= wrap<Arithmetic>(new EvaluateWorker());
 	return shared;
 }
+
+const asking = new Asking((question, held) => arithmetic().answer(question, held));
+
+/** The answer to a request; what the worker knows from the last one is neither sent nor worked out again. */
+export const askArithmetic = (request: ValidRequest) => asking.ask(request);
 
 /** A second one, for what takes long, so that a dial never waits for it. */
 export function arithmeticAside(): Remote<Arithmetic> {

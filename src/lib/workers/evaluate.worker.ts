@@ -1,7 +1,6 @@
-import { expose } from 'comlink';
+import { expose, transfer } from 'comlink';
 import { chanceOfCrossing } from '$core/accuracy/tracking';
-import type { Answer } from '$core/answer';
-import { evaluate, EvaluateMemory } from '$core/evaluate';
+import { evaluate } from '$core/evaluate';
 import { type CandidateInput, CannotRun } from '$core/methods/method';
 import type { Criterion } from '$core/search/criteria';
 import type { EvaluateRequest } from '$core/request';
@@ -10,16 +9,16 @@ import { type Terrain, terrain, type TerrainInput } from '$core/search/terrain';
 import { prepareSeries, type SeriesInput } from '$core/series/series';
 import { diagnose } from '$core/diagnosis/diagnosis';
 import { type Choices, type Reading, readSource } from '../reading/read';
+import { Answering, type Changes, type Held, type Question, toTransfer } from './answering';
 import { openBytes as openSource, openText as openPaste, type Source } from '../reading/source';
 
-/** What is known of the item on the bench, for the next move of a dial. */
-const memory = new EvaluateMemory();
+/** The item on the bench, held for the next move of a dial. */
+const answering = new Answering();
 
-/** The answer, and how long it took in milliseconds. */
-function evaluateTimed(request: EvaluateRequest): { answer: Answer; took: number } {
-	const began = performance.now();
-	const answer = evaluate(request, memory);
-	return { answer, took: performance.now() - began };
+/** What changed in the answer since the last question; its lists are handed over. */
+function answer(question: Question, held: Held | null): Changes {
+	const { changes, transfer: lists } = toTransfer(answering.answer(question, held));
+	return transfer(changes, lists);
 }
 
 /** What terrain and steadiness are asked of: a request with one candidate. */
@@ -71,7 +70,8 @@ async function readTable(choices: Choices): Promise<Reading> {
 
 /** What runs apart from the page, so that no arithmetic ever holds up a hand. */
 const arithmetic = {
-	evaluateTimed,
+	answer,
+	evaluate: (request: EvaluateRequest) => evaluate(request),
 	chanceOfCrossing,
 	diagnose,
 	terrainOf,

@@ -6,6 +6,7 @@ import { createHash } from 'node:crypto';
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import { BOUNDS } from '$core/bounds';
 import { refuseCostly } from '$core/cost';
+import { written } from '$core/answer';
 import { evaluateChecked } from '$core/evaluate';
 import { methodOf } from '$core/methods/registry';
 import { type EvaluateRequest, parseRequest } from '$core/request';
@@ -68,7 +69,7 @@ export const evaluateBody = ({ input: body }: Asked<Uint8Array>): Promise<Outcom
 		() => {
 			const request = parseRequest(parseJson(body));
 			refuseCostly(request);
-			return encode(JSON.stringify(evaluateChecked(request)));
+			return encode(JSON.stringify(written(evaluateChecked(request))));
 		},
 		(bytes) => [bytes],
 	);
@@ -88,7 +89,7 @@ export const forecast = ({ input: task }: Asked<ForecastTask>): Promise<Outcome<
 		};
 		const asked = parseRequest({ ...request, detail: 'summary' });
 		refuseCostly(asked, BOUNDS.workAdopting);
-		const [result] = evaluateChecked(asked).candidates;
+		const [result] = written(evaluateChecked(asked)).candidates;
 		if (!result?.ok) throw new Refusal(422, result?.notes[0]?.text ?? 'There is no candidate to adopt.');
 		return {
 			request,

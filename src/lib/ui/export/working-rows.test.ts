@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
-import type { CandidateResult } from '$core/answer';
-import { evaluate } from '$core/evaluate';
+import type { Evaluated } from '$core/answer';
+import { evaluateChecked } from '$core/evaluate';
 import { parseRequest } from '$core/request';
 import { workingTable } from '$core/working/table';
 import { readText } from '../../reading/read';
@@ -13,7 +13,7 @@ const request = parseRequest({
 	candidates: [{ id: 'a', method: 'holt', constants: { alpha: 0.5, beta: 0.4 } }],
 	horizon: 2,
 });
-const result = evaluate(request).candidates[0] as CandidateResult;
+const result = evaluateChecked(request).candidates[0] as Evaluated;
 const rows = workingRows({
 	title: '40-060 Saddle, Double smoothing, α = 0.5, β = 0.4',
 	table: workingTable(request, result),

@@ -1,0 +1,82 @@
+import type { CandidateRefusal, Evaluated, Evaluation, PerPeriod } from '$core/answer';
+import { evaluateChecked, EvaluateMemory } from '$core/evaluate';
+import { parseRequest, type ValidRequest } from '$core/request';
+
+/** What is asked again and again is long; it is sent once. */
+export type Held = Pick<ValidRequest, 'series' | 'gaps'>;
+
+/** A request without what is held. */
+export type Question = Omit<ValidRequest, keyof Held>;
+
+/** An answer as far as it differs from the one before: a candidate that is the same as then stands as its id alone. */
+export interface Changes extends Omit<Evaluation, 'candidates'> {
+	candidates: (Evaluated | CandidateRefusal | string)[];
+	/** Milliseconds that the arithmetic took. */
+	took: number;
+}
+
+/** The end in the worker: holds the series, and tells of an answer what changed. */
+export class Answering {
+	readonly #memory = new EvaluateMemory();
+	#held: Held | null = null;
+	#before: Evaluation['candidates'] = [];
+
+	/** @param held where the series is another one than the last time */
+	answer(question: Question, held: Held | null): Changes {
+		const began = performance.now();
+		if (held) this.#held = held;
+		const request = parseRequest({ ...this.#held, ...question });
+		const { candidates, ...rest } = evaluateChecked(request, this.#memory);
+		const known = new Set(this.#before);
+		const changed = candidates.map((candidate) => (known.has(candidate) ? candidate.id : candidate));
+		this.#before = candidates;
+		return { ...rest, candidates: changed, took: performance.now() - began };
+	}
+}
+
+/** The end on the page: sends the series when it is another one, and makes an answer whole again. */
+export class Asking {
+	#sent: Held | null = null;
+	#before: Evaluation['candidates'] = [];
+
+	constructor(private readonly send: (question: Question, held: Held | null) => Promise<Changes>) {}
+
+	async ask({ series, gaps, ...question }: ValidRequest): Promise<{ evaluation: Evaluation; took: number }> {
+		const same = this.#sent?.series === series && this.#sent.gaps === gaps;
+		if (!same) this.#sent = { series, gaps };
+		const { took, candidates, ...rest } = await this.send(question, same ? null : this.#sent);
+		const known = new Map(this.#before.map((candidate) => [candidate.id, candidate]));
+		this.#before = candidates.map((candidate) =>
+			typeof candidate === 'string' ? known.get(candidate)! : candidate,
+		);
+		return { evaluation: { ...rest, candidates: this.#before }, took };
+	}
+}
+
+/** The same changes with lists of their own, and the memory that may be handed over with them. */
+export function toTransfer(changes: Changes): { changes: Changes; transfer: ArrayBuffer[] } {
+	const transfer: ArrayBuffer[] = [];
+	const own = <List extends Float64Array | Int32Array>(list: List): List => {
+		const copy = list.slice() as List;
+		transfer.push(copy.buffer as ArrayBuffer);
+		return copy;
+	};
+	const ownPeriods = ({ fitted, errors, states, tracking, ...rest }: PerPeriod): PerPeriod => ({
+		...rest,
+		fitted: own(fitted),
+		errors: own(errors),
+		states: Object.fromEntries(Object.entries(states).map(([key, list]) => [key, own(list)])),
+		tracking: {
+			positions: own(tracking.positions),
+			errors: own(tracking.errors),
+			cfe: own(tracking.cfe),
+			mad: own(tracking.mad),
+		},
+	});
+	const candidates = changes.candidates.map((candidate) =>
+		typeof candidate === 'string' || !candidate.ok || !candidate.perPeriod
+			? candidate
+			: { ...candidate, perPeriod: ownPeriods(candidate.perPeriod) },
+	);
+	return { changes: { ...changes, candidates }, transfer };
+}
