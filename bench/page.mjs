@@ -5,7 +5,7 @@ import { openBrowser } from '../scripts/lib/browser.mjs';
 import { serveForAWhile } from '../scripts/lib/served.mjs';
 
 /** Moves whose figures count, after as many that pay for compiling: a dial is moved hundreds of times. */
-const MOVES = 100;
+const MOVES = 60;
 
 /** @type {object[]} */
 const EIGHT = [
@@ -43,18 +43,21 @@ function middle(list) {
 }
 
 /**
- * Runs in the page: turns a dial so many times by its arrow keys, each time when the last one is drawn.
+ * Runs in the page: turns a dial so many times by its arrow keys, each time when the last one is drawn; or only presses
+ * a key that turns nothing.
  * @param {string} dial
  * @param {number} moves
+ * @param {boolean} turning
  * @param {(result: { moved: number, took: number, drawn: number }[]) => void} done
  */
-const turn = (dial, moves, done) => {
+const turn = (dial, moves, turning, done) => {
 	const frame = () => new Promise((go) => requestAnimationFrame(() => setTimeout(go)));
-	const entries = (/** @type {string} */ name) => performance.getEntriesByName(name);
-	const drawn = (/** @type {number} */ before) =>
+	const last = (/** @type {string} */ name) =>
+		/** @type {PerformanceMark} */ (performance.getEntriesByName(name).at(-1));
+	const drawn = () =>
 		new Promise((go) => {
-			const watch = new PerformanceObserver(() => {
-				if (entries('strip drawn').length <= before) return;
+			const watch = new PerformanceObserver((list) => {
+				if (list.getEntriesByName('strip drawn').length === 0) return;
 				watch.disconnect();
 				go(null);
 			});
@@ -63,15 +66,17 @@ const turn = (dial, moves, done) => {
 	const run = async () => {
 		const result = [];
 		for (let move = 0; move < moves; move++) {
-			const before = entries('strip drawn').length;
-			const done = drawn(before);
-			const key = move % 40 < 20 ? 'ArrowRight' : 'ArrowLeft';
+			performance.clearMarks('strip drawn');
+			performance.clearMarks('evaluated');
+			const done = turning ? drawn() : frame();
+			const key = turning ? (move % 40 < 20 ? 'ArrowRight' : 'ArrowLeft') : 'F9';
 			const began = performance.now();
 			document.querySelector(dial)?.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
 			await done;
-			const strip = /** @type {PerformanceMark} */ (entries('strip drawn').at(-1));
-			const answer = /** @type {PerformanceMark} */ (entries('evaluated').at(-1));
-			result.push({ moved: strip.startTime - began, took: answer.detail, drawn: strip.detail });
+			if (turning) {
+				const strip = last('strip drawn');
+				result.push({ moved: strip.startTime - began, took: last('evaluated').detail, drawn: strip.detail });
+			}
 			await frame();
 		}
 		return result;
@@ -123,14 +128,19 @@ export async function measurePage() {
 					60_000,
 				);
 				await driver.findElement({ css: dial }).sendKeys(Key.HOME);
-				const moves = () =>
-					/** @type {Promise<{ moved: number, took: number, drawn: number }[]>} */ (
-						driver.executeAsyncScript(turn, dial, MOVES)
+				/** Moves, and the milliseconds of scripts beside drawing that each took. */
+				const moves = async (/** @type {boolean} */ turning) => {
+					await driver.executeScript(`performance.clearMarks('drawn')`);
+					const before = await scripted();
+					const list = /** @type {{ moved: number, took: number, drawn: number }[]} */ (
+						await driver.executeAsyncScript(turn, dial, MOVES, turning)
 					);
-				await moves();
-				const [scriptBefore, drawnBefore] = [await scripted(), await drawing()];
-				const list = await moves();
-				const own = (1000 * ((await scripted()) - scriptBefore) - ((await drawing()) - drawnBefore)) / MOVES;
+					return { list, each: (1000 * ((await scripted()) - before) - (await drawing())) / MOVES };
+				};
+				await moves(true);
+				const { list, each } = await moves(true);
+				// What the driving itself takes, and frames in which nothing is turned.
+				const own = each - (await moves(false)).each;
 				const took = middle(list.map((move) => move.took));
 				const drawn = middle(list.map((move) => move.drawn));
 				const answered = middle(list.map((move) => move.moved - move.drawn));
