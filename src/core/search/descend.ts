@@ -98,12 +98,17 @@ function room(
 	x: Float64Array,
 	reach = Infinity,
 ): { lower: Float64Array; upper: Float64Array } {
-	return {
-		lower: x.map((at, j) => Math.max(problem.lower[j]! - at, -reach * problem.scale[j]!)),
-		upper: x.map((at, j) => Math.min(problem.upper[j]! - at, reach * problem.scale[j]!)),
-	};
+	const [lower, upper] = [new Float64Array(x.length), new Float64Array(x.length)];
+	for (let j = 0; j < x.length; j++) {
+		lower[j] = Math.max(problem.lower[j]! - x[j]!, -reach * problem.scale[j]!);
+		upper[j] = Math.min(problem.upper[j]! - x[j]!, reach * problem.scale[j]!);
+	}
+	return { lower, upper };
 }
 
 function moveWithin(problem: Problem, x: Float64Array, step: Float64Array): Float64Array {
-	return x.map((at, j) => Math.min(problem.upper[j]!, Math.max(problem.lower[j]!, at + step[j]!)));
+	const moved = new Float64Array(x.length);
+	for (let j = 0; j < x.length; j++)
+		moved[j] = Math.min(problem.upper[j]!, Math.max(problem.lower[j]!, x[j]! + step[j]!));
+	return moved;
 }

@@ -42,9 +42,9 @@ export function leastSquaresStep(
 	const k = pull.length;
 	const step = new Float64Array(k);
 	// 0: free; −1 and 1: held on the lower and the upper edge.
-	const held = Int8Array.from(step, (_, j) =>
-		upper[j]! <= 0 && pull[j]! >= 0 ? 1 : lower[j]! >= 0 && pull[j]! <= 0 ? -1 : 0,
-	);
+	const held = new Int8Array(k);
+	for (let j = 0; j < k; j++)
+		held[j] = upper[j]! <= 0 && pull[j]! >= 0 ? 1 : lower[j]! >= 0 && pull[j]! <= 0 ? -1 : 0;
 	/** How steeply the damped sum falls as part j grows, halved. */
 	const fallOf = (j: number) => {
 		let fall = pull[j]! - damping * square[j * k + j]! * step[j]!;
@@ -52,20 +52,23 @@ export function leastSquaresStep(
 		return fall;
 	};
 	for (let round = 0; round < 4 * k + 4; round++) {
-		const free = Array.from(step.keys()).filter((j) => held[j] === 0);
+		const free: number[] = [];
+		for (let j = 0; j < k; j++) if (held[j] === 0) free.push(j);
 		const solved = free.length > 0 ? solve(square, pull, k, free, step, damping) : null;
 		if (solved) {
 			let share = 1;
 			let first = -1;
-			free.forEach((j, place) => {
+			for (let place = 0; place < free.length; place++) {
+				const j = free[place]!;
 				const move = solved[place]! - step[j]!;
 				const room = (move > 0 ? upper[j]! : lower[j]!) - step[j]!;
 				if (move !== 0 && room / move < share) {
 					share = Math.max(0, room / move);
 					first = j;
 				}
-			});
-			free.forEach((j, place) => (step[j]! += share * (solved[place]! - step[j]!)));
+			}
+			for (let place = 0; place < free.length; place++)
+				step[free[place]!]! += share * (solved[place]! - step[free[place]!]!);
 			if (first >= 0) {
 				const above = solved[free.indexOf(first)]! > step[first]!;
 				held[first] = above ? 1 : -1;

@@ -30,6 +30,10 @@ export class Problem {
 	readonly scale: Float64Array;
 	readonly #fitted: Float64Array;
 	readonly #slopes: Float64Array;
+	/** Errors and derivatives at the place last looked at. */
+	readonly #errors: Float64Array;
+	readonly #rows: Float64Array[];
+	readonly #all: readonly number[];
 
 	/**
 	 * @param parameters all of the model's, what is held at its value
@@ -50,6 +54,9 @@ export class Problem {
 		this.upper = Float64Array.from(bounds, ([, high]) => high);
 		this.#fitted = new Float64Array(actual.length);
 		this.#slopes = new Float64Array(free.length * actual.length);
+		this.#errors = new Float64Array(scored.length);
+		this.#rows = free.map(() => new Float64Array(scored.length));
+		this.#all = free.map((_, place) => place);
 		const spread = spreadOf(actual, scored);
 		this.scale = Float64Array.from(free, (index, j) => {
 			const width = this.upper[j]! - this.lower[j]!;
@@ -79,11 +86,11 @@ export class Problem {
 
 	/**
 	 * Errors and derivatives at x by the parameters in `wanted` (places among the searched ones; all by default);
-	 * null where the recursion leads nowhere.
+	 * null where the recursion leads nowhere. The lists are the problem's own: they hold until the next look.
 	 */
 	linear(x: ArrayLike<number>, wanted?: readonly number[]): Linear | null {
 		this.#put(x);
-		const places = wanted ?? Array.from(this.free.keys());
+		const places = wanted ?? this.#all;
 		this.evaluations += 1 + places.length;
 		this.model.slopes!(
 			this.parameters,
@@ -93,19 +100,20 @@ export class Problem {
 		);
 		const n = this.actual.length;
 		const m = this.scored.length;
-		const errors = new Float64Array(m);
-		const slopes = places.map(() => new Float64Array(m));
+		const errors = this.#errors;
 		for (let position = 0; position < m; position++) {
 			const i = this.scored[position]!;
 			errors[position] = this.actual[i]! - this.#fitted[i]!;
 			if (!Number.isFinite(errors[position]!)) return null;
-			for (let j = 0; j < places.length; j++) {
-				const slope = this.#slopes[j * n + i]!;
-				if (!Number.isFinite(slope)) return null;
-				slopes[j]![position] = slope;
+		}
+		for (let j = 0; j < places.length; j++) {
+			const row = this.#rows[j]!;
+			for (let position = 0; position < m; position++) {
+				row[position] = this.#slopes[j * n + this.scored[position]!]!;
+				if (!Number.isFinite(row[position]!)) return null;
 			}
 		}
-		return { errors, slopes };
+		return { errors, slopes: this.#rows.slice(0, places.length) };
 	}
 
 	/**
@@ -143,9 +151,10 @@ export class Problem {
 
 /** Standard deviation of the scored actuals, or their size where they do not differ. */
 function spreadOf(actual: Float64Array, scored: Int32Array): number {
+	const m = scored.length;
 	let mean = 0;
-	for (const i of scored) mean += actual[i]! / scored.length;
+	for (let position = 0; position < m; position++) mean += actual[scored[position]!]! / m;
 	let square = 0;
-	for (const i of scored) square += (actual[i]! - mean) ** 2 / scored.length;
+	for (let position = 0; position < m; position++) square += (actual[scored[position]!]! - mean) ** 2 / m;
 	return Math.sqrt(square) || Math.abs(mean) || 1;
 }

@@ -158,15 +158,18 @@ function spread(
 	const k = bent.length;
 	let root = 2;
 	for (let i = 0; i < 60; i++) root = (1 + root) ** (1 / (k + 1));
+	const turns = bent.map((_, axis) => root ** -(axis + 1));
 	const places: Spread[] = [];
 	for (let i = from; i < from + Math.max(1, count); i++) {
 		const x = first.slice();
-		const shares = Float64Array.from(bent, (_, axis) => (0.5 + (i + 1) * root ** -(axis + 1)) % 1);
-		bent.forEach((place, axis) => {
-			const share = Math.min(1, Math.max(0, shares[axis]! * (1 + 2 * BEYOND) - BEYOND));
+		const shares = new Float64Array(k);
+		for (let axis = 0; axis < k; axis++) {
+			const place = bent[axis]!;
+			const even = (0.5 + (i + 1) * turns[axis]!) % 1;
+			const share = Math.min(1, Math.max(0, even * (1 + 2 * BEYOND) - BEYOND));
 			shares[axis] = share;
 			x[place] = problem.lower[place]! + share ** 1.6 * (problem.upper[place]! - problem.lower[place]!);
-		});
+		}
 		if (straight.length > 0) settle(problem, x, straight);
 		places.push({ x, shares, value: problem.value(x) });
 	}
@@ -194,11 +197,14 @@ function linked(places: Spread[]): Place[] {
 	if (k === 0) return sorted;
 	const ball = [1, 2, Math.PI, (4 / 3) * Math.PI, Math.PI ** 2 / 2][k] ?? 5;
 	const reach = (6 / places.length / ball) ** (2 / k);
-	return sorted.filter(({ shares }, index) => {
+	// One list for all: this compares every place with every lower one.
+	const shares = new Float64Array(sorted.length * k);
+	sorted.forEach((place, index) => shares.set(place.shares, index * k));
+	return sorted.filter((_, index) => {
 		for (let lower = 0; lower < index; lower++) {
-			const other = sorted[lower]!.shares;
 			let square = 0;
-			for (let j = 0; j < k; j++) square += (shares[j]! - other[j]!) ** 2;
+			for (let j = 0; j < k && square < reach; j++)
+				square += (shares[index * k + j]! - shares[lower * k + j]!) ** 2;
 			if (square < reach) return false;
 		}
 		return true;

@@ -181,9 +181,15 @@ function weightsFrom(family: Family, constants: readonly Constant[], chosen: Flo
 		const a = chosen[0]!;
 		return { alpha: a * (2 - a), beta: a / (2 - a), gamma: 0, phi: 1 };
 	}
-	const weights: Weights = { ...STILL, phi: 1 };
-	for (let i = 0; i < constants.length; i++) weights[constants[i]!.key] = chosen[i]!;
-	return weights;
+	let [alpha, beta, gamma, phi] = [0, 0, 0, 1];
+	for (let i = 0; i < constants.length; i++) {
+		const { key } = constants[i]!;
+		if (key === 'alpha') alpha = chosen[i]!;
+		else if (key === 'beta') beta = chosen[i]!;
+		else if (key === 'gamma') gamma = chosen[i]!;
+		else phi = chosen[i]!;
+	}
+	return { alpha, beta, gamma, phi };
 }
 
 /** How the weights change with one constant. */

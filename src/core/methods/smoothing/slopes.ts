@@ -28,54 +28,75 @@ export function slopesPass(
 ): void {
 	const n = values.length;
 	const k = entrances.length;
+	const { at, first } = begun;
 	const length = begun.season.length;
+	const multiplied = kind === 'multiplicative';
+	// The recursion itself, and what the chain rule asks of each of its periods: the trend that it comes with, the step,
+	// how far the actual lies from it on the scale of the level (NaN where it is missing), and the season.
+	const trends = new Float64Array(n);
+	const nexts = new Float64Array(n);
+	const news = new Float64Array(n);
+	const owns = new Float64Array(n);
 	const season = begun.season.slice();
-	const levels = Float64Array.from(entrances, (entrance) => entrance.level);
-	const trends = Float64Array.from(entrances, (entrance) => entrance.trend);
-	const seasons = new Float64Array(k * length);
-	entrances.forEach((entrance, j) => entrance.season && seasons.set(entrance.season, j * length));
 	let { level, trend } = begun;
-	let place = begun.first;
-
-	for (let i = begun.at; i < n; i++) {
+	let place = first;
+	for (let i = at; i < n; i++) {
 		const value = values[i]!;
 		const own = length > 0 ? season[place]! : 0;
 		const next = level + phi * trend;
+		const error = multiplied ? value / own - next : value - next - own;
 		const known = value === value;
-		fitted[i] = kind === 'multiplicative' ? next * own : next + own;
-		// How far the actual lies from the step, on the scale of the level.
-		const news = known ? (kind === 'multiplicative' ? value / own - next : value - next - own) : 0;
-		const reached = next + alpha * news;
-		for (let j = 0; j < k; j++) {
-			const by = entrances[j]!.weights;
-			const bySeason = length > 0 ? seasons[j * length + place]! : 0;
-			const fade = by.phi * trend + phi * trends[j]!;
-			const byNext = levels[j]! + fade;
-			slopes[j * n + i] = kind === 'multiplicative' ? byNext * own + next * bySeason : byNext + bySeason;
-			if (!known) {
-				levels[j] = byNext;
-				trends[j] = fade;
-				continue;
+		fitted[i] = multiplied ? next * own : next + own;
+		trends[i] = trend;
+		nexts[i] = next;
+		news[i] = error;
+		owns[i] = own;
+		level = known ? next + alpha * error : next;
+		trend = known ? phi * trend + alpha * beta * error : phi * trend;
+		if (length === 0) continue;
+		if (known)
+			season[place] = multiplied
+				? (gamma * value) / level + (1 - gamma) * own
+				: own + gamma * (1 - alpha) * error;
+		if (++place === length) place = 0;
+	}
+
+	const bySeasons = new Float64Array(length);
+	for (let j = 0; j < k; j++) {
+		const { weights: by, season: fromStart } = entrances[j]!;
+		let { level: byLevel, trend: byTrend } = entrances[j]!;
+		if (fromStart) bySeasons.set(fromStart);
+		else bySeasons.fill(0);
+		const byTurn = by.alpha * beta + alpha * by.beta;
+		const bySeasonTurn = by.gamma * (1 - alpha) - gamma * by.alpha;
+		place = first;
+		for (let i = at; i < n; i++) {
+			const own = owns[i]!;
+			const next = nexts[i]!;
+			const error = news[i]!;
+			const bySeason = length > 0 ? bySeasons[place]! : 0;
+			const fade = by.phi * trends[i]! + phi * byTrend;
+			const byNext = byLevel + fade;
+			slopes[j * n + i] = multiplied ? byNext * own + next * bySeason : byNext + bySeason;
+			if (error === error) {
+				const value = values[i]!;
+				const byError = -byNext - (multiplied ? value / (own * own) : 1) * bySeason;
+				byLevel = byNext + by.alpha * error + alpha * byError;
+				byTrend = fade + byTurn * error + alpha * beta * byError;
+				if (multiplied) {
+					const reached = next + alpha * error;
+					bySeasons[place] =
+						(1 - gamma) * bySeason +
+						by.gamma * (value / reached - own) -
+						((gamma * value) / (reached * reached)) * byLevel;
+				} else if (length > 0) {
+					bySeasons[place] = bySeason + bySeasonTurn * error + gamma * (1 - alpha) * byError;
+				}
+			} else {
+				byLevel = byNext;
+				byTrend = fade;
 			}
-			const byNews =
-				kind === 'multiplicative' ? (-value / (own * own)) * bySeason - byNext : -byNext - bySeason;
-			const byReached = byNext + by.alpha * news + alpha * byNews;
-			levels[j] = byReached;
-			trends[j] = fade + (by.alpha * beta + alpha * by.beta) * news + alpha * beta * byNews;
-			if (kind === 'multiplicative') {
-				seasons[j * length + place] =
-					(1 - gamma) * bySeason +
-					by.gamma * (value / reached - own) -
-					((gamma * value) / (reached * reached)) * byReached;
-			} else if (kind === 'additive') {
-				seasons[j * length + place] =
-					bySeason + (by.gamma * (1 - alpha) - gamma * by.alpha) * news + gamma * (1 - alpha) * byNews;
-			}
+			if (++place >= length) place = 0;
 		}
-		trend = phi * trend + alpha * beta * news;
-		level = reached;
-		if (known && kind === 'multiplicative') season[place] = (gamma * value) / reached + (1 - gamma) * own;
-		if (known && kind === 'additive') season[place] = own + gamma * (1 - alpha) * news;
-		if (length > 0 && ++place === length) place = 0;
 	}
 }
