@@ -9,6 +9,7 @@
 	import { inMark } from '../reader.svelte';
 	import { scaleWords } from '$core/numbers/figure';
 	import { workingRows } from './export/working-rows';
+	import { steady } from './steady';
 	import Unready from './Unready.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
@@ -28,13 +29,9 @@
 			: null,
 	);
 	const columns = $derived(shown?.table.columns ?? []);
+	const hold = steady<{ key: string }>();
 	/** What the columns are, the same for as long as only figures change: a cell of the same column and period stays. */
-	const columnKeys = $derived(
-		columns
-			.map(({ key }) => key)
-			.join(' ')
-			.split(' '),
-	);
+	const columnKeys = $derived(hold(columns.map(({ key }) => ({ key }))));
 	/** Of two lines where some figures are in thousands, millions and so on. */
 	const head = $derived(columns.some(({ scale }) => scale.power !== 0) ? 36 : ROW);
 	const height = $derived(head + Math.max(3, Math.floor((room - head) / ROW)) * ROW);
@@ -256,7 +253,7 @@
 							>
 								{period(t)}
 							</span>
-							{#each columnKeys as columnKey, c (columnKey)}
+							{#each columnKeys as { key: columnKey }, c (columnKey)}
 								<span
 									id="cell-{t}-{c}"
 									role="gridcell"
