@@ -14,6 +14,7 @@ import { prepareSeries } from '../src/core/series/series';
 import { bareAdded, bareMultiplied } from './bare';
 import { measureClaims } from './claims';
 import { measureLooking, measureSeasonless } from './looking';
+import { measureOverhead } from './overhead';
 import { measureTogether } from './together';
 
 function median(list: number[]): number {
@@ -207,6 +208,7 @@ async function sweep(): Promise<void> {
 
 if (isMainThread) {
 	pass();
+	for (const line of measureOverhead()) console.log(line);
 	await sweep();
 	for (const line of [...measureLooking(), ...measureSeasonless(), ...measureClaims()]) console.log(line);
 	measureTogether();

@@ -101,18 +101,23 @@ export class Problem {
 		const n = this.actual.length;
 		const m = this.scored.length;
 		const errors = this.#errors;
+		// 0 for as long as everything is finite, which is asked once at the end.
+		let lost = 0;
 		for (let position = 0; position < m; position++) {
 			const i = this.scored[position]!;
-			errors[position] = this.actual[i]! - this.#fitted[i]!;
-			if (!Number.isFinite(errors[position]!)) return null;
+			const error = this.actual[i]! - this.#fitted[i]!;
+			errors[position] = error;
+			lost += 0 * error;
 		}
 		for (let j = 0; j < places.length; j++) {
 			const row = this.#rows[j]!;
 			for (let position = 0; position < m; position++) {
-				row[position] = this.#slopes[j * n + this.scored[position]!]!;
-				if (!Number.isFinite(row[position]!)) return null;
+				const slope = this.#slopes[j * n + this.scored[position]!]!;
+				row[position] = slope;
+				lost += 0 * slope;
 			}
 		}
+		if (lost !== 0) return null;
 		return { errors, slopes: this.#rows.slice(0, places.length) };
 	}
 

@@ -19,7 +19,7 @@ import {
 	trendPass,
 } from './passes';
 import { recordPass } from './record';
-import { type Entrance, slopesPass } from './slopes';
+import { type Entrance, slopesPasses } from './slopes';
 import { startOf } from './starts';
 import type { Begun, Family, Weights } from './structure';
 
@@ -88,9 +88,10 @@ export function smoothingModel(series: Series, candidate: CandidateInput, member
 		const trend = places.trend >= 0 ? chosen[places.trend]! : (begun.trend ?? 0);
 		return { at, level: searched ? chosen[places.level]! : begun.level, trend, season, first };
 	};
-	/** The effect of one parameter on constants and start. */
-	const entranceOf = (index: number, chosen: Float64Array): Entrance => {
-		const weights = index < startsAt ? weightSlopes(family, constants[index]!.key, chosen[index]!) : STILL;
+	const withSlopes = slopesPasses(family, values, length);
+	/** The effect of one parameter, at a value, on constants and start. */
+	const entranceOf = (index: number, value: number): Entrance => {
+		const weights = index < startsAt ? weightSlopes(family, constants[index]!.key, value) : STILL;
 		let seasonSlopes: Float64Array | null = null;
 		if (places.season >= 0 && index >= places.season) {
 			seasonSlopes = new Float64Array(length);
@@ -104,6 +105,9 @@ export function smoothingModel(series: Series, candidate: CandidateInput, member
 			season: seasonSlopes,
 		};
 	};
+
+	/** Where every constant is a weight itself, the same wherever it stands. */
+	const entered: Entrance[] = [];
 
 	return {
 		firstFitted: at + 1,
@@ -123,10 +127,12 @@ export function smoothingModel(series: Series, candidate: CandidateInput, member
 			else multipliedTrendPass(values, at, level, trend, season, first, alpha, beta, gamma, phi, fitted);
 		},
 		slopes(chosen, wanted, fitted, slopes) {
-			const entrances = wanted.map((index) => entranceOf(index, chosen));
+			const entrances = wanted.map((index) =>
+				family.single ? entranceOf(index, chosen[index]!) : (entered[index] ??= entranceOf(index, 0)),
+			);
 			fitted.fill(NaN, 0, at);
 			for (let j = 0; j < wanted.length; j++) slopes.fill(0, j * n, j * n + at);
-			slopesPass(family, values, begin(chosen), weightsOf(chosen), entrances, fitted, slopes);
+			withSlopes(begin(chosen), weightsOf(chosen), entrances, fitted, slopes);
 		},
 		run: (chosen) => runOf(series, family, begun, weightsOf(chosen), begin(chosen), chosen),
 	};

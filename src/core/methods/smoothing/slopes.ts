@@ -10,93 +10,151 @@ export interface Entrance {
 }
 
 /**
- * One pass that carries the derivatives of every fitted value by k parameters along with the recursion
- * (forward differentiation): the chain rule applied to each line of it.
+ * Passes that carry the derivatives of every fitted value by k parameters along with the recursion (forward
+ * differentiation): the chain rule applied to each line of it. Bound to a series, since its lists are made once: a search
+ * asks for hundreds of such passes, and a list costs more than the arithmetic on it.
  * @param values n actuals, NaN where missing
- * @param entrances how each of the k parameters enters
- * @param fitted receives n fitted values from index `at` on
- * @param slopes receives k rows of n derivatives from column `at` on
+ * @param length P, 0 without a season
  */
-export function slopesPass(
+export function slopesPasses(
 	{ season: kind }: Pick<Family, 'season'>,
 	values: Float64Array,
+	length: number,
+): (
 	begun: Begun,
-	{ alpha, beta, gamma, phi }: Weights,
+	weights: Weights,
+	/** How each of the k parameters enters. */
 	entrances: readonly Entrance[],
+	/** Receives n fitted values from index `at` on. */
 	fitted: Float64Array,
+	/** Receives k rows of n derivatives from column `at` on. */
 	slopes: Float64Array,
-): void {
+) => void {
 	const n = values.length;
-	const k = entrances.length;
-	const { at, first } = begun;
-	const length = begun.season.length;
 	const multiplied = kind === 'multiplicative';
-	// The recursion itself, and what the chain rule asks of each of its periods: the trend that it comes with, the step,
-	// how far the actual lies from it on the scale of the level (NaN where it is missing), and the season.
+	// What the chain rule asks of each period: the trend that it comes with, the step, how far the actual lies from it on
+	// the scale of the level (NaN where it is missing), and the season. Where there is none it is one that stays 0.
 	const trends = new Float64Array(n);
 	const nexts = new Float64Array(n);
 	const news = new Float64Array(n);
 	const owns = new Float64Array(n);
-	const season = begun.season.slice();
-	let { level, trend } = begun;
-	let place = first;
-	for (let i = at; i < n; i++) {
-		const value = values[i]!;
-		const own = length > 0 ? season[place]! : 0;
-		const next = level + phi * trend;
-		const error = multiplied ? value / own - next : value - next - own;
-		const known = value === value;
-		fitted[i] = multiplied ? next * own : next + own;
-		trends[i] = trend;
-		nexts[i] = next;
-		news[i] = error;
-		owns[i] = own;
-		level = known ? next + alpha * error : next;
-		trend = known ? phi * trend + alpha * beta * error : phi * trend;
-		if (length === 0) continue;
-		if (known)
-			season[place] = multiplied
-				? (gamma * value) / level + (1 - gamma) * own
-				: own + gamma * (1 - alpha) * error;
-		if (++place === length) place = 0;
+	const cycle = Math.max(1, length);
+	const season = new Float64Array(cycle);
+	const bySeasons = new Float64Array(cycle);
+
+	/** The recursion itself. */
+	function follow(
+		{ at, first, level, trend }: Begun,
+		{ alpha, beta, gamma, phi }: Weights,
+		fitted: Float64Array,
+	) {
+		let place = first;
+		for (let i = at; i < n; i++) {
+			const value = values[i]!;
+			const own = season[place]!;
+			const next = level + phi * trend;
+			const error = multiplied ? value / own - next : value - next - own;
+			fitted[i] = multiplied ? next * own : next + own;
+			trends[i] = trend;
+			nexts[i] = next;
+			news[i] = error;
+			owns[i] = own;
+			level = next;
+			trend *= phi;
+			if (error === error) {
+				level += alpha * error;
+				trend += alpha * beta * error;
+				season[place] = multiplied
+					? (gamma * value) / level + (1 - gamma) * own
+					: own + gamma * (1 - alpha) * error;
+			}
+			if (++place === cycle) place = 0;
+		}
 	}
 
-	const bySeasons = new Float64Array(length);
-	for (let j = 0; j < k; j++) {
-		const { weights: by, season: fromStart } = entrances[j]!;
-		let { level: byLevel, trend: byTrend } = entrances[j]!;
-		if (fromStart) bySeasons.set(fromStart);
-		else bySeasons.fill(0);
-		const byTurn = by.alpha * beta + alpha * by.beta;
-		const bySeasonTurn = by.gamma * (1 - alpha) - gamma * by.alpha;
-		place = first;
+	/** Derivatives by one parameter, from index `row` on, where the season is added or there is none. */
+	function alongAdded(
+		{ at, first }: Begun,
+		{ alpha, beta, gamma, phi }: Weights,
+		{ weights: by, level, trend }: Entrance,
+		slopes: Float64Array,
+		row: number,
+	) {
+		let byLevel = level;
+		let byTrend = trend;
+		let place = first;
+		const { alpha: byAlpha, phi: byPhi } = by;
+		const turn = alpha * beta;
+		const byTurn = byAlpha * beta + alpha * by.beta;
+		const seasonTurn = gamma * (1 - alpha);
+		const bySeasonTurn = by.gamma * (1 - alpha) - gamma * byAlpha;
 		for (let i = at; i < n; i++) {
+			const error = news[i]!;
+			const bySeason = bySeasons[place]!;
+			const fade = byPhi * trends[i]! + phi * byTrend;
+			const byNext = byLevel + fade;
+			const byFitted = byNext + bySeason;
+			slopes[row + i] = byFitted;
+			byLevel = byNext;
+			byTrend = fade;
+			if (error === error) {
+				byLevel += byAlpha * error - alpha * byFitted;
+				byTrend += byTurn * error - turn * byFitted;
+				bySeasons[place] = bySeason + bySeasonTurn * error - seasonTurn * byFitted;
+			}
+			if (++place === cycle) place = 0;
+		}
+	}
+
+	/** The same where the season multiplies. */
+	function alongMultiplied(
+		{ at, first }: Begun,
+		{ alpha, beta, gamma, phi }: Weights,
+		{ weights: by, level, trend }: Entrance,
+		slopes: Float64Array,
+		row: number,
+	) {
+		let byLevel = level;
+		let byTrend = trend;
+		let place = first;
+		const { alpha: byAlpha, gamma: byGamma, phi: byPhi } = by;
+		const turn = alpha * beta;
+		const byTurn = byAlpha * beta + alpha * by.beta;
+		for (let i = at; i < n; i++) {
+			const value = values[i]!;
 			const own = owns[i]!;
 			const next = nexts[i]!;
 			const error = news[i]!;
-			const bySeason = length > 0 ? bySeasons[place]! : 0;
-			const fade = by.phi * trends[i]! + phi * byTrend;
+			const bySeason = bySeasons[place]!;
+			const fade = byPhi * trends[i]! + phi * byTrend;
 			const byNext = byLevel + fade;
-			slopes[j * n + i] = multiplied ? byNext * own + next * bySeason : byNext + bySeason;
+			slopes[row + i] = byNext * own + next * bySeason;
+			byLevel = byNext;
+			byTrend = fade;
 			if (error === error) {
-				const value = values[i]!;
-				const byError = -byNext - (multiplied ? value / (own * own) : 1) * bySeason;
-				byLevel = byNext + by.alpha * error + alpha * byError;
-				byTrend = fade + byTurn * error + alpha * beta * byError;
-				if (multiplied) {
-					const reached = next + alpha * error;
-					bySeasons[place] =
-						(1 - gamma) * bySeason +
-						by.gamma * (value / reached - own) -
-						((gamma * value) / (reached * reached)) * byLevel;
-				} else if (length > 0) {
-					bySeasons[place] = bySeason + bySeasonTurn * error + gamma * (1 - alpha) * byError;
-				}
-			} else {
-				byLevel = byNext;
-				byTrend = fade;
+				const byError = -byNext - (value / (own * own)) * bySeason;
+				const reached = next + alpha * error;
+				byLevel += byAlpha * error + alpha * byError;
+				byTrend += byTurn * error + turn * byError;
+				bySeasons[place] =
+					(1 - gamma) * bySeason +
+					byGamma * (value / reached - own) -
+					((gamma * value) / (reached * reached)) * byLevel;
 			}
-			if (++place >= length) place = 0;
+			if (++place === cycle) place = 0;
 		}
 	}
+
+	const along = multiplied ? alongMultiplied : alongAdded;
+	return (begun, weights, entrances, fitted, slopes) => {
+		season.fill(0);
+		season.set(begun.season);
+		follow(begun, weights, fitted);
+		for (let j = 0; j < entrances.length; j++) {
+			bySeasons.fill(0);
+			const fromStart = entrances[j]!.season;
+			if (fromStart) bySeasons.set(fromStart);
+			along(begun, weights, entrances[j]!, slopes, j * n);
+		}
+	};
 }
