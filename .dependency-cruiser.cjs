@@ -2,6 +2,22 @@
 const forbid = (name, from, to, comment) => ({ name, comment, severity: 'error', from, to });
 const notTest = '\\.test\\.ts$';
 
+/** Folders of the core, each resting only on those before it. */
+const CORE = [
+	'numbers',
+	'series',
+	'contract',
+	'diagnosis',
+	'seasons',
+	'search',
+	'working',
+	'methods',
+	'accuracy',
+	'ranges',
+	'notes',
+	'questions',
+];
+
 module.exports = {
 	forbidden: [
 		forbid('no-circular', {}, { circular: true }, 'A cycle hides which part rests on which.'),
@@ -10,6 +26,20 @@ module.exports = {
 			{ path: '^src/core/', pathNot: notTest },
 			{ path: '^(src/(lib|routes)|demo|tests|scripts|bench)/' },
 			'The arithmetic imports only itself.',
+		),
+		...CORE.slice(0, -1).map((folder, at) =>
+			forbid(
+				`core-${folder}`,
+				{ path: `^src/core/${folder}/`, pathNot: notTest },
+				{ path: `^src/core/(${CORE.slice(at + 1).join('|')})/` },
+				'Folders of the core rest only on those before them.',
+			),
+		),
+		forbid(
+			'core-root',
+			{ path: '^src/core/[^/]+$', pathNot: notTest },
+			{ path: '^src/core/[^/]+/' },
+			'Bounds and the parts of schemas rest on nothing.',
 		),
 		forbid(
 			'core-packages',

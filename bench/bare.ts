@@ -1,4 +1,4 @@
-import type { Start } from '../src/core/methods/method';
+import type { Start } from '../src/core/contract/candidate';
 
 /** Recursions with a season written out bare, line by line as docs/methods.md has them; for measuring against. */
 

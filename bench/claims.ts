@@ -1,8 +1,8 @@
 /** (f) How often a sentence about the line-up is wrong where there is nothing to say: forecasts that are equally good, errors that are sound. */
 import { isClear, pairedLead } from '../src/core/accuracy/paired';
-import { seededNormal } from '../src/core/accuracy/random';
-import type { CandidateResult } from '../src/core/answer';
-import { evaluate } from '../src/core/evaluate';
+import { seededNormal } from '../src/core/numbers/random';
+import type { CandidateResult } from '../src/core/questions/answer';
+import { evaluate } from '../src/core/questions/evaluate';
 
 const RUNS = 2000;
 const LENGTHS = [6, 12, 24, 60, 120];

@@ -1,8 +1,8 @@
-/** The estimate of `core/cost.ts` beside the clock: nanoseconds a step should not differ by much more than ten times. */
-import { costOf } from '../src/core/cost';
-import { evaluate } from '../src/core/evaluate';
-import type { CandidateInput } from '../src/core/methods/method';
-import { parseRequest } from '../src/core/request';
+/** The estimate of `core/questions/cost.ts` beside the clock: nanoseconds a step should not differ by much more than ten times. */
+import { costOf } from '../src/core/questions/cost';
+import { evaluate } from '../src/core/questions/evaluate';
+import type { CandidateInput } from '../src/core/contract/candidate';
+import { parseRequest } from '../src/core/questions/request';
 import { panelSeries } from '../tests/support/panel';
 
 const optimise = {};

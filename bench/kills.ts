@@ -4,7 +4,7 @@
  */
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
-import { seededUniform } from '../src/core/accuracy/random';
+import { seededUniform } from '../src/core/numbers/random';
 import type { Item } from '../src/lib/shapes';
 import { Threads } from '../src/lib/server/threads/threads';
 import { freePort } from '../scripts/lib/ports.mjs';

@@ -1,5 +1,5 @@
 /** (e) How often a first look at a series is right, and how often it cries wolf, on series of known make. */
-import { seededNormal, seededUniform } from '../src/core/accuracy/random';
+import { seededNormal, seededUniform } from '../src/core/numbers/random';
 import { diagnose, diagnoseSeason } from '../src/core/diagnosis/diagnosis';
 import { CALENDAR_SEASON_LENGTH, type Frequency } from '../src/core/series/frequency';
 

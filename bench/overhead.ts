@@ -2,12 +2,12 @@
  * What a search costs beside its passes, what a candidate costs beside the request that it stands in, and both against
  * what was aimed at. Run with npm run bench.
  */
-import { evaluateChecked } from '../src/core/evaluate';
-import { scoredBy } from '../src/core/fit';
+import { evaluateChecked } from '../src/core/questions/evaluate';
+import { scoredBy } from '../src/core/questions/fit';
 import { parametersOf } from '../src/core/methods/carry';
-import type { Model } from '../src/core/methods/method';
+import type { Model } from '../src/core/contract/model';
 import { methodOf } from '../src/core/methods/registry';
-import { parseRequest } from '../src/core/request';
+import { parseRequest } from '../src/core/questions/request';
 import { searchParameters } from '../src/core/search/search';
 import { prepareSeries } from '../src/core/series/series';
 

@@ -2,9 +2,10 @@
  * Whether a search finds the least value there is, on a panel of series of every make, and what it costs. Takes the
  * better part of an hour on one core for 2,000 series: npm run bench -- search [series] [first].
  */
-import { CannotRun, type CandidateInput } from '../src/core/methods/method';
-import { CRITERIA } from '../src/core/search/criteria';
-import { evaluate } from '../src/core/evaluate';
+import { CannotRun } from '../src/core/contract/method';
+import type { CandidateInput } from '../src/core/contract/candidate';
+import { CRITERIA } from '../src/core/contract/criteria';
+import { evaluate } from '../src/core/questions/evaluate';
 import { denseMinimum } from '../tests/support/dense';
 import { panelSeries } from '../tests/support/panel';
 

@@ -2,11 +2,12 @@
  * Line and indices found together: what it costs beside solving the additive form by plain least squares, and whether
  * what is found is the least there is: npm run bench -- together [series] [first].
  */
-import { CannotRun, type CandidateInput } from '../src/core/methods/method';
-import { evaluate } from '../src/core/evaluate';
-import { seededNormal } from '../src/core/accuracy/random';
+import { CannotRun } from '../src/core/contract/method';
+import type { CandidateInput } from '../src/core/contract/candidate';
+import { evaluate } from '../src/core/questions/evaluate';
+import { seededNormal } from '../src/core/numbers/random';
 import { methodOf } from '../src/core/methods/registry';
-import { CRITERIA } from '../src/core/search/criteria';
+import { CRITERIA } from '../src/core/contract/criteria';
 import type { SeasonKind } from '../src/core/seasons/indices';
 import { prepareSeries } from '../src/core/series/series';
 import { denseLine } from '../tests/support/dense';

@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { parse } from 'csv-parse/sync';
 import { expect, test } from 'vitest';
-import { evaluate } from '../src/core/evaluate';
+import { evaluate } from '../src/core/questions/evaluate';
 import type { Frequency } from '../src/core/series/frequency';
 import { formatPeriod } from '../src/core/series/period';
 import { readText } from '../src/lib/reading/read';

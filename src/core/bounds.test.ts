@@ -2,11 +2,11 @@ import { readFileSync } from 'node:fs';
 import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
 import { drawRequest } from '../../tests/support/from-schema';
-import { AnswerSchema } from './answer';
+import { AnswerSchema } from './questions/answer';
 import { BOUNDS, BOUNDS_SAID, written } from './bounds';
-import { costOf, refuseCostly } from './cost';
-import { evaluate } from './evaluate';
-import { parseRequest, RequestError } from './request';
+import { costOf, refuseCostly } from './questions/cost';
+import { evaluate } from './questions/evaluate';
+import { parseRequest, RequestError } from './questions/request';
 
 const values = Array.from({ length: 48 }, (_, t) => 100 + t + 20 * Math.sin((2 * Math.PI * t) / 12));
 const series = { values, frequency: 'month', start: '2022-01' };

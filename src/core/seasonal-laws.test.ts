@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import type { CandidateResult } from './answer';
-import { evaluate, EvaluateMemory } from './evaluate';
+import type { CandidateResult } from './questions/answer';
+import { evaluate, EvaluateMemory } from './questions/evaluate';
 import type { Frequency } from './series/frequency';
 
 const LEVELS = [

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
-import type { CandidateResult } from './answer';
-import { evaluate } from './evaluate';
+import type { CandidateResult } from './questions/answer';
+import { evaluate } from './questions/evaluate';
 import worked from './fixtures/worked.json';
 
 /** Figures that were worked out apart from this program. */

@@ -3,10 +3,10 @@
  * answers, to which tests and the bench hold it.
  */
 import * as v from 'valibot';
-import type { CandidateInput, Start } from '$core/methods/method';
+import type { CandidateInput, Start } from '$core/contract/candidate';
 import type { Measures } from '$core/accuracy/measures';
 import { BOUNDS } from '$core/bounds';
-import { CandidateSchema, CandidatesSchema, LevelsSchema, type RequestIssue } from '$core/request';
+import { CandidateSchema, CandidatesSchema, LevelsSchema, type RequestIssue } from '$core/questions/request';
 import { figureSchema, isPlainText, listSchema, textSchema, wholeSchema } from '$core/schemas';
 import { FREQUENCIES } from '$core/series/frequency';
 import { GAP_RULES } from '$core/series/gaps';

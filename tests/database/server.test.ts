@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { CandidateResult } from '../../src/core/answer';
-import { evaluate } from '../../src/core/evaluate';
+import type { CandidateResult } from '../../src/core/questions/answer';
+import { evaluate } from '../../src/core/questions/evaluate';
 import { formatPeriod } from '../../src/core/series/period';
 import type { AdoptedForecast, Item, ItemRow, RefusalBody } from '../../src/lib/shapes';
 import { adoptionOf } from '../support/adopting';

@@ -1,5 +1,5 @@
-import type { CandidateResult } from '../../src/core/answer';
-import { evaluate } from '../../src/core/evaluate';
+import type { CandidateResult } from '../../src/core/questions/answer';
+import { evaluate } from '../../src/core/questions/evaluate';
 import { applyLayers } from '../../src/core/series/layers';
 import type { Item } from '../../src/lib/shapes';
 

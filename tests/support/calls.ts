@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { AnswerSchema } from '../../src/core/answer';
+import { AnswerSchema } from '../../src/core/questions/answer';
 import {
 	AdoptedForecastSchema,
 	AdoptSchema,

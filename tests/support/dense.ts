@@ -1,6 +1,6 @@
 import { scoredPositions } from '../../src/core/accuracy/windows';
-import type { CandidateInput } from '../../src/core/methods/method';
-import type { Criterion } from '../../src/core/search/criteria';
+import type { CandidateInput } from '../../src/core/contract/candidate';
+import type { Criterion } from '../../src/core/contract/criteria';
 import { methodOf } from '../../src/core/methods/registry';
 import { descend, type Place } from '../../src/core/search/descend';
 import { freeModel } from '../../src/core/search/held-line';

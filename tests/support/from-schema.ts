@@ -1,6 +1,6 @@
-import { seededUniform } from '../../src/core/accuracy/random';
-import type { EvaluateRequest } from '../../src/core/request';
-import { RequestSchema } from '../../src/core/request';
+import { seededUniform } from '../../src/core/numbers/random';
+import type { EvaluateRequest } from '../../src/core/questions/request';
+import { RequestSchema } from '../../src/core/questions/request';
 import { PERIOD_EXAMPLE } from '../../src/core/series/period';
 
 /** What is looked at of a Valibot schema: its type, and the parts that its type has. */

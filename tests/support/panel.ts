@@ -1,4 +1,4 @@
-import { seededNormal, seededUniform } from '../../src/core/accuracy/random';
+import { seededNormal, seededUniform } from '../../src/core/numbers/random';
 
 /** A made-up series for panels: its figures and season length. */
 export interface PanelSeries {

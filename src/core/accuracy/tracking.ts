@@ -1,5 +1,5 @@
 import { signed } from '../numbers/figure';
-import { seededNormal } from './random';
+import { seededNormal } from '../numbers/random';
 
 /** How the tracking signal is kept: over everything, over the last `periods`, or smoothed with `constant`. */
 export type TrackingInput =

@@ -1,9 +1,9 @@
 import { describe, expect, test } from 'vitest';
 import { claimsOfSeasonless, measureLooking, panel } from '../../../bench/looking';
-import { seededNormal } from '../accuracy/random';
+import { seededNormal } from '../numbers/random';
 import { parsePeriod } from '../series/period';
 import { CALENDAR_SEASON_LENGTH, type Frequency } from '../series/frequency';
-import { seasonName } from '../seasons/season-name';
+import { seasonName } from '../series/season-name';
 import { centredLevel, diagnose } from './diagnosis';
 import { diagnosisWords } from './words';
 

@@ -1,6 +1,6 @@
 import fCdf from '@stdlib/stats-base-dists-f-cdf';
 import { CALENDAR_SEASON_LENGTH, type Frequency } from '../series/frequency';
-import { median } from '../seasons/median';
+import { median } from '../numbers/median';
 import {
 	FREAK_TIMES,
 	SEASON_CHANCE,

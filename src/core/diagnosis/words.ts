@@ -1,7 +1,7 @@
 import { type Frequency, periodWord } from '../series/frequency';
 import { describePeriod, type Ordinal } from '../series/period';
 import { fixedFigure, inWords } from '../numbers/figure';
-import { seasonName } from '../seasons/season-name';
+import { seasonName } from '../series/season-name';
 import type { Diagnosis, SeasonTest } from './diagnosis';
 import { FREAK_TIMES, SEASON_CHANCE } from './thresholds';
 

@@ -1,6 +1,6 @@
 import { figure, over, plus, times } from '../working/expression';
 import { flatModel, flatWorking, takenOver } from './flat';
-import { type Method, tooFew } from './method';
+import { type Method, tooFew } from '../contract/method';
 
 /** Average of everything so far: f_t = mean(y_1 … y_{t−1}) of the present values; flat ahead. */
 export const average: Method = {

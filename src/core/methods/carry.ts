@@ -1,5 +1,7 @@
 import type { Series } from '../series/series';
-import type { CandidateInput, Method, Model, Run } from './method';
+import type { CandidateInput } from '../contract/candidate';
+import type { Method } from '../contract/method';
+import type { Model, Run } from '../contract/model';
 
 /** All parameters of a model: constants as given, or at their fallbacks. */
 export function parametersOf(model: Model, constants: Readonly<Record<string, number>>): Float64Array {

@@ -2,11 +2,13 @@ import * as v from 'valibot';
 import { BOUNDS } from '../bounds';
 import { listSchema, textSchema } from '../schemas';
 import type { Series } from '../series/series';
-import { type Expression, figure, mean, plus, times } from '../working/expression';
-import { shapedField } from './field';
+import type { Expression } from '../contract/working';
+import { figure, mean, plus, times } from '../working/expression';
+import { shapedField } from '../contract/field';
 import { weightSchema } from './season-fields';
 import { fixedModel } from './flat';
-import { CannotRun, type FittedKind, type Method, type OtherFit, type Run } from './method';
+import { CannotRun, type Method } from '../contract/method';
+import type { FittedKind, OtherFit, Run } from '../contract/model';
 
 type Weighting = 'equal' | 'inverse-mse' | number[];
 

@@ -4,7 +4,10 @@ import type { Series } from '../series/series';
 import { figure, minus, over } from '../working/expression';
 import { carriedOn } from './carry';
 import { takenOver } from './flat';
-import type { CandidateInput, Method, Recorded, Run, Working, WorkingColumn } from './method';
+import type { CandidateInput } from '../contract/candidate';
+import type { Method } from '../contract/method';
+import type { Recorded, Working, WorkingColumn } from '../contract/working';
+import type { Run } from '../contract/model';
 import {
 	completeIndices,
 	indexNotes,

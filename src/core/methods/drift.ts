@@ -1,6 +1,7 @@
 import { figure, minus, over, plus, times } from '../working/expression';
 import { fixedModel, lastPresent } from './flat';
-import { type Method, type Recorded, type Spelled, tooFew, type Working } from './method';
+import { type Method, tooFew } from '../contract/method';
+import type { Recorded, Spelled, Working } from '../contract/working';
 
 /**
  * Drift: the last actual carried on along the line from the first to it. f_t = y_{t−1} + (y_{t−1} − y_1)/(t−2)

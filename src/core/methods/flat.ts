@@ -1,5 +1,6 @@
 import type { Series } from '../series/series';
-import type { Model, Recorded, Run, Spelled, Working } from './method';
+import type { Model, Run } from '../contract/model';
+import type { Recorded, Spelled, Working } from '../contract/working';
 import { figure } from '../working/expression';
 
 /**

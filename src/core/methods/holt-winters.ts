@@ -1,6 +1,6 @@
-import { choiceField } from './field';
+import { choiceField } from '../contract/field';
 import { seasonField as season } from './season-fields';
-import type { CandidateInput } from './method';
+import type { CandidateInput } from '../contract/candidate';
 import { ALPHA_WITH_SEASON, BETA, GAMMA, PHI } from './smoothing/constants';
 import { smoothingMethod } from './smoothing/describe';
 

@@ -1,5 +1,6 @@
-import { innerField } from './field';
-import type { CandidateInput, Constant, Method } from './method';
+import { innerField } from '../contract/field';
+import type { CandidateInput, Constant } from '../contract/candidate';
+import type { Method } from '../contract/method';
 
 /** The settings of a method inside another one. */
 export type InnerInput = Omit<CandidateInput, 'id'>;

@@ -1,7 +1,9 @@
-import { leastSquaresLine } from '../series/line';
+import { leastSquaresLine } from '../numbers/line';
 import { figure, plus, times } from '../working/expression';
 import { fixedModel } from './flat';
-import { type Method, type Recorded, type Run, tooFew } from './method';
+import { type Method, tooFew } from '../contract/method';
+import type { Recorded } from '../contract/working';
+import type { Run } from '../contract/model';
 
 /**
  * Linear trend: least squares y = a + b·t over the fitted periods, carried on ahead. Its fitted values have seen the

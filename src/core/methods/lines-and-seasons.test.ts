@@ -1,8 +1,8 @@
 import tQuantile from '@stdlib/stats-base-dists-t-quantile';
 import { describe, expect, test } from 'vitest';
-import { seededNormal } from '../accuracy/random';
-import type { CandidateResult } from '../answer';
-import { evaluate } from '../evaluate';
+import { seededNormal } from '../numbers/random';
+import type { CandidateResult } from '../questions/answer';
+import { evaluate } from '../questions/evaluate';
 
 const one = (values: (number | null)[], candidate: object, more: object = {}) => {
 	const [answer] = evaluate({

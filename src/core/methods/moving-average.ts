@@ -1,9 +1,13 @@
 import type { Series } from '../series/series';
 import { countPresent } from '../series/series';
-import { type Expression, figure, mean, over, plus, times } from '../working/expression';
-import { integerField, weightsField } from './field';
+import type { Expression } from '../contract/working';
+import { figure, mean, over, plus, times } from '../working/expression';
+import { integerField, weightsField } from '../contract/field';
 import { flatModel, flatWorking } from './flat';
-import { type CandidateInput, type Method, type Model, type Spelled, type Recorded, tooFew } from './method';
+import type { CandidateInput } from '../contract/candidate';
+import { type Method, tooFew } from '../contract/method';
+import type { Model } from '../contract/model';
+import type { Spelled, Recorded } from '../contract/working';
 
 const span = integerField(
 	{ key: 'span', name: 'span', symbol: 'k', meaning: 'How many of the latest periods are averaged.' },

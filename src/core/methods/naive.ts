@@ -1,5 +1,5 @@
 import { flatWorking, flatModel, lastPresent, takenOver } from './flat';
-import { type Method, tooFew } from './method';
+import { type Method, tooFew } from '../contract/method';
 
 /** Naive forecast: f_t = y_{t−1}, the last present value where that one is missing; flat ahead. */
 export const naive: Method = {

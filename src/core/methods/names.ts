@@ -1,4 +1,4 @@
-import type { CandidateInput } from './method';
+import type { CandidateInput } from '../contract/candidate';
 import { constantsOfCandidate, methodOf } from './registry';
 
 /**

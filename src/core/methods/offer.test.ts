@@ -1,9 +1,9 @@
 import { describe, expect, test } from 'vitest';
-import { seededNormal } from '../accuracy/random';
-import { evaluate } from '../evaluate';
+import { seededNormal } from '../numbers/random';
+import { evaluate } from '../questions/evaluate';
 import { diagnose } from '../diagnosis/diagnosis';
 import { prepareSeries } from '../series/series';
-import type { CandidateInput } from './method';
+import type { CandidateInput } from '../contract/candidate';
 import { offersFor } from './offer';
 
 const shape = [0.6, 0.8, 1.1, 1.3, 1.4, 1.2, 1.1, 1, 0.9, 0.9, 0.8, 0.9];

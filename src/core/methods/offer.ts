@@ -2,7 +2,8 @@ import type { Diagnosis } from '../diagnosis/diagnosis';
 import type { Series } from '../series/series';
 import { inWords } from '../numbers/figure';
 import { periodWord } from '../series/frequency';
-import { CannotRun, type CandidateInput, type Method, type StartRule } from './method';
+import { CannotRun, type Method } from '../contract/method';
+import type { CandidateInput, StartRule } from '../contract/candidate';
 import { constantsOfCandidate, METHODS, methodOf, tunedSettings, withTuned } from './registry';
 
 /** A method as it is offered for one item. */

@@ -2,16 +2,10 @@ import { cyclesOf } from '../seasons/cycles';
 import type { Series } from '../series/series';
 import { parametersOf } from './carry';
 import { fixedModel } from './flat';
-import {
-	CannotRun,
-	type CandidateInput,
-	type Method,
-	type Model,
-	type Recorded,
-	type Run,
-	type Start,
-	type Working,
-} from './method';
+import { CannotRun, type Method } from '../contract/method';
+import type { CandidateInput, Start } from '../contract/candidate';
+import type { Model, Run } from '../contract/model';
+import type { Recorded, Working } from '../contract/working';
 import { refuseWithoutSeason, seasonWords } from './seasonal';
 import { around } from './inner';
 

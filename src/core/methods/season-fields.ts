@@ -3,7 +3,7 @@ import { BOUNDS } from '../bounds';
 import { betweenSchema, figureSchema, listSchema, textSchema, wholeSchema } from '../schemas';
 import { INDEX_RULES, type IndexInput } from '../seasons/indices';
 import { LEVEL_RULES, type LevelInput } from '../seasons/levels';
-import { choiceField, shapedField } from './field';
+import { choiceField, shapedField } from '../contract/field';
 
 /** Whether seasons are added to a level or multiply it. */
 export const seasonField = choiceField(

@@ -1,4 +1,4 @@
-import type { Note } from '../notes/note';
+import type { Note } from '../contract/note';
 import { cycleMeans, type Cycles, cycleOf, cyclesOf, endOf, seasonOf } from '../seasons/cycles';
 import {
 	centredAverage,
@@ -20,16 +20,12 @@ import {
 	USUAL_CYCLES,
 } from '../seasons/levels';
 import type { Series } from '../series/series';
-import { type Expression, figure, mean, plus, times } from '../working/expression';
+import type { Expression } from '../contract/working';
+import { figure, mean, plus, times } from '../working/expression';
 import { fixedModel, takenOver } from './flat';
-import {
-	CannotRun,
-	type CandidateInput,
-	type Method,
-	type Recorded,
-	type Spelled,
-	type Working,
-} from './method';
+import { CannotRun, type Method } from '../contract/method';
+import type { CandidateInput } from '../contract/candidate';
+import type { Recorded, Spelled, Working } from '../contract/working';
 import {
 	completeIndices,
 	indexNotes,

@@ -1,5 +1,6 @@
 import { takenOver } from './flat';
-import { type Method, type Recorded, type Spelled, tooFew, type Working } from './method';
+import { type Method, tooFew } from '../contract/method';
+import type { Recorded, Spelled, Working } from '../contract/working';
 
 /**
  * Seasonal naive forecast: f_t = y_{t−P}, the last present value of the same season where that one is missing;

@@ -1,11 +1,12 @@
-import type { Note } from '../notes/note';
+import type { Note } from '../contract/note';
 import { type Cycles, cyclesOf } from '../seasons/cycles';
 import { type IndexInput, type Indices, seasonIndices, type SeasonKind, wholeOf } from '../seasons/indices';
-import { seasonName } from '../seasons/season-name';
+import { seasonName } from '../series/season-name';
 import { parsePeriod, PeriodError } from '../series/period';
 import type { Series } from '../series/series';
-import { type Expression, figure, plus, times } from '../working/expression';
-import { CannotRun } from './method';
+import type { Expression } from '../contract/working';
+import { figure, plus, times } from '../working/expression';
+import { CannotRun } from '../contract/method';
 
 // What methods with seasonal indices share: what they refuse, and why.
 

@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { seededNormal } from '../accuracy/random';
-import type { CandidateResult } from '../answer';
-import { evaluate } from '../evaluate';
+import { seededNormal } from '../numbers/random';
+import type { CandidateResult } from '../questions/answer';
+import { evaluate } from '../questions/evaluate';
 import { cyclesOf } from '../seasons/cycles';
 import { impliedIndex, seasonIndices, withIndex, withoutIndex } from '../seasons/indices';
 import { prepareSeries } from '../series/series';
-import type { CandidateInput } from './method';
+import type { CandidateInput } from '../contract/candidate';
 import { madeFrom } from './registry';
 
 type Kind = 'multiplicative' | 'additive';

@@ -1,24 +1,20 @@
 import * as v from 'valibot';
 import { figureSchema } from '../schemas';
-import type { Criterion } from '../search/criteria';
+import type { Criterion } from '../contract/criteria';
 import { criterionValue } from '../search/criterion';
-import type { Found, Search } from '../search/found';
+import type { Found, Search } from '../contract/found';
 import { findBesideHeld, type HeldLine } from '../search/held-line';
 import { findLineAndSeason, type LineAndSeason, putFitted } from '../search/line-and-season';
 import { flatAround } from '../search/search';
 import { type Cycles, cyclesOf, seasonOf } from '../seasons/cycles';
 import { type SeasonKind, withIndex } from '../seasons/indices';
 import type { Series } from '../series/series';
-import { type Expression, figure, plus, times } from '../working/expression';
-import {
-	CannotRun,
-	type CandidateInput,
-	type Method,
-	type Model,
-	type Parameter,
-	type Recorded,
-	type Run,
-} from './method';
+import type { Expression } from '../contract/working';
+import { figure, plus, times } from '../working/expression';
+import { CannotRun, type Method } from '../contract/method';
+import type { CandidateInput } from '../contract/candidate';
+import type { Model, Parameter, Run } from '../contract/model';
+import type { Recorded } from '../contract/working';
 import {
 	indexNotes,
 	refuseNegative,

@@ -1,4 +1,4 @@
-import type { Constant } from '../methods/method';
+import type { Constant } from '../contract/candidate';
 
 /** What it means that a constant lies on the end of what it may be, or is usually searched in; null where it does not. */
 export function boundWords({ bounds, searched, ends }: Constant, value: number): string | null {

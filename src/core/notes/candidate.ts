@@ -1,10 +1,10 @@
 import { isOutside, lastSignal, signalWords, trackingLimit } from '../accuracy/tracking';
 import type { Tracking, TrackingInput } from '../accuracy/tracking';
 import type { Measures } from '../accuracy/measures';
-import type { AheadStep } from '../answer';
-import type { CandidateInput, Method } from '../methods/method';
+import type { CandidateInput } from '../contract/candidate';
+import type { Method } from '../contract/method';
 import type { Ranges } from '../ranges/ranges';
-import type { Search } from '../search/found';
+import type { Search } from '../contract/found';
 import { constantsOfCandidate } from '../methods/registry';
 import { periodWord } from '../series/frequency';
 import type { Series } from '../series/series';
@@ -13,7 +13,13 @@ import { type PairedLead } from '../accuracy/paired';
 import { fixedFigure, inWords, writeFigure } from '../numbers/figure';
 import { naiveNote, percentWords } from './comparison';
 import { boundWords } from './bound';
-import type { Note } from './note';
+import type { Note } from '../contract/note';
+
+/** A period to come, as far as remarks speak of it: [low, high] by level. */
+interface StepAhead {
+	step: number;
+	ranges: Readonly<Record<string, readonly [number, number] | null>>;
+}
 
 /** What the remarks about one candidate are made from. */
 export interface CandidateFacts {
@@ -27,7 +33,7 @@ export interface CandidateFacts {
 	own: Measures;
 	holdout: { ahead: Measures; oneStep: Measures } | undefined;
 	ranges: Ranges;
-	ahead: readonly AheadStep[];
+	ahead: readonly StepAhead[];
 	/** Forecast of the last period made before it, and the widest level's range about it. */
 	last: { actual: number; range: [number, number]; level: number } | null;
 	slope: number | undefined;
@@ -160,7 +166,7 @@ const belowZero: Remark = ({ ahead, series }) => {
 	};
 };
 
-function lowest(ranges: AheadStep['ranges']): number {
+function lowest(ranges: StepAhead['ranges']): number {
 	let low = 0;
 	for (const level in ranges) low = Math.min(low, ranges[level]?.[0] ?? 0);
 	return low;

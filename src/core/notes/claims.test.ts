@@ -1,12 +1,12 @@
 import tQuantile from '@stdlib/stats-base-dists-t-quantile';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { seededNormal } from '../accuracy/random';
-import type { Answer, CandidateResult } from '../answer';
-import { evaluate } from '../evaluate';
-import type { CandidateInput } from '../methods/method';
+import { seededNormal } from '../numbers/random';
+import type { Answer, CandidateResult } from '../questions/answer';
+import { evaluate } from '../questions/evaluate';
+import type { CandidateInput } from '../contract/candidate';
 import { constantsOfCandidate } from '../methods/registry';
-import type { Note } from './note';
+import type { Note } from '../contract/note';
 
 /**
  * Every sentence that compares or accuses is worked out again here from the figures of the answer, over random series and

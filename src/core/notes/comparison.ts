@@ -1,6 +1,6 @@
 import { isClear, LEAST_PAIRS, type PairedLead } from '../accuracy/paired';
 import { figure, inWordsOn, scaled, scaleOf } from '../numbers/figure';
-import type { Note } from './note';
+import type { Note } from '../contract/note';
 
 /** A percentage in a sentence. */
 export function percentWords(percent: number): string {

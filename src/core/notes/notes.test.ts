@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import type { CandidateResult } from '../answer';
-import { evaluate } from '../evaluate';
+import type { CandidateResult } from '../questions/answer';
+import { evaluate } from '../questions/evaluate';
 import { pairedLead } from '../accuracy/paired';
 import { leadNote } from './comparison';
 

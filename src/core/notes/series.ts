@@ -2,7 +2,7 @@ import type { SeasonDiagnosis } from '../diagnosis/diagnosis';
 import { fixedFigure } from '../numbers/figure';
 import { periodWord } from '../series/frequency';
 import { countPresent, type Series } from '../series/series';
-import type { Note } from './note';
+import type { Note } from '../contract/note';
 
 /** Remarks about the series as a whole. */
 export function seriesNotes(series: Series, { season }: SeasonDiagnosis): Note[] {

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import type { CandidateResult } from '../answer';
-import { seededNormal } from '../accuracy/random';
-import { evaluate } from '../evaluate';
-import { quantile } from './quantile';
+import type { CandidateResult } from '../questions/answer';
+import { seededNormal } from '../numbers/random';
+import { evaluate } from '../questions/evaluate';
+import { quantile } from '../numbers/quantile';
 
 const ask = (values: (number | null)[], candidate: object, more: object = {}) =>
 	evaluate({

@@ -1,8 +1,7 @@
 import normalQuantile from '@stdlib/stats-base-dists-normal-quantile';
 import tQuantile from '@stdlib/stats-base-dists-t-quantile';
-import type { Fit } from '../fit';
-import type { Run } from '../methods/method';
-import { quantile } from './quantile';
+import type { Run } from '../contract/model';
+import { quantile } from '../numbers/quantile';
 
 export type RangeKind = 'model' | 'empirical';
 
@@ -18,13 +17,24 @@ export interface Ranges {
 	basis: { count: number; step: number } | null;
 }
 
+/** What ranges are made from: a pass, and what it is scored over. */
+interface Passed {
+	run: Run;
+	/** 1-based first period that counts. */
+	scoreFrom: number;
+	/** 0-based positions that count. */
+	scored: Int32Array;
+	/** q: how many constants and start values were searched. */
+	searched: number;
+}
+
 /**
  * Ranges of the default kind of a fitted candidate: from the model where its method has one, else from its own errors.
  * @param actual the actuals that it was fitted to
  */
 export function rangesOf(
 	actual: Float64Array,
-	{ run, scored, searched, scoreFrom }: Fit,
+	{ run, scored, searched, scoreFrom }: Passed,
 	horizon: number,
 ): Ranges {
 	const { spread } = run;

@@ -1,4 +1,4 @@
-import type { Criterion } from './criteria';
+import type { Criterion } from '../contract/criteria';
 import { minimiseOnInterval } from './interval';
 
 /**

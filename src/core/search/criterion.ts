@@ -1,4 +1,4 @@
-import type { Criterion } from './criteria';
+import type { Criterion } from '../contract/criteria';
 
 /** As the trade writes it: MSE, sMAPE. */
 export const criterionName = (criterion: Criterion): string =>

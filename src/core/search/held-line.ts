@@ -1,7 +1,7 @@
-import type { Model, Parameter } from '../methods/method';
+import type { Model, Parameter } from '../contract/model';
 import { type Cycles, seasonOf } from '../seasons/cycles';
 import { type SeasonKind, wholeOf } from '../seasons/indices';
-import type { Criterion } from './criteria';
+import type { Criterion } from '../contract/criteria';
 import { descend, type Place } from './descend';
 import { type LineAndSeason, putFitted, summingTo } from './line-and-season';
 import { Problem } from './problem';

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { seededNormal } from '../accuracy/random';
+import { seededNormal } from '../numbers/random';
 import type { Cycles } from '../seasons/cycles';
 import { type SeasonKind, withIndex } from '../seasons/indices';
-import { CRITERIA, type Criterion } from './criteria';
+import { CRITERIA, type Criterion } from '../contract/criteria';
 import { criterionValue } from './criterion';
 import { findBesideHeld, type HeldLine } from './held-line';
 import { findLineAndSeason, type LineAndSeason, putFitted, summingTo } from './line-and-season';

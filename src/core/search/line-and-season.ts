@@ -1,7 +1,7 @@
 import { type Cycles, seasonOf } from '../seasons/cycles';
 import { type SeasonKind, withIndex } from '../seasons/indices';
 import { bestAffine } from './affine';
-import type { Criterion } from './criteria';
+import type { Criterion } from '../contract/criteria';
 import { criterionValue } from './criterion';
 import { minimiseOnInterval } from './interval';
 

@@ -1,5 +1,5 @@
-import type { Model } from '../methods/method';
-import type { Criterion } from './criteria';
+import type { Model } from '../contract/model';
+import type { Criterion } from '../contract/criteria';
 import { criterionValue } from './criterion';
 
 /** A fitted value's own cost as its error grows or shrinks, straight lines on both sides of no error. */

@@ -1,8 +1,8 @@
 import { expect, test } from 'vitest';
-import type { CandidateResult } from '../answer';
-import { seededNormal, seededUniform } from '../accuracy/random';
-import { evaluate } from '../evaluate';
-import { CRITERIA } from './criteria';
+import type { CandidateResult } from '../questions/answer';
+import { seededNormal, seededUniform } from '../numbers/random';
+import { evaluate } from '../questions/evaluate';
+import { CRITERIA } from '../contract/criteria';
 import { levelPass } from '../methods/smoothing/passes';
 import { minimiseOnInterval } from './interval';
 

@@ -1,8 +1,10 @@
-import { CannotRun, type Model, type OptimiseInput } from '../methods/method';
-import type { Criterion } from './criteria';
+import { CannotRun } from '../contract/method';
+import type { Model } from '../contract/model';
+import type { OptimiseInput } from '../contract/candidate';
+import type { Criterion } from '../contract/criteria';
 import { bestAffine } from './affine';
 import { criterionName } from './criterion';
-import type { Found, Search } from './found';
+import type { Found, Search } from '../contract/found';
 import { descend, type Place } from './descend';
 import { type IntervalMinimum, minimiseOnInterval, type Valley } from './interval';
 import { Problem } from './problem';

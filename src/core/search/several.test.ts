@@ -1,11 +1,11 @@
 import { describe, expect, test } from 'vitest';
 import { denseMinimum } from '../../../tests/support/dense';
 import { panelSeries } from '../../../tests/support/panel';
-import type { CandidateResult } from '../answer';
-import { seededUniform } from '../accuracy/random';
-import { evaluate } from '../evaluate';
-import type { CandidateInput } from '../methods/method';
-import { CRITERIA } from './criteria';
+import type { CandidateResult } from '../questions/answer';
+import { seededUniform } from '../numbers/random';
+import { evaluate } from '../questions/evaluate';
+import type { CandidateInput } from '../contract/candidate';
+import { CRITERIA } from '../contract/criteria';
 import { leastDeviationsStep } from './least-deviations';
 import { leastSquaresStep, products } from './least-squares';
 

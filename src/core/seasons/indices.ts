@@ -1,5 +1,5 @@
-import { median } from './median';
-import { leastSquaresLine } from '../series/line';
+import { median } from '../numbers/median';
+import { leastSquaresLine } from '../numbers/line';
 import { cycleMeans, cycleOf, type Cycles, endOf, seasonOf } from './cycles';
 
 /** Whether a season is multiplied onto a level or added to it. */

@@ -1,4 +1,4 @@
-import { leastSquaresLine } from '../series/line';
+import { leastSquaresLine } from '../numbers/line';
 import { type Cycles, endOf } from './cycles';
 
 export const LEVEL_RULES = [

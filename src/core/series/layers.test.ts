@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { evaluate, evaluateChecked } from '../evaluate';
-import type { CandidateResult, Evaluated } from '../answer';
-import { parseRequest } from '../request';
+import { evaluate, evaluateChecked } from '../questions/evaluate';
+import type { CandidateResult, Evaluated } from '../questions/answer';
+import { parseRequest } from '../questions/request';
 import { compute, spellOut } from '../working/expression';
-import { workingTable } from '../working/table';
+import { workingTable } from '../questions/working-table';
 import { applyLayers, type Layers, layerWords, NO_LAYERS } from './layers';
 import { daysIn, parsePeriod } from './period';
 

@@ -1,19 +1,8 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { writeFigure } from '../numbers/figure';
-import {
-	compute,
-	type Expression,
-	figure,
-	mean,
-	minus,
-	over,
-	plus,
-	size,
-	spell,
-	spellOut,
-	times,
-} from './expression';
+import { compute, figure, mean, minus, over, plus, size, spell, spellOut, times } from './expression';
+import type { Expression } from '../contract/working';
 
 const plain = (value: number) => writeFigure(value, 6);
 

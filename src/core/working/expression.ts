@@ -1,15 +1,5 @@
+import type { Expression, Operator } from '../contract/working';
 import { fixedFigure, grouped, writeFigure } from '../numbers/figure';
-
-/**
- * A piece of arithmetic that can be both spelled out and computed, so that the sentence under a figure is
- * never a second implementation of it.
- */
-export type Expression =
-	| { readonly kind: 'figure'; readonly value: number }
-	| { readonly kind: 'apply'; readonly operator: Operator; readonly parts: readonly Expression[] }
-	| { readonly kind: 'size'; readonly of: Expression };
-
-type Operator = '+' | '−' | '×' | '÷';
 
 const RANK: Readonly<Record<Operator, number>> = { '+': 1, '−': 1, '×': 2, '÷': 2 };
 

@@ -1,6 +1,6 @@
-import type { CandidateInput, Start } from '$core/methods/method';
+import type { CandidateInput, Start } from '$core/contract/candidate';
 import type { Measures } from '$core/accuracy/measures';
-import type { EvaluateRequest } from '$core/request';
+import type { EvaluateRequest } from '$core/questions/request';
 import type { Frequency } from '$core/series/frequency';
 import { applyLayers, type Layered, layerWords } from '$core/series/layers';
 import { describePeriod, parsePeriod } from '$core/series/period';

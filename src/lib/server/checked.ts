@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { listIssues, RequestError } from '$core/request';
+import { listIssues, RequestError } from '$core/questions/request';
 import { Refusal } from './refusal';
 
 /** What comes in, checked. @throws Refusal with every issue and its path */

@@ -1,7 +1,7 @@
 import { parse } from 'csv-parse/sync';
 import * as v from 'valibot';
-import type { CandidateInput } from '$core/methods/method';
-import { evaluate } from '$core/evaluate';
+import type { CandidateInput } from '$core/contract/candidate';
+import { evaluate } from '$core/questions/evaluate';
 import { FREQUENCIES } from '$core/series/frequency';
 import { applyLayers } from '$core/series/layers';
 import index from '../../../demo/items.csv?raw';

@@ -1,4 +1,4 @@
-import type { CandidateInput } from '$core/methods/method';
+import type { CandidateInput } from '$core/contract/candidate';
 import type { LineUp } from '../shapes';
 import { type Queryable, transaction } from './database';
 import { lockItem } from './item-records';

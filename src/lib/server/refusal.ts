@@ -1,4 +1,4 @@
-import type { RequestIssue } from '$core/request';
+import type { RequestIssue } from '$core/questions/request';
 import type { RefusalBody } from '../shapes';
 
 /** A call that is refused for a reason its caller can do something about. */

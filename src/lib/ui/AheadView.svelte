@@ -3,7 +3,7 @@
 	import { BOUNDS } from '$core/bounds';
 	import { methodOf } from '$core/methods/registry';
 	import { describePeriod } from '$core/series/period';
-	import { spelledSentence } from '$core/working/table';
+	import { spelledSentence } from '$core/questions/working-table';
 	import { CallError, messageOf } from './call';
 	import type { Rows } from './export/cells';
 	import Export from './export/Export.svelte';

@@ -16,11 +16,11 @@
 </script>
 
 <script lang="ts">
-	import type { CandidateRefusal, Evaluated } from '$core/answer';
-	import type { CandidateInput } from '$core/methods/method';
+	import type { CandidateRefusal, Evaluated } from '$core/questions/answer';
+	import type { CandidateInput } from '$core/contract/candidate';
 	import { constantsOfCandidate, methodOf, tunedSettings } from '$core/methods/registry';
 	import { START_NAMES } from '$core/methods/smoothing/starts';
-	import type { Note } from '$core/notes/note';
+	import type { Note } from '$core/contract/note';
 	import type { SeasonKind } from '$core/seasons/indices';
 	import { periodsInWords } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';

@@ -1,14 +1,14 @@
 <script lang="ts">
 	import type { ECharts } from 'echarts/core';
-	import type { CandidateInput, Constant } from '$core/methods/method';
+	import type { CandidateInput, Constant } from '$core/contract/candidate';
 	import { constantsOfCandidate, methodOf, tunedSettings, withTuned } from '$core/methods/registry';
 	import { boundWords } from '$core/notes/bound';
 	import { scaleOf } from '$core/numbers/figure';
-	import type { EvaluateRequest } from '$core/request';
+	import type { EvaluateRequest } from '$core/questions/request';
 	import { criterionName } from '$core/search/criterion';
-	import type { SteadinessPoint } from '$core/search/steadiness';
-	import { steadinessOrigins, steadinessWords } from '$core/search/steadiness';
-	import type { Terrain } from '$core/search/terrain';
+	import type { SteadinessPoint } from '$core/questions/steadiness';
+	import { steadinessOrigins, steadinessWords } from '$core/questions/steadiness';
+	import type { Terrain } from '$core/questions/terrain';
 	import { describePeriod } from '$core/series/period';
 	import {
 		BANDS,

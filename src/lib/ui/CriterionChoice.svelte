@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { CRITERIA, type Criterion } from '$core/search/criteria';
+	import { CRITERIA, type Criterion } from '$core/contract/criteria';
 	import { criterionName } from '$core/search/criterion';
 	import type { ItemState } from './item-state.svelte';
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { CandidateInput } from '$core/methods/method';
+	import type { CandidateInput } from '$core/contract/candidate';
 	import { methodOf } from '$core/methods/registry';
 	import type { InnerInput } from '$core/methods/inner';
 	import type { ItemState } from './item-state.svelte';

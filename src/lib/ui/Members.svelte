@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { membersField, weightingField } from '$core/methods/combination';
-	import type { CandidateInput } from '$core/methods/method';
+	import type { CandidateInput } from '$core/contract/candidate';
 	import { madeFrom } from '$core/methods/registry';
 	import CandidateMark from './CandidateMark.svelte';
 	import { figure } from './format';

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { figureAt } from '$core/numbers/known';
-	import { seasonName } from '$core/seasons/season-name';
+	import { seasonName } from '$core/series/season-name';
 	import { cycleName } from './season-settings';
 	import { scaled } from './format';
 	import type { Rows } from './export/cells';

@@ -1,15 +1,15 @@
 <script lang="ts">
-	import type { CandidateInput } from '$core/methods/method';
+	import type { CandidateInput } from '$core/contract/candidate';
 	import { withoutUnset } from '$core/methods/registry';
 	import { compactScale, type Scale, scaleWords } from '$core/numbers/figure';
 	import { INDEX_RULES, type IndexInput, type SeasonKind, wholeOf } from '$core/seasons/indices';
 	import { cyclesOf } from '$core/seasons/cycles';
 	import type { Diagnosis } from '$core/diagnosis/diagnosis';
-	import { seasonTable, type TablePlace } from '$core/seasons/table';
-	import { seasonName } from '$core/seasons/season-name';
+	import { seasonTable, type TablePlace } from '$core/working/season-table';
+	import { seasonName } from '$core/series/season-name';
 	import { describePeriod } from '$core/series/period';
 	import { prepareSeries, type SeriesInput } from '$core/series/series';
-	import { spelledSentence } from '$core/working/table';
+	import { spelledSentence } from '$core/questions/working-table';
 	import Backwards from './Backwards.svelte';
 	import type { Rows } from './export/cells';
 	import Export from './export/Export.svelte';

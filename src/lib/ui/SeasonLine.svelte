@@ -3,13 +3,13 @@
 	import { inMark } from '../reader.svelte';
 	import { type Scale, scaleOf, scaleWords } from '$core/numbers/figure';
 	import { cyclesOf } from '$core/seasons/cycles';
-	import { leastSquaresLine } from '$core/series/line';
+	import { leastSquaresLine } from '$core/numbers/line';
 	import { prepareSeries, type SeriesInput } from '$core/series/series';
 	import { seasonField } from '$core/methods/season-fields';
 	import { methodOf } from '$core/methods/registry';
 	import { seasonIndices, type SeasonKind, wholeOf, withoutSeason } from '$core/seasons/indices';
-	import { seasonName } from '$core/seasons/season-name';
-	import type { Criterion } from '$core/search/criteria';
+	import { seasonName } from '$core/series/season-name';
+	import type { Criterion } from '$core/contract/criteria';
 	import { criterionName } from '$core/search/criterion';
 	import { arithmeticAside } from '../workers/arithmetic';
 	import CriterionChoice from './CriterionChoice.svelte';

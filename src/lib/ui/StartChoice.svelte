@@ -1,8 +1,9 @@
 <script lang="ts">
-	import type { CandidateInput, Method, StartInput, StartRule } from '$core/methods/method';
+	import type { CandidateInput, StartInput, StartRule } from '$core/contract/candidate';
+	import type { Method } from '$core/contract/method';
 	import { tunedSettings } from '$core/methods/registry';
 	import { defaultStartCycles, defaultStartSpan, START_NAMES } from '$core/methods/smoothing/starts';
-	import { seasonName } from '$core/seasons/season-name';
+	import { seasonName } from '$core/series/season-name';
 	import { inWords } from './format';
 	import { type ItemState, withTunedChange } from './item-state.svelte';
 	import FigureInput from './kit/FigureInput.svelte';

@@ -7,7 +7,7 @@
 	import type { Palette } from '../charts/palette';
 	import { numberedScenarios, STRIP_MARGINS, stripOption } from '../charts/strip';
 	import CandidateMark from './CandidateMark.svelte';
-	import type { Evaluated } from '$core/answer';
+	import type { Evaluated } from '$core/questions/answer';
 	import type { Mark } from '$core/series/layers';
 	import { MARK_WORDS } from '../charts/marks';
 	import type { Rows } from './export/cells';

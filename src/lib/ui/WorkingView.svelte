@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { describePeriod, formatPeriod, parsePeriod, PeriodError } from '$core/series/period';
-	import { sentence, spelledSentence } from '$core/working/table';
+	import { sentence, spelledSentence } from '$core/questions/working-table';
 	import { constantsOfCandidate, methodOf } from '$core/methods/registry';
 	import Export from './export/Export.svelte';
 	import { scaled, typedFigure } from './format';

@@ -1,5 +1,5 @@
 import { type Layers } from '$core/series/layers';
-import type { CandidateInput } from '$core/methods/method';
+import type { CandidateInput } from '$core/contract/candidate';
 import { layerChanges, withEntries } from '../layer-entries';
 import type { Item, ItemLayers, RecordedMend } from '../shapes';
 import type { call as callServer } from './call';

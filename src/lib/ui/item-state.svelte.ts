@@ -1,7 +1,7 @@
 import type { Measures } from '$core/accuracy/measures';
-import type { CandidateRefusal, Evaluated, Evaluation } from '$core/answer';
-import type { CandidateInput, Constant, OptimiseInput } from '$core/methods/method';
-import type { Criterion } from '$core/search/criteria';
+import type { CandidateRefusal, Evaluated, Evaluation } from '$core/questions/answer';
+import type { CandidateInput, Constant, OptimiseInput } from '$core/contract/candidate';
+import type { Criterion } from '$core/contract/criteria';
 import {
 	constantsOfCandidate,
 	madeFrom,
@@ -10,8 +10,8 @@ import {
 	withoutUnset,
 	withTuned,
 } from '$core/methods/registry';
-import type { Note } from '$core/notes/note';
-import type { ValidRequest } from '$core/request';
+import type { Note } from '$core/contract/note';
+import type { ValidRequest } from '$core/questions/request';
 import { applyLayers, type Layered, type Layers, NO_LAYERS } from '$core/series/layers';
 import { seasonAt } from '$core/series/series';
 import { distinctNames } from '$core/methods/names';
@@ -23,7 +23,7 @@ import {
 	usualScale,
 	writtenDecimals,
 } from '$core/numbers/figure';
-import { workingTable } from '$core/working/table';
+import { workingTable } from '$core/questions/working-table';
 import { inMark } from '../reader.svelte';
 import { askArithmetic } from '../workers/arithmetic';
 import { Latest } from '../workers/latest';

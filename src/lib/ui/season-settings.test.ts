@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import type { Evaluated } from '$core/answer';
-import type { CandidateInput } from '$core/methods/method';
+import type { Evaluated } from '$core/questions/answer';
+import type { CandidateInput } from '$core/contract/candidate';
 import type { ItemState } from './item-state.svelte';
 import {
 	cycleName,

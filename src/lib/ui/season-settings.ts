@@ -1,10 +1,10 @@
-import type { Evaluated } from '$core/answer';
-import type { CandidateInput } from '$core/methods/method';
+import type { Evaluated } from '$core/questions/answer';
+import type { CandidateInput } from '$core/contract/candidate';
 import { withoutUnset } from '$core/methods/registry';
 import { indexField, seasonField } from '$core/methods/season-fields';
 import type { IndexInput, SeasonKind } from '$core/seasons/indices';
 import { describePeriod } from '$core/series/period';
-import { type FoundIndices } from '$core/seasons/table';
+import { type FoundIndices } from '$core/working/season-table';
 import type { ItemState } from './item-state.svelte';
 
 /** Indices as the workplace shows them. */

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { written } from '$core/answer';
-import { evaluate } from '$core/evaluate';
-import type { CandidateInput } from '$core/methods/method';
-import { parseRequest } from '$core/request';
+import { written } from '$core/questions/answer';
+import { evaluate } from '$core/questions/evaluate';
+import type { CandidateInput } from '$core/contract/candidate';
+import { parseRequest } from '$core/questions/request';
 import { Answering, Asking, toTransfer } from './answering';
 
 const VALUES = Array.from({ length: 36 }, (_, t) =>

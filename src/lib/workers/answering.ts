@@ -1,6 +1,6 @@
-import type { CandidateRefusal, Evaluated, Evaluation, PerPeriod } from '$core/answer';
-import { evaluateChecked, EvaluateMemory } from '$core/evaluate';
-import { parseRequest, type ValidRequest } from '$core/request';
+import type { CandidateRefusal, Evaluated, Evaluation, PerPeriod } from '$core/questions/answer';
+import { evaluateChecked, EvaluateMemory } from '$core/questions/evaluate';
+import { parseRequest, type ValidRequest } from '$core/questions/request';
 
 /** What is asked again and again is long; it is sent once. */
 export type Held = Pick<ValidRequest, 'series' | 'gaps'>;

@@ -1,5 +1,5 @@
 import { type Remote, wrap } from 'comlink';
-import type { ValidRequest } from '$core/request';
+import type { ValidRequest } from '$core/questions/request';
 import { Asking } from './answering';
 import type { Arithmetic } from './evaluate.worker';
 import EvaluateWorker from './evaluate.worker?worker';

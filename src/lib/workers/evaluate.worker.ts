@@ -1,11 +1,12 @@
 import { expose, transfer } from 'comlink';
 import { chanceOfCrossing } from '$core/accuracy/tracking';
-import { evaluate } from '$core/evaluate';
-import { type CandidateInput, CannotRun } from '$core/methods/method';
-import type { Criterion } from '$core/search/criteria';
-import type { EvaluateRequest } from '$core/request';
-import { type SteadinessPoint, steadinessAt } from '$core/search/steadiness';
-import { type Terrain, terrain, type TerrainInput } from '$core/search/terrain';
+import { evaluate } from '$core/questions/evaluate';
+import type { CandidateInput } from '$core/contract/candidate';
+import { CannotRun } from '$core/contract/method';
+import type { Criterion } from '$core/contract/criteria';
+import type { EvaluateRequest } from '$core/questions/request';
+import { type SteadinessPoint, steadinessAt } from '$core/questions/steadiness';
+import { type Terrain, terrain, type TerrainInput } from '$core/questions/terrain';
 import { prepareSeries, type SeriesInput } from '$core/series/series';
 import { diagnose } from '$core/diagnosis/diagnosis';
 import { type Choices, type Reading, readSource } from '../reading/read';

@@ -1,4 +1,4 @@
-import type { Constant } from '../method';
+import type { Constant } from '../../contract/candidate';
 
 /** The level constant. What it means at its ends depends on what else a method has; this is for a level alone. */
 export const ALPHA: Constant = {

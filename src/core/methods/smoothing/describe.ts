@@ -1,4 +1,5 @@
-import type { CandidateInput, Constant, Method, StartPart } from '../method';
+import type { CandidateInput, Constant, StartPart } from '../../contract/candidate';
+import type { Method } from '../../contract/method';
 import { smoothingModel } from './family';
 import type { Family } from './structure';
 import { smoothingWorking } from './working';

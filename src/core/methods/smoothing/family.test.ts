@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { panelSeries } from '../../../../tests/support/panel';
-import type { CandidateResult } from '../../answer';
-import { evaluate } from '../../evaluate';
-import type { CandidateInput } from '../method';
+import type { CandidateResult } from '../../questions/answer';
+import { evaluate } from '../../questions/evaluate';
+import type { CandidateInput } from '../../contract/candidate';
 import { methodOf } from '../registry';
 import { prepareSeries } from '../../series/series';
 

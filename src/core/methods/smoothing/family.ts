@@ -1,15 +1,7 @@
 import { seasonAt, type Series } from '../../series/series';
-import {
-	CannotRun,
-	type CandidateInput,
-	type Constant,
-	type Model,
-	type Parameter,
-	type Run,
-	type Start,
-	type StartRule,
-	tooFew,
-} from '../method';
+import { CannotRun, tooFew } from '../../contract/method';
+import type { CandidateInput, Constant, Start, StartRule } from '../../contract/candidate';
+import type { Model, Parameter, Run } from '../../contract/model';
 import {
 	addedPass,
 	addedTrendPass,

@@ -1,8 +1,9 @@
 import { cyclesOf } from '../../seasons/cycles';
 import { seasonIndices, withoutSeason } from '../../seasons/indices';
-import { leastSquaresLine } from '../../series/line';
+import { leastSquaresLine } from '../../numbers/line';
 import { countPresent, firstPeriods, seasonAt, type Series } from '../../series/series';
-import { CannotRun, type Start, type StartInput, type StartRule, tooFew } from '../method';
+import { CannotRun, tooFew } from '../../contract/method';
+import type { Start, StartInput, StartRule } from '../../contract/candidate';
 import type { Family } from './structure';
 
 /** How many first periods a start rule averages or lays a line through unless told otherwise. */

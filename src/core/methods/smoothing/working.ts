@@ -1,6 +1,7 @@
-import { type Expression, figure, minus, over, plus, times } from '../../working/expression';
+import type { Expression } from '../../contract/working';
+import { figure, minus, over, plus, times } from '../../working/expression';
 import { takenOver } from '../flat';
-import type { Recorded, Working, WorkingColumn } from '../method';
+import type { Recorded, Working, WorkingColumn } from '../../contract/working';
 import type { Family } from './structure';
 
 const SUPPOSED = 'no actual';

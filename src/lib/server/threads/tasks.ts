@@ -1,6 +1,6 @@
-import type { CandidateResult } from '$core/answer';
-import type { CandidateInput } from '$core/methods/method';
-import type { EvaluateRequest, RequestIssue } from '$core/request';
+import type { CandidateResult } from '$core/questions/answer';
+import type { CandidateInput } from '$core/contract/candidate';
+import type { EvaluateRequest, RequestIssue } from '$core/questions/request';
 import type { MessagePort } from 'node:worker_threads';
 import type { Frequency } from '$core/series/frequency';
 import type { Layers } from '$core/series/layers';

@@ -5,11 +5,11 @@
 import { createHash } from 'node:crypto';
 import { move, transferableSymbol, valueSymbol } from 'piscina';
 import { BOUNDS } from '$core/bounds';
-import { refuseCostly } from '$core/cost';
-import { written } from '$core/answer';
-import { evaluateChecked } from '$core/evaluate';
+import { refuseCostly } from '$core/questions/cost';
+import { written } from '$core/questions/answer';
+import { evaluateChecked } from '$core/questions/evaluate';
 import { methodOf } from '$core/methods/registry';
-import { type EvaluateRequest, parseRequest } from '$core/request';
+import { type EvaluateRequest, parseRequest } from '$core/questions/request';
 import { applyLayers } from '$core/series/layers';
 import type { Encoding } from '../../reading/decode';
 import { type ReadItem, type Reading, readSource } from '../../reading/read';

@@ -1,8 +1,8 @@
 import { expect, test } from 'vitest';
-import type { Evaluated } from '$core/answer';
-import { evaluateChecked } from '$core/evaluate';
-import { parseRequest } from '$core/request';
-import { workingTable } from '$core/working/table';
+import type { Evaluated } from '$core/questions/answer';
+import { evaluateChecked } from '$core/questions/evaluate';
+import { parseRequest } from '$core/questions/request';
+import { workingTable } from '$core/questions/working-table';
 import { readText } from '../../reading/read';
 import { csv } from './csv';
 import { workbookOf } from './workbook';

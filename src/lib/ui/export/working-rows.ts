@@ -1,5 +1,5 @@
-import type { AheadStep } from '$core/answer';
-import type { WorkingTable } from '$core/working/table';
+import type { AheadStep } from '$core/questions/answer';
+import type { WorkingTable } from '$core/questions/working-table';
 
 import type { Cell } from './cells';
 

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Answer, CandidateResult } from './answer';
 import { evaluate } from './evaluate';
-import { GAP_RULES } from './series/gaps';
+import { GAP_RULES } from '../series/gaps';
 
 const METHODS = [
 	{ id: 'naive', method: 'naive' },

@@ -1,12 +1,12 @@
-import { scoredBy } from '../fit';
+import { scoredBy } from './fit';
 import { parametersOf } from '../methods/carry';
-import type { CandidateInput, Constant } from '../methods/method';
-import type { Criterion } from './criteria';
+import type { CandidateInput, Constant } from '../contract/candidate';
+import type { Criterion } from '../contract/criteria';
 import { constantsOfCandidate, methodOf, tunedSettings } from '../methods/registry';
 import type { Series } from '../series/series';
-import { Problem } from './problem';
-import type { Search } from './found';
-import { searchParameters } from './search';
+import { Problem } from '../search/problem';
+import type { Search } from '../contract/found';
+import { searchParameters } from '../search/search';
 
 /** What a terrain is asked of. */
 export interface TerrainInput {

@@ -1,9 +1,9 @@
 import { describe, expect, test } from 'vitest';
 import { workOut } from '../../../tests/support/calculator';
 import { prepareSeries } from '../series/series';
-import { spelledSentence } from '../working/table';
-import type { IndexInput, SeasonKind } from './indices';
-import { seasonTable, type TablePlace } from './table';
+import { spelledSentence } from '../questions/working-table';
+import type { IndexInput, SeasonKind } from '../seasons/indices';
+import { seasonTable, type TablePlace } from './season-table';
 
 const RULES = [
 	'ratio-to-overall',

@@ -1,8 +1,8 @@
-import { BOUNDS, written } from './bounds';
-import type { CandidateInput } from './methods/method';
-import { constantsOfCandidate, methodOf, tunedSettings } from './methods/registry';
+import { BOUNDS, written } from '../bounds';
+import type { CandidateInput } from '../contract/candidate';
+import { constantsOfCandidate, methodOf, tunedSettings } from '../methods/registry';
 import { RequestError, type ValidRequest } from './request';
-import { CALENDAR_SEASON_LENGTH } from './series/frequency';
+import { CALENDAR_SEASON_LENGTH } from '../series/frequency';
 
 /**
  * What a request will cost, before any of it is worked out. A step is one period of a series looked at once: some ten

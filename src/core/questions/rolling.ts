@@ -1,6 +1,7 @@
-import type { HorizonScore, RollingScore } from '../answer';
-import { type Fit, fitCandidate } from '../fit';
-import { CannotRun, type Others } from '../methods/method';
+import type { HorizonScore, RollingScore } from './answer';
+import { type Fit, fitCandidate } from './fit';
+import { CannotRun } from '../contract/method';
+import type { Others } from '../contract/model';
 import { withTuned } from '../methods/registry';
 import { rangesOf } from '../ranges/ranges';
 import { firstPeriods, type Series, weightAt } from '../series/series';

@@ -1,11 +1,12 @@
-import { scoredPositions } from './accuracy/windows';
+import { scoredPositions } from '../accuracy/windows';
 import type { Memory } from './memory';
-import { carriedOn, parametersOf } from './methods/carry';
-import type { CandidateInput, FittedKind, Model, Others, Run } from './methods/method';
-import { methodOf, tunedSettings } from './methods/registry';
-import type { Found, Search } from './search/found';
-import { constantsOf, searchParameters } from './search/search';
-import type { Series } from './series/series';
+import { carriedOn, parametersOf } from '../methods/carry';
+import type { CandidateInput } from '../contract/candidate';
+import type { FittedKind, Model, Others, Run } from '../contract/model';
+import { methodOf, tunedSettings } from '../methods/registry';
+import type { Found, Search } from '../contract/found';
+import { constantsOf, searchParameters } from '../search/search';
+import type { Series } from '../series/series';
 
 /** A candidate fitted to a series: constants and start settled, one pass recorded. */
 export interface Fit {

@@ -1,8 +1,8 @@
 import { expect, test } from 'vitest';
 import { panelSeries } from '../../tests/support/panel';
-import { seededNormal } from './accuracy/random';
-import { evaluate } from './evaluate';
-import { CRITERIA } from './search/criteria';
+import { seededNormal } from './numbers/random';
+import { evaluate } from './questions/evaluate';
+import { CRITERIA } from './contract/criteria';
 import { INDEX_RULES } from './seasons/indices';
 import { METHODS } from './methods/registry';
 

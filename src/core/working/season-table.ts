@@ -1,7 +1,8 @@
-import type { Spelled } from '../methods/method';
+import type { Spelled } from '../contract/working';
 import type { Series } from '../series/series';
-import { type Expression, figure, mean, minus, over, plus, times } from '../working/expression';
-import { type Cycles, cyclesOf, cycleOf, seasonOf } from './cycles';
+import type { Expression } from '../contract/working';
+import { figure, mean, minus, over, plus, times } from './expression';
+import { type Cycles, cyclesOf, cycleOf, seasonOf } from '../seasons/cycles';
 import {
 	bySeason,
 	type IndexInput,
@@ -10,7 +11,7 @@ import {
 	type SeasonKind,
 	wholeOf,
 	withoutIndex,
-} from './indices';
+} from '../seasons/indices';
 
 /** One period in its cycle and season. */
 export interface SeasonCell {

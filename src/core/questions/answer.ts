@@ -1,11 +1,11 @@
 import * as v from 'valibot';
-import type { Measures } from './accuracy/measures';
-import { signalAt, type Tracking } from './accuracy/tracking';
-import { type Start, START_RULES } from './methods/method';
-import type { Note } from './notes/note';
-import { listed } from './numbers/known';
-import { CRITERIA } from './search/criteria';
-import type { Search } from './search/found';
+import type { Measures } from '../accuracy/measures';
+import { signalAt, type Tracking } from '../accuracy/tracking';
+import { type Start, START_RULES } from '../contract/candidate';
+import type { Note } from '../contract/note';
+import { listed } from '../numbers/known';
+import { CRITERIA } from '../contract/criteria';
+import type { Search } from '../contract/found';
 
 /**
  * The answer of `evaluate`, twice: as it is computed, with typed lists, and as it is written down, with a schema:

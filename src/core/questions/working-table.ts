@@ -1,15 +1,16 @@
 import { signalAt } from '../accuracy/tracking';
-import type { Evaluated } from '../answer';
-import type { CandidateInput, Recorded, Spelled, WorkingColumn } from '../methods/method';
+import type { Evaluated } from './answer';
+import type { CandidateInput } from '../contract/candidate';
+import type { Recorded, Spelled, WorkingColumn } from '../contract/working';
 import { distinctNames } from '../methods/names';
 import { finerScale, type Scale, scaleOf, usualScale, writtenDecimals } from '../numbers/figure';
 import { figureAt } from '../numbers/known';
 import { methodOf } from '../methods/registry';
-import type { ValidRequest } from '../request';
+import type { ValidRequest } from './request';
 import { daysIn, type Ordinal } from '../series/period';
 import { prepareSeries, seasonAt } from '../series/series';
 
-import { figure, minus, over, plus, size, spellOut, times } from './expression';
+import { figure, minus, over, plus, size, spellOut, times } from '../working/expression';
 
 /** A column of the working: a figure for each period, and the sentence behind each figure. */
 export interface TableColumn {

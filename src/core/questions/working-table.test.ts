@@ -1,14 +1,14 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
-import type { Evaluated } from '../answer';
-import { evaluateChecked } from '../evaluate';
-import { seededNormal } from '../accuracy/random';
+import type { Evaluated } from './answer';
+import { evaluateChecked } from './evaluate';
+import { seededNormal } from '../numbers/random';
 import { readText } from '../../lib/reading/read';
-import { parseRequest, type ValidRequest } from '../request';
+import { parseRequest, type ValidRequest } from './request';
 import type { Frequency } from '../series/frequency';
 import { formatPeriod } from '../series/period';
 import { fixedFigure } from '../numbers/figure';
-import { sentence, spelledSentence, workingTable } from './table';
+import { sentence, spelledSentence, workingTable } from './working-table';
 import { workOut } from '../../../tests/support/calculator';
 
 const normal = seededNormal(7);

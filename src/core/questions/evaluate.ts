@@ -1,8 +1,8 @@
-import { measure, meanChange, type Measures, type Yardstick } from './accuracy/measures';
-import { pairedLead } from './accuracy/paired';
-import { trackSignal } from './accuracy/tracking';
-import { commonPositions, type Judged, overWords, scoredPositions, windowOf } from './accuracy/windows';
-import { rollingCheck } from './accuracy/rolling';
+import { measure, meanChange, type Measures, type Yardstick } from '../accuracy/measures';
+import { pairedLead } from '../accuracy/paired';
+import { trackSignal } from '../accuracy/tracking';
+import { commonPositions, type Judged, overWords, scoredPositions, windowOf } from '../accuracy/windows';
+import { rollingCheck } from './rolling';
 import {
 	type AheadStep,
 	type Answer,
@@ -12,23 +12,25 @@ import {
 	type PerPeriod,
 	written,
 } from './answer';
-import { diagnoseSeason, type SeasonDiagnosis } from './diagnosis/diagnosis';
+import { diagnoseSeason, type SeasonDiagnosis } from '../diagnosis/diagnosis';
 import { bindFound, type Fit, fitCandidate } from './fit';
 import { Memory } from './memory';
-import { type CandidateInput, CannotRun, type Others, type Run } from './methods/method';
-import { distinctNames } from './methods/names';
-import { listed, orNull } from './numbers/known';
-import { madeFrom, methodOf } from './methods/registry';
-import { naive } from './methods/naive';
-import { candidateNotes, judgedNotes } from './notes/candidate';
-import { leadNote } from './notes/comparison';
-import type { Note } from './notes/note';
-import { seriesNotes } from './notes/series';
-import { type Ranges, rangesOf } from './ranges/ranges';
+import type { CandidateInput } from '../contract/candidate';
+import { CannotRun } from '../contract/method';
+import type { Others, Run } from '../contract/model';
+import { distinctNames } from '../methods/names';
+import { listed, orNull } from '../numbers/known';
+import { madeFrom, methodOf } from '../methods/registry';
+import { naive } from '../methods/naive';
+import { candidateNotes, judgedNotes } from '../notes/candidate';
+import { leadNote } from '../notes/comparison';
+import type { Note } from '../contract/note';
+import { seriesNotes } from '../notes/series';
+import { type Ranges, rangesOf } from '../ranges/ranges';
 import { parseRequest, type ValidRequest } from './request';
-import type { Found } from './search/found';
-import { formatPeriod } from './series/period';
-import { firstPeriods, inTotals, prepareSeries, type Series, weightAt } from './series/series';
+import type { Found } from '../contract/found';
+import { formatPeriod } from '../series/period';
+import { firstPeriods, inTotals, prepareSeries, type Series, weightAt } from '../series/series';
 
 /** A candidate that was fitted, on its way to an answer. */
 interface Entry {

@@ -1,18 +1,13 @@
 import * as v from 'valibot';
-import { BOUNDS, written } from './bounds';
-import { betweenSchema, figureSchema, listSchema, textSchema, wholeSchema } from './schemas';
-import { FREQUENCIES } from './series/frequency';
-import { GAP_RULES } from './series/gaps';
-import { parsePeriod, PeriodError } from './series/period';
-import {
-	type CandidateInput,
-	type Method,
-	START_RULES,
-	type StartPart,
-	type StartRule,
-} from './methods/method';
-import { CRITERIA } from './search/criteria';
-import { madeFrom, METHODS, methodOf, tunedSettings } from './methods/registry';
+import { BOUNDS, written } from '../bounds';
+import { betweenSchema, figureSchema, listSchema, textSchema, wholeSchema } from '../schemas';
+import { FREQUENCIES } from '../series/frequency';
+import { GAP_RULES } from '../series/gaps';
+import { parsePeriod, PeriodError } from '../series/period';
+import { type CandidateInput, START_RULES, type StartPart, type StartRule } from '../contract/candidate';
+import type { Method } from '../contract/method';
+import { CRITERIA } from '../contract/criteria';
+import { madeFrom, METHODS, methodOf, tunedSettings } from '../methods/registry';
 
 /** What is wrong with a request, place by place. */
 export interface RequestIssue {

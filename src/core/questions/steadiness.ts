@@ -1,8 +1,9 @@
-import { fitCandidate } from '../fit';
+import { fitCandidate } from './fit';
 import { parametersOf } from '../methods/carry';
-import { type CandidateInput, CannotRun, type Constant } from '../methods/method';
+import type { CandidateInput, Constant } from '../contract/candidate';
+import { CannotRun } from '../contract/method';
 import { constantsOfCandidate, methodOf, tunedSettings, withTuned } from '../methods/registry';
-import { valleyFrom } from './search';
+import { valleyFrom } from '../search/search';
 import { firstPeriods, type Series } from '../series/series';
 
 /** The best constants with the periods up to an origin alone. */

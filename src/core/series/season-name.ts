@@ -1,4 +1,4 @@
-import { CALENDAR_SEASON_LENGTH, type Frequency } from '../series/frequency';
+import { CALENDAR_SEASON_LENGTH, type Frequency } from './frequency';
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];

@@ -1,8 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { panelSeries } from '../../../tests/support/panel';
-import type { CandidateResult } from '../answer';
-import { evaluate } from '../evaluate';
-import type { CandidateInput } from '../methods/method';
+import type { CandidateResult } from './answer';
+import { evaluate } from './evaluate';
+import type { CandidateInput } from '../contract/candidate';
 import { prepareSeries } from '../series/series';
 import { steadinessAt, steadinessOrigins, type SteadinessPoint, steadinessWords } from './steadiness';
 import { terrain } from './terrain';

@@ -1,0 +1,68 @@
+import type { GenericSchema } from 'valibot';
+import type { Series } from '../series/series';
+import type { CandidateInput, Constant, StartPart, StartRule } from './candidate';
+import type { Field } from './field';
+import type { FittedKind, Model, Others } from './model';
+import type { Note } from './note';
+import type { Working } from './working';
+
+/**
+ * A method's own description. Forms, tables, the search, the notes and the request schema are made from it: a
+ * new method is a file with one of these and a line in the registry.
+ */
+export interface Method {
+	readonly id: string;
+	/** In the trade's words. */
+	readonly name: string;
+	/** When it fits an item, in one line. */
+	readonly fits: string;
+	/** Every constant it may have. */
+	readonly constants: readonly Constant[];
+	/** Those that a candidate has with its settings; all of them where this is absent. */
+	constantsOf?(candidate: CandidateInput): readonly Constant[];
+	readonly fields: readonly Field[];
+	/** Start rules it accepts, its default first; empty where it needs none. */
+	readonly starts: readonly StartRule[];
+	/** What its start consists of, for a candidate's own settings; what a given start has to say. */
+	startParts?(candidate: CandidateInput): readonly StartPart[];
+	/** What of a series it can follow, for a candidate's own settings. */
+	follows(candidate: CandidateInput): {
+		trend: boolean;
+		season: false | 'additive' | 'multiplicative' | 'any';
+	};
+	/** The shortest name that tells candidates of one method apart: "Average of 3". */
+	label(candidate: CandidateInput): string;
+	kind(candidate: CandidateInput): FittedKind;
+	/** Ids of the other candidates that it is made from. */
+	restsOn?(candidate: CandidateInput): readonly string[];
+	/** Schema of what its search may hold, for methods that search something else than constants. */
+	readonly held?: GenericSchema;
+	/**
+	 * Binds the method to a series.
+	 * @param others the candidates beside it, for methods that are made from them
+	 * @throws CannotRun with what it needs and what there is.
+	 */
+	bind(series: Series, candidate: CandidateInput, others?: Others): Model;
+	/**
+	 * Its arithmetic, for a candidate's own settings.
+	 * @param nameOf names of the other candidates
+	 */
+	working(candidate: CandidateInput, nameOf?: (id: string) => string): Working;
+}
+
+/** Thrown by `bind` where a method cannot run on a series; carries the reason as a note. */
+export class CannotRun extends Error {
+	override name = 'CannotRun';
+	constructor(readonly note: Note) {
+		super(note.text);
+	}
+}
+
+/** Refuses with "needs … ; this series has …". */
+export function tooFew(name: string, needs: number, has: number, what: string, help: string): CannotRun {
+	return new CannotRun({
+		code: 'too-few-periods',
+		text: `${name} needs ${needs} ${what}; this series has ${has}. ${help}`,
+		figures: { needs, has },
+	});
+}
