@@ -1,22 +1,6 @@
 import * as v from 'valibot';
-import { AnswerSchema } from '../../src/core/questions/answer';
-import {
-	AdoptedForecastSchema,
-	AdoptSchema,
-	BringInSchema,
-	BroughtInSchema,
-	CodesSchema,
-	ItemChangeSchema,
-	ItemLayersSchema,
-	ItemRowSchema,
-	ItemSchema,
-	LineUpSchema,
-	MendsSchema,
-	NewItemSchema,
-	RefusalSchema,
-	StoredSeriesSchema,
-	StreamSchema,
-} from '../../src/lib/shapes';
+import { type CallKey, CALLS } from '../../src/lib/calls';
+import { RefusalSchema } from '../../src/lib/shapes';
 import { type Draws, drawFrom, drawRequest, drawsFrom, faultsOf, type Schema } from './from-schema';
 
 /** A call of the HTTP interface, drawn at random. */
@@ -62,95 +46,81 @@ export function drawCall(
 		? draws.pick(codes)
 		: draws.pick(['nobody', '%00', '..%2f', 'a%ff', '%ed%a0%80', 'x'.repeat(200)]);
 	const item = `/items/${code.includes('%') ? code : encodeURIComponent(code)}`;
-	const json = (method: string, path: string, body: unknown, answer: v.GenericSchema | null): Call => ({
-		method,
-		path,
+	/** A declared call with its places filled in. */
+	const declared = (key: CallKey, query = '') => {
+		const [method, path] = key.split(' ') as [string, string];
+		const places = path.replace('/items/[code]', item).replace('[id]', String(draws.whole(0, 40)));
+		return { method, path: places + query, answer: CALLS[key].gives };
+	};
+	const json = (key: CallKey, body: unknown): Call => ({
+		...declared(key),
 		body: JSON.stringify(body) ?? '',
 		type: 'application/json',
-		answer,
 	});
-	const get = (path: string, answer: v.GenericSchema | null): Call => ({
-		method: 'GET',
-		path,
-		body: null,
-		type: null,
-		answer,
-	});
+	const get = (key: CallKey, query?: string): Call => ({ ...declared(key, query), body: null, type: null });
+	const takenBy = (key: CallKey) => {
+		const { takes } = CALLS[key] as { takes?: v.GenericSchema };
+		return drawn(takes, draws);
+	};
 	const there = known(code);
 	const current = (body: unknown, keys: Record<string, unknown>) =>
 		typeof body === 'object' && body !== null && there && draws.chance(0.7) ? { ...body, ...keys } : body;
 	const table = draws.pick(TABLES);
-	const withTable = (path: string, head: unknown, answer: v.GenericSchema | null): Call => ({
-		method: 'POST',
-		path,
-		body: `${JSON.stringify(head)}\n${table}`,
+	const withTable = (key: CallKey): Call => ({
+		...declared(key),
+		body: `${JSON.stringify(takenBy(key))}\n${table}`,
 		type: 'application/octet-stream',
-		answer,
 	});
 	switch (draws.whole(0, 12)) {
 		case 0:
 		case 1:
 		case 2:
-			return json('POST', '/evaluate', drawRequest(seed), AnswerSchema);
+			return json('POST /evaluate', drawRequest(seed));
 		case 3:
-			return get(item, ItemSchema);
+			return get('GET /items/[code]');
 		case 4:
-			return get(
-				draws.pick([
-					'/items',
-					`${item}/adopted`,
-					`${item}/adopted?before=${draws.whole(0, 99)}`,
-					`${item}/adopted/${draws.whole(0, 40)}`,
-					`${item}/raw`,
-					'/health',
-					'/nowhere',
-				]),
-				null,
-			);
+			return draws.pick([
+				get('GET /items'),
+				get('GET /items/[code]/adopted'),
+				get('GET /items/[code]/adopted', `?before=${draws.whole(0, 99)}`),
+				get('GET /items/[code]/adopted/[id]'),
+				get('GET /items/[code]/raw'),
+				get('GET /health'),
+				{ method: 'GET', path: '/nowhere', body: null, type: null, answer: null },
+			]);
 		case 5:
 			return json(
-				'POST',
-				`${item}/layers`,
-				current(drawn(MendsSchema, draws), { seen: there?.seenLayers }),
-				ItemLayersSchema,
+				'POST /items/[code]/layers',
+				current(takenBy('POST /items/[code]/layers'), { seen: there?.seenLayers }),
 			);
 		case 6:
 			return json(
-				'PUT',
-				`${item}/line-up`,
-				current(drawn(LineUpSchema, draws), { version: there?.version }),
-				v.strictObject({ version: v.number() }),
+				'PUT /items/[code]/line-up',
+				current(takenBy('PUT /items/[code]/line-up'), { version: there?.version }),
 			);
 		case 7:
 			return json(
-				'POST',
-				`${item}/adopted`,
-				current(drawn(AdoptSchema, draws), {
+				'POST /items/[code]/adopted',
+				current(takenBy('POST /items/[code]/adopted'), {
 					seen: there?.seen,
 					seenLayers: there?.seenLayers,
 					horizon: draws.whole(1, 24),
 				}),
-				AdoptedForecastSchema,
 			);
 		case 8: {
-			const change = drawn(ItemChangeSchema, draws);
+			const change = takenBy('PATCH /items/[code]');
 			// Names change, codes stay: the next calls have to find them.
 			const seen = { code, name: there?.name, unit: there?.unit, retired: false };
-			return json('PATCH', item, current(change, { seen, code: undefined, retired: undefined }), ItemSchema);
+			return json('PATCH /items/[code]', current(change, { seen, code: undefined, retired: undefined }));
 		}
 		case 9:
-			return json(
-				'POST',
-				'/items',
-				current(drawn(NewItemSchema, draws), { text: table }),
-				v.strictObject({ code: v.string(), periods: v.number() }),
-			);
+			return json('POST /items', current(takenBy('POST /items'), { text: table }));
 		case 10:
-			return json('POST', '/bring-in/compare', drawn(CodesSchema, draws), v.array(StoredSeriesSchema));
+			return json('POST /bring-in/compare', takenBy('POST /bring-in/compare'));
 		case 11:
-			return withTable('/bring-in', drawn(BringInSchema, draws), v.array(BroughtInSchema));
+			return withTable('POST /bring-in');
 		default:
-			return withTable('/bring-in/stream', drawn(StreamSchema, draws), null);
+			return withTable('POST /bring-in/stream');
 	}
 }
 
@@ -165,12 +135,7 @@ export function faultOf(call: Call, status: number, text: string): string | null
 	} catch {
 		return `no JSON: ${text.slice(0, 200)}`;
 	}
-	const schema =
-		status >= 400
-			? RefusalSchema
-			: call.path === '/items' && call.method === 'GET'
-				? v.array(ItemRowSchema)
-				: call.answer;
+	const schema = status >= 400 ? RefusalSchema : call.answer;
 	const issue = schema && v.safeParse(schema, body).issues?.[0];
 	return issue ? `${v.getDotPath(issue)}: ${issue.message}` : null;
 }

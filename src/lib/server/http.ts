@@ -1,7 +1,7 @@
 import { json, type RequestEvent, error as pageError } from '@sveltejs/kit';
-import * as v from 'valibot';
 import { BOUNDS, written } from '$core/bounds';
 import { textSchema } from '$core/schemas';
+import { type Call, type CallKey, CALLS, type Gives, type Taken } from '../calls';
 import type { RefusalBody } from '../shapes';
 import { checked, knownRefusal, parseJson } from './checked';
 import { meaningOf } from './database';
@@ -65,6 +65,21 @@ export function route<Event extends RequestEvent>(handle: (event: Event) => Prom
 	};
 }
 
+/**
+ * Wraps the handler of a call that takes and gives JSON, as it was declared: what it takes is checked, what it gives is answered
+ * with its status.
+ */
+export function answering<Of extends CallKey, Event extends RequestEvent>(
+	key: Of,
+	handle: (event: Event, taken: Taken<Of>) => Promise<Gives<Of>> | Gives<Of>,
+) {
+	const { takes, status = 200 }: Call = CALLS[key];
+	return route(async (event: Event) => {
+		const taken = takes && checked(takes, parseJson(await jsonBytes(event.request)));
+		return json(await handle(event, taken as Taken<Of>), { status });
+	});
+}
+
 /** Runs the work of a page's load: refusals become the error page with their sentence. */
 export async function forPage<T>(work: () => Promise<T>): Promise<T> {
 	try {
@@ -101,14 +116,6 @@ export async function jsonBytes(request: Request, most: number = BOUNDS.jsonByte
 		throw new Refusal(415, 'Send the request as application/json.');
 	}
 	return readBytes(request.body, most);
-}
-
-/** The JSON body of a request, checked. @throws Refusal where it is not JSON, or not as the schema has it */
-export async function readBody<Schema extends v.GenericSchema>(
-	request: Request,
-	schema: Schema,
-): Promise<v.InferOutput<Schema>> {
-	return checked(schema, parseJson(await jsonBytes(request)));
 }
 
 /** A part of an address that names something, checked as every text is. */

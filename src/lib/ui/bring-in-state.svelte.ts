@@ -81,7 +81,7 @@ export class BringInState {
 			const found: StoredSeries[] = [];
 			for (let at = 0; at < codes.length; at += BOUNDS.codes) {
 				const some = codes.slice(at, at + BOUNDS.codes);
-				found.push(...(await call<StoredSeries[]>('POST', '/api/v1/bring-in/compare', { codes: some })));
+				found.push(...(await call('POST /bring-in/compare', {}, { codes: some })));
 			}
 			return found;
 		},

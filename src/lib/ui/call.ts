@@ -1,3 +1,4 @@
+import type { CallKey, Gives, PlacesOf, Takes } from '../calls';
 import type { RefusalBody } from '../shapes';
 
 /** A call that the server refused, or that did not reach it (status 0). */
@@ -14,10 +15,19 @@ export class CallError extends Error {
 
 /**
  * Calls the server and gives back what it answers.
+ * @param key method and path, as they are declared
+ * @param places what stands for the brackets of the path
  * @param leaving the page is being left: the call may outlive it
  * @throws CallError with a sentence to show
  */
-export async function call<T>(method: string, address: string, body?: unknown, leaving = false): Promise<T> {
+export async function call<Of extends CallKey>(
+	key: Of,
+	places: Record<PlacesOf<Of>, string>,
+	body?: Takes<Of>,
+	leaving = false,
+): Promise<Gives<Of>> {
+	const [method, path] = key.split(' ') as [string, string];
+	const address = `/api/v1${path.replace(/\[(\w+)\]/g, (_, place: PlacesOf<Of>) => encodeURIComponent(places[place]))}`;
 	let response: Response;
 	try {
 		response = await fetch(address, {
@@ -35,7 +45,7 @@ export async function call<T>(method: string, address: string, body?: unknown, l
 			null,
 		);
 	}
-	return answerOf<T>(response);
+	return answerOf<Gives<Of>>(response);
 }
 
 /** The sentence of whatever went wrong. */

@@ -1,7 +1,7 @@
 import { type Layers } from '$core/series/layers';
 import type { CandidateInput } from '$core/contract/candidate';
 import { layerChanges, withEntries } from '../layer-entries';
-import type { Item, ItemLayers, RecordedMend } from '../shapes';
+import type { Item, RecordedMend } from '../shapes';
 import type { call as callServer } from './call';
 
 /** What of an item is saved as its analyst works. */
@@ -32,7 +32,7 @@ export class ItemSaver {
 
 	constructor(
 		item: Item,
-		readonly address: () => string,
+		readonly code: () => string,
 		private readonly call: typeof callServer,
 		private readonly tell: (history: readonly RecordedMend[]) => void = () => undefined,
 	) {
@@ -63,9 +63,9 @@ export class ItemSaver {
 	async send(work: Work, leaving = false): Promise<void> {
 		const entries = layerChanges(this.#saved.layers, work.layers);
 		if (entries.length > 0) {
-			const { history, newest } = await this.call<ItemLayers>(
-				'POST',
-				`${this.address()}/layers`,
+			const { history, newest } = await this.call(
+				'POST /items/[code]/layers',
+				{ code: this.code() },
 				{ seen: this.#seenLayers, entries },
 				leaving,
 			);
@@ -76,10 +76,10 @@ export class ItemSaver {
 		}
 		const { candidates, hidden } = work;
 		if (same([candidates, hidden], [this.#saved.candidates, this.#saved.hidden])) return;
-		const { version } = await this.call<{ version: number }>(
-			'PUT',
-			`${this.address()}/line-up`,
-			{ version: this.#version, candidates, hidden },
+		const { version } = await this.call(
+			'PUT /items/[code]/line-up',
+			{ code: this.code() },
+			{ version: this.#version, candidates: [...candidates], hidden: [...hidden] },
 			leaving,
 		);
 		this.#version = version;

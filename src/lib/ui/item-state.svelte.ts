@@ -110,7 +110,7 @@ export class ItemState {
 		this.mends = item.layers.history;
 		this.#saver = new ItemSaver(
 			item,
-			() => this.#address(),
+			() => this.item.code,
 			call,
 			(history) => (this.mends = history),
 		);
@@ -413,7 +413,7 @@ export class ItemState {
 	}
 
 	async #catchUp() {
-		const item = await call<Item>('GET', this.#address());
+		const item = await call('GET /items/[code]', { code: this.item.code });
 		this.item = item;
 		this.adopted = item.adopted;
 		this.adoptedCount = item.adoptedCount;
@@ -434,17 +434,21 @@ export class ItemState {
 		if (!shown || !chosen || !result || !sameRequest(shown.request, this.request))
 			throw new Error('There are no figures of this candidate yet. Look at them first, then adopt.');
 		try {
-			this.adopted = await call<AdoptedForecast>('POST', `${this.#address()}/adopted`, {
-				candidate: chosen,
-				others: madeFrom(chosen, this.candidates),
-				scoreFrom: this.scoreFrom,
-				horizon: this.horizon,
-				levels: levelsWith(this.level, [0.8, 0.95]),
-				reason,
-				seen: this.item.seen,
-				seenLayers: this.#saver.seenLayers,
-				shown: result.ahead.map(({ mean, ranges }) => ({ mean, ranges })),
-			});
+			this.adopted = await call(
+				'POST /items/[code]/adopted',
+				{ code: this.item.code },
+				{
+					candidate: chosen,
+					others: madeFrom(chosen, this.candidates),
+					scoreFrom: this.scoreFrom,
+					horizon: this.horizon,
+					levels: levelsWith(this.level, [0.8, 0.95]),
+					reason,
+					seen: this.item.seen,
+					seenLayers: this.#saver.seenLayers,
+					shown: result.ahead.map(({ mean, ranges }) => ({ mean, ranges })),
+				},
+			);
 		} catch (error) {
 			if (error instanceof CallError && error.status === 409) this.between = error.body?.between ?? [];
 			throw error;
@@ -457,7 +461,7 @@ export class ItemState {
 		await this.#queue.flush();
 		const { code, name, unit, retiredAt } = this.item;
 		const seen = { code, name, unit, retired: retiredAt !== null };
-		const changed = await call<Item>('PATCH', this.#address(), { ...change, seen });
+		const changed = await call('PATCH /items/[code]', { code }, { ...change, seen });
 		this.item = {
 			...this.item,
 			code: changed.code,
@@ -497,7 +501,7 @@ export class ItemState {
 			keepUnsaved(code, this.#saver.unsaved(this.#snapshot));
 		if (saving.state === 'conflict') {
 			const { seenLayers } = this.#saver;
-			void call<Item>('GET', this.#address())
+			void call('GET /items/[code]', { code: this.item.code })
 				.then((item) => this.#sayBetween(item, seenLayers))
 				.catch(() => undefined);
 		}
@@ -520,10 +524,6 @@ export class ItemState {
 		const there = (id: string) => this.candidates.some((candidate) => candidate.id === id);
 		if (!there(this.chosenId)) this.choose(this.#chosenBefore.findLast(there) ?? this.#firstChoice());
 		this.recompute();
-	}
-
-	#address(): string {
-		return `/api/v1/items/${encodeURIComponent(this.item.code)}`;
 	}
 
 	#firstChoice(): string {

@@ -1,4 +1,3 @@
-import { json } from '@sveltejs/kit';
+import { answering } from '$lib/server/http';
 
-/** Which process answers here. */
-export const GET = () => json({ process: process.pid });
+export const GET = answering('GET /health', () => ({ process: process.pid }));

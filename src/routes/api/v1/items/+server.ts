@@ -1,11 +1,12 @@
 import { json } from '@sveltejs/kit';
 import { BOUNDS } from '$core/bounds';
 import { bringInNew } from '$lib/server/bring-in';
-import { askerOf, jsonBytes, route } from '$lib/server/http';
+import { answering, askerOf, jsonBytes, route } from '$lib/server/http';
 import { listItems } from '$lib/server/items';
 
-export const GET = route(async ({ locals }) => json(await listItems(locals.actor.workspaceId)));
+export const GET = answering('GET /items', ({ locals }) => listItems(locals.actor.workspaceId));
 
+/** Read and checked apart from serving. */
 export const POST = route(async (event) => {
 	const wish = await jsonBytes(event.request, BOUNDS.tableBytes);
 	return json(await bringInNew(event.locals.actor, wish, askerOf(event)), { status: 201 });

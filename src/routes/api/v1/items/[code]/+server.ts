@@ -1,13 +1,10 @@
-import { json } from '@sveltejs/kit';
-import { codeIn, readBody, route } from '$lib/server/http';
+import { answering, codeIn } from '$lib/server/http';
 import { changeItem, loadItem } from '$lib/server/items';
-import { ItemChangeSchema } from '$lib/shapes';
 
-export const GET = route(async ({ locals, params }) =>
-	json(await loadItem(locals.actor.workspaceId, codeIn(params))),
+export const GET = answering('GET /items/[code]', ({ locals, params }) =>
+	loadItem(locals.actor.workspaceId, codeIn(params)),
 );
 
-/** Renames it, retires it, or brings it back; answers with the item as it is then. */
-export const PATCH = route(async ({ locals, params, request }) =>
-	json(await changeItem(locals.actor, codeIn(params), await readBody(request, ItemChangeSchema))),
+export const PATCH = answering('PATCH /items/[code]', ({ locals, params }, change) =>
+	changeItem(locals.actor, codeIn(params), change),
 );

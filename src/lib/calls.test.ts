@@ -1,0 +1,66 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test } from 'vitest';
+import { type Call, CALLS } from './calls';
+
+const declared = Object.entries(CALLS) as [string, Call][];
+
+/** More keys than these are not listed inside another list. */
+const LISTED = 6;
+
+interface Described {
+	type: string;
+	entries?: Record<string, Described>;
+	item?: Described;
+	wrapped?: Described;
+}
+
+/** A schema's keys as the documentation has them: `{ code, name, unit?, seen: { code } }`, a list of such in square brackets. */
+function shapeOf(schema: Described): string {
+	if (schema.item) return `[${shapeOf(schema.item)}]`;
+	const keys = Object.entries(schema.entries ?? {}).map(([key, entry]) => {
+		const inside = entry.wrapped ?? entry;
+		const listed = Object.keys((inside.item ?? inside).entries ?? {}).length;
+		const said = /optional|nullish/.test(entry.type) ? `${key}?` : key;
+		return listed > 0 && listed <= LISTED ? `${said}: ${shapeOf(inside)}` : said;
+	});
+	return `{ ${keys.join(', ')} }`;
+}
+
+/** The list of calls in docs/http.md. */
+function documented(): string {
+	const rows = declared.map(([key, { takes, gives, does }]) => {
+		const [method, path] = key.split(' ') as [string, string];
+		const place = path.replace('[code]', 'CODE').replace('[id]', 'ID');
+		const said =
+			key === 'POST /evaluate'
+				? ''
+				: [
+						takes && `takes \`${shapeOf(takes as unknown as Described)}\``,
+						gives && `gives \`${shapeOf(gives as unknown as Described)}\``,
+					]
+						.filter(Boolean)
+						.join('; ');
+		return `| \`${method} /api/v1${place}\` | ${does}${said && `. ${said[0]!.toUpperCase()}${said.slice(1)}`} |`;
+	});
+	return ['| call | what it does |', '|---|---|', ...rows].join('\n');
+}
+
+test('the documentation lists every call as it is declared', () => {
+	expect(readFileSync('docs/http.md', 'utf8')).toContain(
+		`<!-- calls -->\n\n${documented()}\n\n<!-- end of calls -->`,
+	);
+});
+
+test('every call that is declared is answered, and none that is not', () => {
+	const ROOT = 'src/routes/api/v1';
+	const routes = readdirSync(ROOT, { recursive: true, encoding: 'utf8' }).filter((file) =>
+		file.endsWith('+server.ts'),
+	);
+	const answered = routes.flatMap((file) =>
+		[...readFileSync(join(ROOT, file), 'utf8').matchAll(/export const (GET|POST|PUT|PATCH|DELETE) /g)].map(
+			([, method]) => `${method} /${file.replace(/\/?\+server\.ts$/, '')}`,
+		),
+	);
+	expect(answered.sort()).toEqual(declared.map(([key]) => key).sort());
+});

@@ -1,0 +1,130 @@
+/**
+ * Every call of the HTTP interface, declared once: what it takes and gives, and what it does, in the words of docs/http.md. The
+ * server checks and answers by it, the browser's calls have their types from it, the documentation's list is made from it.
+ */
+import * as v from 'valibot';
+import { AnswerSchema } from '$core/questions/answer';
+import { RequestSchema } from '$core/questions/request';
+import {
+	AdoptedForecastSchema,
+	AdoptSchema,
+	BringInSchema,
+	BroughtInSchema,
+	CodesSchema,
+	ItemChangeSchema,
+	ItemLayersSchema,
+	ItemRowSchema,
+	ItemSchema,
+	LineUpSchema,
+	MendsSchema,
+	NewItemSchema,
+	StoredSeriesSchema,
+	StreamSchema,
+} from './shapes';
+
+/** What a call is. */
+export interface Call {
+	/** Schema of the JSON that it takes; of its first line, where a file follows. */
+	takes?: v.GenericSchema;
+	/** Whether bytes follow the line of JSON. */
+	file?: true;
+	/** Schema of the JSON that it answers; null where that is something else. */
+	gives: v.GenericSchema | null;
+	/** Status of its answer; 200 unless said otherwise. */
+	status?: 200 | 201;
+	does: string;
+}
+
+type Key = `${'GET' | 'POST' | 'PUT' | 'PATCH'} /${string}`;
+
+/** By method and path below /api/v1; what stands in brackets names an item by its code, or a record by its id. */
+export const CALLS = {
+	'POST /evaluate': {
+		takes: RequestSchema,
+		gives: AnswerSchema,
+		does: 'the arithmetic: request and answer below',
+	},
+	'GET /items': {
+		gives: v.array(ItemRowSchema),
+		does: 'all items with their adopted forecasts: those that need attention first, retired ones last',
+	},
+	'POST /items': {
+		takes: NewItemSchema,
+		gives: v.strictObject({ code: v.string(), periods: v.number() }),
+		status: 201,
+		does: 'reads the text and keeps it as a new item, all or nothing',
+	},
+	'POST /bring-in': {
+		takes: BringInSchema,
+		file: true,
+		gives: v.array(BroughtInSchema),
+		does: 'a line of JSON, then the table byte for byte, as `application/octet-stream`: new items, new periods, corrections as revisions; answers what became of each',
+	},
+	'POST /bring-in/compare': {
+		takes: CodesSchema,
+		gives: v.array(StoredSeriesSchema),
+		does: 'what is kept of these items',
+	},
+	'POST /bring-in/stream': {
+		takes: StreamSchema,
+		file: true,
+		gives: null,
+		does: 'a line of JSON, then a delimited file of any size; answers lines of JSON: `{ stage, share, rows, items }` …, and last `{ done }` or `{ refused }`. Whoever hangs up stops it',
+	},
+	'GET /items/[code]': {
+		gives: ItemSchema,
+		does: 'figures, line-up, layers, adopted forecast, all of one moment; `seen` is the newest change of its actuals; what it was called',
+	},
+	'PATCH /items/[code]': {
+		takes: ItemChangeSchema,
+		gives: ItemSchema,
+		does: 'renames it, retires it or brings it back; 409 where it is not as `seen` says, or the code is taken',
+	},
+	'POST /items/[code]/layers': {
+		takes: MendsSchema,
+		gives: ItemLayersSchema,
+		does: 'entries over the actuals, `seen` the newest entry that they were made over: each has its `kind` (`correction` `{ to, over }`, `gap`, `gap-rule`, `left-out`, `event`, `per-day`, `season-length`, `off`), where it belongs (`period` as an ordinal, `layer`) and its `setting`; one of null takes it away. 409 with the layers as they are where others came in between',
+	},
+	'GET /items/[code]/raw': { gives: null, does: 'the text it was brought in from, byte for byte' },
+	'PUT /items/[code]/line-up': {
+		takes: LineUpSchema,
+		gives: v.strictObject({ version: v.number() }),
+		does: 'saves the line-up; 409 where another version was saved in between',
+	},
+	'GET /items/[code]/adopted': {
+		gives: v.array(AdoptedForecastSchema),
+		does: 'adopted forecasts, the newest first, at most twenty at a time, fewer where they are long; `?before=ID` goes on from there',
+	},
+	'POST /items/[code]/adopted': {
+		takes: AdoptSchema,
+		gives: AdoptedForecastSchema,
+		status: 201,
+		does: 'adopts a candidate, `others` being those that a combination is made from: worked out here from what is stored; 409, with the difference, where actuals or layers came in since or the steps are not those that were shown; 422 where a step has no figure. Answers the record that was made',
+	},
+	'GET /items/[code]/adopted/[id]': {
+		gives: v.strictObject({ sameData: v.boolean(), sameFigures: v.boolean() }),
+		does: 'a record of this item computed anew',
+	},
+	'GET /health': {
+		gives: v.strictObject({ process: v.number() }),
+		does: 'which process answers; needs no database',
+	},
+} satisfies Record<Key, Call>;
+
+export type Calls = typeof CALLS;
+export type CallKey = keyof Calls;
+
+/** The places in a path that are to be filled in. */
+export type PlacesOf<Path extends string> = Path extends `${string}[${infer Place}]${infer Rest}`
+	? Place | PlacesOf<Rest>
+	: never;
+export type Takes<Of extends CallKey> = Calls[Of] extends { takes: infer Schema extends v.GenericSchema }
+	? v.InferInput<Schema>
+	: undefined;
+/** What was taken, checked. */
+export type Taken<Of extends CallKey> = Calls[Of] extends { takes: infer Schema extends v.GenericSchema }
+	? v.InferOutput<Schema>
+	: undefined;
+export type Gives<Of extends CallKey> = Calls[Of]['gives'] extends infer Schema extends v.GenericSchema
+	? v.InferOutput<Schema>
+	: never;
