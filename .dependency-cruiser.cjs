@@ -92,7 +92,7 @@ module.exports = {
 		forbid(
 			'server-imports',
 			{ path: '^src/lib/server/', pathNot: notTest },
-			{ path: '^src/(lib/(?!reading/|server/|(shapes|layer-entries|layer-words))|routes/)' },
+			{ path: '^src/(lib/(?!reading/|server/|(calls|shapes|layer-entries|layer-words))|routes/)' },
 			'The server builds on core and reading.',
 		),
 	],
