@@ -75,6 +75,7 @@ test('the terrain has the candidate on it: dragged, moved by keys, and put into 
 		'the map',
 		12_000,
 	);
+	const before = [await dial('level constant'), await dial('trend constant')];
 	const map = await terrain();
 	const { width, height } = await map.getRect();
 	const at = (x: number, y: number) => ({
@@ -94,9 +95,17 @@ test('the terrain has the candidate on it: dragged, moved by keys, and put into 
 	expect(Math.abs((await dial('trend constant')) - 0.4)).toBeLessThan(0.02);
 	await map.sendKeys(Key.ARROW_LEFT, Key.ARROW_LEFT, Key.ARROW_DOWN);
 	await until(async () => Math.abs((await dial('level constant')) - 0.68) < 0.02, 'α to step', 12_000);
-	// One drag is one step of undo, and so is one walk with the keys.
-	const moved = await page.text('[data-candidate] [data-measure="mse"]');
-	expect(moved).toMatch(/\d/);
+	// Each key pressed is one step of undo, and so is one drag.
+	for (let key = 0; key < 3; key++) await page.press('Undo');
+	await until(
+		async () => Math.abs((await dial('level constant')) - 0.7) < 0.02,
+		'the end of the drag',
+		12_000,
+	);
+	expect(Math.abs((await dial('trend constant')) - 0.4)).toBeLessThan(0.02);
+	await page.press('Undo');
+	await until(async () => (await dial('level constant')) === before[0], 'what was before the drag', 12_000);
+	expect(await dial('trend constant')).toBe(before[1]);
 	await (await page.find('[data-valley="0"]')).click();
 	const said = await page.reads('[data-valley="0"]', /α ([\d.]+), β ([\d.]+)/);
 	const [, alpha, beta] = /α ([\d.]+), β ([\d.]+)/.exec(said)!;
@@ -231,8 +240,28 @@ test('level and level with trend are drawn on the strip when asked', async () =>
 
 test('the line-up comes back as it was left, held constants and all', async () => {
 	await page.reads('[data-saving]', /^saved$/);
-	const before = await page.driver.findElements({ css: '[data-candidate]' });
-	await page.open('/items/P1?view=constants');
+	/** Every constant of the line-up, and of the chosen one what is held and within which bounds it is searched. */
+	const standing = () =>
+		page.driver.executeScript<string[]>(`
+			const all = (css) => [...document.querySelectorAll(css)];
+			return [
+				...all('[data-candidate] [role="slider"]').map((dial) => dial.ariaLabel + ' ' + dial.ariaValueText),
+				...all('[aria-label^="Hold "]').map((box) => box.ariaLabel + ' ' + box.checked),
+				...all('[aria-label$=" searched"]').map((field) => field.ariaLabel + ' ' + field.value),
+			]`);
+	const { body } = await app.call<{ lineUp: { candidates: { id: string; method: string }[] } }>(
+		'GET',
+		'/items/P1',
+	);
+	const { id } = body.lineUp.candidates.find(({ method }) => method === 'holt-winters')!;
+	await page.open(`/items/P1?view=constants&candidate=${id}`);
+	await (await page.find('[aria-label="Hold trend constant"]')).click();
+	await page.press('best constants', '#bench-view');
+	await page.find('[data-candidate] [aria-label="found by search"]');
+	await page.reads('[data-saving]', /^saved$/);
+	const before = await standing();
+	expect(before).toContain('Hold trend constant true');
+	await page.open(`/items/P1?view=constants&candidate=${id}`);
 	await page.reads('[aria-label="Line-up"]', /Holt-Winters ×/);
-	expect(await page.driver.findElements({ css: '[data-candidate]' })).toHaveLength(before.length);
+	await until(async () => (await standing()).join() === before.join(), 'everything as it was left', 12_000);
 });

@@ -67,7 +67,7 @@ describe('indices', () => {
 						index,
 						inner: { method: 'naive' },
 					});
-					if (!answer.ok) return;
+					fc.pre(answer.ok);
 					const { indices } = answer.states!;
 					expect(Math.abs(sum(indices!) - (season === 'additive' ? 0 : 4))).toBeLessThan(
 						season === 'additive' ? 1e-9 : 1e-12,
@@ -83,7 +83,7 @@ describe('indices', () => {
 			fc.property(demand, kinds, rules, (values, season, rule) => {
 				const series = prepareSeries({ values, frequency: 'quarter', start: '2020-Q2' }, 'skip');
 				const { after } = seasonIndices(series.values, cyclesOf(series), season, { rule });
-				if (after.some((index) => !Number.isFinite(index))) return;
+				fc.pre(after.every(Number.isFinite));
 				const back = values.map((value, i) => {
 					const index = after[(i + 1) % 4]!;
 					return withIndex(season, withoutIndex(season, value, index), index);
@@ -271,10 +271,10 @@ describe('the level of the coming cycle', () => {
 							horizon: 4,
 						}).candidates[0]!;
 					const whole = asked(list.length);
-					if (!whole.ok) return;
+					fc.pre(whole.ok);
 					// The last cycle that is complete, and what was known when it began.
 					const end = list.length - ((list.length + quarter - 1) % 4);
-					if (end - 4 < 1) return;
+					fc.pre(end > 4);
 					const then = asked(end - 4);
 					near(whole.fitted!.slice(end - 4, end), then.ok ? means(then) : [null, null, null, null], 1e-8);
 				},
