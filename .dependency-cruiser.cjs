@@ -77,6 +77,20 @@ module.exports = {
 			{ path: '^src/(lib/(?!reading/|charts/|reader)|routes/)' },
 			'Charts are built from core figures, written as the reader writes them.',
 		),
+		...['items', 'item', 'bring-in'].map((page) =>
+			forbid(
+				`ui-${page}`,
+				{ path: `^src/lib/ui/${page}/` },
+				{ path: '^src/lib/ui/(items|item|bring-in)/', pathNot: `^src/lib/ui/${page}/` },
+				'What a user sees on one page knows nothing of the others.',
+			),
+		),
+		forbid(
+			'ui-kit',
+			{ path: '^src/lib/ui/kit/' },
+			{ path: '^src/lib/ui/(items|item|bring-in|export)/' },
+			'Parts of the interface know no page.',
+		),
 		forbid(
 			'server-stays-on-the-server',
 			{ path: '^src/', pathNot: '^src/(routes|lib/server)/|^src/(hooks\\.server|app\\.d)\\.ts$' },

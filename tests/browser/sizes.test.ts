@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { BENCH_VIEWS } from '../../src/lib/ui/bench';
+import { BENCH_VIEWS } from '../../src/lib/ui/item/bench';
 import type { Item } from '../../src/lib/shapes';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import BringIn from '$lib/ui/BringIn.svelte';
+	import BringIn from '$lib/ui/bring-in/BringIn.svelte';
 </script>
 
 <BringIn />

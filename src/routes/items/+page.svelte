@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { page } from '$app/state';
-	import ItemList from '$lib/ui/ItemList.svelte';
+	import ItemList from '$lib/ui/items/ItemList.svelte';
 	import type { PageData } from './$types';
 
 	let { data }: { data: PageData } = $props();

@@ -1,5 +1,5 @@
 import { formatPeriod } from '$core/series/period';
-import type { ItemState } from '../item-state.svelte';
+import type { ItemState } from '../item/item-state.svelte';
 import type { Cell } from './cells';
 
 /** The item's figures as rows: a heading, then period, figure as mended, figure as it came in, what it is, event. */

@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { replaceState } from '$app/navigation';
 	import { page } from '$app/state';
-	import { BENCH_VIEWS, type BenchView } from '$lib/ui/bench';
-	import ItemPage from '$lib/ui/ItemPage.svelte';
+	import { BENCH_VIEWS, type BenchView } from '$lib/ui/item/bench';
+	import ItemPage from '$lib/ui/item/ItemPage.svelte';
 	import type { PageData } from './$types';
 
 	let { data }: { data: PageData } = $props();

@@ -1,0 +1,443 @@
+<script lang="ts">
+	import { Button } from 'flowbite-svelte';
+	import { onMount } from 'svelte';
+	import { beforeNavigate, goto } from '$app/navigation';
+	import { CALENDAR_SEASON_LENGTH, FREQUENCIES, type Frequency, periodWord } from '$core/series/frequency';
+	import { describePeriod, PERIOD_EXAMPLE } from '$core/series/period';
+	import { scaleWords, usualScale, writtenDecimals } from '$core/numbers/figure';
+	import Chart from '../../charts/Chart.svelte';
+	import type { Palette } from '../../charts/palette';
+	import { seriesOption } from '../../charts/series';
+	import { type Encoding, ENCODING_NAME, ENCODINGS } from '../../reading/decode';
+	import type { DecimalMark } from '../../reading/figures';
+	import { type Delimiter, DELIMITER_NAME, DELIMITERS } from '../../reading/table';
+	import { BringInState } from './bring-in-state.svelte';
+	import { comparisonWords } from './compare';
+	import { figure } from '../format';
+	import IncomingItems from './IncomingItems.svelte';
+	import PaintedTable from './PaintedTable.svelte';
+	import { theme } from '../theme.svelte';
+
+	const EXAMPLE =
+		'Paste a table here, or drop a file.\n\nIt may lie any way round: a column or a row\nof figures, periods down and items across,\nyears down and months across, blocks,\nwith totals, titles and footnotes.';
+	const SELECT = 'block h-7 w-full rounded-md border border-edge bg-panel py-0 text-[13px] text-ink';
+	const FIELD =
+		'block h-8 w-full rounded-md border border-edge bg-panel px-2 py-0 text-ink aria-invalid:border-bad';
+
+	const desk = new BringInState();
+	let dragging = $state(false);
+	onMount(() => desk.restore());
+	beforeNavigate(() => desk.keep());
+
+	const reading = $derived(desk.reading);
+	const chosen = $derived(desk.chosen);
+	const frequency = $derived<Frequency>(reading?.frequency ?? 'month');
+	const one = $derived(desk.incoming.length === 1 ? desk.incoming[0]! : null);
+	const present = $derived(chosen?.item.values.filter((value) => value !== null) ?? []);
+	const decimals = $derived(writtenDecimals(chosen?.item.values ?? []));
+	const scale = $derived(usualScale(chosen?.item.values ?? []));
+	const measured = $derived([chosen?.unit, scaleWords(scale)].filter(Boolean).join(', '));
+	const decided = $derived(Object.values(desk.choices).some((value) => value !== undefined));
+
+	function drop(event: DragEvent) {
+		event.preventDefault();
+		dragging = false;
+		const file = event.dataTransfer?.files[0];
+		if (file) void desk.takeFile(file);
+		else desk.takeText(event.dataTransfer?.getData('text/plain') ?? '');
+	}
+
+	async function bringIn() {
+		const code = await desk.bringIn();
+		if (code) await goto(`/items/${encodeURIComponent(code)}`);
+	}
+
+	const option = $derived.by(() => {
+		const { first, values } = chosen?.item ?? { first: 1, values: [] };
+		const stored = chosen?.stored?.frequency === frequency ? chosen.stored : null;
+		const { power } = scale;
+		return (palette: Palette) => seriesOption({ frequency, first, values, stored, power }, palette);
+	});
+	const total = (of: (item: { created: boolean; added: number; corrected: number }) => number) =>
+		desk.brought!.reduce((sum, item) => sum + of(item), 0);
+	const STAGE = { sending: 'sending', reading: 'reading', storing: 'storing' };
+</script>
+
+<div class="flex min-h-0 flex-1 flex-col px-4">
+	<div class="flex items-baseline gap-4 pt-4 pb-2">
+		<h1 class="text-lg font-semibold">Bring in</h1>
+		<span class="text-ink-2"
+			>One item or hundreds, new ones or more actuals. Nothing is stored before you press “Bring in”.</span
+		>
+	</div>
+
+	<div
+		class="flex min-h-0 flex-1 flex-col gap-5 pb-4 wide:grid wide:grid-cols-[minmax(0,3fr)_minmax(0,5fr)_minmax(0,6fr)]"
+	>
+		<section class="flex min-h-0 flex-col" aria-labelledby="paste-title">
+			<div class="flex items-baseline justify-between pb-1">
+				<h2 id="paste-title" class="font-semibold">The table</h2>
+				<label class="quiet cursor-pointer focus-within:outline-2 focus-within:outline-accent">
+					choose a file
+					<input
+						type="file"
+						accept=".csv,.tsv,.txt,.json,.xlsx,text/*"
+						class="sr-only"
+						onchange={(event) => void desk.takeFile(event.currentTarget.files?.[0])}
+					/>
+				</label>
+			</div>
+			{#if desk.file}
+				<div
+					class="flex min-h-0 flex-1 flex-col items-start gap-2 rounded-md border p-3 text-[13px] {dragging
+						? 'border-accent'
+						: 'border-edge'} bg-panel"
+					role="group"
+					aria-label="The file"
+					ondragover={(event) => {
+						event.preventDefault();
+						dragging = true;
+					}}
+					ondragleave={() => (dragging = false)}
+					ondrop={drop}
+				>
+					<p class="font-semibold break-all" data-file>{desk.file.name}</p>
+					<p class="text-ink-2">
+						{(desk.file.size / 1e6).toFixed(desk.file.size < 1e6 ? 3 : 1)} MB; saved byte for byte once it is brought
+						in.
+					</p>
+					{#if desk.isLarge}
+						<p class="text-ink-2">
+							Larger than can be shown at once: its beginning is shown and decides how all of it is read, row
+							by row.
+						</p>
+					{/if}
+					<button type="button" class="quiet" onclick={() => desk.takeText('')}
+						>take the file off and paste instead</button
+					>
+				</div>
+			{:else}
+				<textarea
+					value={desk.text}
+					aria-label="The table, pasted"
+					spellcheck="false"
+					placeholder={EXAMPLE}
+					class="figures min-h-56 flex-1 resize-none wide:min-h-0 rounded-md border bg-panel p-2 text-left text-[13px] whitespace-pre placeholder:font-sans placeholder:text-ink-2 {dragging
+						? 'border-accent'
+						: 'border-edge'}"
+					oninput={(event) => desk.type(event.currentTarget.value)}
+					ondragover={(event) => {
+						event.preventDefault();
+						dragging = true;
+					}}
+					ondragleave={() => (dragging = false)}
+					ondrop={drop}
+					onpaste={(event) => {
+						// Pasted over everything, it is another table; pasted into it, a part of this one.
+						const all =
+							event.currentTarget.selectionEnd - event.currentTarget.selectionStart === desk.text.length;
+						if (!all) return;
+						event.preventDefault();
+						desk.takeText(event.clipboardData?.getData('text/plain') ?? '');
+					}}></textarea>
+			{/if}
+		</section>
+
+		<section class="flex min-h-0 flex-col" aria-labelledby="read-title">
+			<div class="flex items-baseline gap-3 pb-1">
+				<h2 id="read-title" class="font-semibold">As it was read</h2>
+				{#if reading && reading.rows.length > 0}
+					<span class="truncate text-[13px] text-ink-2" data-layout>{reading.layout}</span>
+				{/if}
+				{#if decided}
+					<button
+						type="button"
+						class="quiet ml-auto shrink-0 text-[13px]"
+						onclick={() => desk.decideNothing()}>read it afresh</button
+					>
+				{/if}
+			</div>
+			{#if !reading || reading.rows.length === 0}
+				<p class="border-t border-rule pt-2 text-ink-2" data-reading-problem>
+					{reading?.problem ?? 'Reading…'}
+				</p>
+			{:else}
+				<div class="grid grid-cols-3 gap-x-3 gap-y-1.5 border-t border-rule py-2 text-[13px]">
+					{#if reading.sheets.length > 0}
+						<label class="text-ink-2">
+							sheet
+							<select
+								class={SELECT}
+								value={reading.sheet}
+								onchange={(event) => desk.decide({ sheet: event.currentTarget.value })}
+							>
+								{#each reading.sheets as sheet (sheet)}<option value={sheet}>{sheet}</option>{/each}
+							</select>
+						</label>
+					{/if}
+					{#if reading.delimiter !== null}
+						<label class="text-ink-2">
+							cut at each
+							<select
+								class={SELECT}
+								value={reading.delimiter}
+								onchange={(event) => desk.decide({ delimiter: event.currentTarget.value as Delimiter })}
+							>
+								{#each DELIMITERS as delimiter (delimiter)}<option value={delimiter}
+										>{DELIMITER_NAME[delimiter]}</option
+									>{/each}
+							</select>
+						</label>
+					{/if}
+					<label class="text-ink-2">
+						decimal mark
+						<select
+							class={SELECT}
+							value={reading.decimal}
+							onchange={(event) => desk.decide({ decimal: event.currentTarget.value as DecimalMark })}
+						>
+							<option value=".">point</option>
+							<option value=",">comma</option>
+						</select>
+					</label>
+					{#if reading.encoding !== null && desk.file}
+						<label class="text-ink-2">
+							encoding
+							<select
+								class={SELECT}
+								value={reading.encoding}
+								onchange={(event) => desk.decide({ encoding: event.currentTarget.value as Encoding })}
+							>
+								{#each ENCODINGS as encoding (encoding)}<option value={encoding}
+										>{ENCODING_NAME[encoding]}</option
+									>{/each}
+							</select>
+						</label>
+					{/if}
+					{#if reading.possible === null}
+						<label class="text-ink-2">
+							figures follow
+							<select
+								class={SELECT}
+								value={reading.order}
+								onchange={(event) => desk.decide({ order: event.currentTarget.value as 'down' | 'across' })}
+							>
+								<option value="down">down the columns</option>
+								<option value="across">along the rows</option>
+							</select>
+						</label>
+					{/if}
+				</div>
+				<PaintedTable {reading} decide={(choices) => desk.decide(choices)} />
+				<div class="max-h-44 shrink-0 overflow-y-auto">
+					{#if reading.problem}
+						<p class="mt-2 border-l-[3px] border-bad pl-2 text-bad" role="alert" data-reading-problem>
+							{reading.problem}
+						</p>
+					{/if}
+					{#each reading.doubts as doubt (doubt.code)}
+						<p class="mt-2 border-l-[3px] border-warn pl-2 text-[13px]" data-doubt={doubt.code}>
+							{doubt.text}
+							{#each doubt.options as { label, choices } (label)}
+								<button type="button" class="quiet ml-2" onclick={() => desk.decide(choices)}>{label}</button>
+							{/each}
+						</p>
+					{/each}
+				</div>
+			{/if}
+		</section>
+
+		<section class="flex min-h-0 flex-col" aria-labelledby="item-title">
+			<h2 id="item-title" class="pb-1 font-semibold">
+				{desk.incoming.length > 1 ? 'The items in it' : 'The item it becomes'}
+			</h2>
+			<form
+				class="grid grid-cols-[1fr_2fr_1fr] gap-3 border-t border-rule pt-2 pb-2"
+				onsubmit={(event) => {
+					event.preventDefault();
+					void (desk.isLarge ? desk.stream(false) : bringIn());
+				}}
+				id="bring-in"
+			>
+				{#if desk.incoming.length <= 1 && !desk.isLarge}
+					<label class="text-[13px] text-ink-2">
+						code
+						<input
+							value={desk.typedCode}
+							maxlength="80"
+							placeholder={desk.proposed || '70-214'}
+							title="Left empty, it is {desk.proposed || 'made from the name'}"
+							aria-invalid={desk.refusal?.path === 'code'}
+							oninput={(event) => desk.pickSingle({ code: event.currentTarget.value })}
+							class={FIELD}
+						/>
+					</label>
+					<label class="text-[13px] text-ink-2">
+						name
+						<input
+							value={desk.single.name ?? one?.named ?? ''}
+							maxlength="200"
+							placeholder="Rear rack, alloy"
+							oninput={(event) => desk.pickSingle({ name: event.currentTarget.value })}
+							class={FIELD}
+						/>
+					</label>
+					<label class="text-[13px] text-ink-2">
+						unit
+						<input
+							value={desk.single.unit ?? one?.unit ?? ''}
+							maxlength="40"
+							placeholder="pieces"
+							oninput={(event) => desk.pickSingle({ unit: event.currentTarget.value })}
+							class={FIELD}
+						/>
+					</label>
+				{/if}
+				<label class="text-[13px] text-ink-2">
+					one figure a
+					<select
+						class={FIELD}
+						value={frequency}
+						onchange={(event) => desk.decide({ frequency: event.currentTarget.value as Frequency })}
+					>
+						{#each reading?.possible ?? FREQUENCIES as each (each)}
+							<option value={each}>{each === 'step' ? 'numbered period' : each}</option>
+						{/each}
+					</select>
+				</label>
+				<label class="text-[13px] text-ink-2">
+					first period
+					{#if reading?.asksFirst}
+						<input
+							value={desk.choices.first ?? ''}
+							placeholder={PERIOD_EXAMPLE[frequency]}
+							oninput={(event) => desk.decide({ first: event.currentTarget.value || undefined, frequency })}
+							class={FIELD}
+						/>
+					{:else}
+						<input
+							disabled
+							value={chosen ? describePeriod(frequency, chosen.item.first) : ''}
+							class="block h-8 w-full rounded-md border border-rule bg-wash px-2 py-0 text-ink"
+						/>
+					{/if}
+				</label>
+				<p class="self-end pb-1.5 text-[13px] text-ink-2">
+					{(reading?.seasonLength ?? CALENDAR_SEASON_LENGTH[frequency]) > 1
+						? `season of ${reading?.seasonLength ?? CALENDAR_SEASON_LENGTH[frequency]}`
+						: 'no season'}
+				</p>
+			</form>
+
+			{#if desk.incoming.length > 1 && !desk.isLarge}<IncomingItems {desk} />{/if}
+
+			<div class="mt-1 flex min-h-0 flex-1 flex-col border-t border-rule pt-2">
+				{#if desk.streamed}
+					{@const { items, created, added, corrected, same, rows, stored } = desk.streamed}
+					<p data-streamed>
+						<span class="font-semibold">{stored ? 'Brought in' : 'All of it can be read'}:</span>
+						{rows.toLocaleString('en')} rows, {items.toLocaleString('en')} items ({created.toLocaleString(
+							'en',
+						)} new), {added.toLocaleString('en')} figures added,
+						{corrected.toLocaleString('en')} corrected, {same.toLocaleString('en')} the same.
+						{#if stored}<a class="quiet ml-2" href="/items">See the items</a>{:else}Nothing is stored yet.{/if}
+					</p>
+				{:else if desk.brought && desk.brought.length > 1}
+					<p data-brought>
+						<span class="font-semibold">Brought in:</span>
+						{desk.brought.length} items ({total(({ created }) => Number(created))} new), {total(
+							({ added }) => added,
+						)} figures added, {total(({ corrected }) => corrected)} corrected.
+						<a class="quiet ml-2" href="/items">See the items</a>
+					</p>
+				{:else if chosen && reading}
+					{@const { comparison, item, stored } = chosen}
+					<p class="text-[13px]" data-reading-result>
+						<span class="font-semibold"
+							>{chosen.code && desk.incoming.length > 1 ? `${chosen.code}, demand` : 'Demand'}{measured
+								? `, ${measured}`
+								: ''} a {periodWord(frequency, 1)}:</span
+						>
+						{present.length}
+						{present.length === 1 ? 'figure' : 'figures'} in {item.values.length}
+						{periodWord(frequency, item.values.length)}, {describePeriod(frequency, item.first)} to {describePeriod(
+							frequency,
+							item.first + item.values.length - 1,
+						)}{present.length > 0
+							? `; from ${figure(Math.min(...present), decimals)} to ${figure(Math.max(...present), decimals)}`
+							: ''}.
+						{#if reading.spelling}<span class="text-ink-2">Periods: {reading.spelling}.</span>{/if}
+					</p>
+					{#if stored}
+						<p class="text-[13px]" data-comparison>
+							<span class="font-semibold">{chosen.code} is here already:</span>
+							{comparison.problem ?? comparisonWords(comparison, false, frequency)}.
+							{#each comparison.corrected.slice(0, 4) as { period, from, to } (period)}
+								<span class="mr-2 inline-block border-l-[3px] border-warn pl-1.5"
+									>{describePeriod(frequency, period)}: <s class="text-ink-2">{figure(from, decimals)}</s>
+									{figure(to, decimals)}</span
+								>
+							{/each}
+							{#if comparison.corrected.length > 4}and {comparison.corrected.length - 4} more{/if}
+						</p>
+					{/if}
+					<div class="min-h-32 flex-1">
+						<Chart {option} theme={theme.name} label="The series as it was read" />
+					</div>
+				{:else}
+					<p class="text-[13px] text-ink-2">The series is drawn here as soon as the table can be read.</p>
+				{/if}
+			</div>
+
+			{#if desk.refusal}
+				<p class="mt-2 border-l-[3px] border-bad pl-2 text-bad" role="alert" data-refusal>
+					{desk.refusal.message}
+				</p>
+			{/if}
+			{#if desk.progress}
+				<div class="mt-3 flex items-center gap-3 text-[13px]" role="status" data-progress>
+					<progress
+						class="h-2 flex-1 accent-[var(--accent)]"
+						max="1"
+						value={desk.progress.stage === 'storing' ? null : desk.progress.share}
+						aria-label="How far the file is"
+					></progress>
+					<span class="figures w-72 text-left font-sans">
+						{STAGE[desk.progress.stage]}{desk.progress.stage === 'storing'
+							? ''
+							: ` ${Math.round(desk.progress.share * 100)} %`}{'rows' in desk.progress
+							? `, ${desk.progress.rows.toLocaleString('en')} rows, ${desk.progress.items.toLocaleString('en')} items`
+							: ''}
+					</span>
+					<button type="button" class="quiet" onclick={() => desk.stop()}>stop</button>
+				</div>
+			{/if}
+			<div class="mt-3 flex items-center gap-4">
+				<Button
+					type="submit"
+					form="bring-in"
+					disabled={desk.waitingFor !== null || desk.sending}
+					class="h-9 shrink-0"
+				>
+					{desk.sending
+						? 'Bringing in…'
+						: desk.takenItems.length > 1 && !desk.isLarge
+							? `Bring in ${desk.takenItems.length} items`
+							: 'Bring in'}
+				</Button>
+				{#if desk.isLarge}
+					<button
+						type="button"
+						class="quiet text-[13px]"
+						disabled={desk.waitingFor !== null || desk.sending}
+						onclick={() => void desk.stream(true)}>try all of it first</button
+					>
+				{/if}
+				<span class="text-[13px] text-ink-2">
+					{#if desk.waitingFor}waiting for {desk.waitingFor}{:else if desk.isLarge}all rows, all or nothing{:else if one}as
+						{one.code}, saved with the table as it came{:else}all or nothing, saved with the table as it came{/if}
+				</span>
+			</div>
+		</section>
+	</div>
+</div>

@@ -1,0 +1,51 @@
+import type { Frequency } from '$core/series/frequency';
+import { periodWord } from '$core/series/frequency';
+import type { Ordinal } from '$core/series/period';
+import type { ReadItem } from '../../reading/read';
+import type { StoredSeries } from '../../shapes';
+
+/** How an item of a table stands to what is kept under its code. */
+export interface Comparison {
+	/** Periods that are not kept yet, periods that are kept with another figure, and periods that are the same. */
+	added: number;
+	corrected: { period: Ordinal; from: number | null; to: number }[];
+	same: number;
+	/** Why the two cannot be put together; null where they can. */
+	problem: string | null;
+}
+
+/**
+ * Compares an item of a table with what is kept. A blank takes no kept figure away.
+ * @param stored null for an item that is new
+ */
+export function compareItem(item: ReadItem, frequency: Frequency, stored: StoredSeries | null): Comparison {
+	if (!stored) return { added: item.values.length, corrected: [], same: 0, problem: null };
+	if (stored.frequency !== frequency) {
+		const problem = `it is saved by the ${periodWord(stored.frequency, 1)}, and the table is by the ${periodWord(frequency, 1)}`;
+		return { added: 0, corrected: [], same: 0, problem };
+	}
+	const comparison: Comparison = { added: 0, corrected: [], same: 0, problem: null };
+	for (const [i, value] of item.values.entries()) {
+		const at = item.first + i - stored.first;
+		const inside = at >= 0 && at < stored.values.length;
+		if (!inside) comparison.added++;
+		else if (value === null || stored.values[at] === value) comparison.same++;
+		else comparison.corrected.push({ period: item.first + i, from: stored.values[at]!, to: value });
+	}
+	return comparison;
+}
+
+/** “new, 36 months”, “3 new, 1 differs, 32 the same”. */
+export function comparisonWords(
+	{ added, corrected, same }: Comparison,
+	isNew: boolean,
+	frequency: Frequency,
+): string {
+	if (isNew) return `new item, ${added} ${periodWord(frequency, added)}`;
+	const parts = [
+		added > 0 && `${added} new`,
+		corrected.length > 0 && `${corrected.length} ${corrected.length === 1 ? 'differs' : 'differ'}`,
+		same > 0 && `${same} the same`,
+	].filter((part) => typeof part === 'string');
+	return parts.join(', ') || 'nothing new';
+}

@@ -1,0 +1,102 @@
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import { Button, Modal } from 'flowbite-svelte';
+	import { BOUNDS } from '$core/bounds';
+	import { messageOf } from '../call';
+	import { moment } from '../format';
+	import type { ItemState } from './item-state.svelte';
+
+	let { desk, open = $bindable(false) }: { desk: ItemState; open?: boolean } = $props();
+
+	const item = $derived(desk.item);
+	// Begin with what it is called, each time it is opened.
+	let code = $derived(open ? item.code : '');
+	let name = $derived(open ? item.name : '');
+	let unit = $derived(open ? item.unit : '');
+	let reason = $state('');
+	let refusal = $state<string | null>(null);
+	let pressed = $state(false);
+
+	const retired = $derived(item.retiredAt !== null);
+	const renamed = $derived(
+		code.trim() !== item.code || name.trim() !== item.name || unit.trim() !== item.unit,
+	);
+	const WORDS = { renamed: 'was called', retired: 'retired', returned: 'brought back' };
+
+	async function change(wanted: Parameters<ItemState['change']>[0]) {
+		pressed = true;
+		refusal = null;
+		const before = item.code;
+		try {
+			await desk.change({ ...wanted, reason });
+			reason = '';
+			open = false;
+			if (desk.item.code !== before)
+				await goto(`/items/${encodeURIComponent(desk.item.code)}${location.search}`, { replaceState: true });
+		} catch (error) {
+			refusal = messageOf(error);
+		}
+		pressed = false;
+	}
+
+	const FIELD = 'h-8 w-full rounded-md border border-edge bg-panel px-2 py-0 text-[13px]';
+</script>
+
+<Modal bind:open size="sm" outsideclose>
+	{#snippet header()}<h3 class="text-base font-semibold text-ink">Name, or retire</h3>{/snippet}
+	<form
+		class="grid grid-cols-[5rem_1fr] items-center gap-x-3 gap-y-2 text-[13px] text-ink"
+		onsubmit={(event) => {
+			event.preventDefault();
+			void change({ code: code.trim(), name: name.trim(), unit: unit.trim() });
+		}}
+	>
+		<label for="naming-code">Code</label>
+		<input id="naming-code" bind:value={code} maxlength={BOUNDS.code} required class={FIELD} />
+		<label for="naming-name">Name</label>
+		<input id="naming-name" bind:value={name} maxlength={BOUNDS.name} required class={FIELD} />
+		<label for="naming-unit">Unit</label>
+		<input id="naming-unit" bind:value={unit} maxlength={BOUNDS.unit} placeholder="pieces" class={FIELD} />
+		<label for="naming-reason">Why</label>
+		<input
+			id="naming-reason"
+			bind:value={reason}
+			maxlength={BOUNDS.reason}
+			placeholder="Saved with the change; may be left out"
+			class="{FIELD} placeholder:text-ink-2"
+		/>
+		<span></span>
+		<p class="flex gap-3">
+			<Button
+				type="submit"
+				size="xs"
+				disabled={pressed || !renamed || code.trim() === '' || name.trim() === ''}>Save the name</Button
+			>
+			<Button
+				size="xs"
+				color="alternative"
+				disabled={pressed || renamed}
+				onclick={() => change({ retired: !retired })}>{retired ? 'Bring it back' : 'Retire it'}</Button
+			>
+		</p>
+	</form>
+	{#if refusal}<p class="text-[13px] text-bad" role="alert">{refusal}</p>{/if}
+	<p class="text-[13px] text-ink-2">
+		{#if retired}
+			Retired: it is off the list, and everything of it stays on record. Brought back, it is as it was.
+		{:else}
+			A retired item is taken off the list; its figures and forecasts stay on record, and it can be brought
+			back. Links to an old code lead to the new one.
+		{/if}
+	</p>
+	{#if item.changes.length > 0}
+		<ul class="max-h-40 overflow-y-auto border-t border-rule pt-2 text-[13px] text-ink" data-changes>
+			{#each item.changes as { kind, code: was, name: called, reason: why, at, by }, i (i)}
+				<li>
+					<span class="text-ink-2">{moment(at)}, {by}:</span>
+					{WORDS[kind]}{kind === 'renamed' ? ` ${was} ${called}` : ''}{why ? `, “${why}”` : ''}
+				</li>
+			{/each}
+		</ul>
+	{/if}
+</Modal>

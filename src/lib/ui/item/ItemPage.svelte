@@ -1,0 +1,172 @@
+<script lang="ts">
+	import { onMount, untrack } from 'svelte';
+	import { afterNavigate, beforeNavigate } from '$app/navigation';
+	import { isOutside, RUNNING_LIMIT } from '$core/accuracy/tracking';
+	import { periodsInWords, periodWord } from '$core/series/frequency';
+	import { layerWords } from '$core/series/layers';
+	import { describePeriod } from '$core/series/period';
+	import type { Item } from '../../shapes';
+	import { BENCH_VIEWS, type BenchView } from './bench';
+	import AheadView from './views/AheadView.svelte';
+	import ConstantsView from './views/ConstantsView.svelte';
+	import DemandView from './views/DemandView.svelte';
+	import { ItemState } from './item-state.svelte';
+	import ItemNaming from './ItemNaming.svelte';
+	import LineUp from './LineUp.svelte';
+	import SavingNotice from './SavingNotice.svelte';
+	import SeasonView from './views/SeasonView.svelte';
+	import SignalView from './views/SignalView.svelte';
+	import Strip from './Strip.svelte';
+	import WorkingView from './views/WorkingView.svelte';
+
+	interface Props {
+		item: Item;
+		view: BenchView;
+		candidate: string | null;
+		/** Puts view and candidate into the address. */
+		remember: (view: string, candidate: string) => void;
+	}
+
+	let { item, view: firstView, candidate, remember }: Props = $props();
+	// The page is made anew for another item; these begin with what the address said.
+	const desk = untrack(() => new ItemState(item, candidate));
+	let view = $state<BenchView>(untrack(() => firstView));
+
+	onMount(() => {
+		desk.recompute();
+		desk.takeUpUnsaved();
+	});
+	// Only once the page has been navigated to may its address be changed.
+	let arrived = $state(false);
+	afterNavigate(() => (arrived = true));
+	$effect(() => {
+		if (arrived) remember(view, desk.chosenId);
+	});
+	const ASK =
+		'Something of this item is not saved on the server yet, only in this browser. Leave all the same?';
+	beforeNavigate(({ cancel, willUnload }) => {
+		desk.leave();
+		// What is on its way arrives without this page; what the server does not take asks.
+		const stuck = desk.isUnsaved && desk.saving.state !== 'saving';
+		// Before it unloads a page, the browser asks in its own words.
+		if (stuck && (willUnload || !confirm(ASK))) cancel();
+	});
+
+	let naming = $state(false);
+
+	const series = $derived(desk.series);
+	const gaps = $derived(series.values.filter((value) => value === null).length);
+	const layers = $derived(layerWords(series));
+	const periods = $derived(series.values.length);
+	const facts = $derived(
+		[
+			desk.item.unit && `${desk.item.unit} a ${periodWord(series.frequency, 1)}`,
+			`${periodsInWords(series.frequency, periods)}, ${describePeriod(series.frequency, series.first)} – ${describePeriod(series.frequency, series.first + periods - 1)}`,
+			series.seasonLength > 1 && `season of ${series.seasonLength}`,
+			gaps > 0 && series.gapRule === 'skip' && `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}, skipped`,
+			layers.length > 0 && `mended: ${layers.join(', ')}`,
+		].filter((fact): fact is string => typeof fact === 'string' && fact !== ''),
+	);
+
+	const standing = $derived.by(() => {
+		const signal = desk.adopted?.measures.trackingSignal ?? null;
+		if (desk.item.retiredAt !== null) return { text: '– retired', tone: 'text-ink-2' };
+		if (!desk.adopted) return { text: '○ no forecast adopted', tone: 'text-ink-2' };
+		if (signal !== null && isOutside(signal, RUNNING_LIMIT)) {
+			return {
+				text: `◆ demand runs ${signal > 0 ? 'above' : 'below'} the adopted forecast`,
+				tone: 'text-bad',
+			};
+		}
+		return { text: `● adopted: ${desk.adopted.label}`, tone: 'text-accent' };
+	});
+
+	function key(event: KeyboardEvent) {
+		const target = event.target as HTMLElement;
+		if (event.altKey || target.closest('input, textarea, select, dialog')) return;
+		const name = event.key.toLowerCase();
+		if (name === 'z' && event.shiftKey) desk.redo();
+		else if (name === 'z') desk.undo();
+		else if (event.ctrlKey || event.metaKey) return;
+		else if (name === 'b') desk.findBest(desk.candidates.map(({ id }) => id));
+		else if (BENCH_VIEWS[Number(name) - 1] && !target.closest('[role=slider]'))
+			view = BENCH_VIEWS[Number(name) - 1]!.id;
+		else return;
+		event.preventDefault();
+	}
+</script>
+
+<svelte:window onkeydown={key} onpagehide={() => desk.leave()} />
+
+<div class="flex min-h-0 flex-1 flex-col">
+	<div
+		class="flex min-h-9 shrink-0 flex-wrap items-center gap-x-4 gap-y-0.5 border-b border-rule px-4 py-1 text-[13px]"
+	>
+		<h1 class="text-base font-semibold">
+			<span class="figures mr-1 text-[13px] font-normal text-ink-2">{desk.item.code}</span>{desk.item.name}
+		</h1>
+		{#each facts as fact (fact)}
+			<span class="border-l border-rule pl-4">{fact}</span>
+		{/each}
+		<a
+			href="/api/v1/items/{encodeURIComponent(desk.item.code)}/raw"
+			download
+			class="quiet border-l border-rule pl-4">as brought in</a
+		>
+		<button type="button" class="quiet border-l border-rule pl-4" onclick={() => (naming = true)}
+			>name…</button
+		>
+		<span class="ml-auto font-medium {standing.tone}">{standing.text}</span>
+	</div>
+
+	<ItemNaming {desk} bind:open={naming} />
+	<SavingNotice {desk} />
+
+	<section class="shrink-0 border-b border-rule wide:h-[308px]" aria-label="Strip">
+		<Strip {desk} />
+	</section>
+
+	{#if desk.problem}
+		<p class="border-b border-rule bg-wash px-4 py-1.5 text-bad" role="alert">
+			The figures could not be worked out: {desk.problem}
+		</p>
+	{/if}
+
+	<div class="min-h-0 flex-1 wide:grid wide:grid-cols-[minmax(0,55fr)_minmax(0,45fr)]">
+		<section
+			class="flex min-h-0 flex-col overflow-x-auto border-b border-rule wide:border-r wide:border-b-0"
+			aria-label="Line-up"
+		>
+			<LineUp {desk} showSignal={() => (view = 'signal')} />
+		</section>
+		<section class="flex h-[560px] min-h-0 flex-col wide:h-auto" aria-label="Bench">
+			<div
+				role="tablist"
+				aria-label="Bench"
+				class="flex shrink-0 flex-wrap gap-x-6 border-b border-rule px-4 pt-2"
+			>
+				{#each BENCH_VIEWS as { id, name } (id)}
+					<button
+						type="button"
+						role="tab"
+						id="tab-{id}"
+						aria-selected={view === id}
+						aria-controls="bench-view"
+						class="-mb-px border-b-2 pb-1.5 {view === id
+							? 'border-accent font-semibold'
+							: 'border-transparent text-ink-2 hover:text-ink'}"
+						onclick={() => (view = id)}>{name}</button
+					>
+				{/each}
+			</div>
+			<div id="bench-view" role="tabpanel" aria-labelledby="tab-{view}" class="min-h-0 flex-1">
+				{#if view === 'demand'}<DemandView {desk} />{/if}
+				{#if view === 'season'}<SeasonView {desk} />{/if}
+				{#if view === 'constants'}<ConstantsView {desk} />{/if}
+				{#if view === 'working'}<WorkingView {desk} />{/if}
+				{#if view === 'signal'}<SignalView {desk} />{/if}
+				{#if view === 'ahead'}<AheadView {desk} />{/if}
+			</div>
+		</section>
+	</div>
+</div>

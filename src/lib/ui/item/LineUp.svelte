@@ -1,0 +1,270 @@
+<script lang="ts">
+	import { constantsOfCandidate } from '$core/methods/registry';
+	import { periodsInWords } from '$core/series/frequency';
+	import { describePeriod } from '$core/series/period';
+	import CandidateRow, { type Cell, type Measured } from './CandidateRow.svelte';
+	import CriterionChoice from './CriterionChoice.svelte';
+	import { scaleWords } from '$core/numbers/figure';
+	import { scaled, scaledSigned, typedFigure } from '../format';
+	import type { ItemState } from './item-state.svelte';
+	import type { Rows } from '../export/cells';
+	import Export from '../export/Export.svelte';
+	import Offers from './Offers.svelte';
+	import ScoredFrom from './ScoredFrom.svelte';
+	import { comparisonSentence } from './sentences';
+	import { steady } from './steady';
+
+	let { desk, showSignal }: { desk: ItemState; showSignal: () => void } = $props();
+
+	const series = $derived(desk.series);
+	const periods = $derived(series.values.length);
+	let adding = $state(false);
+	/** Notes that the sentence above them or the view Ahead says. */
+	const SAID_ELSEWHERE = ['closer-than-naive', 'range-basis'];
+
+	const COLUMNS: { key: Measured; name: string; long: string }[] = [
+		{ key: 'mad', name: 'MAD', long: 'mean absolute deviation' },
+		{ key: 'mse', name: 'MSE', long: 'mean squared error' },
+		{ key: 'mape', name: 'MAPE', long: 'mean absolute percentage error' },
+		{ key: 'bias', name: 'bias', long: 'mean error' },
+	];
+	const entries = $derived(
+		desk.candidates.map((candidate, place) => ({ candidate, place, answer: desk.answerFor(candidate.id) })),
+	);
+	const comparable = $derived(desk.judged === 'common');
+	const naive = $derived(
+		comparable
+			? desk.measuresOf(desk.candidates.find(({ method }) => method === 'naive')?.id ?? '')
+			: undefined,
+	);
+
+	/** A measure of a candidate as it is shown. */
+	function said(key: Measured, { candidate: { id }, answer }: (typeof entries)[number]): string {
+		if (!answer) return '…';
+		const value = desk.measuresOf(id)?.[key];
+		const scale = desk.measureScales[key];
+		return key === 'bias' ? scaledSigned(value, scale) : scaled(value, scale);
+	}
+
+	const bare = (text: string) => text.replace(/^[+−]/, '');
+	/** Least in size of each column, as it is shown; ties share it. */
+	const least = $derived(
+		COLUMNS.map(({ key }): string | null => {
+			if (!comparable || entries.length < 2) return null;
+			const [first] = entries
+				.flatMap((entry) => {
+					const value = desk.measuresOf(entry.candidate.id)?.[key];
+					return value == null ? [] : [{ size: Math.abs(value), entry }];
+				})
+				.sort((a, b) => a.size - b.size);
+			return first ? bare(said(key, first.entry)) : null;
+		}),
+	);
+	/** The size of a figure against the naive forecast's, cut at twice. */
+	function against(key: Measured, value: number | null | undefined): number {
+		const base = naive?.[key];
+		return value == null || base == null || base === 0 ? 0 : Math.min(2, Math.abs(value / base)) / 2;
+	}
+	const hold = steady<Cell>();
+	/** Column by column for the first candidate, then for the next. */
+	const cells = $derived(
+		hold(
+			entries.flatMap((entry) =>
+				COLUMNS.map(({ key }, column): Cell => {
+					const value = desk.measuresOf(entry.candidate.id)?.[key];
+					const text = said(key, entry);
+					const full = value == null ? undefined : typedFigure(value);
+					return { key, text, full, best: bare(text) === least[column], share: against(key, value) };
+				}),
+			),
+		),
+	);
+	/** Room for the longest figure of a column, with the sign of the least. */
+	const rooms = $derived(
+		COLUMNS.map((_, column) => {
+			const ofColumn = cells.filter((_, i) => i % COLUMNS.length === column);
+			return 14 + Math.ceil(7.6 * Math.max(4, ...ofColumn.map(({ text }) => text.length)));
+		}),
+	);
+
+	const common = $derived(desk.shown?.answer.window ?? null);
+	const windowText = $derived.by(() => {
+		if (!desk.shown) return 'Working the figures out…';
+		if (entries.length === 0) return '';
+		if (!comparable)
+			return desk.window === 'own'
+				? 'Each over its own periods: not to be compared'
+				: 'No period is shared by all of them: each over its own, not to be compared';
+		const from = describePeriod(series.frequency, series.first + common!.from - 1);
+		const to = describePeriod(series.frequency, series.first + common!.to - 1);
+		return `Compared over the same ${periodsInWords(series.frequency, common!.count)}, ${from} – ${to}`;
+	});
+	/** Narrower comparisons that leave enough to compare on. */
+	const SPANS = $derived([
+		null,
+		...[series.seasonLength, 2 * series.seasonLength].filter((span) => span >= 4 && 2 * span <= periods),
+	]);
+	/** 1-based first of so many last periods; null: each candidate's own. */
+	const firstOf = (span: number | null) => (span === null ? null : Math.max(1, periods - span + 1));
+	const sentence = $derived(comparisonSentence(desk));
+	const chosenNotes = $derived(
+		desk
+			.notesOf(desk.chosenId)
+			.filter(
+				({ code }) =>
+					!SAID_ELSEWHERE.includes(code) &&
+					!code.startsWith('lead-') &&
+					!(code === 'no-better-than-naive' && sentence?.best === desk.chosenId),
+			),
+	);
+	const searchable = $derived(
+		desk.candidates.some((candidate) => constantsOfCandidate(candidate).length > 0),
+	);
+
+	const rowsToExport = (): Rows => [
+		['candidate', 'constants', ...COLUMNS.map(({ name }) => name), 'tracking signal', 'periods'],
+		...desk.candidates.map((candidate) => {
+			const measures = desk.measuresOf(candidate.id);
+			return [
+				desk.names.get(candidate.id)!,
+				constantsOfCandidate(candidate)
+					.map((constant) => `${constant.symbol} ${typedFigure(desk.constantOf(candidate, constant))}`)
+					.join(', '),
+				...COLUMNS.map(({ key }) => measures?.[key] ?? null),
+				measures?.trackingSignal ?? null,
+				measures?.count ?? null,
+			];
+		}),
+	];
+
+	// A candidate that was added or chosen elsewhere comes into sight.
+	$effect(() => {
+		document
+			.getElementById(`candidate-${desk.chosenId}`)
+			?.closest('tbody')
+			?.scrollIntoView({ block: 'nearest' });
+	});
+
+	function walk(event: KeyboardEvent, index: number) {
+		const move = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+		if (move === 0) return;
+		event.preventDefault();
+		const next = desk.candidates[index + move];
+		if (!next) return;
+		desk.choose(next.id);
+		document.getElementById(`candidate-${next.id}`)?.focus();
+	}
+</script>
+
+<div class="min-h-0 flex-1 wide:overflow-y-auto">
+	<div class="flex items-baseline justify-between gap-3 px-4 pt-2 pb-1 text-[13px] text-ink-2">
+		<span data-line-up="window">{windowText}</span>
+		<span class="ml-auto flex shrink-0 gap-2">
+			{#each SPANS as span (span)}
+				<button
+					type="button"
+					class="quiet"
+					aria-pressed={desk.window === 'common' && desk.scoreFrom === firstOf(span)}
+					onclick={() => desk.compareFrom(firstOf(span))}
+				>
+					{span === null ? 'all' : `last ${span}`}
+				</button>
+			{/each}
+			<button
+				type="button"
+				class="quiet"
+				aria-pressed={desk.window === 'own'}
+				title="Each candidate over every period that it can be scored on, as a textbook has it: figures over unlike periods are not to be compared"
+				onclick={() => desk.judgeEachAlone()}>own</button
+			>
+			<ScoredFrom {desk} />
+		</span>
+	</div>
+
+	<table class="w-full table-fixed border-collapse">
+		<caption class="sr-only"
+			>Line-up of candidates; the bar under a figure is its size against the last actual’s</caption
+		>
+		<colgroup>
+			<col class="w-[162px]" />
+			<col />
+			{#each COLUMNS as { key }, column (key)}<col style:width="{rooms[column]}px" />{/each}
+			<col class="w-[130px]" />
+		</colgroup>
+		<thead>
+			<tr class="border-b border-rule text-[13px] text-ink-2">
+				<th class="py-1 pl-4 text-left align-bottom font-normal">candidate</th>
+				<th class="py-1 pl-1.5 text-left align-bottom font-normal">constants</th>
+				{#each COLUMNS as { key, name, long } (key)}
+					<th class="py-1 text-right align-bottom font-normal"
+						><abbr
+							title="{long}; the bar under a figure is its size against the last actual’s"
+							class="no-underline">{name}</abbr
+						>{#if desk.measureScales[key].power !== 0}<span class="block text-[11px] leading-3"
+								>{scaleWords(desk.measureScales[key])}</span
+							>{/if}</th
+					>
+				{/each}
+				<th class="py-1 pr-4 text-right align-bottom font-normal">tracking signal</th>
+			</tr>
+		</thead>
+		{#each entries as { candidate, place, answer }, index (candidate.id)}
+			<CandidateRow
+				{desk}
+				{candidate}
+				{place}
+				{answer}
+				cells={cells.slice(index * COLUMNS.length, (index + 1) * COLUMNS.length)}
+				notes={candidate.id === desk.chosenId ? chosenNotes : []}
+				{showSignal}
+				walk={(event) => walk(event, index)}
+			/>
+		{/each}
+	</table>
+
+	{#if entries.length === 0}
+		<p class="px-4 py-5">No candidate yet. Add one to see what it would have forecast.</p>
+	{/if}
+	{#if adding}<Offers {desk} added={() => (adding = false)} />{/if}
+</div>
+<div class="shrink-0 border-t border-rule">
+	<div class="flex flex-wrap items-center gap-x-4 px-4 py-1.5">
+		<button
+			type="button"
+			class="font-semibold text-accent hover:underline"
+			aria-expanded={adding}
+			onclick={() => (adding = !adding)}>+ Candidate</button
+		>
+		{#if searchable}
+			<span class="flex items-center gap-1.5">
+				<button type="button" class="quiet" onclick={() => desk.findBest(desk.candidates.map(({ id }) => id))}
+					>Best constants for all</button
+				><span class="keycap">b</span>
+				<label class="text-ink-2">
+					by
+					<CriterionChoice {desk} label="Criterion of the search" />
+				</label>
+			</span>
+		{/if}
+		<span class="ml-auto"
+			><Export name="{desk.item.code} line-up" of="Line-up" rows={rowsToExport} sheet="Line-up" /></span
+		>
+		<span class="flex items-center gap-1.5">
+			<button type="button" class="quiet" disabled={!desk.canUndo} onclick={() => desk.undo()}>Undo</button>
+			<span class="keycap">z</span>
+			<button type="button" class="quiet ml-2" disabled={!desk.canRedo} onclick={() => desk.redo()}
+				>Redo</button
+			>
+		</span>
+		<span class="w-16 text-right text-[12px] text-ink-2" aria-live="polite" data-saving={desk.saving.state}>
+			{desk.saving.state === 'saved' ? 'saved' : desk.saving.state === 'saving' ? 'saving…' : 'not saved'}
+		</span>
+	</div>
+
+	{#if sentence}
+		<p class="px-4 pb-2 leading-[1.35]" data-line-up="says">
+			<span class="font-semibold">{sentence.lead}</span>
+			{sentence.rest}
+		</p>
+	{/if}
+</div>

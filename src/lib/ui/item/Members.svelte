@@ -1,0 +1,90 @@
+<script lang="ts">
+	import { membersField, weightingField } from '$core/methods/combination';
+	import type { CandidateInput } from '$core/contract/candidate';
+	import { madeFrom } from '$core/methods/registry';
+	import CandidateMark from './CandidateMark.svelte';
+	import { figure } from '../format';
+	import type { ItemState } from './item-state.svelte';
+	import FigureInput from '../kit/FigureInput.svelte';
+
+	let { desk, candidate }: { desk: ItemState; candidate: CandidateInput } = $props();
+
+	const members = $derived(membersField.read(candidate));
+	const weighting = $derived(weightingField.read(candidate));
+	const parts = $derived(desk.resultFor(candidate.id)?.parts ?? []);
+	/** Those it may be made from: not itself, and none that is made from it. */
+	const others = $derived(
+		desk.candidates
+			.map((other, place) => ({ other, place }))
+			.filter(
+				({ other }) =>
+					other.id !== candidate.id &&
+					!madeFrom(other, desk.candidates).some(({ id }) => id === candidate.id),
+			),
+	);
+	const weightOf = (id: string) => (Array.isArray(weighting) ? (weighting[members.indexOf(id)] ?? 0) : null);
+
+	function pick(id: string, picked: boolean) {
+		const of = picked ? [...members, id] : members.filter((member) => member !== id);
+		if (of.length === 0) return;
+		const own = Array.isArray(weighting) ? of.map((member) => weightOf(member) || 1) : weighting;
+		desk.set(candidate.id, { of, weights: own });
+	}
+
+	function weigh(how: string) {
+		const shares = members.map((id) => {
+			const share = parts.find((part) => part.id === id)?.share ?? 1 / members.length;
+			return Number((100 * share).toFixed(0));
+		});
+		desk.set(candidate.id, { weights: how === 'given' ? shares : how });
+	}
+
+	function setWeight(id: string, value: number): string | undefined {
+		if (!Array.isArray(weighting)) return;
+		const weights = weighting.with(members.indexOf(id), value);
+		if (!weights.some((weight) => weight > 0)) return 'One weight at least is above 0.';
+		desk.set(candidate.id, { weights });
+	}
+</script>
+
+<div class="flex w-full flex-wrap items-center gap-x-3 gap-y-0.5" data-members>
+	<label class="text-ink-2"
+		>weighed
+		<select
+			class="choice"
+			aria-label="How the candidates are weighed"
+			value={Array.isArray(weighting) ? 'given' : weighting}
+			onchange={(event) => weigh(event.currentTarget.value)}
+		>
+			<option value="equal">equally</option>
+			<option value="inverse-mse">by their squared errors</option>
+			<option value="given">by figures of my own</option>
+		</select></label
+	>
+	{#each others as { other, place } (other.id)}
+		{@const name = desk.names.get(other.id)}
+		{@const share = parts.find(({ id }) => id === other.id)?.share}
+		<label class="flex items-center gap-1">
+			<input
+				type="checkbox"
+				class="size-3.5 rounded-[3px] border-edge"
+				aria-label="Combine {name}"
+				checked={members.includes(other.id)}
+				onchange={(event) => pick(other.id, event.currentTarget.checked)}
+			/>
+			<CandidateMark {place} />
+			{name}
+			{#if members.includes(other.id)}
+				{#if Array.isArray(weighting)}
+					<FigureInput
+						label="Weight of {name}"
+						value={weightOf(other.id)}
+						least={0}
+						take={(value) => setWeight(other.id, value!)}
+						class="h-5 w-9 border-0 border-b border-edge bg-transparent p-0 text-[13px]"
+					/>
+				{:else if share !== undefined}<span class="figures text-ink-2">{figure(100 * share, 0)} %</span>{/if}
+			{/if}
+		</label>
+	{/each}
+</div>

@@ -1,0 +1,48 @@
+<script lang="ts">
+	import { Button } from 'flowbite-svelte';
+	import { inMark } from '../../reader.svelte';
+	import { messageOf } from '../call';
+	import type { ItemState } from './item-state.svelte';
+
+	/** What stands against saving, and what can be done about it; nothing while all is well. */
+	let { desk }: { desk: ItemState } = $props();
+
+	/** Why a conflict could not be put an end to just now. */
+	let unsettled = $state('');
+
+	async function settle(decide: () => Promise<void>) {
+		unsettled = '';
+		await decide().catch((error: unknown) => (unsettled = messageOf(error)));
+	}
+
+	const BAR = 'flex shrink-0 items-start gap-6 border-b bg-wash px-4 py-2 text-[13px]';
+</script>
+
+{#if desk.saving.state === 'conflict'}
+	<div class="{BAR} border-warn" role="alert">
+		<div class="min-w-0 flex-1">
+			<p class="font-medium">{desk.saving.message} Nothing of either is lost.</p>
+			{#if desk.between.length > 0}
+				<ul class="mt-0.5 max-h-16 overflow-y-auto" data-between>
+					{#each desk.between as words, i (i)}<li>{inMark(words)}</li>{/each}
+				</ul>
+			{/if}
+			{#if unsettled}<p class="mt-0.5 text-bad">{unsettled}</p>{/if}
+		</div>
+		<Button size="xs" class="shrink-0" onclick={() => settle(() => desk.putMineOnTop())}
+			>Put mine on top</Button
+		>
+		<Button size="xs" color="alternative" class="shrink-0" onclick={() => settle(() => desk.takeTheirs())}
+			>Take theirs; mine stays one undo away</Button
+		>
+	</div>
+{:else if desk.saving.state === 'waiting' || desk.saving.state === 'refused'}
+	<p class="{BAR} border-warn" role="alert">
+		{desk.saving.message}
+		{#if desk.saving.state === 'waiting'}This browser has it saved, also when the page is closed.{/if}
+	</p>
+{:else if desk.tookUp}
+	<p class="{BAR} border-rule" role="status">
+		Taken up again: what this browser could not save the last time. Undo goes back to what was saved.
+	</p>
+{/if}

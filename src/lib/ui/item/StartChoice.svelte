@@ -1,0 +1,127 @@
+<script lang="ts">
+	import type { CandidateInput, StartInput, StartRule } from '$core/contract/candidate';
+	import type { Method } from '$core/contract/method';
+	import { tunedSettings } from '$core/methods/registry';
+	import { defaultStartCycles, defaultStartSpan, START_NAMES } from '$core/methods/smoothing/starts';
+	import { seasonName } from '$core/series/season-name';
+	import { inWords } from '../format';
+	import { type ItemState, withTunedChange } from './item-state.svelte';
+	import FigureInput from '../kit/FigureInput.svelte';
+	import FiguresInput from '../kit/FiguresInput.svelte';
+
+	interface Props {
+		desk: ItemState;
+		candidate: CandidateInput;
+		method: Method;
+	}
+
+	let { desk, candidate, method }: Props = $props();
+
+	/** Where the start stands: in the inner method's settings, or the candidate's own. */
+	const tuned = $derived(tunedSettings(candidate));
+	const rule = $derived(tuned.start?.rule ?? method.starts[0]!);
+	const start = $derived(desk.resultFor(candidate.id)?.start ?? null);
+
+	const parts = $derived(method.startParts?.(tuned) ?? []);
+	const length = $derived(desk.series.seasonLength);
+	/** Usual first periods of a line, or cycles that are taken apart. */
+	const usualSpan = (next: StartRule) =>
+		(next === 'decomposed' ? defaultStartCycles : defaultStartSpan)(desk.series.values.length, length);
+	const counted = (next: StartRule) => next === 'mean' || next === 'line' || next === 'decomposed';
+
+	const begin = (start: StartInput) => desk.set(candidate.id, withTunedChange(candidate, { start }));
+
+	function choose(next: StartRule) {
+		const level = start?.level ?? desk.series.values.find((value) => value !== null) ?? 0;
+		const given = {
+			rule: next,
+			at: start?.at ?? 0,
+			level,
+			...(parts.includes('trend') && { trend: start?.trend ?? 0 }),
+			...(parts.includes('season') && {
+				season: start?.season ?? Array.from({ length }, () => (tuned.season === 'multiplicative' ? 1 : 0)),
+			}),
+		};
+		begin(next === 'given' ? given : counted(next) ? { rule: next, k: usualSpan(next) } : { rule: next });
+	}
+
+	const set = (key: 'k' | 'at' | 'level' | 'trend', value: number) =>
+		begin({ ...tuned.start, rule, [key]: value });
+
+	function setSeason(season: readonly number[]): string | undefined {
+		if (season.length !== length)
+			return `${length} figures belong here, season 1 first; these are ${season.length}.`;
+		begin({ ...tuned.start, rule, season: [...season] });
+	}
+
+	const FIELD = 'h-6 border-0 border-b border-edge bg-transparent p-0 text-[13px]';
+	const seasons = $derived(tuned.start?.season ?? []);
+</script>
+
+<span class="flex shrink-0 items-baseline gap-1.5 whitespace-nowrap">
+	<label class="flex items-baseline gap-1 text-ink-2">
+		starts from
+		<select class="choice" value={rule} onchange={(event) => choose(event.currentTarget.value as StartRule)}>
+			{#each method.starts as name (name)}<option value={name}>{START_NAMES[name]}</option>{/each}
+		</select>
+	</label>
+	{#if counted(rule)}
+		<FigureInput
+			label={rule === 'decomposed' ? 'How many first cycles' : 'How many first periods'}
+			title={rule === 'decomposed' ? 'cycles' : 'periods'}
+			value={tuned.start?.k ?? usualSpan(rule)}
+			whole
+			least={1}
+			take={(value) => set('k', value!)}
+			class="{FIELD} w-12"
+		/>
+	{/if}
+	{#if rule === 'given'}
+		<label class="text-ink-2"
+			>level
+			<FigureInput
+				label="Starting forecast"
+				value={tuned.start?.level ?? null}
+				take={(value) => set('level', value!)}
+				class="{FIELD} w-20 text-ink"
+			/></label
+		>
+		{#if parts.includes('trend')}
+			<label class="text-ink-2"
+				>trend
+				<FigureInput
+					label="Starting trend"
+					value={tuned.start?.trend ?? null}
+					take={(value) => set('trend', value!)}
+					class="{FIELD} w-16 text-ink"
+				/></label
+			>
+		{/if}
+		<label class="text-ink-2"
+			>after period
+			<FigureInput
+				label="Period at whose end the start stands"
+				value={tuned.start?.at ?? 0}
+				whole
+				least={0}
+				take={(value) => set('at', value!)}
+				class="{FIELD} w-10 text-ink"
+			/></label
+		>
+	{:else if start}
+		<span class="figures text-[13px]"
+			>level {inWords(start.level)}{#if start.trend !== undefined}, trend {inWords(start.trend)}{/if}</span
+		>
+	{/if}
+</span>
+{#if rule === 'given' && parts.includes('season')}
+	<label class="flex w-full items-baseline gap-1 text-ink-2">
+		seasons, {seasonName(desk.series.frequency, length, 1)} first
+		<FiguresInput
+			label="Starting season values"
+			value={seasons.map((value) => Number(value.toPrecision(5)))}
+			take={(season) => setSeason(season!)}
+			class="{FIELD} min-w-40 flex-1 text-left text-ink"
+		/>
+	</label>
+{/if}

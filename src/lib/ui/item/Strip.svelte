@@ -1,0 +1,431 @@
+<script lang="ts">
+	import type { ECharts } from 'echarts/core';
+	import { figureAt } from '$core/numbers/known';
+	import { periodWord } from '$core/series/frequency';
+	import { describePeriod } from '$core/series/period';
+	import Chart from '../../charts/Chart.svelte';
+	import type { Palette } from '../../charts/palette';
+	import { numberedScenarios, STRIP_MARGINS, stripOption } from '../../charts/strip';
+	import CandidateMark from './CandidateMark.svelte';
+	import type { Evaluated } from '$core/questions/answer';
+	import type { Mark } from '$core/series/layers';
+	import { MARK_WORDS } from '../../charts/marks';
+	import type { Rows } from '../export/cells';
+	import Export from '../export/Export.svelte';
+	import LayerShape from './LayerShape.svelte';
+	import { scaled, scaledSigned } from '../format';
+	import type { ItemState } from './item-state.svelte';
+	import { steady } from './steady';
+	import { theme } from '../theme.svelte';
+
+	let { desk }: { desk: ItemState } = $props();
+
+	const series = $derived(desk.series);
+	const n = $derived(series.values.length);
+	const MARKS = Object.keys(MARK_WORDS) as Mark[];
+	let axisFrom = $state<'lowest' | 'zero'>('lowest');
+	let plot = $state.raw<ECharts | null>(null);
+	let chart: Chart | undefined = $state();
+	/** 0-based period that is read; null: the next period to come. */
+	let pointed = $state<number | null>(null);
+	let pointedX = $state(0);
+
+	const horizon = $derived(desk.shown?.request.horizon ?? desk.horizon);
+	const count = $derived(n + horizon);
+	const RECENT = $derived(Math.max(24, Math.min(60, 2 * series.seasonLength + 12)));
+	let shownWindow = $state.raw<[number, number] | null>(null);
+	const frame = $derived<[number, number]>(shownWindow ?? [n > 400 ? n - 200 : 0, count - 1]);
+
+	const hold = steady<{ id: string; place: number; chosen: boolean; result: Evaluated }>();
+	/** Candidates with figures that are not hidden: the same list until figures change, however far a dial is ahead of them. */
+	const shownResults = $derived(
+		hold(
+			desk.candidates.flatMap(({ id }, place) => {
+				const result = desk.resultFor(id);
+				if (!result || desk.hidden.includes(id)) return [];
+				return [{ id, place, chosen: id === desk.chosenId, result }];
+			}),
+		),
+	);
+	const lines = $derived(
+		shownResults.map((line) => ({
+			...line,
+			fitted: line.result.perPeriod?.fitted ?? [],
+			ahead: line.result.ahead.map(({ mean }) => mean),
+		})),
+	);
+	const fans = $derived.by(() => {
+		const chosen = lines.find((line) => line.chosen);
+		if (!chosen) return [];
+		return [...(desk.shown?.request.levels ?? [])]
+			.sort((a, b) => b - a)
+			.map((level) => chosen.result.ahead.map(({ ranges }) => ranges[String(level)] ?? null));
+	});
+
+	/** Left-out periods have no point on the line: a cross stands in their place. */
+	const actuals = $derived(
+		series.values.map((value, i) => (series.marks.get(i)?.includes('left-out') ? null : value)),
+	);
+	const marks = $derived(
+		[...series.marks].flatMap(([position, list]) =>
+			list.map((mark) => ({ position, mark, value: standing(position, mark) })),
+		),
+	);
+	/** Where a mark stands: on its figure, or between the neighbours of a gap. */
+	function standing(position: number, mark: Mark): number | null {
+		if (mark === 'filled') return series.worked[position]!;
+		const own = series.values[position] ?? series.worked[position] ?? null;
+		if (own !== null) return own;
+		const before = series.values.findLast((value, i) => value !== null && i < position) ?? null;
+		const after = series.values.find((value, i) => value !== null && i > position) ?? null;
+		return before === null || after === null ? (before ?? after) : (before + after) / 2;
+	}
+	const legend = $derived(
+		MARKS.flatMap((mark) => {
+			const count = marks.filter((each) => each.mark === mark).length;
+			return count > 0 ? [{ mark, count }] : [];
+		}),
+	);
+
+	/** What is drawn of the chosen candidate beside its forecast, when asked. */
+	let drawn = $state<('level' | 'trend')[]>([]);
+	const states = $derived.by(() => {
+		const result = desk.resultFor(desk.chosenId);
+		const { level, trend } = result?.perPeriod?.states ?? {};
+		if (!level) return [];
+		const phi = result!.constants.phi ?? 1;
+		const stepped = trend && [NaN, ...level.map((value, i) => value + phi * trend[i]!)];
+		return [
+			{ key: 'level' as const, name: 'level', values: level, dashed: false },
+			...(stepped
+				? [{ key: 'trend' as const, name: 'level with trend', values: stepped, dashed: true }]
+				: []),
+		];
+	});
+
+	/** Levels that the chosen candidate keeps side by side: what each of them gives. */
+	const scenarios = $derived.by(() => {
+		const result = desk.resultFor(desk.chosenId);
+		if (!result?.scenarios || result.scenarios.length < 2 || desk.hidden.includes(result.id)) return [];
+		return numberedScenarios(result.scenarios, series.values);
+	});
+
+	const option = $derived.by(() => {
+		const figures = {
+			frequency: series.frequency,
+			first: series.first,
+			actuals,
+			marks,
+			lines,
+			fans,
+			states: states.filter(({ key }) => drawn.includes(key)),
+			scenarios,
+			horizon,
+			axisFrom,
+			window: frame,
+			scale: desk.scale,
+		};
+		return (palette: Palette) => stripOption(figures, palette);
+	});
+
+	const at = $derived(pointed ?? Math.min(n, count - 1));
+	const readings = $derived(
+		lines.map((line) => {
+			const value = figureAt(at < n ? line.fitted : line.ahead, at < n ? at : at - n);
+			const actual = at < n ? (series.values[at] ?? null) : null;
+			const label = desk.names.get(line.id);
+			return { ...line, label, value, error: value === null || actual === null ? null : actual - value };
+		}),
+	);
+
+	function ready(made: ECharts) {
+		plot = made;
+		made.on('datazoom', () => {
+			const { startValue, endValue } = (
+				made.getOption().dataZoom as { startValue: number; endValue: number }[]
+			)[0]!;
+			shownWindow = [startValue, endValue];
+		});
+		made.getZr().on('mousemove', ({ offsetX, offsetY }) => {
+			if (offsetY > made.getHeight() - STRIP_MARGINS.bottom + 4) return;
+			const [index] = made.convertFromPixel({ gridIndex: 0 }, [offsetX, offsetY]) as [number, number];
+			if (stretch) stretch = [stretch[0], positionAt(offsetX, offsetY)];
+			point(index);
+		});
+		made.getZr().on('globalout', () => point(null));
+		made.getZr().on('mousedown', ({ offsetX, offsetY, event }) => {
+			const shift = (event as unknown as MouseEvent).shiftKey;
+			if (offsetY > made.getHeight() - STRIP_MARGINS.bottom + 4 || (!leaving && !shift)) return;
+			const at = positionAt(offsetX, offsetY);
+			stretch = [at, at];
+		});
+	}
+
+	/** Whether dragging across the strip leaves periods out. */
+	let leaving = $state(false);
+	/** First and last position that are dragged across, in any order. */
+	let stretch = $state.raw<[number, number] | null>(null);
+	const stretched = $derived.by(() => {
+		if (!stretch || !plot) return null;
+		const [from, to] = [Math.min(...stretch), Math.max(...stretch)];
+		const x = (position: number) => plot!.convertToPixel({ xAxisIndex: 0 }, position) as number;
+		const half = (x(1) - x(0)) / 2;
+		return { from, to, left: x(from) - half, width: x(to) - x(from) + 2 * half };
+	});
+
+	function positionAt(x: number, y: number): number {
+		const [index] = plot!.convertFromPixel({ gridIndex: 0 }, [x, y]) as [number, number];
+		return Math.max(0, Math.min(n - 1, Math.round(index)));
+	}
+
+	/** Leaves a stretch of periods out, or puts it back where all of it is out already. */
+	function leaveOut(from: number, to: number) {
+		const periods = Array.from({ length: to - from + 1 }, (_, i) => series.first + from + i);
+		const { leftOut } = desk.layers;
+		const back = periods.every((period) => leftOut.includes(period));
+		const others = leftOut.filter((period) => !periods.includes(period));
+		desk.mend({
+			leftOut: back ? others : [...others, ...periods].sort((a, b) => a - b),
+			off: desk.layers.off.filter((layer) => layer !== 'left-out'),
+		});
+	}
+
+	function letGo() {
+		if (!stretched) return;
+		leaveOut(stretched.from, stretched.to);
+		stretch = null;
+		leaving = false;
+	}
+
+	function point(index: number | null) {
+		if (index === null || !plot) {
+			pointed = null;
+			return;
+		}
+		pointed = Math.max(frame[0], Math.min(frame[1], Math.round(index)));
+		pointedX = plot.convertToPixel({ xAxisIndex: 0 }, pointed) as number;
+	}
+
+	function key(event: KeyboardEvent) {
+		const leap = event.shiftKey ? 10 : 1;
+		const moves: Record<string, number> = {
+			ArrowLeft: at - leap,
+			ArrowRight: at + leap,
+			Home: frame[0],
+			End: frame[1],
+		};
+		if (event.key === 'Escape') {
+			point(null);
+			stretch = null;
+			leaving = false;
+		} else if (event.key === 'x' && at < n) leaveOut(at, at);
+		else if (moves[event.key] !== undefined) point(moves[event.key]!);
+		else return;
+		event.preventDefault();
+		event.stopPropagation();
+	}
+
+	const title = $derived(
+		`Demand${desk.measured ? `, ${desk.measured}` : ''} a ${periodWord(series.frequency, 1)}`,
+	);
+	const zooms = $derived([
+		{ name: 'all', to: [0, count - 1] as [number, number] },
+		...(n > RECENT ? [{ name: `last ${RECENT}`, to: [n - RECENT, count - 1] as [number, number] }] : []),
+		{ name: 'end', to: [Math.max(0, n - Math.max(12, horizon)), count - 1] as [number, number] },
+	]);
+	const near = (a: readonly number[], b: readonly number[]) =>
+		a.every((value, i) => Math.abs(value - b[i]!) < 1);
+
+	const rows = (): Rows => [
+		['period', 'actual', ...lines.map(({ id }) => desk.names.get(id)!)],
+		...Array.from({ length: count }, (_, i) => [
+			describePeriod(series.frequency, series.first + i),
+			series.values[i] ?? null,
+			...lines.map(({ fitted, ahead }) => figureAt(i < n ? fitted : ahead, i < n ? i : i - n)),
+		]),
+	];
+</script>
+
+<svelte:window onmouseup={letGo} />
+
+<div class="h-full wide:grid wide:grid-cols-[minmax(0,1fr)_296px]">
+	<div class="flex h-[308px] min-w-0 flex-col wide:h-auto">
+		<div class="flex shrink-0 flex-wrap items-baseline gap-x-4 px-4 pt-1.5 text-[13px]">
+			<h2 class="font-semibold">{title}</h2>
+			<span class="ml-auto flex gap-2 text-ink-2">
+				axis from
+				<button
+					type="button"
+					class="quiet"
+					aria-pressed={axisFrom === 'lowest'}
+					onclick={() => (axisFrom = 'lowest')}
+				>
+					lowest
+				</button>
+				<button
+					type="button"
+					class="quiet"
+					aria-pressed={axisFrom === 'zero'}
+					onclick={() => (axisFrom = 'zero')}
+				>
+					zero
+				</button>
+			</span>
+			<button
+				type="button"
+				class="quiet"
+				aria-pressed={leaving}
+				title="Drag across the strip; or hold Shift and drag"
+				onclick={() => (leaving = !leaving)}>leave periods out</button
+			>
+			<span class="flex gap-2 text-ink-2">
+				show
+				{#each zooms as { name, to } (name)}
+					<button
+						type="button"
+						class="quiet"
+						aria-pressed={near(frame, to)}
+						onclick={() => (shownWindow = to)}>{name}</button
+					>
+				{/each}
+			</span>
+			<Export name="{desk.item.code} strip" of="Strip" {rows} {chart} />
+		</div>
+		<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions (the reading line is moved with the arrow keys) -->
+		<div
+			class="relative min-h-0 flex-1 -outline-offset-2"
+			role="group"
+			tabindex="0"
+			aria-label="Strip; the arrow keys move the reading line"
+			onkeydown={key}
+			onblur={() => point(null)}
+		>
+			<Chart
+				bind:this={chart}
+				{option}
+				{ready}
+				theme={theme.name}
+				label="{title}: actuals, candidates and what lies ahead"
+				drawn={(milliseconds) => performance.mark('strip drawn', { detail: milliseconds })}
+			/>
+			{#if stretched}
+				<div
+					class="pointer-events-none absolute border-x border-bad bg-[color-mix(in_srgb,var(--bad)_12%,transparent)]"
+					style:left="{stretched.left}px"
+					style:width="{stretched.width}px"
+					style:top="{STRIP_MARGINS.top}px"
+					style:bottom="{STRIP_MARGINS.bottom}px"
+				></div>
+			{/if}
+			{#if pointed !== null}
+				<div
+					class="pointer-events-none absolute w-px bg-ink"
+					style:left="{pointedX}px"
+					style:top="{STRIP_MARGINS.top}px"
+					style:bottom="{STRIP_MARGINS.bottom}px"
+				></div>
+			{/if}
+		</div>
+	</div>
+
+	<div
+		class="min-h-0 overflow-y-auto border-rule px-3 pt-1.5 text-[13px] wide:border-l"
+		aria-label="Reading line"
+		role="region"
+	>
+		<table class="w-full">
+			<caption class="sr-only">Figures at the reading line</caption>
+			<thead>
+				<tr class="text-ink-2">
+					<th class="pb-1 text-left font-semibold text-ink" colspan="2" data-reading="period">
+						{describePeriod(series.frequency, series.first + at)}
+					</th>
+					<th class="figures pb-1 font-sans font-normal">figure</th>
+					<th class="figures pb-1 pl-2 font-sans font-normal">error</th>
+				</tr>
+			</thead>
+			<tbody>
+				<tr class="border-t border-rule">
+					<td class="w-9 py-1">
+						<svg width="26" height="10" aria-hidden="true">
+							<line x1="0" x2="26" y1="5" y2="5" stroke="var(--ink)" />
+							<circle cx="13" cy="5" r="2.5" fill="var(--ink)" />
+						</svg>
+					</td>
+					<td>Actual</td>
+					<td class="figures" data-reading="actual">
+						{at < n ? scaled(series.values[at], desk.actualScale) : 'to come'}
+					</td>
+					<td></td>
+				</tr>
+				{#each readings as { id, label, place, chosen, value, error } (id)}
+					<tr class="border-t border-rule {chosen ? 'font-semibold' : ''}" data-reading={id}>
+						<td class="py-1"><CandidateMark {place} bold={chosen} /></td>
+						<td class="py-0.5 leading-4">{label}</td>
+						<td class="figures pl-2">{scaled(value, desk.scale)}</td>
+						<td class="figures pl-2">{at < n ? scaledSigned(error, desk.scale) : ''}</td>
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+		{#each states as { key, name, values, dashed } (key)}
+			<p class="mt-1 flex items-center gap-2 border-t border-rule pt-1 text-ink-2">
+				<svg width="26" height="10" aria-hidden="true">
+					<line
+						x1="0"
+						x2="26"
+						y1="5"
+						y2="5"
+						stroke={drawn.includes(key) ? 'var(--accent)' : 'var(--edge)'}
+						stroke-width="1.6"
+						stroke-dasharray={dashed ? '4 3' : undefined}
+					/>
+				</svg>
+				<button
+					type="button"
+					class="quiet"
+					aria-pressed={drawn.includes(key)}
+					title="Draw it on the strip"
+					onclick={() =>
+						(drawn = drawn.includes(key) ? drawn.filter((other) => other !== key) : [...drawn, key])}
+					>{name}</button
+				>
+				<span class="figures ml-auto" data-reading-state={key}
+					>{scaled(figureAt(values, at === n && values.length === n ? n - 1 : at), desk.scale)}</span
+				>
+			</p>
+		{/each}
+		{#each series.marks.get(at) ?? [] as mark (mark)}
+			<p class="mt-1 flex items-center gap-2 border-t border-rule pt-1" data-mark={mark}>
+				<LayerShape {mark} />
+				{#if mark === 'corrected'}corrected from {scaled(series.raw[at], desk.actualScale)}
+				{:else if mark === 'filled'}filled: {scaled(series.worked[at], desk.scale)}
+				{:else if mark === 'event'}{desk.layers.events[series.first + at]}
+				{:else}{MARK_WORDS[mark]}{/if}
+			</p>
+		{/each}
+		{#if legend.length > 0}
+			<p
+				class="mt-1 flex flex-wrap gap-x-3 gap-y-0.5 border-t border-rule pt-1 text-ink-2"
+				aria-label="Marks on the strip"
+				data-legend
+			>
+				{#each legend as { mark, count } (mark)}
+					<span class="flex items-center gap-1"><LayerShape {mark} /> {count} {MARK_WORDS[mark]}</span>
+				{/each}
+			</p>
+		{/if}
+		{#if at >= n && fans.length > 0}
+			{@const chosen = lines.find((line) => line.chosen)}
+			{#each [...(desk.shown?.request.levels ?? [])].sort((a, b) => b - a) as level (level)}
+				{@const range = chosen?.result.ahead[at - n]?.ranges[String(level)]}
+				{#if range}
+					<p class="mt-1 flex justify-between border-t border-rule pt-1 text-ink-2">
+						<span>{Math.round(level * 100)} % range</span>
+						<span class="figures">{scaled(range[0], desk.scale)} to {scaled(range[1], desk.scale)}</span>
+					</p>
+				{/if}
+			{/each}
+		{/if}
+	</div>
+</div>

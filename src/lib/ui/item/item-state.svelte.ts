@@ -1,0 +1,572 @@
+import type { Measures } from '$core/accuracy/measures';
+import type { CandidateRefusal, Evaluated, Evaluation } from '$core/questions/answer';
+import type { CandidateInput, Constant, OptimiseInput } from '$core/contract/candidate';
+import type { Criterion } from '$core/contract/criteria';
+import {
+	constantsOfCandidate,
+	madeFrom,
+	methodOf,
+	tunedSettings,
+	withoutUnset,
+	withTuned,
+} from '$core/methods/registry';
+import type { Note } from '$core/contract/note';
+import type { ValidRequest } from '$core/questions/request';
+import { applyLayers, type Layered, type Layers, NO_LAYERS } from '$core/series/layers';
+import { seasonAt } from '$core/series/series';
+import { distinctNames } from '$core/methods/names';
+import {
+	percentScale,
+	type Scale,
+	scaleOf,
+	scaleWords,
+	usualScale,
+	writtenDecimals,
+} from '$core/numbers/figure';
+import { workingTable } from '$core/questions/working-table';
+import { inMark } from '../../reader.svelte';
+import { askArithmetic } from '../../workers/arithmetic';
+import { Latest } from '../../workers/latest';
+import { mendWords } from '../../layer-words';
+import type { AdoptedForecast, Item, ItemChange, RecordedMend } from '../../shapes';
+import { call, CallError } from '../call';
+import { History } from './history';
+import { ItemSaver, type Work, workOf } from './item-saver';
+import { SaveQueue, type Saving } from './save-queue';
+import { forgetUnsaved, keepUnsaved, takeUnsaved } from './unsaved';
+
+/** Constants that a search leaves as they are, and bounds other than usual. */
+export interface SearchLimits {
+	readonly hold: readonly string[];
+	readonly bounds: Readonly<Record<string, readonly [number, number]>>;
+}
+
+const NO_LIMITS: SearchLimits = { hold: [], bounds: {} };
+
+/** Periods ahead that a new look begins with. */
+const USUAL_HORIZON = { hour: 24, day: 14, weekday: 10, week: 13, month: 12, quarter: 4, year: 3, step: 12 };
+
+/** One item on the bench: its line-up, the newest answer, what is chosen, undo, and saving it all. */
+export class ItemState {
+	/** As it was loaded, or caught up with. */
+	item: Item = $state.raw({} as Item);
+	/** How computed figures are shown, and actuals beside them. */
+	readonly scale: Scale;
+	readonly actualScale: Scale;
+	/** Decimals of actuals where they stand, and are typed, as they were brought in. */
+	readonly actualDecimals: number;
+	/** Places of a computed figure that is spelled out as it is. */
+	readonly decimals: number;
+	readonly unit: string;
+	/** What the figures on that scale are: “pieces”, “€, millions”. */
+	readonly measured: string;
+
+	#history: History<Work>;
+	#snapshot: Work = $state.raw({ candidates: [], hidden: [], layers: NO_LAYERS });
+	#canUndo = $state(false);
+	#canRedo = $state(false);
+	#saver: ItemSaver;
+	#queue: SaveQueue<Work>;
+	#latest: Latest<ValidRequest, Evaluation>;
+
+	/** Newest answer and the request that it belongs to; one object, so that they are always in step. */
+	shown: { request: ValidRequest; answer: Evaluation } | null = $state.raw(null);
+	problem: string | null = $state(null);
+	saving: Saving = $state.raw({ state: 'saved' });
+	/** What somebody else saved since this was opened, in words; empty where nothing was, or it was seen. */
+	between: readonly string[] = $state.raw([]);
+	/** Whether work was taken up again that this browser could not save the last time. */
+	tookUp = $state(false);
+	chosenId = $state('');
+	criterion: Criterion = $state('mse');
+	/** 1-based first period that every candidate is scored from; null: each from its own. */
+	scoreFrom: number | null = $state(null);
+	/** Whether candidates are compared over the periods that all of them share, or shown over each one's own. */
+	window: 'common' | 'own' = $state('common');
+	/** What a search of a candidate leaves alone, and how far it may go; by id. */
+	searching: Readonly<Record<string, SearchLimits>> = $state.raw({});
+	horizon = $state(12);
+	level = $state(0.95);
+	adopted: AdoptedForecast | null = $state.raw(null);
+	adoptedCount = $state(0);
+	/** The newest entries of the layers on record, and the newest one's id. */
+	mends: readonly RecordedMend[] = $state.raw([]);
+	/** Who was chosen before, the latest last: undo goes back to them. */
+	#chosenBefore: string[] = [];
+
+	constructor(item: Item, chosenId: string | null) {
+		this.item = item;
+		this.unit = item.unit;
+		this.scale = usualScale(item.series.values);
+		this.decimals = Math.max(0, this.scale.decimals - this.scale.power);
+		this.actualDecimals = writtenDecimals(item.series.values);
+		this.actualScale =
+			this.scale.power === 0
+				? { power: 0, decimals: Math.min(this.actualDecimals, this.scale.decimals + 2) }
+				: this.scale;
+		this.measured = [item.unit, scaleWords(this.scale)].filter(Boolean).join(', ');
+		this.#history = new History<Work>(workOf(item));
+		this.#snapshot = this.#history.now;
+		this.mends = item.layers.history;
+		this.#saver = new ItemSaver(
+			item,
+			() => this.item.code,
+			call,
+			(history) => (this.mends = history),
+		);
+		this.#queue = new SaveQueue<Work>({
+			send: (work, leaving) => this.#saver.send(work, leaving),
+			show: (saving) => this.#showSaving(saving),
+		});
+		this.adopted = item.adopted;
+		this.adoptedCount = item.adoptedCount;
+		this.horizon = Math.min(USUAL_HORIZON[item.series.frequency], Math.max(3, item.series.values.length));
+		this.searching = Object.fromEntries(
+			item.lineUp.candidates.flatMap((candidate) => {
+				const { optimise } = tunedSettings(candidate);
+				return optimise?.hold || optimise?.bounds
+					? [[candidate.id, { hold: Object.keys(optimise.hold ?? {}), bounds: optimise.bounds ?? {} }]]
+					: [];
+			}),
+		);
+		this.chosenId = this.candidates.find(({ id }) => id === chosenId)?.id ?? this.#firstChoice();
+		this.#latest = new Latest(
+			async (request) => {
+				const { evaluation, took } = await askArithmetic(request);
+				performance.mark('evaluated', { detail: took });
+				return evaluation;
+			},
+			(answer, request) => {
+				this.shown = { request, answer };
+				this.problem = null;
+			},
+			(error) => (this.problem = error instanceof Error ? error.message : String(error)),
+		);
+	}
+
+	// Each the same object for as long as only the others change.
+	readonly candidates: readonly CandidateInput[] = $derived(this.#snapshot.candidates);
+	readonly hidden: readonly string[] = $derived(this.#snapshot.hidden);
+	/** What is laid over the actuals. */
+	readonly layers: Layers = $derived(this.#snapshot.layers);
+
+	/** The item's series with its layers laid over it. */
+	readonly series = $derived.by((): Layered => {
+		const { series } = this.item;
+		return applyLayers(series, series.frequency, series.seasonLength, this.layers);
+	});
+
+	/** Season of the first period, 1 … P. */
+	readonly firstSeason = $derived.by(() => {
+		const { frequency, first, seasonLength } = this.series;
+		return seasonAt({ values: new Float64Array(0), frequency, first, seasonLength }, 1);
+	});
+
+	get canUndo(): boolean {
+		return this.#canUndo;
+	}
+
+	get canRedo(): boolean {
+		return this.#canRedo;
+	}
+
+	get chosen(): CandidateInput | undefined {
+		return this.candidates.find(({ id }) => id === this.chosenId);
+	}
+
+	/** A name for each candidate that no other one has. */
+	readonly names = $derived.by(() =>
+		distinctNames(this.candidates, (id) => this.resultFor(id)?.constants, inMark),
+	);
+
+	/** The arithmetic of the chosen candidate, built when a view of the bench first asks for it. */
+	readonly working = $derived.by(() => {
+		const result = this.resultFor(this.chosenId);
+		return result && this.shown ? workingTable(this.shown.request, result) : null;
+	});
+
+	/** The newest answer for a candidate; it may be a dial's breadth behind the line-up. */
+	answerFor(id: string): Evaluated | CandidateRefusal | undefined {
+		return this.shown?.answer.candidates.find((answer) => answer.id === id);
+	}
+
+	/** The newest answer for a candidate that ran. */
+	resultFor(id: string): Evaluated | undefined {
+		const answer = this.answerFor(id);
+		return answer?.ok ? answer : undefined;
+	}
+
+	/** What is to be said of a candidate. */
+	notesOf(id: string): readonly Note[] {
+		const { lead } = this.shown?.answer ?? {};
+		const notes = this.answerFor(id)?.notes ?? [];
+		return lead?.id === id ? [...notes, lead.note] : notes;
+	}
+
+	/** Whether the figures shown are over the periods shared, or over each one's own. */
+	get judged(): 'common' | 'own' {
+		return this.shown?.answer.judged ?? 'common';
+	}
+
+	/** A candidate's measures over what it is judged by. */
+	measuresOf(id: string): Measures | undefined {
+		return this.resultFor(id)?.measures[this.judged];
+	}
+
+	/** How each measure is shown in the line-up and in the sentences about it. */
+	readonly measureScales = $derived.by(() => {
+		const all = this.candidates.flatMap(({ id }) => this.measuresOf(id) ?? []);
+		const mad = scaleOf(all.map((measures) => measures.mad));
+		return {
+			mad,
+			bias: mad,
+			mse: scaleOf(all.map(({ mse }) => mse)),
+			mape: percentScale(all.map(({ mape }) => mape)),
+		};
+	});
+
+	get request(): ValidRequest {
+		return {
+			series: this.series.request as ValidRequest['series'],
+			gaps: this.series.gapRule,
+			candidates: [...this.candidates],
+			scoreFrom: this.scoreFrom,
+			window: this.window,
+			horizon: this.horizon,
+			levels: levelsWith(this.level, [0.8]),
+			holdout: 0,
+			tracking: { kind: 'running' },
+			detail: 'full',
+		};
+	}
+
+	/** Compares over the periods that all share, from this one on (1-based) or, with null, from each one's own first. */
+	compareFrom(first: number | null): void {
+		this.window = 'common';
+		this.scoreFrom = first;
+		this.recompute();
+	}
+
+	/** Shows each candidate over its own periods, which compares nothing. */
+	judgeEachAlone(): void {
+		this.window = 'own';
+		this.recompute();
+	}
+
+	/** Asks for the figures of the line-up as it stands. */
+	recompute(): void {
+		this.#latest.put(this.request);
+	}
+
+	choose(id: string): void {
+		this.#chosenBefore = [...this.#chosenBefore.filter((other) => other !== this.chosenId), this.chosenId];
+		this.chosenId = id;
+	}
+
+	/** Puts changed settings in place of a candidate's; with a stroke while a dial is being turned. */
+	set(id: string, change: Partial<CandidateInput>, stroke: string | null = null): void {
+		const candidates = this.candidates.map((candidate) =>
+			candidate.id === id ? withoutUnset({ ...candidate, ...change, id }) : candidate,
+		);
+		// What changes nothing is no step to be undone.
+		if (JSON.stringify(candidates) !== JSON.stringify(this.candidates)) this.#go({ candidates }, stroke);
+	}
+
+	/** Ends a stroke: what comes next is an undo step of its own. */
+	lift(): void {
+		this.#history.lift();
+	}
+
+	add(settings: Omit<CandidateInput, 'id'>): void {
+		const candidate = { ...settings, id: this.#freeId() } as CandidateInput;
+		this.#go({ candidates: [...this.candidates, candidate] });
+		this.choose(candidate.id);
+	}
+
+	copy(id: string): void {
+		const at = this.candidates.findIndex((candidate) => candidate.id === id);
+		const twin = { ...this.candidates[at]!, id: this.#freeId() };
+		this.limit(twin.id, this.limitsOf(id));
+		this.#go({ candidates: this.candidates.toSpliced(at + 1, 0, twin) });
+		this.choose(twin.id);
+	}
+
+	remove(id: string): void {
+		const at = this.candidates.findIndex((candidate) => candidate.id === id);
+		const candidates = withoutMember(this.candidates, id);
+		const kept = this.hidden.filter((other) => candidates.some((candidate) => candidate.id === other));
+		this.#go({ candidates, hidden: kept });
+		if (this.chosenId === id) this.choose(candidates[Math.min(at, candidates.length - 1)]?.id ?? '');
+	}
+
+	toggleHidden(id: string): void {
+		const hidden = this.hidden.includes(id)
+			? this.hidden.filter((other) => other !== id)
+			: [...this.hidden, id];
+		this.#go({ hidden });
+	}
+
+	/**
+	 * What a dial shows: a searched constant as it was found, any other as it is set, which may be ahead of the
+	 * newest answer while the dial is being turned.
+	 */
+	constantOf(candidate: CandidateInput, { key, fallback }: Constant): number {
+		const { optimise, constants } = tunedSettings(candidate);
+		const found = optimise ? this.resultFor(candidate.id)?.constants[key] : undefined;
+		return found ?? constants?.[key] ?? fallback;
+	}
+
+	/** All constants of a candidate as its dials show them. */
+	constantsOf(candidate: CandidateInput): Record<string, number> {
+		return Object.fromEntries(
+			constantsOfCandidate(candidate).map((constant) => [constant.key, this.constantOf(candidate, constant)]),
+		);
+	}
+
+	/** Sets constants by hand: they are no longer what a search found. */
+	turn(candidate: CandidateInput, change: Record<string, number>): void {
+		this.set(
+			candidate.id,
+			withTunedChange(candidate, {
+				constants: { ...this.constantsOf(candidate), ...change },
+				optimise: undefined,
+			}),
+			`${candidate.id} ${Object.keys(change).join(' ')}`,
+		);
+	}
+
+	/** What a search of a candidate may move, and how far. */
+	limitsOf(id: string): SearchLimits {
+		return this.searching[id] ?? NO_LIMITS;
+	}
+
+	limit(id: string, change: Partial<SearchLimits>): void {
+		this.searching = { ...this.searching, [id]: { ...this.limitsOf(id), ...change } };
+	}
+
+	/** The search of a candidate as its limits say, by the criterion chosen. */
+	searchOf(candidate: CandidateInput): OptimiseInput {
+		const { hold, bounds } = this.limitsOf(candidate.id);
+		const now = this.constantsOf(candidate);
+		const held = Object.fromEntries(hold.filter((key) => key in now).map((key) => [key, now[key]!]));
+		return {
+			criterion: this.criterion,
+			...(Object.keys(held).length > 0 && { hold: held }),
+			...(Object.keys(bounds).length > 0 && { bounds }),
+		};
+	}
+
+	/** Has the constants of some candidates searched; those without any stay as they are. */
+	findBest(ids: readonly string[]): void {
+		const candidates = this.candidates.map((candidate) =>
+			ids.includes(candidate.id) && constantsOfCandidate(candidate).length > 0
+				? withTuned(candidate, { optimise: this.searchOf(candidate) })
+				: candidate,
+		);
+		this.#go({ candidates });
+	}
+
+	/** Lays something else over the actuals. */
+	mend(change: Partial<Layers>): void {
+		this.#go({ layers: { ...this.layers, ...change } });
+	}
+
+	undo(): void {
+		if (this.#history.undo()) this.#settle();
+	}
+
+	redo(): void {
+		if (this.#history.redo()) this.#settle();
+	}
+
+	/** Takes up work that this browser could not save the last time, one undo away from what the server has. */
+	takeUpUnsaved(): void {
+		const unsaved = takeUnsaved(this.item.code);
+		if (!unsaved) return;
+		const { work } = unsaved;
+		if (JSON.stringify(work) === JSON.stringify(workOf(this.item))) return forgetUnsaved(this.item.code);
+		this.tookUp = true;
+		this.#saver.goOnFrom(unsaved);
+		this.#history.push(work);
+		this.#settle();
+	}
+
+	/** Whether leaving would lose something that is not with the server, nor on its way. */
+	get isUnsaved(): boolean {
+		return !this.#queue.isSaved;
+	}
+
+	/** Takes what somebody else saved in place of this work, which stays one undo away. */
+	async takeTheirs(): Promise<void> {
+		const { theirs } = await this.#catchUp();
+		this.#history.push(theirs);
+		this.#refresh();
+		this.#queue.resume(null);
+	}
+
+	/** Lays this work over what somebody else saved, and saves both. */
+	async putMineOnTop(): Promise<void> {
+		const { merged } = await this.#catchUp();
+		this.#history.push(merged);
+		this.#refresh();
+		this.#queue.resume(this.#snapshot);
+	}
+
+	async #catchUp() {
+		const item = await call('GET /items/[code]', { code: this.item.code });
+		this.item = item;
+		this.adopted = item.adopted;
+		this.adoptedCount = item.adoptedCount;
+		this.between = [];
+		return this.#saver.catchUp(item, this.#snapshot);
+	}
+
+	/** Makes the chosen candidate the item's forecast, as it is shown. */
+	async adopt(reason: string): Promise<void> {
+		// What is adopted is made from what is saved, and is what is shown.
+		await Promise.all([this.#queue.flush(), this.#latest.settled()]);
+		if (!this.#queue.isSaved)
+			throw new Error(
+				'Nothing is adopted before this is saved; what stands against it is said beside the line-up.',
+			);
+		const { shown, chosen } = this;
+		const result = this.resultFor(this.chosenId);
+		if (!shown || !chosen || !result || !sameRequest(shown.request, this.request))
+			throw new Error('There are no figures of this candidate yet. Look at them first, then adopt.');
+		try {
+			this.adopted = await call(
+				'POST /items/[code]/adopted',
+				{ code: this.item.code },
+				{
+					candidate: chosen,
+					others: madeFrom(chosen, this.candidates),
+					scoreFrom: this.scoreFrom,
+					horizon: this.horizon,
+					levels: levelsWith(this.level, [0.8, 0.95]),
+					reason,
+					seen: this.item.seen,
+					seenLayers: this.#saver.seenLayers,
+					shown: result.ahead.map(({ mean, ranges }) => ({ mean, ranges })),
+				},
+			);
+		} catch (error) {
+			if (error instanceof CallError && error.status === 409) this.between = error.body?.between ?? [];
+			throw error;
+		}
+		this.adoptedCount++;
+	}
+
+	/** Renames the item, retires it, or brings it back. */
+	async change(change: Omit<ItemChange, 'seen' | 'reason'> & { reason?: string }): Promise<void> {
+		await this.#queue.flush();
+		const { code, name, unit, retiredAt } = this.item;
+		const seen = { code, name, unit, retired: retiredAt !== null };
+		const changed = await call('PATCH /items/[code]', { code }, { ...change, seen });
+		this.item = {
+			...this.item,
+			code: changed.code,
+			name: changed.name,
+			unit: changed.unit,
+			retiredAt: changed.retiredAt,
+			changes: changed.changes,
+		};
+	}
+
+	/** Sends what is not saved yet at once, and has the browser keep it in case that is in vain; for when the page is left. */
+	leave(): void {
+		if (this.#queue.isSaved) return;
+		keepUnsaved(this.item.code, this.#saver.unsaved(this.#snapshot));
+		void this.#queue.flush(true);
+	}
+
+	#go(change: Partial<Work>, stroke: string | null = null): void {
+		this.#history.push({ ...this.#snapshot, ...change }, stroke);
+		this.#settle();
+	}
+
+	/** After every change: show it, compute it, save it. */
+	#settle(): void {
+		this.#refresh();
+		this.#queue.put(this.#snapshot);
+	}
+
+	#showSaving(saving: Saving): void {
+		this.saving = saving;
+		const { code } = this.item;
+		if (saving.state === 'saved') {
+			forgetUnsaved(code);
+			this.tookUp = false;
+		}
+		if (saving.state === 'waiting' || saving.state === 'conflict')
+			keepUnsaved(code, this.#saver.unsaved(this.#snapshot));
+		if (saving.state === 'conflict') {
+			const { seenLayers } = this.#saver;
+			void call('GET /items/[code]', { code: this.item.code })
+				.then((item) => this.#sayBetween(item, seenLayers))
+				.catch(() => undefined);
+		}
+	}
+
+	/** Says what somebody else saved: entries of the layers by their words, and that the line-up is another one. */
+	#sayBetween(item: Item, seenLayers: number): void {
+		const { frequency } = item.series;
+		const entries = item.layers.history
+			.filter(({ id }) => id > seenLayers)
+			.map((entry) => `${entry.by}: ${mendWords(entry, frequency, this.actualDecimals)}`);
+		const other = JSON.stringify(item.lineUp.candidates) !== JSON.stringify(this.#snapshot.candidates);
+		this.between = [...entries, ...(other ? ['the line-up is another one'] : [])];
+	}
+
+	#refresh(): void {
+		this.#snapshot = this.#history.now;
+		this.#canUndo = this.#history.canUndo;
+		this.#canRedo = this.#history.canRedo;
+		const there = (id: string) => this.candidates.some((candidate) => candidate.id === id);
+		if (!there(this.chosenId)) this.choose(this.#chosenBefore.findLast(there) ?? this.#firstChoice());
+		this.recompute();
+	}
+
+	#firstChoice(): string {
+		const same = this.candidates.find(({ method }) => method === this.item.adopted?.candidate.method);
+		return (same ?? this.candidates.at(-1))?.id ?? '';
+	}
+
+	#freeId(): string {
+		for (let i = 1; ; i++) if (!this.candidates.some(({ id }) => id === `c${i}`)) return `c${i}`;
+	}
+}
+
+/** Whether an answer is to what would be asked now. */
+const sameRequest = (a: ValidRequest, b: ValidRequest) => JSON.stringify(a) === JSON.stringify(b);
+
+/** The usual levels and the one that was asked for, in order. */
+const levelsWith = (level: number, usual: readonly number[]): number[] =>
+	(usual.includes(level) ? [...usual] : [...usual, level]).sort((a, b) => a - b);
+
+/** Constants, start or search of a candidate as a change of its settings; what is undefined is taken away. */
+export function withTunedChange(
+	candidate: CandidateInput,
+	change: Parameters<typeof withTuned>[1],
+): Partial<CandidateInput> {
+	const { inner } = withTuned(candidate, change);
+	return inner === undefined ? change : { inner };
+}
+
+/** A line-up without one of its candidates: combinations go on without it, and end with their last one. */
+function withoutMember(candidates: readonly CandidateInput[], id: string): CandidateInput[] {
+	let left = candidates.filter((candidate) => candidate.id !== id);
+	for (const combined of left.filter((other) => methodOf(other.method).restsOn?.(other).includes(id))) {
+		const of = combined.of as string[];
+		const rest = of.filter((member) => member !== id);
+		const { weights } = combined;
+		const own = Array.isArray(weights) ? weights.filter((_, i) => of[i] !== id) : weights;
+		const some = !Array.isArray(own) || own.some((weight) => weight > 0);
+		left =
+			rest.length === 0
+				? withoutMember(left, combined.id)
+				: left.map((other) =>
+						other === combined ? { ...combined, of: rest, weights: some ? own : 'equal' } : other,
+					);
+	}
+	return left;
+}

@@ -1,0 +1,211 @@
+<script lang="ts">
+	import { Button } from 'flowbite-svelte';
+	import { BOUNDS } from '$core/bounds';
+	import { methodOf } from '$core/methods/registry';
+	import { describePeriod } from '$core/series/period';
+	import { spelledSentence } from '$core/questions/working-table';
+	import { CallError, messageOf } from '../../call';
+	import type { Rows } from '../../export/cells';
+	import Export from '../../export/Export.svelte';
+	import { inMark } from '../../../reader.svelte';
+	import { moment, scaled } from '../../format';
+	import type { ItemState } from '../item-state.svelte';
+	import FigureInput from '../../kit/FigureInput.svelte';
+	import Unready from './Unready.svelte';
+
+	let { desk }: { desk: ItemState } = $props();
+
+	const LEVELS = [0.5, 0.8, 0.9, 0.95, 0.99];
+	const series = $derived(desk.series);
+	const origin = $derived(series.first + series.values.length - 1);
+	let reason = $state('');
+	let pressed = $state(false);
+	let refusal = $state<string | null>(null);
+	/** Whether something came in since this was loaded. */
+	let stale = $state(false);
+	let pointed = $state(1);
+
+	const result = $derived(desk.resultFor(desk.chosenId));
+	const label = $derived(desk.chosen ? methodOf(desk.chosen.method).label(desk.chosen) : '');
+	const levelKey = $derived(String(desk.level));
+	const steps = $derived(result?.ahead ?? []);
+	const total = $derived(steps.reduce((sum, { mean }) => sum + (mean ?? 0), 0));
+	const basis = $derived(
+		result?.rangeKind === 'model'
+			? 'Ranges come from the method’s own model of its errors.'
+			: (result?.notes.find(({ code }) => code === 'range-basis')?.text ?? ''),
+	);
+	const spelled = $derived.by(() => {
+		const step = steps[Math.min(pointed, steps.length) - 1];
+		if (!step || step.mean === null) return null;
+		const text = desk.working?.explainAhead(step.step);
+		return (
+			text &&
+			inMark(
+				spelledSentence(describePeriod(series.frequency, origin + step.step), text, step.mean, desk.decimals),
+			)
+		);
+	});
+
+	function setHorizon(value: number) {
+		desk.horizon = value;
+		desk.recompute();
+	}
+
+	function setLevel(text: string) {
+		desk.level = Number(text);
+		desk.recompute();
+	}
+
+	async function adopt() {
+		pressed = true;
+		refusal = null;
+		stale = false;
+		try {
+			await desk.adopt(reason);
+			reason = '';
+		} catch (error) {
+			refusal = messageOf(error);
+			stale = error instanceof CallError && error.status === 409;
+		}
+		pressed = false;
+	}
+
+	/** Lays what is changed here over what came in, and says what that was. */
+	async function catchUp() {
+		try {
+			await desk.putMineOnTop();
+			refusal = null;
+		} catch (error) {
+			refusal = messageOf(error);
+		}
+	}
+
+	function rows(): Rows {
+		const percent = Math.round(desk.level * 100);
+		return [
+			['period', 'forecast', `low ${percent} %`, `high ${percent} %`],
+			...steps.map(({ step, mean, ranges }) => [
+				describePeriod(series.frequency, origin + step),
+				mean,
+				ranges[levelKey]?.[0] ?? null,
+				ranges[levelKey]?.[1] ?? null,
+			]),
+		];
+	}
+</script>
+
+<div class="flex h-full flex-col">
+	{#if !result}
+		<Unready {desk} what="what lies ahead" />
+	{:else}
+		<div class="flex shrink-0 items-center gap-4 px-4 pt-2 pb-1 text-[13px]">
+			<h2 class="truncate font-semibold">{label}</h2>
+			<label class="ml-auto flex shrink-0 items-center gap-1.5 text-ink-2">
+				periods ahead
+				<FigureInput
+					label="periods ahead"
+					value={desk.horizon}
+					whole
+					least={1}
+					most={BOUNDS.horizon}
+					take={(value) => setHorizon(value!)}
+					class="h-6 w-14 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
+				/>
+			</label>
+			<label class="flex shrink-0 items-center gap-1.5 text-ink-2">
+				range
+				<select
+					class="h-6 border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
+					value={levelKey}
+					onchange={(event) => setLevel(event.currentTarget.value)}
+				>
+					{#each LEVELS as level (level)}<option value={String(level)}>{Math.round(level * 100)} %</option
+						>{/each}
+				</select>
+			</label>
+			<Export name="{desk.item.code} {label} ahead" of="Periods to come" {rows} sheet="Ahead" />
+		</div>
+		<!-- svelte-ignore a11y_no_noninteractive_tabindex (scrolled with the keyboard) -->
+		<div class="min-h-0 flex-1 overflow-y-auto" tabindex="0" role="region" aria-label="Periods to come">
+			<table class="w-full text-[13px]">
+				<thead class="sticky top-0 bg-paper text-ink-2">
+					<tr class="border-b border-rule">
+						<th class="py-1 pl-4 text-left font-normal">period</th>
+						<th class="text-right font-normal">forecast{desk.measured ? `, ${desk.measured}` : ''}</th>
+						<th class="text-right font-normal">low</th>
+						<th class="pr-4 text-right font-normal">high</th>
+					</tr>
+				</thead>
+				<tbody>
+					{#each steps as { step, mean, ranges } (step)}
+						<tr
+							class="h-6 border-b border-rule {pointed === step ? 'bg-wash' : ''}"
+							data-ahead={step}
+							onmouseenter={() => (pointed = step)}
+						>
+							<td class="pl-4">{describePeriod(series.frequency, origin + step)}</td>
+							<td class="figures font-semibold">{scaled(mean, desk.scale)}</td>
+							<td class="figures text-ink-2">{scaled(ranges[levelKey]?.[0], desk.scale)}</td>
+							<td class="figures pr-4 text-ink-2">{scaled(ranges[levelKey]?.[1], desk.scale)}</td>
+						</tr>
+					{/each}
+					<tr class="h-6">
+						<td class="pl-4 text-ink-2">sum of {steps.length}</td>
+						<td class="figures font-semibold">{scaled(total, desk.scale)}</td>
+						<td colspan="2"></td>
+					</tr>
+				</tbody>
+			</table>
+		</div>
+		<div class="shrink-0 border-t border-rule px-4 py-2 text-[13px]">
+			{#if spelled}<p class="figures text-left whitespace-normal">{spelled}</p>{/if}
+			<p class="mt-0.5 text-ink-2">{basis}</p>
+			<form
+				class="mt-2 flex items-center gap-3"
+				onsubmit={(event) => {
+					event.preventDefault();
+					void adopt();
+				}}
+			>
+				<input
+					bind:value={reason}
+					maxlength={BOUNDS.reason}
+					placeholder="Why this one (saved with it)"
+					aria-label="Why this one"
+					class="h-8 min-w-0 flex-1 rounded-md border border-edge bg-panel px-2 py-0 text-[13px] placeholder:text-ink-2"
+				/>
+				<Button type="submit" size="sm" disabled={pressed} class="h-8 shrink-0">
+					{pressed ? 'Adopting…' : `Adopt for ${steps.length} ahead`}
+				</Button>
+			</form>
+			{#if refusal}
+				<div class="mt-1 text-bad" role="alert">
+					<p>{inMark(refusal)}</p>
+					{#if desk.between.length > 0}
+						<ul class="mt-1 list-disc pl-5 text-ink" data-between>
+							{#each desk.between as words, i (i)}<li>{inMark(words)}</li>{/each}
+						</ul>
+					{/if}
+					{#if stale}
+						<p class="mt-1">
+							<Button size="xs" color="alternative" onclick={catchUp}>Show it with what came in</Button>
+						</p>
+					{/if}
+				</div>
+			{/if}
+			<p class="mt-1.5 text-ink-2" data-adopted={desk.adopted?.id ?? ''}>
+				{#if desk.adopted}
+					Adopted: <span class="text-accent">{desk.adopted.label}</span>, {moment(desk.adopted.adoptedAt)} by {desk
+						.adopted.adoptedBy}{desk.adopted.reason ? `: “${desk.adopted.reason}”` : ''}.
+					{#if desk.adopted.layersUsed.length > 0}From figures mended: {desk.adopted.layersUsed.join(
+							', ',
+						)}.{/if}
+					{#if desk.adoptedCount > 1}{desk.adoptedCount - 1} before it stay on record.{/if}
+				{:else}
+					Nothing is adopted yet. An adopted forecast stays on record and is never altered.
+				{/if}
+			</p>
+		</div>
+	{/if}
+</div>

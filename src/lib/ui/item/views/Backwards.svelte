@@ -1,0 +1,71 @@
+<script lang="ts">
+	import { impliedIndex, type SeasonKind, withoutIndex } from '$core/seasons/indices';
+	import { describePeriod, parsePeriod } from '$core/series/period';
+	import { inWords, scaled, scaledSigned } from '../../format';
+	import type { ItemState } from '../item-state.svelte';
+	import FigureInput from '../../kit/FigureInput.svelte';
+
+	interface Props {
+		desk: ItemState;
+		kind: SeasonKind;
+		/** Holds the index of a season (0-based) at a value. */
+		hold: (season: number, value: number) => void;
+	}
+
+	let { desk, kind, hold }: Props = $props();
+
+	const result = $derived(desk.resultFor(desk.chosenId));
+	const length = $derived(desk.series.seasonLength);
+	let step = $state(1);
+	let wanted = $state<number | null>(null);
+	const ahead = $derived(result?.ahead ?? []);
+	const mean = $derived(ahead[step - 1]?.mean ?? null);
+	/** 0-based season of the period that is looked at. */
+	const season = $derived((desk.firstSeason - 1 + desk.series.values.length + step - 1) % length);
+	const inUse = $derived(result?.perPeriod?.indices?.[season] ?? null);
+	const level = $derived(mean === null || inUse === null ? null : withoutIndex(kind, mean, inUse));
+	const implied = $derived(level === null || wanted === null ? NaN : impliedIndex(kind, wanted, level));
+	const scale = $derived(kind === 'multiplicative' ? { power: 0, decimals: 4 } : desk.scale);
+	const nameOf = (period: string | number) =>
+		describePeriod(desk.series.frequency, parsePeriod(desk.series.frequency, period));
+</script>
+
+<p
+	class="flex flex-wrap items-baseline gap-x-2 gap-y-0.5 border-t border-rule px-4 py-0.5 text-ink-2"
+	data-backwards
+>
+	<span class="font-medium text-ink">Backwards</span>
+	<label>
+		<select class="choice" aria-label="Period to read backwards" bind:value={step}>
+			{#each ahead.slice(0, length) as { step, period } (step)}<option value={step}>{nameOf(period)}</option
+				>{/each}
+		</select></label
+	>
+	<label
+		>of <FigureInput
+			label="Forecast to read backwards"
+			value={wanted}
+			placeholder={mean === null ? '' : inWords(mean)}
+			live
+			empties
+			take={(value) => {
+				wanted = value;
+			}}
+			class="h-6 w-20 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
+		/></label
+	>
+	{#if level === null || Number.isNaN(level)}
+		<span>has no level to be held against</span>
+	{:else if Number.isFinite(implied)}
+		<span class="text-ink" data-implied={implied}
+			>implies {scaled(wanted, desk.scale)}
+			{kind === 'additive' ? '−' : '÷'}
+			{scaled(level, desk.scale)} = <b class="figures">{scaled(implied, scale)}</b></span
+		>
+		<span>in use {scaled(inUse, scale)}, {scaledSigned(implied - inUse!, scale)}</span>
+		<button type="button" class="quiet text-accent" onclick={() => hold(season, Number(implied.toFixed(6)))}
+			>hold it</button
+		>
+	{:else}<span>implies which index? In use {scaled(inUse, scale)}</span>
+	{/if}
+</p>

@@ -1,0 +1,501 @@
+<script lang="ts">
+	import type { ECharts } from 'echarts/core';
+	import type { CandidateInput, Constant } from '$core/contract/candidate';
+	import { constantsOfCandidate, methodOf, tunedSettings, withTuned } from '$core/methods/registry';
+	import { boundWords } from '$core/notes/bound';
+	import { scaleOf } from '$core/numbers/figure';
+	import type { EvaluateRequest } from '$core/questions/request';
+	import { criterionName } from '$core/search/criterion';
+	import type { SteadinessPoint } from '$core/questions/steadiness';
+	import { steadinessOrigins, steadinessWords } from '$core/questions/steadiness';
+	import type { Terrain } from '$core/questions/terrain';
+	import { describePeriod } from '$core/series/period';
+	import {
+		BANDS,
+		bandOpacity,
+		curveOption,
+		mapOption,
+		steadinessOption,
+		TERRAIN_MARGINS,
+	} from '../../../charts/terrain';
+	import Chart from '../../../charts/Chart.svelte';
+	import type { Palette } from '../../../charts/palette';
+	import { arithmeticAside } from '../../../workers/arithmetic';
+	import type { ConstantsQuestion } from '../../../workers/evaluate.worker';
+	import { Latest } from '../../../workers/latest';
+	import type { Rows } from '../../export/cells';
+	import Export from '../../export/Export.svelte';
+	import CriterionChoice from '../CriterionChoice.svelte';
+	import Dial from '../../kit/Dial.svelte';
+	import { inMark } from '../../../reader.svelte';
+	import { figure, inWordsOn } from '../../format';
+	import type { ItemState } from '../item-state.svelte';
+	import FigureInput from '../../kit/FigureInput.svelte';
+	import { theme } from '../../theme.svelte';
+
+	let { desk }: { desk: ItemState } = $props();
+
+	const candidate = $derived(desk.chosen);
+	const constants = $derived(candidate ? constantsOfCandidate(candidate) : []);
+	const label = $derived(candidate ? methodOf(candidate.method).label(candidate) : '');
+	const result = $derived(desk.resultFor(desk.chosenId));
+	const place = $derived(desk.candidates.findIndex(({ id }) => id === desk.chosenId));
+	const criterion = $derived(criterionName(desk.criterion));
+
+	/** The axes asked for by hand; the first two constants where none were. */
+	let asked = $state<Constant['key'][]>([]);
+	const axes = $derived.by(() => {
+		const own = constants.map(({ key }) => key);
+		const wanted = asked.filter((key) => own.includes(key));
+		return [...new Set([...wanted, ...own])].slice(0, Math.min(2, own.length));
+	});
+	const constantFor = (key: string) => constants.find((constant) => constant.key === key)!;
+	const others = $derived(constants.filter(({ key }) => !axes.includes(key)));
+
+	/** What terrain and steadiness are asked of, the constants on the axes left out: they do not change it. */
+	function question(settings: CandidateInput): ConstantsQuestion {
+		return {
+			series: desk.series.request as EvaluateRequest['series'],
+			gaps: desk.series.gapRule,
+			candidate: settings,
+			criterion: desk.criterion,
+			scoreFrom: desk.scoreFrom,
+		};
+	}
+	const terrainQuestion = $derived.by((): string | null => {
+		if (!candidate || constants.length === 0) return null;
+		const held = Object.fromEntries(
+			others.map((constant) => [constant.key, desk.constantOf(candidate, constant)]),
+		);
+		// A start that is searched stands as it was found.
+		const { start } = tunedSettings(candidate);
+		const stands =
+			start?.rule === 'optimised' && result?.start ? { ...result.start, rule: 'given' as const } : start;
+		const asks = question(withTuned(candidate, { start: stands, constants: held, optimise: undefined }));
+		return JSON.stringify([asks, axes]);
+	});
+	let land = $state.raw<Terrain | string | null>(null);
+	const terrains = new Latest<string, Terrain | string>(
+		(text) => arithmeticAside().terrainOf(...(JSON.parse(text) as [ConstantsQuestion, Constant['key'][]])),
+		(answer) => (land = answer),
+		(error) => (land = error instanceof Error ? error.message : String(error)),
+	);
+	$effect(() => {
+		if (terrainQuestion === null) land = null;
+		else terrains.put(terrainQuestion);
+	});
+	/** The terrain of the axes that are shown; that of others is on its way out. */
+	const shown = $derived(
+		land && typeof land === 'object' && land.axes.map(({ key }) => key).join() === axes.join() ? land : null,
+	);
+	/** How the valleys' errors are shown. */
+	const scale = $derived(scaleOf(shown?.valleys.slice(0, 4).map(({ value }) => value) ?? []));
+	const said = (value: number) => inWordsOn(value, scale);
+	const here = $derived(candidate ? axes.map((key) => desk.constantOf(candidate, constantFor(key))) : []);
+
+	const option = $derived.by(() => {
+		const now = shown;
+		if (!now) return null;
+		const best = now.valleys[0]!.value;
+		const figures = {
+			axes: now.axes.map(({ key, values }) => ({ symbol: constantFor(key).symbol, values })),
+			values: now.values,
+			best,
+			valleys: now.valleys.slice(0, 4).map((valley) => ({
+				at: axes.map((key) => valley.constants[key]!),
+				label: said(valley.value),
+			})),
+			here,
+			flat: now.flat[axes[0]!] ?? null,
+			criterion,
+			place,
+		};
+		return (palette: Palette) =>
+			axes.length === 1 ? curveOption(figures, palette) : mapOption(figures, palette);
+	});
+
+	let plot = $state.raw<ECharts | null>(null);
+	let chart: Chart | undefined = $state();
+	let surface: HTMLDivElement | undefined = $state();
+
+	const spot = (
+		at: Readonly<Record<string, number>>,
+		keys: readonly string[] = constants.map(({ key }) => key),
+	) => keys.map((key) => `${constantFor(key).symbol} ${figure(at[key]!, 2)}`).join(', ');
+
+	function set(change: Record<string, number>) {
+		if (!candidate) return;
+		const bounded = Object.fromEntries(
+			Object.entries(change).map(([key, value]) => {
+				const [low, high] = constantFor(key).searched;
+				return [key, Math.min(high, Math.max(low, Math.round(value * 1000) / 1000))];
+			}),
+		);
+		desk.turn(candidate, bounded);
+	}
+
+	function drag(event: PointerEvent) {
+		if (!plot || !surface) return;
+		const { left, top } = surface.getBoundingClientRect();
+		const [x, y] = plot.convertFromPixel({ gridIndex: 0 }, [
+			event.clientX - left + TERRAIN_MARGINS.left,
+			event.clientY - top + TERRAIN_MARGINS.top,
+		]) as [number, number];
+		set(axes.length === 1 ? { [axes[0]!]: x } : { [axes[0]!]: x, [axes[1]!]: y });
+	}
+
+	function key(event: KeyboardEvent) {
+		const leap = event.shiftKey ? 0.1 : 0.01;
+		const moves: Record<string, [number, number]> = {
+			ArrowLeft: [0, -leap],
+			ArrowRight: [0, leap],
+			ArrowDown: [axes.length - 1, -leap],
+			ArrowUp: [axes.length - 1, leap],
+		};
+		const move = moves[event.key];
+		if (!move) return;
+		event.preventDefault();
+		event.stopPropagation();
+		set({ [axes[move[0]]!]: here[move[0]]! + move[1] });
+	}
+
+	function hold(name: string) {
+		const { hold } = desk.limitsOf(desk.chosenId);
+		desk.limit(desk.chosenId, {
+			hold: hold.includes(name) ? hold.filter((other) => other !== name) : [...hold, name],
+		});
+	}
+
+	function bound(constant: Constant, end: 0 | 1, value: number): string | undefined {
+		const { bounds } = desk.limitsOf(desk.chosenId);
+		const now = [...(bounds[constant.key] ?? constant.searched)] as [number, number];
+		now[end] = value;
+		if (now[0] > now[1]) return `The lowest ${constant.symbol} searched is not above the highest.`;
+		desk.limit(desk.chosenId, { bounds: { ...bounds, [constant.key]: now } });
+	}
+
+	/** Steadiness: one origin after the other, apart from the page, until something that it rests on changes. */
+	const steadinessKey = $derived.by((): string | null => {
+		if (!candidate || constants.length === 0) return null;
+		const { hold, bounds } = desk.limitsOf(candidate.id);
+		const held = Object.fromEntries(
+			constants
+				.filter(({ key }) => hold.includes(key))
+				.map((constant) => [constant.key, desk.constantOf(candidate, constant)]),
+		);
+		const optimise = { criterion: desk.criterion, hold: held, bounds };
+		return JSON.stringify(question(withTuned(candidate, { optimise, constants: undefined })));
+	});
+	let points = $state.raw<readonly SteadinessPoint[]>([]);
+	let looked = $state({ done: 0, of: 0 });
+	let stopped = $state(false);
+	$effect(() => {
+		const text = steadinessKey;
+		stopped = false;
+		points = [];
+		looked = { done: 0, of: 0 };
+		if (text === null) return;
+		const asks = JSON.parse(text) as ConstantsQuestion;
+		const origins = steadinessOrigins(asks.series.values.length);
+		let current = true;
+		void (async () => {
+			const found: SteadinessPoint[] = [];
+			for (const [i, origin] of origins.entries()) {
+				const point = await arithmeticAside().steadiness(asks, origin, found.at(-1)?.constants ?? null);
+				if (!current || stopped) return;
+				if (point) found.push(point);
+				looked = { done: i + 1, of: origins.length };
+				if (i % 8 === 7 || i === origins.length - 1) points = [...found];
+			}
+		})();
+		return () => (current = false);
+	});
+	const finished = $derived(looked.of > 0 && looked.done === looked.of);
+	const nameOf = (origin: number) => describePeriod(desk.series.frequency, desk.series.first + origin - 1);
+	const steadyWords = $derived(
+		candidate && finished
+			? points.length > 0
+				? steadinessWords(points, candidate, nameOf)
+				: 'Too few periods to look for the best constants at more than one origin.'
+			: null,
+	);
+	const steadyOption = $derived.by(() => {
+		const figures = {
+			periods: points.map(({ origin }) => nameOf(origin)),
+			lines: constants.map(({ key, symbol }) => ({
+				symbol,
+				values: points.map((point) => point.constants[key]!),
+			})),
+		};
+		return (palette: Palette) => steadinessOption(figures, palette);
+	});
+
+	const onBound = $derived(
+		candidate
+			? constants.flatMap((constant) => {
+					const words = boundWords(constant, desk.constantOf(candidate, constant));
+					return words ? [`${constant.symbol}: ${words}`] : [];
+				})
+			: [],
+	);
+	const within = $derived(
+		shown
+			? axes
+					.map(
+						(key) =>
+							`${constantFor(key).symbol} ${shown.flat[key]!.map((value) => figure(value, 2)).join(' to ')}`,
+					)
+					.join(', ')
+			: '',
+	);
+
+	function terrainRows(): Rows {
+		if (!shown) return [];
+		const width = shown.axes[0]!.values.length;
+		return [
+			[...axes.map((key) => constantFor(key).name), criterion],
+			...shown.values.map((value, i) => [
+				shown.axes[0]!.values[i % width]!,
+				...(axes.length > 1 ? [shown.axes[1]!.values[Math.floor(i / width)]!] : []),
+				value,
+			]),
+		];
+	}
+	const steadinessRows = (): Rows => [
+		['period', ...constants.map(({ name }) => name), criterion],
+		...points.map(({ origin, constants: best, value }) => [
+			nameOf(origin),
+			...constants.map(({ key }) => best[key]!),
+			value,
+		]),
+	];
+</script>
+
+{#if !candidate || constants.length === 0}
+	<p class="px-4 py-4 text-ink-2">
+		{candidate
+			? `${label} has no constants to set. Choose a candidate that smooths, or add one.`
+			: 'Add a candidate that smooths to see how its error depends on its constants.'}
+	</p>
+{:else}
+	<div class="flex h-full flex-col text-[13px]">
+		<div class="flex shrink-0 flex-wrap items-center gap-x-3 gap-y-0.5 px-4 pt-1.5">
+			<label class="text-ink-2">
+				<CriterionChoice {desk} label="Criterion" />
+				over
+			</label>
+			{#if constants.length > 2}
+				{#each axes as axis, i (i)}
+					<select
+						class="choice"
+						aria-label={i === 0 ? 'Constant across' : 'Constant upwards'}
+						value={axis}
+						onchange={(event) => {
+							const next = event.currentTarget.value as Constant['key'];
+							const other = axes[1 - i]!;
+							asked = i === 0 ? [next, other === next ? axis : other] : [other === next ? axis : other, next];
+						}}
+					>
+						{#each constants as { key, symbol, name } (key)}<option value={key}
+								>{symbol} {name.replace(' constant', '')}</option
+							>{/each}
+					</select>
+					{#if i === 0}<span class="text-ink-2">and</span>{/if}
+				{/each}
+			{:else}
+				<span class="text-ink-2"
+					>{axes.map((key) => `${constantFor(key).symbol} ${constantFor(key).name}`).join(' and ')}</span
+				>
+			{/if}
+			{#each others as constant (constant.key)}
+				<Dial
+					label="{label}, {constant.name}, beside the map"
+					symbol={constant.symbol}
+					value={desk.constantOf(candidate, constant)}
+					min={constant.bounds[0]}
+					max={constant.bounds[1]}
+					step={0.01}
+					decimals={2}
+					narrow
+					onchange={(value) => desk.turn(candidate, { [constant.key]: value })}
+					onlift={() => desk.lift()}
+				/>
+			{/each}
+			<button type="button" class="quiet ml-auto" onclick={() => desk.findBest([candidate.id])}
+				>best constants</button
+			>
+		</div>
+		<div class="grid min-h-0 flex-1 grid-cols-[minmax(0,57fr)_minmax(0,43fr)]">
+			<div class="flex min-h-0 flex-col border-r border-rule">
+				<div class="relative min-h-32 flex-1">
+					{#if option}
+						<Chart
+							bind:this={chart}
+							{option}
+							ready={(made) => (plot = made)}
+							theme={theme.name}
+							label="{criterion} over {axes.map((key) => constantFor(key).name).join(' and ')}"
+						/>
+						<div
+							bind:this={surface}
+							class="absolute cursor-crosshair touch-none"
+							style:left="{TERRAIN_MARGINS.left}px"
+							style:right="{TERRAIN_MARGINS.right}px"
+							style:top="{TERRAIN_MARGINS.top}px"
+							style:bottom="{TERRAIN_MARGINS.bottom}px"
+							role="slider"
+							tabindex="0"
+							aria-label="{label} on the terrain; arrow keys move {axes
+								.map((key) => constantFor(key).name)
+								.join(' and ')}"
+							aria-valuemin={constantFor(axes[0]!).searched[0]}
+							aria-valuemax={constantFor(axes[0]!).searched[1]}
+							aria-valuenow={here[0]}
+							aria-valuetext={axes
+								.map((key, i) => `${constantFor(key).name} ${figure(here[i]!, 2)}`)
+								.join(', ')}
+							data-terrain={axes.join(' ')}
+							onpointerdown={(event) => {
+								surface!.setPointerCapture(event.pointerId);
+								drag(event);
+							}}
+							onpointermove={(event) => surface!.hasPointerCapture(event.pointerId) && drag(event)}
+							onpointerup={() => desk.lift()}
+							onkeydown={key}
+							onkeyup={() => desk.lift()}
+						></div>
+					{:else}
+						<p class="px-4 py-4 {typeof land === 'string' ? 'text-bad' : 'text-ink-2'}">
+							{typeof land === 'string' ? inMark(land) : 'Being worked out…'}
+						</p>
+					{/if}
+				</div>
+				{#if shown}
+					<p class="flex flex-wrap items-center gap-x-2 px-4 pb-1 text-[12px] text-ink-2">
+						{#if axes.length > 1}
+							% above the least
+							{#each BANDS as limit, band (limit)}
+								<span class="flex items-center gap-1"
+									><span
+										class="inline-block size-3"
+										style:background="var(--candidate-{(place % 8) + 1})"
+										style:opacity={bandOpacity(band)}
+									></span>{100 * limit}</span
+								>
+							{/each}
+						{:else}
+							tinted: within 1 % of the least
+						{/if}
+						<span class="ml-auto"
+							><Export
+								name="{desk.item.code} {label} constants"
+								of="The error over the constants"
+								rows={terrainRows}
+								{chart}
+							/></span
+						>
+					</p>
+				{/if}
+			</div>
+			<div class="min-h-0 overflow-y-auto px-4 pt-1.5 pb-2" data-constants="says">
+				{#if shown}
+					<ul aria-label="Valleys">
+						{#each shown.valleys.slice(0, 4) as valley, i (i)}
+							<li>
+								<button
+									type="button"
+									class="text-left hover:underline"
+									title="Set the constants there"
+									data-valley={i}
+									onclick={() => set(Object.fromEntries(axes.map((key) => [key, valley.constants[key]!])))}
+									><span class={i === 0 ? 'font-semibold' : ''}>{spot(valley.constants, axes)}</span>
+									<span class="figures">{said(valley.value)}</span>
+									<span class="text-ink-2"
+										>{i === 0
+											? 'the least'
+											: shown.valleys[0]!.value > 0
+												? `+${figure(100 * (valley.value / shown.valleys[0]!.value - 1), 1)} %`
+												: ''}</span
+									></button
+								>
+							</li>
+						{/each}
+					</ul>
+					<p class="mt-0.5 text-ink-2">
+						Within 1 % of it: {within}, one at a time. Over its own {result?.measures.own.count ?? 0} scored periods.
+					</p>
+				{/if}
+				{#each onBound as words (words)}<p class="mt-1 text-warn" data-bound>{inMark(words)}</p>{/each}
+				<table class="mt-1.5 w-full border-t border-rule">
+					<caption class="sr-only">What a search may move</caption>
+					<thead>
+						<tr class="text-[12px] text-ink-2">
+							<th class="pt-0.5"><span class="sr-only">constant</span></th>
+							<th class="text-left font-normal">hold at</th>
+							<th class="text-right font-normal">search between</th>
+						</tr>
+					</thead>
+					<tbody>
+						{#each constants as constant (constant.key)}
+							{@const limits = desk.limitsOf(candidate.id)}
+							{@const [low, high] = limits.bounds[constant.key] ?? constant.searched}
+							<tr class="border-b border-rule">
+								<td class="w-5 py-0.5" title={constant.meaning}>{constant.symbol}</td>
+								<td>
+									<label class="flex items-center gap-1.5 text-ink-2"
+										><input
+											type="checkbox"
+											aria-label="Hold {constant.name}"
+											class="size-3.5"
+											checked={limits.hold.includes(constant.key)}
+											onchange={() => hold(constant.key)}
+										/>
+										{figure(desk.constantOf(candidate, constant), 2)}</label
+									>
+								</td>
+								<td class="text-right whitespace-nowrap text-ink-2">
+									{#each [low, high] as end, i (i)}
+										{#if i === 1}<span class="px-0.5">and</span>{/if}
+										<FigureInput
+											label="{constant.name}, {i === 0 ? 'lowest' : 'highest'} searched"
+											value={end}
+											least={constant.bounds[0]}
+											most={constant.bounds[1]}
+											take={(value) => bound(constant, i as 0 | 1, value!)}
+											class="h-5 w-9 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
+										/>
+									{/each}
+								</td>
+							</tr>
+						{/each}
+					</tbody>
+				</table>
+				<h3 class="mt-2 flex items-baseline gap-2 font-semibold">
+					Best constants through time
+					{#if finished && points.length > 0}<span class="ml-auto font-normal"
+							><Export
+								name="{desk.item.code} {label} steadiness"
+								of="Best constants through time"
+								rows={steadinessRows}
+							/></span
+						>{/if}
+				</h3>
+				{#if points.length > 1}
+					<div class="h-28">
+						<Chart option={steadyOption} theme={theme.name} label="Best constants at each origin" />
+					</div>
+				{/if}
+				{#if steadyWords}
+					<p data-steadiness>{inMark(steadyWords)}</p>
+				{:else if stopped}
+					<p class="text-ink-2">Stopped at {looked.done} of {looked.of} origins.</p>
+				{:else if looked.of > 0}
+					<p class="text-ink-2">
+						{looked.done} of {looked.of} origins
+						<button type="button" class="quiet ml-2" onclick={() => (stopped = true)}>stop</button>
+					</p>
+				{/if}
+			</div>
+		</div>
+	</div>
+{/if}

@@ -1,0 +1,479 @@
+<script lang="ts">
+	import type { CandidateInput } from '$core/contract/candidate';
+	import { withoutUnset } from '$core/methods/registry';
+	import { compactScale, type Scale, scaleWords } from '$core/numbers/figure';
+	import { INDEX_RULES, type IndexInput, type SeasonKind, wholeOf } from '$core/seasons/indices';
+	import { cyclesOf } from '$core/seasons/cycles';
+	import type { Diagnosis } from '$core/diagnosis/diagnosis';
+	import { seasonTable, type TablePlace } from '$core/working/season-table';
+	import { seasonName } from '$core/series/season-name';
+	import { describePeriod } from '$core/series/period';
+	import { prepareSeries, type SeriesInput } from '$core/series/series';
+	import { spelledSentence } from '$core/questions/working-table';
+	import Backwards from './Backwards.svelte';
+	import type { Rows } from '../../export/cells';
+	import Export from '../../export/Export.svelte';
+	import { inMark } from '../../../reader.svelte';
+	import { scaled } from '../../format';
+	import IndexBar from './IndexBar.svelte';
+	import type { ItemState } from '../item-state.svelte';
+	import FigureInput from '../../kit/FigureInput.svelte';
+	import {
+		cycleName,
+		findsIndices,
+		holdIndex,
+		holdOf,
+		type SeasonSettings,
+		settingsOf,
+		takesIndices,
+		withHeld,
+		withSeason,
+	} from './season-settings';
+
+	let { desk, seen }: { desk: ItemState; seen: Diagnosis | null } = $props();
+
+	const RULE_NAMES: Record<(typeof INDEX_RULES)[number], string> = {
+		'ratio-to-moving-average': 'centred average',
+		'ratio-to-cycle-mean': 'each cycle’s mean',
+		'ratio-to-overall': 'overall mean',
+		'ratio-to-trend': 'line through all',
+		given: 'none: as typed',
+	};
+
+	const series = $derived(prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule));
+	const length = $derived(series.seasonLength);
+	const cycles = $derived(cyclesOf(series));
+	const candidate = $derived(desk.chosen);
+	/** What is looked at where the chosen candidate takes no indices. */
+	let draft = $state.raw<SeasonSettings | null>(null);
+	const settings = $derived<SeasonSettings>(
+		settingsOf(candidate, desk.resultFor(desk.chosenId)) ??
+			draft ?? {
+				kind: seen?.swings?.grow ? 'multiplicative' : 'additive',
+				input: { rule: 'ratio-to-moving-average' },
+				found: null,
+			},
+	);
+	const own = $derived(takesIndices(candidate) || findsIndices(candidate));
+	const found = $derived(findsIndices(candidate));
+	const { kind, input } = $derived(settings);
+	const held = $derived(found && candidate ? holdOf(candidate).indices : input.held);
+	const table = $derived(seasonTable(series, kind, input, settings.found));
+	const seasons = $derived(Array.from({ length }, (_, j) => seasonName(series.frequency, length, j + 1)));
+	const wholeCycles = $derived(Math.floor((cycles.lead + series.values.length) / length));
+	/** Three digits of the largest index; of ratios three places. */
+	const scale = $derived<Scale>(
+		kind === 'multiplicative' ? { power: 0, decimals: 3 } : compactScale(table.after),
+	);
+	/** Where many seasons stand side by side, the figures of cycles give way; the sentence has all of them. */
+	const cellScale = $derived<Scale>(
+		kind === 'multiplicative' && length > 8 ? { power: 0, decimals: 2 } : scale,
+	);
+	const sum = $derived(table.sums.after);
+	const offSum = $derived(sum !== null && Math.abs(sum - wholeOf(kind, length)) > 1e-6 * length);
+
+	/** So many seasons and cycles are laid out at once; more are turned over like pages. */
+	const SEASONS_AT_ONCE = 60;
+	const CYCLES_AT_ONCE = 40;
+	let seasonPage = $state(0);
+	let cyclePage = $state(0);
+	const columns = $derived(
+		[...seasons.keys()].slice(seasonPage * SEASONS_AT_ONCE, (seasonPage + 1) * SEASONS_AT_ONCE),
+	);
+	/** The newest cycles are on the first page, in their order of time. */
+	const rows = $derived(
+		table.rows.slice(
+			Math.max(0, table.rows.length - (cyclePage + 1) * CYCLES_AT_ONCE),
+			Math.max(0, table.rows.length - cyclePage * CYCLES_AT_ONCE),
+		),
+	);
+	const entry = $derived(columns.find((j) => rows[0]?.cells[j]) ?? -1);
+	$effect(() => {
+		if (columns.length === 0) seasonPage = 0;
+		if (rows.length === 0) cyclePage = 0;
+	});
+
+	/** What the rows of cycles show. */
+	let showing = $state<'value' | 'base' | 'ratio'>('ratio');
+	const SHOWN = $derived({
+		value: 'figures',
+		base: 'held against',
+		ratio: kind === 'additive' ? 'differences' : 'ratios',
+	});
+	/** Twelve seasons fit side by side; more are scrolled to, and have room. */
+	const room = $derived(length > 12 ? 'px-1' : 'px-px');
+	let pointed = $state.raw<TablePlace | { of: 'value'; t: number } | null>(null);
+	const sentence = $derived.by(() => {
+		if (!pointed) return null;
+		const name = 't' in pointed ? periodOf(pointed.t) : seasons[pointed.season]!;
+		if (pointed.of === 'value') {
+			const value = desk.series.values[pointed.t - 1] ?? null;
+			return value === null ? `${name}: no figure` : `${name}: as brought in`;
+		}
+		const place = pointed;
+		const spelled = table.explain(place);
+		if (!spelled) return `${name}: takes no part in the indices`;
+		const value = valueAt(place)!;
+		const { power, decimals } = place.of === 'base' ? desk.scale : { ...scale, decimals: scale.decimals + 1 };
+		const places = Math.max(0, decimals - power);
+		return `${name}: ${spelledSentence(NAMES[place.of], spelled, value, places)}`;
+	});
+	const NAMES = $derived({
+		base: 'held against',
+		ratio: kind === 'additive' ? 'difference' : 'ratio',
+		average: 'average',
+		before: 'index before',
+		after: 'index',
+	});
+	const periodOf = (t: number) => describePeriod(series.frequency, series.first + t - 1);
+
+	function valueAt(place: TablePlace): number | null {
+		if (!('t' in place)) return table[place.of][place.season]!;
+		for (const { cells } of table.rows) {
+			const cell = cells.find((each) => each?.t === place.t);
+			if (cell) return cell[place.of];
+		}
+		return null;
+	}
+
+	function change(next: Partial<IndexInput>) {
+		const index = withoutUnset({ ...input, ...next });
+		if (!own || !candidate) draft = { kind, input: index, found: null };
+		else desk.set(candidate.id, { index });
+	}
+
+	function setSeason(season: SeasonKind) {
+		if (own && candidate) desk.set(candidate.id, withSeason(candidate, season));
+		else draft = { kind: season, input: withoutUnset({ ...input, held: undefined }), found: null };
+	}
+
+	function setRule(rule: IndexInput['rule']) {
+		const typed = table.after.map((index) => index ?? wholeOf(kind, length) / length);
+		change({ rule, indices: rule === 'given' ? typed : undefined });
+	}
+
+	function hold(season: number, value: number | null, stroke = false) {
+		if (own && candidate) {
+			holdIndex(desk, candidate, season, value, stroke ? `${candidate.id} index ${season}` : null);
+		} else change({ held: withHeld(input.held, length, season, value) });
+	}
+
+	function letAllGo() {
+		if (found && candidate) desk.set(candidate.id, { optimise: { ...candidate.optimise, hold: {} } });
+		else change({ held: undefined });
+	}
+
+	function add(method: string, more: object) {
+		const index = found ? { rule: 'ratio-to-moving-average' } : input;
+		desk.add({ method, season: kind, ...(method !== 'trend-seasonal' && { index }), ...more } as Omit<
+			CandidateInput,
+			'id'
+		>);
+	}
+
+	const reach = $derived.by(() => {
+		const middle = kind === 'multiplicative' ? 1 : 0;
+		const away = table.after.map((index) => Math.abs((index ?? middle) - middle));
+		return Math.max(...away, kind === 'multiplicative' ? 0.1 : 1e-9) * 1.25;
+	});
+
+	/** The arrow keys go from figure to figure. */
+	function walk(event: KeyboardEvent) {
+		const moves: Record<string, [number, number]> = {
+			ArrowUp: [-1, 0],
+			ArrowDown: [1, 0],
+			ArrowLeft: [0, -1],
+			ArrowRight: [0, 1],
+		};
+		const move = moves[event.key];
+		const cell = (event.target as HTMLElement).closest<HTMLElement>('[data-cell]');
+		if (!move || !cell) return;
+		const [row, column] = cell.dataset.cell!.split(' ').map(Number) as [number, number];
+		const next = document.querySelector<HTMLElement>(`[data-cell="${row + move[0]} ${column + move[1]}"]`);
+		if (!next) return;
+		next.focus();
+		event.preventDefault();
+		event.stopPropagation();
+	}
+
+	function tableRows(): Rows {
+		const line = (name: string, list: readonly (number | null)[], total: number | null) => [
+			name,
+			...list,
+			total,
+		];
+		return [
+			['', ...seasons, 'sum'],
+			...table.rows.flatMap(({ cycle, cells }) =>
+				(['value', 'base', 'ratio'] as const).map((of) =>
+					line(
+						`${cycleName(desk, cycle, cycles.lead)} ${SHOWN[of]}`,
+						cells.map((cell) => cell?.[of] ?? null),
+						null,
+					),
+				),
+			),
+			line('average', table.average, null),
+			line('index before', table.before, table.sums.before),
+			line('index', table.after, table.sums.after),
+		];
+	}
+</script>
+
+<div class="flex h-full flex-col" data-season-indices>
+	<div class="flex flex-wrap items-center gap-x-2.5 gap-y-0.5 px-4 text-ink-2">
+		<select
+			class="choice-tight"
+			aria-label="Whether the season is added or multiplied"
+			value={kind}
+			onchange={(event) => setSeason(event.currentTarget.value as SeasonKind)}
+		>
+			<option value="multiplicative">multiplied</option>
+			<option value="additive">added</option>
+		</select>
+		{#if found}
+			<span>found together with the line</span>
+		{:else}
+			<label
+				>{kind === 'additive' ? '−' : '÷'}
+				<select
+					class="choice-tight"
+					aria-label="What figures are held against"
+					value={input.rule}
+					onchange={(event) => setRule(event.currentTarget.value as IndexInput['rule'])}
+				>
+					{#each INDEX_RULES as rule (rule)}<option value={rule}>{RULE_NAMES[rule]}</option>{/each}
+				</select></label
+			>
+			{#if input.rule !== 'given'}
+				<select
+					class="choice-tight"
+					aria-label="How a season’s ratios are averaged"
+					value={input.average ?? 'mean'}
+					onchange={(event) => change({ average: event.currentTarget.value as 'mean' | 'median' })}
+				>
+					<option value="mean">mean</option>
+					<option value="median">median</option>
+				</select>
+				<select
+					class="choice-tight"
+					aria-label="Cycles used"
+					value={String(input.cycles ?? 'all')}
+					onchange={(event) =>
+						change({
+							cycles: event.currentTarget.value === 'all' ? undefined : Number(event.currentTarget.value),
+						})}
+				>
+					<option value="all">all periods</option>
+					{#each Array.from({ length: Math.min(12, wholeCycles) }, (_, i) => i + 1) as count (count)}
+						<option value={String(count)}>last {count} {count === 1 ? 'cycle' : 'cycles'}</option>
+					{/each}
+				</select>
+			{/if}
+			<label class="flex items-center gap-1"
+				><input
+					type="checkbox"
+					class="size-3.5 rounded-[3px] border-edge"
+					checked={input.normalise !== false}
+					onchange={(event) => change({ normalise: event.currentTarget.checked ? undefined : false })}
+				/>sum stays {wholeOf(kind, length)}</label
+			>
+		{/if}
+	</div>
+
+	<!-- svelte-ignore a11y_no_static_element_interactions (the figures inside take the focus) -->
+	<div class="min-h-0 flex-1 overflow-auto" onkeydown={walk}>
+		<table class="w-full border-separate border-spacing-0 text-[11px]" data-index-table>
+			<caption class="sr-only">Cycles by seasons, and the indices made from them</caption>
+			<thead>
+				<tr class="text-ink-2">
+					<th class="sticky top-0 left-0 z-10 min-w-[74px] bg-paper py-0.5 pl-4 text-left font-normal">
+						<select
+							class="h-5 [field-sizing:content] max-w-[74px] border-0 bg-transparent py-0 pr-4 pl-0 text-[11px] text-ink-2 [background-position:right_0_center] [background-size:9px]"
+							aria-label="What the rows of cycles show"
+							bind:value={showing}
+						>
+							{#each Object.entries(SHOWN) as [of, name] (of)}<option value={of}>{name}</option>{/each}
+						</select>
+					</th>
+					{#each columns as j (j)}<th class="figures sticky top-0 bg-paper {room} font-sans font-normal"
+							>{seasons[j]}</th
+						>{/each}
+					<th class="figures sticky top-0 bg-paper pr-2 pl-1 font-sans font-normal"
+						>{showing === 'value' ? 'mean' : 'sum'}</th
+					>
+				</tr>
+			</thead>
+			<tbody>
+				{#each rows as { cycle, cells }, row (cycle)}
+					<tr>
+						<th class="sticky left-0 bg-paper pl-4 text-left whitespace-nowrap font-normal text-ink-2"
+							>{cycleName(desk, cycle, cycles.lead)}</th
+						>
+						{#each columns as j (j)}
+							{@const cell = cells[j]}
+							<td class="p-0">
+								{#if cell}
+									<button
+										type="button"
+										tabindex={row === 0 && j === entry ? 0 : -1}
+										data-cell="{row} {j}"
+										class="figures w-full {room} leading-[18px] hover:bg-wash {cell.ratio === null
+											? 'text-ink-2'
+											: ''}"
+										onfocus={() => (pointed = { of: showing, t: cell.t })}
+										onpointerenter={() => (pointed = { of: showing, t: cell.t })}
+										>{scaled(cell[showing], showing === 'ratio' ? cellScale : desk.scale)}</button
+									>
+								{/if}
+							</td>
+						{/each}
+						<td class="figures pr-2 pl-1 text-ink-2">
+							{#if showing === 'value' && cells.every((cell) => cell?.value != null)}
+								{scaled(cells.reduce((total, cell) => total + cell!.value!, 0) / length, desk.scale)}
+							{/if}
+						</td>
+					</tr>
+				{/each}
+			</tbody>
+			<tfoot class="sticky bottom-0 bg-paper">
+				{#each [{ of: 'average', name: 'average' }, { of: 'before', name: 'before' }] as const as { of, name }, i (of)}
+					<tr class={i === 0 ? '[&>*]:border-t [&>*]:border-rule' : ''}>
+						<th class="sticky left-0 bg-paper pl-4 text-left whitespace-nowrap font-normal">{name}</th>
+						{#each columns as j (j)}
+							{@const value = table[of][j] ?? null}
+							<td class="p-0"
+								><button
+									type="button"
+									tabindex="-1"
+									data-cell="{rows.length + i} {j}"
+									class="figures w-full {room} leading-[18px] hover:bg-wash"
+									onfocus={() => (pointed = { of, season: j })}
+									onpointerenter={() => (pointed = { of, season: j })}>{scaled(value, scale)}</button
+								></td
+							>
+						{/each}
+						<td class="figures pr-2 pl-1 text-ink-2"
+							>{of === 'before' ? scaled(table.sums.before, scale) : ''}</td
+						>
+					</tr>
+				{/each}
+				<tr class="[&>*]:border-t [&>*]:border-ink">
+					<th class="sticky left-0 bg-paper pl-4 text-left whitespace-nowrap"
+						>index{#if scale.power !== 0}<span class="block text-[10px] font-normal text-ink-2"
+								>{scaleWords(scale)}</span
+							>{/if}</th
+					>
+					{#each columns as j (j)}
+						{@const value = table.after[j] ?? null}
+						<td class="p-0"
+							><FigureInput
+								class="h-[22px] w-full min-w-8 border-0 bg-transparent {room} py-0 text-[11px] font-semibold {(held?.[
+									j
+								] ?? null) !== null
+									? 'text-accent'
+									: ''}"
+								data-index={j + 1}
+								data-cell="{rows.length + 2} {j}"
+								label="Index of {seasons[j]}{(held?.[j] ?? null) !== null ? ', held' : ''}"
+								title="Type over to hold it; empty lets it go"
+								{value}
+								{scale}
+								least={kind === 'multiplicative' ? 0 : -Infinity}
+								empties
+								take={(typed) => hold(j, typed)}
+								onfocus={() => (pointed = { of: 'after', season: j })}
+								onpointerenter={() => (pointed = { of: 'after', season: j })}
+							/></td
+						>
+					{/each}
+					<td
+						class="figures pr-2 pl-1 font-semibold {offSum ? 'text-bad' : ''}"
+						data-index-sum={sum}
+						title="The indices sum to {wholeOf(kind, length)}"
+						>{scaled(sum, scale)}{#if offSum}<span class="sr-only">, not {wholeOf(kind, length)}</span
+							>{/if}</td
+					>
+				</tr>
+				<tr>
+					<th class="sticky left-0 bg-paper pl-4 align-top text-left font-normal text-ink-2">
+						<span class="block leading-[1.3]">drag to<br />hold</span>
+						{#if held}<button type="button" class="quiet text-accent" onclick={letAllGo}>let go</button>{/if}
+					</th>
+					{#each columns as j (j)}
+						{@const value = table.after[j] ?? null}
+						<td class="p-0">
+							<IndexBar
+								{value}
+								{reach}
+								middle={kind === 'multiplicative' ? 1 : 0}
+								step={kind === 'multiplicative' ? 0.01 : 10 ** (scale.power - scale.decimals)}
+								label="Index of {seasons[j]}"
+								held={(held?.[j] ?? null) !== null}
+								onchange={(next) => hold(j, next, true)}
+								onlift={() => desk.lift()}
+								letGo={() => hold(j, null)}
+							/>
+						</td>
+					{/each}
+					<td></td>
+				</tr>
+			</tfoot>
+		</table>
+	</div>
+
+	<p
+		class="min-h-[22px] border-t border-rule px-4 pt-0.5 leading-[1.35]"
+		aria-live="polite"
+		data-index-sentence
+	>
+		{#if sentence}{inMark(sentence)}
+		{:else if sum === null}<span class="text-bad"
+				>An index is missing: no figure there says what its season is. Take another rule, or more cycles.</span
+			>
+		{:else}<span class="text-ink-2">Point at a figure and it is spelled out.</span>
+			{#if table.rows.length > CYCLES_AT_ONCE}
+				<button
+					type="button"
+					class="quiet ml-3"
+					disabled={(cyclePage + 1) * CYCLES_AT_ONCE >= table.rows.length}
+					onclick={() => cyclePage++}>earlier cycles</button
+				>
+				<button type="button" class="quiet ml-1" disabled={cyclePage === 0} onclick={() => cyclePage--}
+					>later</button
+				>
+			{/if}
+			{#if length > SEASONS_AT_ONCE}
+				<button type="button" class="quiet ml-3" disabled={seasonPage === 0} onclick={() => seasonPage--}
+					>seasons before</button
+				>
+				<button
+					type="button"
+					class="quiet ml-1"
+					disabled={(seasonPage + 1) * SEASONS_AT_ONCE >= length}
+					onclick={() => seasonPage++}>after</button
+				>
+			{/if}
+			<span class="float-right"
+				><Export name="{desk.item.code} indices" of="Indices" rows={tableRows} sheet="Indices" /></span
+			>{/if}
+	</p>
+	{#if own}
+		<Backwards {desk} {kind} {hold} />
+	{:else}
+		<p class="flex flex-wrap gap-x-4 border-t border-rule px-4 py-1">
+			<span class="text-ink-2">The chosen candidate takes no indices. With these:</span>
+			<button
+				type="button"
+				class="font-semibold text-accent hover:underline"
+				onclick={() => add('seasonal-index', { level: { rule: 'last-cycle' } })}>put them on a level</button
+			>
+			<button
+				type="button"
+				class="font-semibold text-accent hover:underline"
+				onclick={() => add('deseasonalised', { inner: { method: 'ses', constants: { alpha: 0.2 } } })}
+				>take the season out</button
+			>
+		</p>
+	{/if}
+</div>

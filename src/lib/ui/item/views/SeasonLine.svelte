@@ -1,0 +1,317 @@
+<script lang="ts">
+	import type { Measures } from '$core/accuracy/measures';
+	import { inMark } from '../../../reader.svelte';
+	import { type Scale, scaleOf, scaleWords } from '$core/numbers/figure';
+	import { cyclesOf } from '$core/seasons/cycles';
+	import { leastSquaresLine } from '$core/numbers/line';
+	import { prepareSeries, type SeriesInput } from '$core/series/series';
+	import { seasonField } from '$core/methods/season-fields';
+	import { methodOf } from '$core/methods/registry';
+	import { seasonIndices, type SeasonKind, wholeOf, withoutSeason } from '$core/seasons/indices';
+	import { seasonName } from '$core/series/season-name';
+	import type { Criterion } from '$core/contract/criteria';
+	import { criterionName } from '$core/search/criterion';
+	import { arithmeticAside } from '../../../workers/arithmetic';
+	import CriterionChoice from '../CriterionChoice.svelte';
+	import { inWords, scaled, scaledSigned } from '../../format';
+	import type { ItemState } from '../item-state.svelte';
+	import type { Rows } from '../../export/cells';
+	import Export from '../../export/Export.svelte';
+	import FigureInput from '../../kit/FigureInput.svelte';
+	import { findsIndices, holdIndex, holdLine, holdOf, withSeason } from './season-settings';
+
+	let { desk }: { desk: ItemState } = $props();
+
+	/** A line with indices as it stands at one moment. */
+	interface Stand {
+		name: string;
+		kind: SeasonKind;
+		line: { intercept: number; slope: number } | null;
+		indices: readonly number[];
+		own: Measures;
+	}
+
+	const series = $derived(desk.series);
+	const length = $derived(series.seasonLength);
+	const seasons = $derived(Array.from({ length }, (_, j) => seasonName(series.frequency, length, j + 1)));
+	const candidate = $derived(desk.chosen);
+	const finds = $derived(findsIndices(candidate));
+	const result = $derived(desk.resultFor(desk.chosenId));
+	const refusal = $derived.by(() => {
+		const answer = desk.answerFor(desk.chosenId);
+		return finds && answer && !answer.ok ? answer.notes[0]!.text : null;
+	});
+	const now = $derived.by((): Stand | null => {
+		const { line, indices } = result?.perPeriod ?? {};
+		if (!candidate || !result || !indices) return null;
+		return {
+			name: methodOf(candidate.method).label(candidate),
+			kind: seasonField.read(candidate),
+			line: line ?? null,
+			indices: indices as number[],
+			own: result.measures.own,
+		};
+	});
+	/** What stood before the last search, by the candidate that it was made for. */
+	let befores = $state.raw<Record<string, Stand>>({});
+	const before = $derived(befores[desk.chosenId] ?? null);
+	const kind = $derived(now?.kind ?? 'multiplicative');
+	const hold = $derived(finds && candidate ? holdOf(candidate) : {});
+	const ofIndices = $derived<Scale>(kind === 'multiplicative' ? { power: 0, decimals: 4 } : desk.scale);
+	const sum = $derived(now ? now.indices.reduce((a, b) => a + b, 0) : null);
+	const searchedBy = $derived(result?.search?.criterion ?? null);
+
+	/**
+	 * What would be guessed by rules, one after the other: indices against the centred average, then the line through what is
+	 * left without them.
+	 */
+	async function guessed(season: SeasonKind): Promise<Stand | null> {
+		const whole = prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule);
+		const cycles = cyclesOf(whole);
+		const { after } = seasonIndices(whole.values, cycles, season, { rule: 'ratio-to-moving-average' });
+		const bare = withoutSeason(whole.values, cycles, season, after);
+		const { intercept, slope } = leastSquaresLine(bare);
+		const hold = { intercept, slope, indices: [...after] };
+		if (![intercept, slope, ...after].every(Number.isFinite)) return null;
+		const { candidates } = await arithmeticAside().evaluate({
+			...desk.request,
+			candidates: [{ id: 'guess', method: 'trend-seasonal', season, optimise: { hold } } as never],
+		});
+		const [found] = candidates;
+		if (!found?.ok) return null;
+		return {
+			name: 'indices against the centred average, then a line',
+			kind: season,
+			line: { intercept, slope },
+			indices: [...after],
+			own: found.measures.own,
+		};
+	}
+
+	/** Finds everything that is not held, by the criterion chosen; what stood before stays in sight. */
+	async function find() {
+		const stood = now;
+		if (finds && candidate) {
+			if (stood) befores = { ...befores, [candidate.id]: stood };
+			desk.set(candidate.id, { optimise: { ...candidate.optimise, criterion: desk.criterion } });
+			return;
+		}
+		const grows = desk.series.worked.every((value) => value === null || value > 0);
+		const usual = grows ? 'multiplicative' : 'additive';
+		const season = candidate && 'season' in candidate ? seasonField.read(candidate) : usual;
+		desk.add({ method: 'trend-seasonal', season, optimise: { criterion: desk.criterion } });
+		const { chosenId } = desk;
+		const before = stood ?? (await guessed(season));
+		if (before) befores = { ...befores, [chosenId]: before };
+	}
+
+	interface Row {
+		key: string;
+		name: string;
+		before: number | null;
+		now: number;
+		scale: Scale;
+		held: boolean;
+		set(value: number | null): void;
+	}
+	const rows = $derived.by((): Row[] => {
+		if (!now) return [];
+		const line = (key: 'intercept' | 'slope', name: string, more: number): Row[] =>
+			now.line
+				? [
+						{
+							key,
+							name,
+							before: before?.line?.[key] ?? null,
+							now: now.line[key],
+							scale: { ...desk.scale, decimals: desk.scale.decimals + more },
+							held: hold[key] !== undefined,
+							set: (value) => candidate && holdLine(desk, candidate, { [key]: value }),
+						},
+					]
+				: [];
+		return [
+			...line('intercept', 'intercept a', 0),
+			...line('slope', 'slope b a period', 2),
+			...now.indices.map((index, j): Row => ({
+				key: `index ${j + 1}`,
+				name: `index ${seasons[j]}`,
+				before: before?.indices[j] ?? null,
+				now: index,
+				scale: ofIndices,
+				held: (hold.indices?.[j] ?? null) !== null,
+				set: (value) => candidate && holdIndex(desk, candidate, j, value),
+			})),
+		];
+	});
+
+	const rowsToExport = (): Rows => [
+		['', 'before', 'now', 'change', 'held'],
+		...rows.map(({ name, before, now, held }) => [
+			name,
+			before,
+			now,
+			before === null ? null : now - before,
+			held ? 'held' : '',
+		]),
+	];
+
+	const MEASURES = ['mad', 'mse', 'mape', 'smape', 'wape'] as const;
+	/** Percentages have two places; the others the scale of what stands in their row. */
+	const scaleOfMeasure = (key: (typeof MEASURES)[number]): Scale =>
+		key === 'mad' || key === 'mse' ? scaleOf([before?.own[key], now?.own[key]]) : { power: 0, decimals: 2 };
+	const passes = $derived(result?.search?.evaluations ?? 0);
+	const heldCount = $derived(rows.filter(({ held }) => held).length);
+	const by = (criterion: Criterion) => criterionName(criterion);
+</script>
+
+<div class="flex h-full flex-col" data-season-line>
+	<div class="flex flex-wrap items-center gap-x-3 gap-y-1 px-4 pb-1">
+		<button
+			type="button"
+			class="rounded-md border border-accent px-2 py-0.5 font-semibold text-accent hover:bg-wash"
+			onclick={find}>Find line and indices together</button
+		>
+		<label class="text-ink-2"
+			>by <CriterionChoice {desk} label="Criterion that line and indices are found by" /></label
+		>
+		{#if finds && candidate}
+			<select
+				class="choice"
+				aria-label="Whether indices are added to the line or multiply it"
+				value={kind}
+				onchange={(event) =>
+					desk.set(candidate.id, withSeason(candidate, event.currentTarget.value as SeasonKind))}
+			>
+				<option value="multiplicative">(a + b·t) · index</option>
+				<option value="additive">a + b·t + index</option>
+			</select>
+		{/if}
+		{#if now}<span class="ml-auto"
+				><Export name="{desk.item.code} line" of="Line and indices" rows={rowsToExport} sheet="Line" /></span
+			>{/if}
+		{#if heldCount > 0 && candidate}
+			<button
+				type="button"
+				class="quiet text-accent"
+				onclick={() => desk.set(candidate.id, { optimise: { ...candidate.optimise, hold: {} } })}
+				>let {heldCount === 1 ? 'it' : `all ${heldCount}`} go</button
+			>
+		{/if}
+	</div>
+	{#if refusal}
+		<p class="mx-4 border border-bad px-2 py-1 text-bad" role="alert">{inMark(refusal)}</p>
+	{:else if !now}
+		<p class="px-4 pt-3 leading-5 text-ink-2">
+			A line under the season: intercept, slope and all {length} indices are found together, so that none is settled
+			before the others. Anything may be held; the indices keep their sum. This adds a candidate to the line-up.
+		</p>
+	{:else}
+		<div class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_190px]">
+			<div class="overflow-y-auto pl-4">
+				<table class="w-full text-[13px]" data-line-table>
+					<caption class="sr-only">Line and indices, before and after they were found together</caption>
+					<thead>
+						<tr class="text-ink-2">
+							<th class="sticky top-0 bg-paper py-0.5 text-left font-normal"
+								>{desk.scale.power === 0 ? '' : `in ${scaleWords(desk.scale)}`}</th
+							>
+							<th class="figures sticky top-0 bg-paper font-sans font-normal">before</th>
+							<th class="figures sticky top-0 bg-paper font-sans font-normal text-ink">now</th>
+							<th class="figures sticky top-0 bg-paper pl-2 font-sans font-normal">change</th>
+							<th class="sticky top-0 bg-paper pr-3 pl-2 text-right font-normal">held</th>
+						</tr>
+					</thead>
+					<tbody>
+						{#each rows as row (row.key)}
+							<tr class="border-t border-rule" data-line-row={row.key}>
+								<td class="whitespace-nowrap">{row.name}</td>
+								<td class="figures text-ink-2">{scaled(row.before, row.scale)}</td>
+								<td class="py-0 pl-2 text-right">
+									{#if finds}
+										<FigureInput
+											label="{row.name}{row.held ? ', held' : ''}"
+											title="Type over to hold it; empty lets it go"
+											value={row.now}
+											scale={row.scale}
+											empties
+											take={(value) => row.set(value)}
+											class="h-[22px] w-24 border-0 bg-transparent p-0 text-[13px] font-semibold {row.held
+												? 'text-accent'
+												: ''}"
+										/>
+									{:else}<span class="figures font-semibold">{scaled(row.now, row.scale)}</span>{/if}
+								</td>
+								<td class="figures pl-2 text-ink-2"
+									>{row.before === null ? '' : scaledSigned(row.now - row.before, row.scale)}</td
+								>
+								<td class="pr-3 text-right">
+									{#if finds}<input
+											type="checkbox"
+											class="size-3.5 rounded-[3px] border-edge"
+											aria-label="Hold {row.name}"
+											checked={row.held}
+											onchange={(event) => row.set(event.currentTarget.checked ? row.now : null)}
+										/>{/if}
+								</td>
+							</tr>
+						{/each}
+						<tr class="border-t border-ink">
+							<td>sum of indices</td>
+							<td class="figures text-ink-2"
+								>{before
+									? scaled(
+											before.indices.reduce((a, b) => a + b, 0),
+											ofIndices,
+										)
+									: '–'}</td
+							>
+							<td class="figures font-semibold" data-line-sum={sum}>{scaled(sum, ofIndices)}</td>
+							<td class="pl-2 text-[12px] text-ink-2" colspan="2"
+								>{sum !== null && Math.abs(sum - wholeOf(kind, length)) < 1e-9 * length
+									? `= ${wholeOf(kind, length)}, whatever is held`
+									: `not ${wholeOf(kind, length)}`}</td
+							>
+						</tr>
+					</tbody>
+				</table>
+			</div>
+			<div class="border-l border-rule px-3">
+				<table class="w-full text-[13px]" data-line-measures>
+					<caption class="pb-1 text-left text-[12px] text-ink-2">over its own scored periods</caption>
+					<thead>
+						<tr class="text-ink-2">
+							<th></th>
+							<th class="figures font-sans font-normal">before</th>
+							<th class="figures pl-2 font-sans font-normal text-ink">now</th>
+						</tr>
+					</thead>
+					<tbody>
+						{#each MEASURES as key (key)}
+							{@const scale = scaleOfMeasure(key)}
+							<tr class="border-t border-rule" data-line-measure={key}>
+								<td class={searchedBy === key ? 'font-semibold' : ''}
+									>{by(key)}{#if scale.power !== 0}<span class="block text-[11px] text-ink-2"
+											>{scaleWords(scale)}</span
+										>{/if}</td
+								>
+								<td class="figures text-ink-2">{scaled(before?.own[key], scale)}</td>
+								<td class="figures pl-2 {searchedBy === key ? 'font-semibold' : ''}"
+									>{scaled(now.own[key], scale)}</td
+								>
+							</tr>
+						{/each}
+					</tbody>
+				</table>
+				<p class="mt-2 text-[12px] leading-[1.4] text-ink-2">
+					{#if searchedBy}Least by {by(searchedBy)}{heldCount > 0 ? ' beside what is held' : ''}, in {passes}
+						{passes === 1 ? 'pass' : 'passes'}.
+						{#if result!.search!.flat.slope}The slope may lie between {inWords(result!.search!.flat.slope[0])} and
+							{inWords(result!.search!.flat.slope[1])} for 1 % more.{/if}
+					{:else}By rules, one after the other: {now.name}.{/if}
+					{#if before}Before: {before.name}. Undo (z) goes back.{/if}
+				</p>
+			</div>
+		</div>
+	{/if}
+</div>

@@ -1,0 +1,107 @@
+<script lang="ts">
+	import { BOUNDS } from '$core/bounds';
+	import type { Diagnosis } from '$core/diagnosis/diagnosis';
+	import { periodWord } from '$core/series/frequency';
+	import { arithmetic } from '../../../workers/arithmetic';
+	import { Latest } from '../../../workers/latest';
+	import type { ItemState } from '../item-state.svelte';
+	import FigureInput from '../../kit/FigureInput.svelte';
+	import SeasonEach from './SeasonEach.svelte';
+	import SeasonIndices from './SeasonIndices.svelte';
+	import SeasonLevels from './SeasonLevels.svelte';
+	import SeasonLine from './SeasonLine.svelte';
+	import SeasonLook from './SeasonLook.svelte';
+	import { findsIndices, setSeasonLength, takesIndices } from './season-settings';
+
+	let { desk }: { desk: ItemState } = $props();
+
+	const PARTS = [
+		{ id: 'look', name: 'Look' },
+		{ id: 'indices', name: 'Indices' },
+		{ id: 'line', name: 'Line' },
+		{ id: 'levels', name: 'Levels' },
+		{ id: 'each', name: 'Each season' },
+	] as const;
+	type Part = (typeof PARTS)[number]['id'];
+
+	/** Where the chosen candidate is worked on, until another part is asked for. */
+	const usual = $derived.by((): Part => {
+		if (takesIndices(desk.chosen)) return 'indices';
+		if (findsIndices(desk.chosen)) return 'line';
+		return desk.chosen?.method === 'per-season' ? 'each' : 'look';
+	});
+	let asked = $state<Part | null>(null);
+	const part = $derived(asked ?? usual);
+
+	const series = $derived(desk.series);
+	const length = $derived(series.seasonLength);
+	let seen = $state.raw<Diagnosis | null>(null);
+	const looks = new Latest<Parameters<ReturnType<typeof arithmetic>['diagnose']>, Diagnosis>(
+		(question) => arithmetic().diagnose(...question),
+		(answer) => (seen = answer),
+		() => (seen = null),
+	);
+	$effect(() => {
+		looks.put([
+			series.worked,
+			{
+				frequency: series.frequency,
+				expected: series.seasonLength,
+				only: desk.layers.seasonLength !== null,
+			},
+		]);
+	});
+</script>
+
+<div class="flex h-full flex-col text-[13px]">
+	<div class="flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-1">
+		<span class="flex gap-3" role="group" aria-label="Parts of Season">
+			{#each PARTS as { id, name } (id)}
+				<button
+					type="button"
+					class="quiet {part === id ? 'font-semibold' : ''}"
+					aria-pressed={part === id}
+					data-season-part={id}
+					onclick={() => (asked = id)}>{name}</button
+				>
+			{/each}
+		</span>
+		<label class="ml-auto flex items-center gap-1.5 text-ink-2">
+			season of
+			<FigureInput
+				label="Season length"
+				value={length}
+				whole
+				least={1}
+				most={BOUNDS.seasonLength}
+				take={(value) => setSeasonLength(desk, value!)}
+				class="h-6 w-14 rounded-md border border-edge bg-panel px-1.5 py-0 text-[13px] text-ink"
+			/>
+			{periodWord(series.frequency, length)}
+		</label>
+		{#if desk.layers.seasonLength !== null}
+			<button type="button" class="quiet" onclick={() => desk.mend({ seasonLength: null })}
+				>the item’s own again ({desk.item.series.seasonLength})</button
+			>
+		{:else if seen?.season && seen.season.length !== length}
+			<button
+				type="button"
+				class="quiet text-accent"
+				onclick={() => setSeasonLength(desk, seen!.season!.length)}>use {seen.season.length}, as found</button
+			>
+		{/if}
+	</div>
+	<div class="min-h-0 flex-1">
+		{#if part === 'look'}
+			<SeasonLook {desk} {seen} />
+		{:else if length < 2}
+			<p class="px-4 pt-6 text-ink-2">
+				By the {periodWord(series.frequency, 1)} there is no season in the calendar. Set a length above to take
+				seasons apart.
+			</p>
+		{:else if part === 'indices'}<SeasonIndices {desk} {seen} />
+		{:else if part === 'line'}<SeasonLine {desk} />
+		{:else if part === 'levels'}<SeasonLevels {desk} />
+		{:else}<SeasonEach {desk} />{/if}
+	</div>
+</div>

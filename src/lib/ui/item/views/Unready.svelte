@@ -1,0 +1,16 @@
+<script lang="ts">
+	import { inMark } from '../../../reader.svelte';
+	import type { ItemState } from '../item-state.svelte';
+
+	/** Why a view of the chosen candidate has nothing to show: it is being worked out, cannot run, or nobody is chosen. */
+	let { desk, what }: { desk: ItemState; what: string } = $props();
+
+	const answer = $derived(desk.answerFor(desk.chosenId));
+	const words = $derived.by(() => {
+		if (desk.candidates.length === 0) return `Add a candidate to see ${what}.`;
+		if (!answer) return desk.problem ? `There is no telling ${what} just now.` : 'Being worked out…';
+		return answer.ok ? '' : inMark(`This candidate does not run. ${answer.notes[0]!.text}`);
+	});
+</script>
+
+<p class="px-4 py-4 text-[13px] text-ink-2" role="status" data-unready>{words}</p>
