@@ -4,7 +4,8 @@ import { written } from '$core/questions/answer';
 import { evaluate } from '$core/questions/evaluate';
 import type { CandidateInput } from '$core/contract/candidate';
 import { parseRequest } from '$core/questions/request';
-import { Answering, Asking, toTransfer } from './answering';
+import { Answering, toTransfer } from './answering';
+import { Asking } from './asking';
 
 const VALUES = Array.from({ length: 36 }, (_, t) =>
 	t === 7 ? null : 400 + 3 * t + 60 * Math.sin(t / 2) + ((t * 7919) % 83),

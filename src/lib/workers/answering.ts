@@ -1,19 +1,7 @@
-import type { CandidateRefusal, Evaluated, Evaluation, PerPeriod } from '$core/questions/answer';
+import type { Evaluation, PerPeriod } from '$core/questions/answer';
 import { evaluateChecked, EvaluateMemory } from '$core/questions/evaluate';
-import { parseRequest, type ValidRequest } from '$core/questions/request';
-
-/** What is asked again and again is long; it is sent once. */
-export type Held = Pick<ValidRequest, 'series' | 'gaps'>;
-
-/** A request without what is held. */
-export type Question = Omit<ValidRequest, keyof Held>;
-
-/** An answer as far as it differs from the one before: a candidate that is the same as then stands as its id alone. */
-export interface Changes extends Omit<Evaluation, 'candidates'> {
-	candidates: (Evaluated | CandidateRefusal | string)[];
-	/** Milliseconds that the arithmetic took. */
-	took: number;
-}
+import { parseRequest } from '$core/questions/request';
+import type { Changes, Held, Question } from './asking';
 
 /** The end in the worker: holds the series, and tells of an answer what changed. */
 export class Answering {
@@ -31,25 +19,6 @@ export class Answering {
 		const changed = candidates.map((candidate) => (known.has(candidate) ? candidate.id : candidate));
 		this.#before = candidates;
 		return { ...rest, candidates: changed, took: performance.now() - began };
-	}
-}
-
-/** The end on the page: sends the series when it is another one, and makes an answer whole again. */
-export class Asking {
-	#sent: Held | null = null;
-	#before: Evaluation['candidates'] = [];
-
-	constructor(private readonly send: (question: Question, held: Held | null) => Promise<Changes>) {}
-
-	async ask({ series, gaps, ...question }: ValidRequest): Promise<{ evaluation: Evaluation; took: number }> {
-		const same = this.#sent?.series === series && this.#sent.gaps === gaps;
-		if (!same) this.#sent = { series, gaps };
-		const { took, candidates, ...rest } = await this.send(question, same ? null : this.#sent);
-		const known = new Map(this.#before.map((candidate) => [candidate.id, candidate]));
-		this.#before = candidates.map((candidate) =>
-			typeof candidate === 'string' ? known.get(candidate)! : candidate,
-		);
-		return { evaluation: { ...rest, candidates: this.#before }, took };
 	}
 }
 

@@ -1,6 +1,6 @@
 import { type Remote, wrap } from 'comlink';
 import type { ValidRequest } from '$core/questions/request';
-import { Asking } from './answering';
+import { Asking } from './asking';
 import type { Arithmetic } from './evaluate.worker';
 import EvaluateWorker from './evaluate.worker?worker';
 

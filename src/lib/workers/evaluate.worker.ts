@@ -10,7 +10,8 @@ import { type Terrain, terrain, type TerrainInput } from '$core/questions/terrai
 import { prepareSeries, type SeriesInput } from '$core/series/series';
 import { diagnose } from '$core/diagnosis/diagnosis';
 import { type Choices, type Reading, readSource } from '../reading/read';
-import { Answering, type Changes, type Held, type Question, toTransfer } from './answering';
+import { Answering, toTransfer } from './answering';
+import type { Changes, Held, Question } from './asking';
 import { openBytes as openSource, openText as openPaste, type Source } from '../reading/source';
 
 /** The item on the bench, held for the next move of a dial. */
