@@ -1,5 +1,6 @@
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { METHODS } from '../../src/core/methods/registry';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { openPage, type Page } from '../support/page';
@@ -119,7 +120,7 @@ test('best constants settle the dial; the old ones are one undo away', async () 
 test('a candidate is added, duplicated, hidden and removed, and all of it undone', async () => {
 	await page.press('+ Candidate');
 	await page.find('[data-offer="drift"]');
-	expect(await page.driver.findElements({ css: '[data-offer]' })).toHaveLength(17);
+	expect(await page.driver.findElements({ css: '[data-offer]' })).toHaveLength(METHODS.length);
 	await (await page.find('[data-offer="drift"] button')).click();
 	await page.find('[data-candidate="c1"]');
 	await page.reads('[data-candidate="c1"]', /Drift/);

@@ -27,6 +27,7 @@
 	import { inMark } from '../../reader.svelte';
 	import CandidateMark from './CandidateMark.svelte';
 	import Dial from '../kit/Dial.svelte';
+	import ConstantDial from './ConstantDial.svelte';
 	import { inWords } from '../format';
 	import InnerChoice from './InnerChoice.svelte';
 	import type { ItemState } from './item-state.svelte';
@@ -118,18 +119,12 @@
 		<td class="py-0.5 pl-1.5 leading-none">
 			<div class="flex flex-wrap items-center gap-x-2">
 				{#each constants as constant (constant.key)}
-					<Dial
+					<ConstantDial
+						{desk}
+						{candidate}
+						{constant}
 						label="{label}, {constant.name}"
-						symbol={constant.symbol}
-						value={desk.constantOf(candidate, constant)}
-						min={constant.bounds[0]}
-						max={constant.bounds[1]}
-						step={0.01}
-						decimals={2}
 						narrow={constants.length > 1}
-						found={tuned.optimise !== undefined && tuned.optimise.hold?.[constant.key] === undefined}
-						onchange={(value) => desk.turn(candidate, { [constant.key]: value })}
-						onlift={() => desk.lift()}
 					/>
 				{/each}
 				{#each tunes.fields as field (field.key)}

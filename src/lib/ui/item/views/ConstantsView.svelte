@@ -26,7 +26,7 @@
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
 	import CriterionChoice from '../CriterionChoice.svelte';
-	import Dial from '../../kit/Dial.svelte';
+	import ConstantDial from '../ConstantDial.svelte';
 	import { inMark } from '../../../reader.svelte';
 	import { figure, inWordsOn } from '../../format';
 	import type { ItemState } from '../item-state.svelte';
@@ -308,18 +308,7 @@
 				>
 			{/if}
 			{#each others as constant (constant.key)}
-				<Dial
-					label="{label}, {constant.name}, beside the map"
-					symbol={constant.symbol}
-					value={desk.constantOf(candidate, constant)}
-					min={constant.bounds[0]}
-					max={constant.bounds[1]}
-					step={0.01}
-					decimals={2}
-					narrow
-					onchange={(value) => desk.turn(candidate, { [constant.key]: value })}
-					onlift={() => desk.lift()}
-				/>
+				<ConstantDial {desk} {candidate} {constant} label="{label}, {constant.name}, beside the map" narrow />
 			{/each}
 			<button type="button" class="quiet ml-auto" onclick={() => desk.findBest([candidate.id])}
 				>best constants</button
