@@ -46,7 +46,7 @@ function recorded(model: Model): { model: Model; again: () => void } {
 	const out = new Float64Array(MONTHS.length);
 	const rows = new Float64Array(MONTHS.length * model.parameters.length);
 	const { slopes } = model;
-	const recording: Model = {
+	const listened: Model = {
 		...model,
 		pass(parameters, fitted) {
 			const at = parameters.slice();
@@ -61,7 +61,7 @@ function recorded(model: Model): { model: Model; again: () => void } {
 			},
 		}),
 	};
-	return { model: recording, again: () => calls.forEach((call) => call()) };
+	return { model: listened, again: () => calls.forEach((call) => call()) };
 }
 
 /** (h) Searches against their passes alone, and candidates that search nothing. */
@@ -72,8 +72,8 @@ export function measureOverhead(): string[] {
 		const model = method.bind(prepared, { id: 'a', ...settings });
 		const scored = scoredBy(prepared, model, parametersOf(model, {}), model.firstFitted);
 		const search = (of: Model) => searchParameters(of, prepared.values, scored, { criterion: 'mse' });
-		const { model: recording, again } = recorded(model);
-		const { evaluations } = search(recording).search;
+		const { model: listened, again } = recorded(model);
+		const { evaluations } = search(listened).search;
 		const [whole, passes] = timed([() => search(model), again]) as [number, number];
 		return `(h) ${name} searched by MSE on 60 months: ${whole.toFixed(2)} ms, its ${evaluations} passes alone ${passes.toFixed(2)} ms; beside them ${((whole - passes) / passes).toFixed(2)} times as much (at most 2)`;
 	});
