@@ -6,6 +6,7 @@ import { once } from 'node:events';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
+import { median } from '../src/core/numbers/median';
 import { seededNormal } from '../src/core/numbers/random';
 import { evaluate } from '../src/core/questions/evaluate';
 import type { Start } from '../src/core/contract/candidate';
@@ -16,10 +17,6 @@ import { measureClaims } from './claims';
 import { measureLooking, measureSeasonless } from './looking';
 import { measureOverhead } from './overhead';
 import { measureTogether } from './together';
-
-function median(list: number[]): number {
-	return list.sort((a, b) => a - b)[list.length >> 1]!;
-}
 
 const normal = seededNormal(11);
 const wandering = (periods: number): number[] => {

@@ -3,6 +3,7 @@
  * what was aimed at. Run with npm run bench.
  */
 import { evaluateChecked } from '../src/core/questions/evaluate';
+import { median } from '../src/core/numbers/median';
 import { scoredBy } from '../src/core/questions/fit';
 import { parametersOf } from '../src/core/methods/carry';
 import type { Model } from '../src/core/contract/model';
@@ -24,8 +25,6 @@ const SEARCHED = [
 	['Holt-Winters ×', { method: 'holt-winters', season: 'multiplicative' }],
 	['Holt-Winters + damped', { method: 'holt-winters', season: 'additive', trend: 'damped' }],
 ] as const;
-
-const median = (list: number[]) => list.sort((a, b) => a - b)[list.length >> 1]!;
 
 /** Median milliseconds of each of several works, by turns, so that what else the machine does falls on all. */
 function timed(works: readonly (() => void)[], rounds = 80): number[] {

@@ -54,7 +54,6 @@ const TrackingPointSchema = v.strictObject({
 	/** cfe / mad; null while mad is 0. */
 	signal: known,
 });
-export type TrackingPoint = v.InferOutput<typeof TrackingPointSchema>;
 
 const StartSchema = v.strictObject({
 	rule: v.picklist(START_RULES),

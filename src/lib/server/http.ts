@@ -1,4 +1,5 @@
 import { json, type RequestEvent, error as pageError } from '@sveltejs/kit';
+import type * as v from 'valibot';
 import { BOUNDS, written } from '$core/bounds';
 import { textSchema } from '$core/schemas';
 import { type Call, type CallKey, CALLS, type Gives, type Taken } from '../calls';
@@ -75,7 +76,7 @@ export function answering<Of extends CallKey, Event extends RequestEvent>(
 ) {
 	const { takes, status = 200 }: Call = CALLS[key];
 	return route(async (event: Event) => {
-		const taken = takes && checked(takes, parseJson(await jsonBytes(event.request)));
+		const taken = takes && (await readBody(event.request, takes));
 		return json(await handle(event, taken as Taken<Of>), { status });
 	});
 }
@@ -116,6 +117,14 @@ export async function jsonBytes(request: Request, most: number = BOUNDS.jsonByte
 		throw new Refusal(415, 'Send the request as application/json.');
 	}
 	return readBytes(request.body, most);
+}
+
+/** The JSON body of a request, checked. @throws Refusal where it is not JSON, or not as the schema has it */
+export async function readBody<Schema extends v.GenericSchema>(
+	request: Request,
+	schema: Schema,
+): Promise<v.InferOutput<Schema>> {
+	return checked(schema, parseJson(await jsonBytes(request)));
 }
 
 /** A part of an address that names something, checked as every text is. */
