@@ -50,6 +50,15 @@ export function pairedLead(
 	return noise !== null && !Number.isFinite(noise) ? null : { lead, noise, count, same };
 }
 
+/** Student's t at 97.5 %, by degrees of freedom: the same few are asked for with every candidate. */
+const widths = new Map<number, number>();
+
+function widthOf(degrees: number): number {
+	const width = widths.get(degrees) ?? tQuantile(0.975, degrees);
+	widths.set(degrees, width);
+	return width;
+}
+
 function noiseOf(differences: Float64Array, mean: number): number {
 	let squares = 0;
 	let products = 0;
@@ -64,7 +73,7 @@ function noiseOf(differences: Float64Array, mean: number): number {
 	const error = Math.sqrt(
 		(squares / (differences.length - 1) / differences.length) * ((1 + alike) / (1 - alike)),
 	);
-	return tQuantile(0.975, differences.length - 1) * error;
+	return widthOf(differences.length - 1) * error;
 }
 
 /** Whether a lead is more than the noise in it. */

@@ -58,13 +58,18 @@ function modelRanges(
 	for (const i of scored) squared += (actual[i]! - run.fitted[i]!) ** 2;
 	const own = scored.length > 0 ? Math.sqrt(squared / Math.max(1, scored.length - searched)) : NaN;
 	const { sigma, degrees } = run.regression ?? { sigma: own, degrees: null };
+	const widths = new Map<number, number>();
+	const widthOf = (level: number) => {
+		const p = (1 + level) / 2;
+		const width = widths.get(level) ?? (degrees === null ? normalQuantile(p, 0, 1) : tQuantile(p, degrees));
+		widths.set(level, width);
+		return width;
+	};
 	return {
 		kind: 'model',
 		basis: null,
 		around(mean, step, level) {
-			const p = (1 + level) / 2;
-			const times = degrees === null ? normalQuantile(p, 0, 1) : tQuantile(p, degrees);
-			const half = times * sigma * run.spread(step);
+			const half = widthOf(level) * sigma * run.spread(step);
 			return Number.isFinite(half) ? [mean - half, mean + half] : null;
 		},
 	};

@@ -1,5 +1,5 @@
 import { leastDeviationsStep } from './least-deviations';
-import { leastSquaresStep, products } from './least-squares';
+import { LeastSquares } from './least-squares';
 import type { Problem } from './problem';
 
 /** A place that no small step improves, and the criterion there. */
@@ -27,14 +27,15 @@ function bySquares(problem: Problem, from: Place, { most, enough }: DescentOptio
 	let { x, value } = from;
 	let damping = 1e-3;
 	const m = problem.scored.length;
+	const squares = new LeastSquares(x.length);
 	for (let round = 0; round < most; round++) {
 		const linear = problem.linear(x);
 		if (!linear) break;
-		const system = products(linear);
+		squares.about(linear);
 		const { lower, upper } = room(problem, x);
 		let moved = false;
 		while (damping < 1e8) {
-			const { step, predicted } = leastSquaresStep(system, damping, lower, upper);
+			const { step, predicted } = squares.step(damping, lower, upper);
 			if (!(predicted > enough * value * m)) break;
 			const next = moveWithin(problem, x, step);
 			const there = problem.value(next);

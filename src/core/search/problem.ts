@@ -33,6 +33,7 @@ export class Problem {
 	/** Errors and derivatives at the place last looked at. */
 	readonly #errors: Float64Array;
 	readonly #rows: Float64Array[];
+	readonly #gapless: boolean;
 	readonly #all: readonly number[];
 
 	/**
@@ -55,7 +56,13 @@ export class Problem {
 		this.#fitted = new Float64Array(actual.length);
 		this.#slopes = new Float64Array(free.length * actual.length);
 		this.#errors = new Float64Array(scored.length);
-		this.#rows = free.map(() => new Float64Array(scored.length));
+		// Scored periods that follow each other are a stretch of each row of derivatives: nothing is copied.
+		const [first = 0, m] = [scored[0], scored.length];
+		this.#gapless = scored[m - 1] === first + m - 1;
+		this.#rows = free.map((_, j) => {
+			const from = j * actual.length + first;
+			return this.#gapless ? this.#slopes.subarray(from, from + m) : new Float64Array(m);
+		});
 		this.#all = free.map((_, place) => place);
 		const spread = spreadOf(actual, scored);
 		this.scale = Float64Array.from(free, (index, j) => {
@@ -111,11 +118,10 @@ export class Problem {
 		}
 		for (let j = 0; j < places.length; j++) {
 			const row = this.#rows[j]!;
-			for (let position = 0; position < m; position++) {
-				const slope = this.#slopes[j * n + this.scored[position]!]!;
-				row[position] = slope;
-				lost += 0 * slope;
-			}
+			if (!this.#gapless)
+				for (let position = 0; position < m; position++)
+					row[position] = this.#slopes[j * n + this.scored[position]!]!;
+			for (let position = 0; position < m; position++) lost += 0 * row[position]!;
 		}
 		if (lost !== 0) return null;
 		return { errors, slopes: this.#rows.slice(0, places.length) };

@@ -7,7 +7,7 @@ import { evaluate } from '../questions/evaluate';
 import type { CandidateInput } from '../contract/candidate';
 import { CRITERIA } from '../contract/criteria';
 import { leastDeviationsStep } from './least-deviations';
-import { leastSquaresStep, products } from './least-squares';
+import { LeastSquares } from './least-squares';
 
 const MEMBERS: [string, { method: string; [field: string]: string }][] = [
 	['double', { method: 'holt' }],
@@ -143,7 +143,7 @@ test.each([1, 2, 3, 4, 5, 6, 7, 8])('steps within a box are the best there are (
 		linear.errors.map((error, i) => error - linear.slopes[0]![i]! * d[0]! - linear.slopes[1]![i]! * d[1]!);
 
 	const squares = (d: ArrayLike<number>) => residuals(d).reduce((sum, error) => sum + error * error, 0);
-	const smooth = leastSquaresStep(products(linear), 0, lower, upper);
+	const smooth = new LeastSquares(linear.slopes.length).about(linear).step(0, lower, upper);
 	expect(squares(smooth.step)).toBeLessThanOrEqual(overGrid(lower, upper, squares) * (1 + 1e-9));
 	expect(squares([0, 0]) - squares(smooth.step)).toBeCloseTo(smooth.predicted, 6);
 

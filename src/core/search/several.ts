@@ -1,6 +1,7 @@
 import { descend, type Place } from './descend';
 import { leastDeviationsStep } from './least-deviations';
-import { leastSquaresStep, products } from './least-squares';
+import { evenPoints } from './even';
+import { LeastSquares } from './least-squares';
 import type { Problem } from './problem';
 
 /** How much is looked at, by how many constants bend the forecast. */
@@ -97,13 +98,14 @@ export function minimiseSeveral(
 	const spent = () => problem.evaluations > most;
 	const at = (x: Float64Array): Place => ({ x, value: problem.value(x) });
 
-	const all: Spread[] = [];
+	const all: Place[] = [];
 	const used = new Set<Place>();
 	// A long series has had as much of a look at once as another one would add.
 	const looks = times > 2 ? 1 : effort.looks;
 	for (let look = 0; look < looks && (look === 0 || !spent()); look++) {
-		all.push(...spread(problem, first, bent, straight, Math.ceil(points), all.length));
-		const fresh = linked(all).filter((place) => !used.has(place));
+		const to = all.length + Math.max(1, Math.ceil(points));
+		all.push(...spread(problem, first, bent, straight, all.length, to));
+		const fresh = linked(all, bent.length).filter((place) => !used.has(place));
 		const begun: Place[] = [];
 		for (const start of [
 			...(look === 0 ? also.map(at) : []),
@@ -134,50 +136,37 @@ export function minimiseSeveral(
 	return valleys;
 }
 
-/** A place with its coordinates as shares of the even spread, for distances. */
-interface Spread extends Place {
-	shares: Float64Array;
-}
-
-/** How far an even spread reaches beyond both ends, so that some of its points lie on the bounds. */
-const BEYOND = 0.06;
-
 /**
- * Points spread evenly over the bent parameters, denser towards their lower ends, where the criterion turns
- * fastest: multiples of powers of 1/ρ, ρ the root of ρ^(k+1) = ρ + 1, which fill k dimensions evenly however many
- * are taken (Roberts 2018).
+ * Places of the even spread, from the `from`-th to the `to`-th, denser towards the lower ends of the bent parameters, where
+ * the criterion turns fastest.
  */
 function spread(
 	problem: Problem,
 	first: Float64Array,
 	bent: readonly number[],
 	straight: readonly number[],
-	count: number,
 	from: number,
-): Spread[] {
+	to: number,
+): Place[] {
 	const k = bent.length;
-	let root = 2;
-	for (let i = 0; i < 60; i++) root = (1 + root) ** (1 / (k + 1));
-	const turns = bent.map((_, axis) => root ** -(axis + 1));
-	const places: Spread[] = [];
-	for (let i = from; i < from + Math.max(1, count); i++) {
+	const { shares } = evenPoints(k, to);
+	const squares = new LeastSquares(straight.length);
+	const places: Place[] = [];
+	for (let i = from; i < to; i++) {
 		const x = first.slice();
-		const shares = new Float64Array(k);
 		for (let axis = 0; axis < k; axis++) {
 			const place = bent[axis]!;
-			const even = (0.5 + (i + 1) * turns[axis]!) % 1;
-			const share = Math.min(1, Math.max(0, even * (1 + 2 * BEYOND) - BEYOND));
-			shares[axis] = share;
-			x[place] = problem.lower[place]! + share ** 1.6 * (problem.upper[place]! - problem.lower[place]!);
+			const lower = problem.lower[place]!;
+			x[place] = lower + shares[i * k + axis]! ** 1.6 * (problem.upper[place]! - lower);
 		}
-		if (straight.length > 0) settle(problem, x, straight);
-		places.push({ x, shares, value: problem.value(x) });
+		if (straight.length > 0) settle(problem, x, straight, squares);
+		places.push({ x, value: problem.value(x) });
 	}
 	return places;
 }
 
 /** Puts the straight parameters at their best for the others as they stand; leaves them where that fails. */
-function settle(problem: Problem, x: Float64Array, straight: readonly number[]): void {
+function settle(problem: Problem, x: Float64Array, straight: readonly number[], squares: LeastSquares): void {
 	const linear = problem.linear(x, straight);
 	if (!linear) return;
 	const wide = straight.map((place) => 100 * problem.scale[place]!);
@@ -185,30 +174,19 @@ function settle(problem: Problem, x: Float64Array, straight: readonly number[]):
 	const upper = Float64Array.from(wide);
 	const { step } =
 		problem.criterion === 'mse'
-			? leastSquaresStep(products(linear), 1e-9, lower, upper)
+			? squares.about(linear).step(1e-9, lower, upper)
 			: leastDeviationsStep(linear, problem.costs(linear.errors), lower, upper);
 	straight.forEach((place, j) => (x[place]! += step[j]!));
 }
 
-/** Places that have no lower one near them, the lowest first; near: where some six others are expected. */
-function linked(places: Spread[]): Place[] {
-	const sorted = places.filter(({ value }) => Number.isFinite(value)).sort((a, b) => a.value - b.value);
-	const k = places[0]!.shares.length;
-	if (k === 0) return sorted;
-	const ball = [1, 2, Math.PI, (4 / 3) * Math.PI, Math.PI ** 2 / 2][k] ?? 5;
-	const reach = (6 / places.length / ball) ** (2 / k);
-	// One list for all: this compares every place with every lower one.
-	const shares = new Float64Array(sorted.length * k);
-	sorted.forEach((place, index) => shares.set(place.shares, index * k));
-	return sorted.filter((_, index) => {
-		for (let lower = 0; lower < index; lower++) {
-			let square = 0;
-			for (let j = 0; j < k && square < reach; j++)
-				square += (shares[index * k + j]! - shares[lower * k + j]!) ** 2;
-			if (square < reach) return false;
-		}
-		return true;
-	});
+/** Places of the even spread that have no lower one near them, the lowest first. */
+function linked(places: readonly Place[], k: number): Place[] {
+	const { near } = evenPoints(k, places.length);
+	const lower = (a: number, b: number) =>
+		places[a]!.value < places[b]!.value || (places[a]!.value === places[b]!.value && a < b);
+	return places
+		.filter((place, at) => Number.isFinite(place.value) && !near[at]!.some((other) => lower(other, at)))
+		.sort((a, b) => a.value - b.value);
 }
 
 /** Places on a scatter about x, wider with each round. */
