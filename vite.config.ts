@@ -42,7 +42,8 @@ export default defineConfig({
 					name: 'browser',
 					include: ['tests/browser/**/*.test.ts'],
 					environment: 'node',
-					fileParallelism: false,
+					// Two at a time fill two cores: a browser waits more than it works.
+					maxWorkers: 2,
 					testTimeout: 120_000,
 					hookTimeout: 120_000,
 				},

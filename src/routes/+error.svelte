@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Button from '$lib/ui/kit/Button.svelte';
 	import { page } from '$app/state';
 </script>
 
@@ -7,6 +8,6 @@
 	<h1 class="mt-1 text-xl font-semibold">{page.error?.message}</h1>
 	<p class="mt-4 flex gap-5">
 		<a class="text-accent underline" href="/items">To the items</a>
-		<button type="button" class="quiet" onclick={() => location.reload()}>Try again</button>
+		<Button onclick={() => location.reload()}>Try again</Button>
 	</p>
 </div>

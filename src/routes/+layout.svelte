@@ -1,4 +1,6 @@
 <script lang="ts">
+	import TextInput from '$lib/ui/kit/TextInput.svelte';
+	import Button from '$lib/ui/kit/Button.svelte';
 	import '../app.css';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
@@ -11,7 +13,7 @@
 
 	let { data, children }: { data: LayoutData; children: Snippet } = $props();
 
-	let finding: HTMLInputElement;
+	let finding: HTMLInputElement | undefined = $state();
 	let sought = $state('');
 	let keysShown = $state(false);
 
@@ -30,7 +32,7 @@
 	function key(event: KeyboardEvent) {
 		const target = event.target as HTMLElement;
 		if (event.ctrlKey || event.metaKey || event.altKey || target.closest('input, textarea, select')) return;
-		if (event.key === '/') finding.focus();
+		if (event.key === '/') finding?.focus();
 		else if (event.key === '?') keysShown = true;
 		else return;
 		event.preventDefault();
@@ -74,31 +76,29 @@
 		</nav>
 		<span class="ml-auto truncate text-ink-2">{data.workspace}</span>
 		<form onsubmit={find} role="search" class="relative">
-			<input
-				bind:this={finding}
+			<TextInput
+				bind:field={finding}
 				bind:value={sought}
 				type="search"
-				aria-label="Find an item"
+				label="Find an item"
 				placeholder="Find an item"
-				class="h-7 w-52 rounded-md border border-edge bg-panel px-2 py-0 pr-7 text-[13px] placeholder:text-ink-2"
+				class="h-7 w-52 pr-7"
 			/>
 			<span class="keycap pointer-events-none absolute top-[5px] right-1.5">/</span>
 		</form>
-		<button type="button" class="quiet" aria-label="Keys" onclick={() => (keysShown = true)}>
+		<Button aria-label="Keys" onclick={() => (keysShown = true)}>
 			<span class="keycap">?</span>
-		</button>
-		<button
-			type="button"
-			class="quiet"
+		</Button>
+		<Button
 			aria-label="Decimal mark: {reader.mark === '.' ? 'point' : 'comma'}"
 			title="Figures are shown and typed with a decimal {reader.mark === '.'
 				? 'point; press for a comma'
 				: 'comma; press for a point'}"
-			onclick={() => reader.toggle()}>1{reader.mark}5</button
+			onclick={() => reader.toggle()}>1{reader.mark}5</Button
 		>
-		<button type="button" class="quiet" onclick={() => theme.toggle()}>
+		<Button onclick={() => theme.toggle()}>
 			{theme.name === 'dark' ? 'Light' : 'Dark'}
-		</button>
+		</Button>
 	</header>
 	<main class="flex min-h-0 flex-1 flex-col">{@render children()}</main>
 </div>

@@ -1,6 +1,9 @@
 <script lang="ts">
-	import { Button } from 'flowbite-svelte';
+	import TextInput from '../kit/TextInput.svelte';
+	import Choice from '../kit/Choice.svelte';
+	import Button from '../kit/Button.svelte';
 	import { onMount } from 'svelte';
+	import { BOUNDS } from '$core/bounds';
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { CALENDAR_SEASON_LENGTH, FREQUENCIES, type Frequency, periodWord } from '$core/series/frequency';
 	import { describePeriod, PERIOD_EXAMPLE } from '$core/series/period';
@@ -8,9 +11,8 @@
 	import Chart from '../../charts/Chart.svelte';
 	import type { Palette } from '../../charts/palette';
 	import { seriesOption } from '../../charts/series';
-	import { type Encoding, ENCODING_NAME, ENCODINGS } from '../../reading/decode';
-	import type { DecimalMark } from '../../reading/figures';
-	import { type Delimiter, DELIMITER_NAME, DELIMITERS } from '../../reading/table';
+	import { ENCODING_NAME, ENCODINGS } from '../../reading/decode';
+	import { DELIMITER_NAME, DELIMITERS } from '../../reading/table';
 	import { BringInState } from './bring-in-state.svelte';
 	import { comparisonWords } from './compare';
 	import { figure } from '../format';
@@ -20,9 +22,6 @@
 
 	const EXAMPLE =
 		'Paste a table here, or drop a file.\n\nIt may lie any way round: a column or a row\nof figures, periods down and items across,\nyears down and months across, blocks,\nwith totals, titles and footnotes.';
-	const SELECT = 'block h-7 w-full rounded-md border border-edge bg-panel py-0 text-[13px] text-ink';
-	const FIELD =
-		'block h-8 w-full rounded-md border border-edge bg-panel px-2 py-0 text-ink aria-invalid:border-bad';
 
 	const desk = new BringInState();
 	let dragging = $state(false);
@@ -112,9 +111,7 @@
 							by row.
 						</p>
 					{/if}
-					<button type="button" class="quiet" onclick={() => desk.takeText('')}
-						>take the file off and paste instead</button
-					>
+					<Button onclick={() => desk.takeText('')}>take the file off and paste instead</Button>
 				</div>
 			{:else}
 				<textarea
@@ -150,10 +147,8 @@
 					<span class="truncate text-[13px] text-ink-2" data-layout>{reading.layout}</span>
 				{/if}
 				{#if decided}
-					<button
-						type="button"
-						class="quiet ml-auto shrink-0 text-[13px]"
-						onclick={() => desk.decideNothing()}>read it afresh</button
+					<Button class="ml-auto shrink-0 text-[13px]" onclick={() => desk.decideNothing()}
+						>read it afresh</Button
 					>
 				{/if}
 			</div>
@@ -166,65 +161,57 @@
 					{#if reading.sheets.length > 0}
 						<label class="text-ink-2">
 							sheet
-							<select
-								class={SELECT}
+							<Choice
+								look="field"
 								value={reading.sheet}
-								onchange={(event) => desk.decide({ sheet: event.currentTarget.value })}
-							>
-								{#each reading.sheets as sheet (sheet)}<option value={sheet}>{sheet}</option>{/each}
-							</select>
+								of={reading.sheets}
+								names={(sheet) => sheet}
+								take={(sheet) => desk.decide({ sheet })}
+							/>
 						</label>
 					{/if}
 					{#if reading.delimiter !== null}
 						<label class="text-ink-2">
 							cut at each
-							<select
-								class={SELECT}
+							<Choice
+								look="field"
 								value={reading.delimiter}
-								onchange={(event) => desk.decide({ delimiter: event.currentTarget.value as Delimiter })}
-							>
-								{#each DELIMITERS as delimiter (delimiter)}<option value={delimiter}
-										>{DELIMITER_NAME[delimiter]}</option
-									>{/each}
-							</select>
+								of={DELIMITERS}
+								names={DELIMITER_NAME}
+								take={(delimiter) => desk.decide({ delimiter })}
+							/>
 						</label>
 					{/if}
 					<label class="text-ink-2">
 						decimal mark
-						<select
-							class={SELECT}
+						<Choice
+							look="field"
 							value={reading.decimal}
-							onchange={(event) => desk.decide({ decimal: event.currentTarget.value as DecimalMark })}
-						>
-							<option value=".">point</option>
-							<option value=",">comma</option>
-						</select>
+							names={{ '.': 'point', ',': 'comma' }}
+							take={(decimal) => desk.decide({ decimal })}
+						/>
 					</label>
 					{#if reading.encoding !== null && desk.file}
 						<label class="text-ink-2">
 							encoding
-							<select
-								class={SELECT}
+							<Choice
+								look="field"
 								value={reading.encoding}
-								onchange={(event) => desk.decide({ encoding: event.currentTarget.value as Encoding })}
-							>
-								{#each ENCODINGS as encoding (encoding)}<option value={encoding}
-										>{ENCODING_NAME[encoding]}</option
-									>{/each}
-							</select>
+								of={ENCODINGS}
+								names={ENCODING_NAME}
+								take={(encoding) => desk.decide({ encoding })}
+							/>
 						</label>
 					{/if}
 					{#if reading.possible === null}
 						<label class="text-ink-2">
 							figures follow
-							<select
-								class={SELECT}
+							<Choice
+								look="field"
 								value={reading.order}
-								onchange={(event) => desk.decide({ order: event.currentTarget.value as 'down' | 'across' })}
-							>
-								<option value="down">down the columns</option>
-								<option value="across">along the rows</option>
-							</select>
+								names={{ down: 'down the columns', across: 'along the rows' }}
+								take={(order) => desk.decide({ order })}
+							/>
 						</label>
 					{/if}
 				</div>
@@ -239,7 +226,7 @@
 						<p class="mt-2 border-l-[3px] border-warn pl-2 text-[13px]" data-doubt={doubt.code}>
 							{doubt.text}
 							{#each doubt.options as { label, choices } (label)}
-								<button type="button" class="quiet ml-2" onclick={() => desk.decide(choices)}>{label}</button>
+								<Button class="ml-2" onclick={() => desk.decide(choices)}>{label}</Button>
 							{/each}
 						</p>
 					{/each}
@@ -262,64 +249,54 @@
 				{#if desk.incoming.length <= 1 && !desk.isLarge}
 					<label class="text-[13px] text-ink-2">
 						code
-						<input
+						<TextInput
 							value={desk.typedCode}
-							maxlength="80"
+							maxlength={BOUNDS.code}
 							placeholder={desk.proposed || '70-214'}
 							title="Left empty, it is {desk.proposed || 'made from the name'}"
 							aria-invalid={desk.refusal?.path === 'code'}
 							oninput={(event) => desk.pickSingle({ code: event.currentTarget.value })}
-							class={FIELD}
 						/>
 					</label>
 					<label class="text-[13px] text-ink-2">
 						name
-						<input
+						<TextInput
 							value={desk.single.name ?? one?.named ?? ''}
-							maxlength="200"
+							maxlength={BOUNDS.name}
 							placeholder="Rear rack, alloy"
 							oninput={(event) => desk.pickSingle({ name: event.currentTarget.value })}
-							class={FIELD}
 						/>
 					</label>
 					<label class="text-[13px] text-ink-2">
 						unit
-						<input
+						<TextInput
 							value={desk.single.unit ?? one?.unit ?? ''}
-							maxlength="40"
+							maxlength={BOUNDS.unit}
 							placeholder="pieces"
 							oninput={(event) => desk.pickSingle({ unit: event.currentTarget.value })}
-							class={FIELD}
 						/>
 					</label>
 				{/if}
 				<label class="text-[13px] text-ink-2">
 					one figure a
-					<select
-						class={FIELD}
+					<Choice
+						look="field"
 						value={frequency}
-						onchange={(event) => desk.decide({ frequency: event.currentTarget.value as Frequency })}
-					>
-						{#each reading?.possible ?? FREQUENCIES as each (each)}
-							<option value={each}>{each === 'step' ? 'numbered period' : each}</option>
-						{/each}
-					</select>
+						of={reading?.possible ?? FREQUENCIES}
+						names={(each) => (each === 'step' ? 'numbered period' : each)}
+						take={(chosen) => desk.decide({ frequency: chosen })}
+					/>
 				</label>
 				<label class="text-[13px] text-ink-2">
 					first period
 					{#if reading?.asksFirst}
-						<input
+						<TextInput
 							value={desk.choices.first ?? ''}
 							placeholder={PERIOD_EXAMPLE[frequency]}
 							oninput={(event) => desk.decide({ first: event.currentTarget.value || undefined, frequency })}
-							class={FIELD}
 						/>
 					{:else}
-						<input
-							disabled
-							value={chosen ? describePeriod(frequency, chosen.item.first) : ''}
-							class="block h-8 w-full rounded-md border border-rule bg-wash px-2 py-0 text-ink"
-						/>
+						<TextInput disabled value={chosen ? describePeriod(frequency, chosen.item.first) : ''} />
 					{/if}
 				</label>
 				<p class="self-end pb-1.5 text-[13px] text-ink-2">
@@ -409,11 +386,12 @@
 							? `, ${desk.progress.rows.toLocaleString('en')} rows, ${desk.progress.items.toLocaleString('en')} items`
 							: ''}
 					</span>
-					<button type="button" class="quiet" onclick={() => desk.stop()}>stop</button>
+					<Button onclick={() => desk.stop()}>stop</Button>
 				</div>
 			{/if}
 			<div class="mt-3 flex items-center gap-4">
 				<Button
+					look="main"
 					type="submit"
 					form="bring-in"
 					disabled={desk.waitingFor !== null || desk.sending}
@@ -426,11 +404,10 @@
 							: 'Bring in'}
 				</Button>
 				{#if desk.isLarge}
-					<button
-						type="button"
-						class="quiet text-[13px]"
+					<Button
+						class="text-[13px]"
 						disabled={desk.waitingFor !== null || desk.sending}
-						onclick={() => void desk.stream(true)}>try all of it first</button
+						onclick={() => void desk.stream(true)}>try all of it first</Button
 					>
 				{/if}
 				<span class="text-[13px] text-ink-2">

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Choice from '../kit/Choice.svelte';
 	import type { Choices, Reading } from '../../reading/read';
 	import { COLUMN_ROLES, type ColumnRole, ROW_ROLES, type RowRole } from '../../reading/layout';
 
@@ -65,16 +66,16 @@
 				<th class="sticky top-0 left-0 z-20 bg-panel"><span class="sr-only">row</span></th>
 				{#each columns as role, c (c)}
 					<th class="sticky top-0 z-10 bg-panel p-0 font-normal" data-role={role}>
-						<select
+						<Choice
+							look="bare"
 							class="part"
-							style:color={PAINT[role] ?? 'var(--ink-2)'}
-							style:border-top-color={PAINT[role] ?? 'var(--rule)'}
-							aria-label="Column {c + 1} is"
+							style="color: {PAINT[role] ?? 'var(--ink-2)'}; border-top-color: {PAINT[role] ?? 'var(--rule)'}"
+							label="Column {c + 1} is"
 							value={role}
-							onchange={(event) => decide({ columns: { [c]: event.currentTarget.value as ColumnRole } })}
-						>
-							{#each COLUMN_ROLES as each (each)}<option value={each}>{COLUMN_NAME[each]}</option>{/each}
-						</select>
+							of={COLUMN_ROLES}
+							names={COLUMN_NAME}
+							take={(role) => decide({ columns: { [c]: role } })}
+						/>
 					</th>
 				{/each}
 			</tr>
@@ -91,17 +92,17 @@
 				<tr class="border-b border-rule" data-row={reading.rowRoles[r]}>
 					<td class="sticky left-0 z-10 bg-panel p-0 whitespace-nowrap">
 						<span class="figures inline-block w-9 pr-1 text-[12px] text-ink-2">{r + 1}</span
-						>{#if !isBlank(r)}<select
+						>{#if !isBlank(r)}<Choice
+								look="bare"
 								class="part inline-block"
-								style:color={reading.rowRoles[r] === 'figures'
-									? 'var(--ink-2)'
-									: (PAINT[reading.rowRoles[r] ?? ''] ?? 'var(--ink-2)')}
-								aria-label="Row {r + 1} is"
-								value={reading.rowRoles[r]}
-								onchange={(event) => decide({ rows: { [r]: event.currentTarget.value as RowRole } })}
-							>
-								{#each ROW_ROLES as each (each)}<option value={each}>{ROW_NAME[each]}</option>{/each}
-							</select>{/if}
+								style="color: {(reading.rowRoles[r] !== 'figures' && PAINT[reading.rowRoles[r] ?? '']) ||
+									'var(--ink-2)'}"
+								label="Row {r + 1} is"
+								value={reading.rowRoles[r]!}
+								of={ROW_ROLES}
+								names={ROW_NAME}
+								take={(role) => decide({ rows: { [r]: role } })}
+							/>{/if}
 					</td>
 					{#each columns.keys() as c (c)}
 						{@const part = partOf(r, c)}
@@ -129,8 +130,8 @@
 </div>
 
 <style>
-	/* Stronger than the stock look of a select, whose arrow would cover the word. */
-	select.part.part.part {
+	/* A role is a word that can be pressed. */
+	table :global(select.part) {
 		height: 1.5rem;
 		min-width: 5.4rem;
 		width: 100%;
@@ -142,14 +143,14 @@
 		text-decoration: underline dotted 1px;
 		text-underline-offset: 3px;
 	}
-	select.part.part.part:hover {
+	table :global(select.part:hover) {
 		text-decoration-style: solid;
 	}
-	td select.part.part.part {
+	td :global(select.part) {
 		width: 5.8rem;
 		border-top: 0;
 	}
-	.part option {
+	table :global(.part option) {
 		color: var(--ink);
 		background: var(--panel);
 	}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Button from '../kit/Button.svelte';
 	import { reader } from '../../reader.svelte';
 	import type Chart from '../../charts/Chart.svelte';
 	import type { Rows } from './cells';
@@ -37,25 +38,17 @@
 </script>
 
 <span class="flex shrink-0 items-baseline gap-2 text-ink-2">
-	<button
-		type="button"
-		class="quiet"
+	<Button
 		aria-label="Copy {of}"
 		title="Copy the figures, for a spreadsheet or a text"
 		onpointerleave={() => (copied = 'no')}
 		onblur={() => (copied = 'no')}
 		onclick={() => (copied = copyRows(rows(), reader.mark) ? 'yes' : 'refused')}
-		><span aria-live="polite">{COPY_WORDS[copied]}</span></button
+		><span aria-live="polite">{COPY_WORDS[copied]}</span></Button
 	>
 	<span class="text-rule" aria-hidden="true">|</span>
 	<span class="sr-only">download</span>
 	{#each formats as [format, save] (format)}
-		<button
-			type="button"
-			class="quiet"
-			aria-label="{of} as {format}"
-			title="Download as {format}"
-			onclick={save}>{format}</button
-		>
+		<Button aria-label="{of} as {format}" title="Download as {format}" onclick={save}>{format}</Button>
 	{/each}
 </span>

@@ -16,6 +16,8 @@
 </script>
 
 <script lang="ts">
+	import Choice from '../kit/Choice.svelte';
+	import Button from '../kit/Button.svelte';
 	import type { CandidateRefusal, Evaluated } from '$core/questions/answer';
 	import type { CandidateInput } from '$core/contract/candidate';
 	import { constantsOfCandidate, methodOf, tunedSettings } from '$core/methods/registry';
@@ -181,14 +183,12 @@
 				<div class="flex flex-wrap items-baseline gap-x-4 gap-y-0.5">
 					{#each method.fields as field (field.key)}
 						{#if field.control === 'choice'}
-							<select
-								class="choice"
-								aria-label="{label}, {field.name}"
-								value={field.read(candidate)}
-								onchange={(event) => choose(candidate, field.key, event.currentTarget.value)}
-							>
-								{#each field.options! as { value, name } (value)}<option {value}>{name}</option>{/each}
-							</select>
+							<Choice
+								label="{label}, {field.name}"
+								value={field.read(candidate) as string}
+								names={Object.fromEntries(field.options!.map(({ value, name }) => [value, name]))}
+								take={(value) => choose(candidate, field.key, value)}
+							/>
 						{/if}
 					{/each}
 					{#if tuned !== candidate}<InnerChoice {desk} {candidate} />{/if}
@@ -199,19 +199,15 @@
 					{/if}
 					<span class="ml-auto flex shrink-0 gap-3">
 						{#if constants.length > 0}
-							<button type="button" class="quiet" onclick={() => desk.findBest([candidate.id])}
-								>best constants</button
-							>
+							<Button onclick={() => desk.findBest([candidate.id])}>best constants</Button>
 						{/if}
-						<button type="button" class="quiet" onclick={() => desk.copy(candidate.id)}>duplicate</button>
-						<button
-							type="button"
-							class="quiet"
+						<Button onclick={() => desk.copy(candidate.id)}>duplicate</Button>
+						<Button
 							aria-pressed={desk.hidden.includes(candidate.id)}
 							onclick={() => desk.toggleHidden(candidate.id)}
-							>{desk.hidden.includes(candidate.id) ? 'show on strip' : 'hide'}</button
+							>{desk.hidden.includes(candidate.id) ? 'show on strip' : 'hide'}</Button
 						>
-						<button type="button" class="quiet" onclick={() => desk.remove(candidate.id)}>remove</button>
+						<Button onclick={() => desk.remove(candidate.id)}>remove</Button>
 					</span>
 				</div>
 				{#each notes as note (note.code)}
@@ -220,9 +216,7 @@
 						<span
 							>{inMark(note.text)}
 							{#if note.code === 'tracking-signal-out'}
-								<button type="button" class="text-accent underline" onclick={showSignal}
-									>Look at Signal</button
-								>
+								<Button look="link" onclick={showSignal}>Look at Signal</Button>
 							{/if}</span
 						>
 					</p>

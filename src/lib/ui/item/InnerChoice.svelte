@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Choice from '../kit/Choice.svelte';
 	import type { CandidateInput } from '$core/contract/candidate';
 	import { methodOf } from '$core/methods/registry';
 	import type { InnerInput } from '$core/methods/inner';
@@ -24,11 +25,10 @@
 	}
 </script>
 
-<select
-	class="choice"
-	aria-label="Inner method"
-	value={inner.method}
-	onchange={(event) => choose(event.currentTarget.value)}
->
-	{#each field.inner! as id (id)}<option value={id}>{methodOf(id).name}</option>{/each}
-</select>
+<Choice
+	label="Inner method"
+	value={inner.method as string}
+	of={field.inner!}
+	names={(id) => methodOf(id).name}
+	take={choose}
+/>

@@ -1,6 +1,8 @@
 <script lang="ts">
+	import TextInput from '../kit/TextInput.svelte';
 	import { goto } from '$app/navigation';
-	import { Button, Modal } from 'flowbite-svelte';
+	import { Modal } from 'flowbite-svelte';
+	import Button from '../kit/Button.svelte';
 	import { BOUNDS } from '$core/bounds';
 	import { messageOf } from '../call';
 	import { moment } from '../format';
@@ -38,8 +40,6 @@
 		}
 		pressed = false;
 	}
-
-	const FIELD = 'h-8 w-full rounded-md border border-edge bg-panel px-2 py-0 text-[13px]';
 </script>
 
 <Modal bind:open size="sm" outsideclose>
@@ -52,29 +52,29 @@
 		}}
 	>
 		<label for="naming-code">Code</label>
-		<input id="naming-code" bind:value={code} maxlength={BOUNDS.code} required class={FIELD} />
+		<TextInput id="naming-code" bind:value={code} maxlength={BOUNDS.code} required />
 		<label for="naming-name">Name</label>
-		<input id="naming-name" bind:value={name} maxlength={BOUNDS.name} required class={FIELD} />
+		<TextInput id="naming-name" bind:value={name} maxlength={BOUNDS.name} required />
 		<label for="naming-unit">Unit</label>
-		<input id="naming-unit" bind:value={unit} maxlength={BOUNDS.unit} placeholder="pieces" class={FIELD} />
+		<TextInput id="naming-unit" bind:value={unit} maxlength={BOUNDS.unit} placeholder="pieces" />
 		<label for="naming-reason">Why</label>
-		<input
+		<TextInput
 			id="naming-reason"
 			bind:value={reason}
 			maxlength={BOUNDS.reason}
 			placeholder="Saved with the change; may be left out"
-			class="{FIELD} placeholder:text-ink-2"
 		/>
 		<span></span>
 		<p class="flex gap-3">
 			<Button
+				look="main"
 				type="submit"
 				size="xs"
 				disabled={pressed || !renamed || code.trim() === '' || name.trim() === ''}>Save the name</Button
 			>
 			<Button
 				size="xs"
-				color="alternative"
+				look="other"
 				disabled={pressed || renamed}
 				onclick={() => change({ retired: !retired })}>{retired ? 'Bring it back' : 'Retire it'}</Button
 			>

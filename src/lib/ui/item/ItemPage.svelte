@@ -1,4 +1,6 @@
 <script lang="ts">
+	import Tabs from '../kit/Tabs.svelte';
+	import Button from '../kit/Button.svelte';
 	import { onMount, untrack } from 'svelte';
 	import { afterNavigate, beforeNavigate } from '$app/navigation';
 	import { isOutside, RUNNING_LIMIT } from '$core/accuracy/tracking';
@@ -113,9 +115,7 @@
 			download
 			class="quiet border-l border-rule pl-4">as brought in</a
 		>
-		<button type="button" class="quiet border-l border-rule pl-4" onclick={() => (naming = true)}
-			>name…</button
-		>
+		<Button class="border-l border-rule pl-4" onclick={() => (naming = true)}>name…</Button>
 		<span class="ml-auto font-medium {standing.tone}">{standing.text}</span>
 	</div>
 
@@ -140,25 +140,7 @@
 			<LineUp {desk} showSignal={() => (view = 'signal')} />
 		</section>
 		<section class="flex h-[560px] min-h-0 flex-col wide:h-auto" aria-label="Bench">
-			<div
-				role="tablist"
-				aria-label="Bench"
-				class="flex shrink-0 flex-wrap gap-x-6 border-b border-rule px-4 pt-2"
-			>
-				{#each BENCH_VIEWS as { id, name } (id)}
-					<button
-						type="button"
-						role="tab"
-						id="tab-{id}"
-						aria-selected={view === id}
-						aria-controls="bench-view"
-						class="-mb-px border-b-2 pb-1.5 {view === id
-							? 'border-accent font-semibold'
-							: 'border-transparent text-ink-2 hover:text-ink'}"
-						onclick={() => (view = id)}>{name}</button
-					>
-				{/each}
-			</div>
+			<Tabs label="Bench" tabs={BENCH_VIEWS} bind:at={view} panel="bench-view" />
 			<div id="bench-view" role="tabpanel" aria-labelledby="tab-{view}" class="min-h-0 flex-1">
 				{#if view === 'demand'}<DemandView {desk} />{/if}
 				{#if view === 'season'}<SeasonView {desk} />{/if}

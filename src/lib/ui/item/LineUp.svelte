@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Button from '../kit/Button.svelte';
 	import { constantsOfCandidate } from '$core/methods/registry';
 	import { periodsInWords } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
@@ -161,21 +162,17 @@
 		<span data-line-up="window">{windowText}</span>
 		<span class="ml-auto flex shrink-0 gap-2">
 			{#each SPANS as span (span)}
-				<button
-					type="button"
-					class="quiet"
+				<Button
 					aria-pressed={desk.window === 'common' && desk.scoreFrom === firstOf(span)}
 					onclick={() => desk.compareFrom(firstOf(span))}
 				>
 					{span === null ? 'all' : `last ${span}`}
-				</button>
+				</Button>
 			{/each}
-			<button
-				type="button"
-				class="quiet"
+			<Button
 				aria-pressed={desk.window === 'own'}
 				title="Each candidate over every period that it can be scored on, as a textbook has it: figures over unlike periods are not to be compared"
-				onclick={() => desk.judgeEachAlone()}>own</button
+				onclick={() => desk.judgeEachAlone()}>own</Button
 			>
 			<ScoredFrom {desk} />
 		</span>
@@ -229,16 +226,11 @@
 </div>
 <div class="shrink-0 border-t border-rule">
 	<div class="flex flex-wrap items-center gap-x-4 px-4 py-1.5">
-		<button
-			type="button"
-			class="font-semibold text-accent hover:underline"
-			aria-expanded={adding}
-			onclick={() => (adding = !adding)}>+ Candidate</button
-		>
+		<Button look="offer" aria-expanded={adding} onclick={() => (adding = !adding)}>+ Candidate</Button>
 		{#if searchable}
 			<span class="flex items-center gap-1.5">
-				<button type="button" class="quiet" onclick={() => desk.findBest(desk.candidates.map(({ id }) => id))}
-					>Best constants for all</button
+				<Button onclick={() => desk.findBest(desk.candidates.map(({ id }) => id))}
+					>Best constants for all</Button
 				><span class="keycap">b</span>
 				<label class="text-ink-2">
 					by
@@ -250,11 +242,9 @@
 			><Export name="{desk.item.code} line-up" of="Line-up" rows={rowsToExport} sheet="Line-up" /></span
 		>
 		<span class="flex items-center gap-1.5">
-			<button type="button" class="quiet" disabled={!desk.canUndo} onclick={() => desk.undo()}>Undo</button>
+			<Button disabled={!desk.canUndo} onclick={() => desk.undo()}>Undo</Button>
 			<span class="keycap">z</span>
-			<button type="button" class="quiet ml-2" disabled={!desk.canRedo} onclick={() => desk.redo()}
-				>Redo</button
-			>
+			<Button class="ml-2" disabled={!desk.canRedo} onclick={() => desk.redo()}>Redo</Button>
 		</span>
 		<span class="w-16 text-right text-[12px] text-ink-2" aria-live="polite" data-saving={desk.saving.state}>
 			{desk.saving.state === 'saved' ? 'saved' : desk.saving.state === 'saving' ? 'saving…' : 'not saved'}

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import Tick from '../kit/Tick.svelte';
+	import Choice from '../kit/Choice.svelte';
 	import { membersField, weightingField } from '$core/methods/combination';
 	import type { CandidateInput } from '$core/contract/candidate';
 	import { madeFrom } from '$core/methods/registry';
@@ -50,27 +52,21 @@
 <div class="flex w-full flex-wrap items-center gap-x-3 gap-y-0.5" data-members>
 	<label class="text-ink-2"
 		>weighed
-		<select
-			class="choice"
-			aria-label="How the candidates are weighed"
+		<Choice
+			label="How the candidates are weighed"
 			value={Array.isArray(weighting) ? 'given' : weighting}
-			onchange={(event) => weigh(event.currentTarget.value)}
-		>
-			<option value="equal">equally</option>
-			<option value="inverse-mse">by their squared errors</option>
-			<option value="given">by figures of my own</option>
-		</select></label
+			names={{ equal: 'equally', 'inverse-mse': 'by their squared errors', given: 'by figures of my own' }}
+			take={weigh}
+		/></label
 	>
 	{#each others as { other, place } (other.id)}
 		{@const name = desk.names.get(other.id)}
 		{@const share = parts.find(({ id }) => id === other.id)?.share}
 		<label class="flex items-center gap-1">
-			<input
-				type="checkbox"
-				class="size-3.5 rounded-[3px] border-edge"
-				aria-label="Combine {name}"
+			<Tick
+				label="Combine {name}"
 				checked={members.includes(other.id)}
-				onchange={(event) => pick(other.id, event.currentTarget.checked)}
+				take={(picked) => pick(other.id, picked)}
 			/>
 			<CandidateMark {place} />
 			{name}
@@ -81,7 +77,7 @@
 						value={weightOf(other.id)}
 						least={0}
 						take={(value) => setWeight(other.id, value!)}
-						class="h-5 w-9 border-0 border-b border-edge bg-transparent p-0 text-[13px]"
+						class="typed h-5 w-9"
 					/>
 				{:else if share !== undefined}<span class="figures text-ink-2">{figure(100 * share, 0)} %</span>{/if}
 			{/if}

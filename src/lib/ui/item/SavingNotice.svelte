@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { Button } from 'flowbite-svelte';
+	import Button from '../kit/Button.svelte';
 	import { inMark } from '../../reader.svelte';
 	import { messageOf } from '../call';
 	import type { ItemState } from './item-state.svelte';
@@ -29,10 +29,10 @@
 			{/if}
 			{#if unsettled}<p class="mt-0.5 text-bad">{unsettled}</p>{/if}
 		</div>
-		<Button size="xs" class="shrink-0" onclick={() => settle(() => desk.putMineOnTop())}
+		<Button look="main" size="xs" class="shrink-0" onclick={() => settle(() => desk.putMineOnTop())}
 			>Put mine on top</Button
 		>
-		<Button size="xs" color="alternative" class="shrink-0" onclick={() => settle(() => desk.takeTheirs())}
+		<Button size="xs" look="other" class="shrink-0" onclick={() => settle(() => desk.takeTheirs())}
 			>Take theirs; mine stays one undo away</Button
 		>
 	</div>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import TextInput from '../kit/TextInput.svelte';
 	import { formatPeriod, parsePeriod, PeriodError } from '$core/series/period';
 	import type { ItemState } from './item-state.svelte';
 
@@ -33,11 +34,10 @@
 
 <label class="flex items-baseline gap-1" title={wrong ?? 'First period that every candidate is scored from'}>
 	from
-	<input
-		class="figures h-5 w-[78px] border-0 border-b bg-transparent p-0 text-left text-[13px] text-ink {wrong
-			? 'border-bad'
-			: 'border-edge'}"
-		aria-label="First scored period"
+	<TextInput
+		look="line"
+		class="figures h-5 w-[78px] text-left"
+		label="First scored period"
 		aria-invalid={wrong !== null}
 		placeholder={String(formatPeriod(series.frequency, series.first))}
 		value={shown}

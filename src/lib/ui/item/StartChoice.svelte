@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Choice from '../kit/Choice.svelte';
 	import type { CandidateInput, StartInput, StartRule } from '$core/contract/candidate';
 	import type { Method } from '$core/contract/method';
 	import { tunedSettings } from '$core/methods/registry';
@@ -54,16 +55,14 @@
 		begin({ ...tuned.start, rule, season: [...season] });
 	}
 
-	const FIELD = 'h-6 border-0 border-b border-edge bg-transparent p-0 text-[13px]';
+	const FIELD = 'typed';
 	const seasons = $derived(tuned.start?.season ?? []);
 </script>
 
 <span class="flex shrink-0 items-baseline gap-1.5 whitespace-nowrap">
 	<label class="flex items-baseline gap-1 text-ink-2">
 		starts from
-		<select class="choice" value={rule} onchange={(event) => choose(event.currentTarget.value as StartRule)}>
-			{#each method.starts as name (name)}<option value={name}>{START_NAMES[name]}</option>{/each}
-		</select>
+		<Choice value={rule} of={method.starts} names={START_NAMES} take={choose} />
 	</label>
 	{#if counted(rule)}
 		<FigureInput

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Button from '../kit/Button.svelte';
 	import type { ECharts } from 'echarts/core';
 	import { figureAt } from '$core/numbers/known';
 	import { periodWord } from '$core/series/frequency';
@@ -254,39 +255,18 @@
 			<h2 class="font-semibold">{title}</h2>
 			<span class="ml-auto flex gap-2 text-ink-2">
 				axis from
-				<button
-					type="button"
-					class="quiet"
-					aria-pressed={axisFrom === 'lowest'}
-					onclick={() => (axisFrom = 'lowest')}
-				>
-					lowest
-				</button>
-				<button
-					type="button"
-					class="quiet"
-					aria-pressed={axisFrom === 'zero'}
-					onclick={() => (axisFrom = 'zero')}
-				>
-					zero
-				</button>
+				<Button aria-pressed={axisFrom === 'lowest'} onclick={() => (axisFrom = 'lowest')}>lowest</Button>
+				<Button aria-pressed={axisFrom === 'zero'} onclick={() => (axisFrom = 'zero')}>zero</Button>
 			</span>
-			<button
-				type="button"
-				class="quiet"
+			<Button
 				aria-pressed={leaving}
 				title="Drag across the strip; or hold Shift and drag"
-				onclick={() => (leaving = !leaving)}>leave periods out</button
+				onclick={() => (leaving = !leaving)}>leave periods out</Button
 			>
 			<span class="flex gap-2 text-ink-2">
 				show
 				{#each zooms as { name, to } (name)}
-					<button
-						type="button"
-						class="quiet"
-						aria-pressed={near(frame, to)}
-						onclick={() => (shownWindow = to)}>{name}</button
-					>
+					<Button aria-pressed={near(frame, to)} onclick={() => (shownWindow = to)}>{name}</Button>
 				{/each}
 			</span>
 			<Export name="{desk.item.code} strip" of="Strip" {rows} {chart} />
@@ -381,14 +361,12 @@
 						stroke-dasharray={dashed ? '4 3' : undefined}
 					/>
 				</svg>
-				<button
-					type="button"
-					class="quiet"
+				<Button
 					aria-pressed={drawn.includes(key)}
 					title="Draw it on the strip"
 					onclick={() =>
 						(drawn = drawn.includes(key) ? drawn.filter((other) => other !== key) : [...drawn, key])}
-					>{name}</button
+					>{name}</Button
 				>
 				<span class="figures ml-auto" data-reading-state={key}
 					>{scaled(figureAt(values, at === n && values.length === n ? n - 1 : at), desk.scale)}</span

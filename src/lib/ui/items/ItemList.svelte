@@ -1,9 +1,11 @@
 <script lang="ts">
+	import LongList from '../kit/LongList.svelte';
+	import TextInput from '../kit/TextInput.svelte';
 	import { goto } from '$app/navigation';
 	import { describePeriod } from '$core/series/period';
 	import { periodsInWords } from '$core/series/frequency';
 	import { finerScale, percentScale, type Scale, scaleOf, usualScale } from '$core/numbers/figure';
-	import { Button } from 'flowbite-svelte';
+	import Button from '../kit/Button.svelte';
 	import type { ItemRow } from '../../shapes';
 	import { inWordsOn, scaled } from '../format';
 	import type { Rows } from '../export/cells';
@@ -13,7 +15,6 @@
 	let { items, sought }: { items: readonly ItemRow[]; sought: string } = $props();
 
 	const ROW = 44;
-	const SPARE = 8;
 	type Column = 'attention' | 'name' | 'next' | 'mad' | 'mape' | 'bias' | 'signal';
 	const HEADS: { key: Column; name: string; right: boolean }[] = [
 		{ key: 'name', name: 'item', right: false },
@@ -29,10 +30,9 @@
 	let filter = $derived(sought);
 	let only = $state<'all' | 'attention' | 'retired'>('all');
 	let sorted = $state<{ key: Column; down: boolean }>({ key: 'attention', down: false });
-	let scrolled = $state(0);
 	let height = $state(600);
 	let active = $state(0);
-	let viewport: HTMLDivElement | undefined = $state();
+	let list: LongList | undefined = $state();
 
 	const worth: Record<Exclude<Column, 'name' | 'attention'>, (row: ItemRow) => number | null> = {
 		next: (row) => row.adopted?.means[0] ?? null,
@@ -60,8 +60,6 @@
 			return x === null || y === null ? Number(x === null) - Number(y === null) : direction * (x - y);
 		});
 	});
-	const from = $derived(Math.max(0, Math.floor(scrolled / ROW) - SPARE));
-	const visible = $derived(shown.slice(from, Math.ceil((scrolled + height) / ROW) + SPARE));
 	const needing = $derived(items.filter((row) => row.attention).length);
 	const retired = $derived(items.filter((row) => row.retired).length);
 
@@ -119,9 +117,9 @@
 			End: Infinity,
 		};
 		const move = moves[event.key];
-		if (move !== undefined && viewport) {
+		if (move !== undefined) {
 			active = Math.max(0, Math.min(shown.length - 1, active + move));
-			viewport.scrollTop = Math.min(Math.max(viewport.scrollTop, (active + 1) * ROW - height), active * ROW);
+			list?.show(active);
 		} else if (event.key === 'Enter' && shown[active]) {
 			void goto(address(shown[active]!));
 		} else return;
@@ -140,33 +138,19 @@
 					<Export name="items" of="Items" {rows} sheet="Items" />
 				{/await}
 			{/if}
-			<button type="button" class="quiet" aria-pressed={only === 'all'} onclick={() => (only = 'all')}
-				>all</button
-			>
-			<button
-				type="button"
-				class="quiet"
-				aria-pressed={only === 'attention'}
-				onclick={() => (only = 'attention')}
-			>
-				to look at
-			</button>
+			<Button aria-pressed={only === 'all'} onclick={() => (only = 'all')}>all</Button>
+			<Button aria-pressed={only === 'attention'} onclick={() => (only = 'attention')}>to look at</Button>
 			{#if retired > 0}
-				<button
-					type="button"
-					class="quiet"
-					aria-pressed={only === 'retired'}
-					onclick={() => ((only = 'retired'), (active = 0))}
-				>
+				<Button aria-pressed={only === 'retired'} onclick={() => ((only = 'retired'), (active = 0))}>
 					retired ({retired})
-				</button>
+				</Button>
 			{/if}
-			<input
+			<TextInput
 				bind:value={filter}
 				type="search"
-				aria-label="Filter the items"
+				label="Filter the items"
 				placeholder="Filter by code, name, method"
-				class="h-7 w-60 rounded-md border border-edge bg-panel px-2 py-0 text-[13px] placeholder:text-ink-2"
+				class="h-7 w-60"
 				oninput={() => (active = 0)}
 			/>
 		</div>
@@ -176,112 +160,104 @@
 		<div class="mx-auto mt-20 max-w-md text-center">
 			<p class="text-lg">No items yet.</p>
 			<p class="mt-1 text-ink-2">Bring in a column of demand to see it plotted and forecast.</p>
-			<Button href="/bring-in" class="mt-4">Bring in a table</Button>
+			<Button look="main" href="/bring-in" class="mt-4">Bring in a table</Button>
 		</div>
 	{:else}
 		<div class="grid-row min-w-[1060px] border-b border-rule px-4 text-[13px] text-ink-2" role="presentation">
 			{#each HEADS as { key, name, right } (key)}
-				<button
-					type="button"
-					class="quiet {key === 'name' ? 'col-span-2' : ''} {right ? 'text-right' : 'text-left'}"
+				<Button
+					class="{key === 'name' ? 'col-span-2' : ''} {right ? 'text-right' : 'text-left'}"
 					aria-pressed={sorted.key === key}
-					onclick={() => sortBy(key)}>{name}{sorted.key === key ? (sorted.down ? ' ↓' : ' ↑') : ''}</button
+					onclick={() => sortBy(key)}>{name}{sorted.key === key ? (sorted.down ? ' ↓' : ' ↑') : ''}</Button
 				>
 			{/each}
 		</div>
-		<div
-			bind:this={viewport}
-			bind:clientHeight={height}
-			class="h-[calc(100vh-9rem)] min-h-72 min-w-[1060px] overflow-y-auto wide:h-auto wide:min-h-0 wide:flex-1"
+		<LongList
+			bind:this={list}
+			bind:height
+			count={shown.length}
+			row={ROW}
+			key={(index) => shown[index]!.code}
+			class="h-[calc(100vh-9rem)] min-h-72 min-w-[1060px] wide:h-auto wide:min-h-0 wide:flex-1"
 			role="listbox"
-			tabindex="0"
 			aria-label="Items"
 			aria-activedescendant={shown[active] ? `row-${shown[active]!.code}` : undefined}
-			onscroll={() => (scrolled = viewport?.scrollTop ?? 0)}
 			onkeydown={walk}
 		>
-			{#if shown.length === 0}
-				<p class="px-4 py-8 text-ink-2">
-					No item fits.
-					<button type="button" class="text-accent underline" onclick={() => ((filter = ''), (only = 'all'))}>
-						Show all {items.length - retired}
-					</button>
-				</p>
-			{/if}
-			<div class="relative" style:height="{shown.length * ROW}px" role="presentation">
-				{#each visible as row, i (row.code)}
-					{@const usual = usualScale(row.recent)}
-					<!-- svelte-ignore a11y_click_events_have_key_events (the list itself takes the keys) -->
-					<div
-						id="row-{row.code}"
-						role="option"
-						tabindex="-1"
-						aria-selected={from + i === active}
-						class="grid-row absolute right-0 left-0 cursor-pointer items-center border-b border-rule px-4 hover:bg-wash"
-						class:active={from + i === active}
-						style:top="{(from + i) * ROW}px"
-						style:height="{ROW}px"
-						onclick={() => goto(address(row))}
+			{#snippet before()}{#if shown.length === 0}
+					<p class="px-4 py-8 text-ink-2">
+						No item fits.
+						<Button look="link" onclick={() => ((filter = ''), (only = 'all'))}>
+							Show all {items.length - retired}
+						</Button>
+					</p>
+				{/if}{/snippet}
+			{#snippet children(index, where)}
+				{@const row = shown[index]!}
+				{@const usual = usualScale(row.recent)}
+				<!-- svelte-ignore a11y_click_events_have_key_events (the list itself takes the keys) -->
+				<div
+					id="row-{row.code}"
+					role="option"
+					tabindex="-1"
+					aria-selected={index === active}
+					class="grid-row absolute right-0 left-0 cursor-pointer items-center border-b border-rule px-4 hover:bg-wash"
+					class:active={index === active}
+					style={where}
+					onclick={() => goto(address(row))}
+				>
+					<span
+						class="min-w-0"
+						title="{row.code} {row.name}, {periodsInWords(row.frequency, row.periods)}{row.unit
+							? `, ${row.unit}`
+							: ''}"
 					>
-						<span
-							class="min-w-0"
-							title="{row.code} {row.name}, {periodsInWords(row.frequency, row.periods)}{row.unit
-								? `, ${row.unit}`
-								: ''}"
-						>
-							<span class="block truncate font-medium">
-								<span class="figures mr-1.5 font-normal text-ink-2">{row.code}</span>{row.name}
-							</span>
-							<span class="block truncate text-[12px] text-ink-2">
-								{periodsInWords(row.frequency, row.periods)} to {describePeriod(
-									row.frequency,
-									row.last,
-								)}{row.unit ? `, ${row.unit}` : ''}
-							</span>
+						<span class="block truncate font-medium">
+							<span class="figures mr-1.5 font-normal text-ink-2">{row.code}</span>{row.name}
 						</span>
-						<Sparkline values={row.recent} ahead={row.adopted?.means ?? []} />
-						<span
-							class="min-w-0"
-							title={[row.adopted?.label, row.attention?.text].filter(Boolean).join(': ')}
-						>
-							<span class="block truncate">{row.adopted?.label ?? '–'}</span>
-							{#if row.retired}
-								<span class="block truncate text-[12px] text-ink-2">– retired</span>
-							{:else if row.attention}
-								<span
-									class="block truncate text-[12px] {row.attention.code === 'drifting'
-										? 'text-bad'
-										: 'text-ink-2'}"
-									>{row.attention.code === 'drifting' ? '◆' : '○'} {row.attention.text}</span
-								>
-							{/if}
+						<span class="block truncate text-[12px] text-ink-2">
+							{periodsInWords(row.frequency, row.periods)} to {describePeriod(
+								row.frequency,
+								row.last,
+							)}{row.unit ? `, ${row.unit}` : ''}
 						</span>
-						<span class="min-w-0 text-right">
-							<span class="figures block truncate font-semibold"
-								>{figureOf(usual, row.adopted?.means[0])}</span
+					</span>
+					<Sparkline values={row.recent} ahead={row.adopted?.means ?? []} />
+					<span class="min-w-0" title={[row.adopted?.label, row.attention?.text].filter(Boolean).join(': ')}>
+						<span class="block truncate">{row.adopted?.label ?? '–'}</span>
+						{#if row.retired}
+							<span class="block truncate text-[12px] text-ink-2">– retired</span>
+						{:else if row.attention}
+							<span
+								class="block truncate text-[12px] {row.attention.code === 'drifting'
+									? 'text-bad'
+									: 'text-ink-2'}">{row.attention.code === 'drifting' ? '◆' : '○'} {row.attention.text}</span
 							>
-							{#if row.adopted}
-								<span class="block truncate text-[12px] text-ink-2">
-									{describePeriod(row.frequency, row.adopted.nextPeriod)}
-								</span>
-							{/if}
-						</span>
-						<span class="figures truncate">{figureOf(usual, row.adopted?.mad)}</span>
-						<span class="figures truncate"
-							>{row.adopted?.mape == null
-								? '–'
-								: `${scaled(row.adopted.mape, percentScale([row.adopted.mape]))} %`}</span
-						>
-						<span class="figures truncate"
-							>{(row.adopted?.bias ?? 0) > 0 ? '+' : ''}{figureOf(usual, row.adopted?.bias)}</span
-						>
-						<span class="text-right">
-							{#if row.adopted}<Needle signal={row.adopted.trackingSignal} />{:else}–{/if}
-						</span>
-					</div>
-				{/each}
-			</div>
-		</div>
+						{/if}
+					</span>
+					<span class="min-w-0 text-right">
+						<span class="figures block truncate font-semibold">{figureOf(usual, row.adopted?.means[0])}</span>
+						{#if row.adopted}
+							<span class="block truncate text-[12px] text-ink-2">
+								{describePeriod(row.frequency, row.adopted.nextPeriod)}
+							</span>
+						{/if}
+					</span>
+					<span class="figures truncate">{figureOf(usual, row.adopted?.mad)}</span>
+					<span class="figures truncate"
+						>{row.adopted?.mape == null
+							? '–'
+							: `${scaled(row.adopted.mape, percentScale([row.adopted.mape]))} %`}</span
+					>
+					<span class="figures truncate"
+						>{(row.adopted?.bias ?? 0) > 0 ? '+' : ''}{figureOf(usual, row.adopted?.bias)}</span
+					>
+					<span class="text-right">
+						{#if row.adopted}<Needle signal={row.adopted.trackingSignal} />{:else}–{/if}
+					</span>
+				</div>
+			{/snippet}
+		</LongList>
 	{/if}
 </div>
 

@@ -1,5 +1,7 @@
 <script lang="ts">
-	import { Button } from 'flowbite-svelte';
+	import TextInput from '../../kit/TextInput.svelte';
+	import Choice from '../../kit/Choice.svelte';
+	import Button from '../../kit/Button.svelte';
 	import { BOUNDS } from '$core/bounds';
 	import { methodOf } from '$core/methods/registry';
 	import { describePeriod } from '$core/series/period';
@@ -110,19 +112,17 @@
 					least={1}
 					most={BOUNDS.horizon}
 					take={(value) => setHorizon(value!)}
-					class="h-6 w-14 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
+					class="typed w-14"
 				/>
 			</label>
 			<label class="flex shrink-0 items-center gap-1.5 text-ink-2">
 				range
-				<select
-					class="h-6 border-0 border-b border-edge bg-transparent py-0 pr-6 pl-0 text-[13px] text-ink"
-					value={levelKey}
-					onchange={(event) => setLevel(event.currentTarget.value)}
-				>
-					{#each LEVELS as level (level)}<option value={String(level)}>{Math.round(level * 100)} %</option
-						>{/each}
-				</select>
+				<Choice
+					value={Number(levelKey)}
+					of={LEVELS}
+					names={(level) => `${Math.round(level * 100)} %`}
+					take={(level) => setLevel(String(level))}
+				/>
 			</label>
 			<Export name="{desk.item.code} {label} ahead" of="Periods to come" {rows} sheet="Ahead" />
 		</div>
@@ -168,14 +168,14 @@
 					void adopt();
 				}}
 			>
-				<input
+				<TextInput
 					bind:value={reason}
 					maxlength={BOUNDS.reason}
 					placeholder="Why this one (saved with it)"
-					aria-label="Why this one"
-					class="h-8 min-w-0 flex-1 rounded-md border border-edge bg-panel px-2 py-0 text-[13px] placeholder:text-ink-2"
+					label="Why this one"
+					class="min-w-0 flex-1"
 				/>
-				<Button type="submit" size="sm" disabled={pressed} class="h-8 shrink-0">
+				<Button look="main" type="submit" disabled={pressed} class="h-8 shrink-0">
 					{pressed ? 'Adopting…' : `Adopt for ${steps.length} ahead`}
 				</Button>
 			</form>
@@ -189,7 +189,7 @@
 					{/if}
 					{#if stale}
 						<p class="mt-1">
-							<Button size="xs" color="alternative" onclick={catchUp}>Show it with what came in</Button>
+							<Button size="xs" look="other" onclick={catchUp}>Show it with what came in</Button>
 						</p>
 					{/if}
 				</div>

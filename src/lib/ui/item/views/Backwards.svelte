@@ -1,4 +1,6 @@
 <script lang="ts">
+	import Choice from '../../kit/Choice.svelte';
+	import Button from '../../kit/Button.svelte';
 	import { impliedIndex, type SeasonKind, withoutIndex } from '$core/seasons/indices';
 	import { describePeriod, parsePeriod } from '$core/series/period';
 	import { inWords, scaled, scaledSigned } from '../../format';
@@ -36,10 +38,13 @@
 >
 	<span class="font-medium text-ink">Backwards</span>
 	<label>
-		<select class="choice" aria-label="Period to read backwards" bind:value={step}>
-			{#each ahead.slice(0, length) as { step, period } (step)}<option value={step}>{nameOf(period)}</option
-				>{/each}
-		</select></label
+		<Choice
+			label="Period to read backwards"
+			value={step}
+			of={ahead.slice(0, length).map((each) => each.step)}
+			names={(each) => nameOf(ahead[each - 1]!.period)}
+			take={(each) => (step = each)}
+		/></label
 	>
 	<label
 		>of <FigureInput
@@ -51,7 +56,7 @@
 			take={(value) => {
 				wanted = value;
 			}}
-			class="h-6 w-20 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
+			class="typed w-20"
 		/></label
 	>
 	{#if level === null || Number.isNaN(level)}
@@ -63,9 +68,7 @@
 			{scaled(level, desk.scale)} = <b class="figures">{scaled(implied, scale)}</b></span
 		>
 		<span>in use {scaled(inUse, scale)}, {scaledSigned(implied - inUse!, scale)}</span>
-		<button type="button" class="quiet text-accent" onclick={() => hold(season, Number(implied.toFixed(6)))}
-			>hold it</button
-		>
+		<Button class="text-accent" onclick={() => hold(season, Number(implied.toFixed(6)))}>hold it</Button>
 	{:else}<span>implies which index? In use {scaled(inUse, scale)}</span>
 	{/if}
 </p>

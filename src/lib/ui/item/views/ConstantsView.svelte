@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Tick from '../../kit/Tick.svelte';
+	import Choice from '../../kit/Choice.svelte';
+	import Button from '../../kit/Button.svelte';
 	import type { ECharts } from 'echarts/core';
 	import type { CandidateInput, Constant } from '$core/contract/candidate';
 	import { constantsOfCandidate, methodOf, tunedSettings, withTuned } from '$core/methods/registry';
@@ -286,20 +289,16 @@
 			</label>
 			{#if constants.length > 2}
 				{#each axes as axis, i (i)}
-					<select
-						class="choice"
-						aria-label={i === 0 ? 'Constant across' : 'Constant upwards'}
+					<Choice
+						label={i === 0 ? 'Constant across' : 'Constant upwards'}
 						value={axis}
-						onchange={(event) => {
-							const next = event.currentTarget.value as Constant['key'];
+						of={constants.map(({ key }) => key)}
+						names={(key) => `${constantFor(key).symbol} ${constantFor(key).name.replace(' constant', '')}`}
+						take={(next) => {
 							const other = axes[1 - i]!;
 							asked = i === 0 ? [next, other === next ? axis : other] : [other === next ? axis : other, next];
 						}}
-					>
-						{#each constants as { key, symbol, name } (key)}<option value={key}
-								>{symbol} {name.replace(' constant', '')}</option
-							>{/each}
-					</select>
+					/>
 					{#if i === 0}<span class="text-ink-2">and</span>{/if}
 				{/each}
 			{:else}
@@ -310,9 +309,7 @@
 			{#each others as constant (constant.key)}
 				<ConstantDial {desk} {candidate} {constant} label="{label}, {constant.name}, beside the map" narrow />
 			{/each}
-			<button type="button" class="quiet ml-auto" onclick={() => desk.findBest([candidate.id])}
-				>best constants</button
-			>
+			<Button class="ml-auto" onclick={() => desk.findBest([candidate.id])}>best constants</Button>
 		</div>
 		<div class="grid min-h-0 flex-1 grid-cols-[minmax(0,57fr)_minmax(0,43fr)]">
 			<div class="flex min-h-0 flex-col border-r border-rule">
@@ -432,12 +429,10 @@
 								<td class="w-5 py-0.5" title={constant.meaning}>{constant.symbol}</td>
 								<td>
 									<label class="flex items-center gap-1.5 text-ink-2"
-										><input
-											type="checkbox"
-											aria-label="Hold {constant.name}"
-											class="size-3.5"
+										><Tick
+											label="Hold {constant.name}"
 											checked={limits.hold.includes(constant.key)}
-											onchange={() => hold(constant.key)}
+											take={() => hold(constant.key)}
 										/>
 										{figure(desk.constantOf(candidate, constant), 2)}</label
 									>
@@ -451,7 +446,7 @@
 											least={constant.bounds[0]}
 											most={constant.bounds[1]}
 											take={(value) => bound(constant, i as 0 | 1, value!)}
-											class="h-5 w-9 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink"
+											class="typed h-5 w-9"
 										/>
 									{/each}
 								</td>
@@ -481,7 +476,7 @@
 				{:else if looked.of > 0}
 					<p class="text-ink-2">
 						{looked.done} of {looked.of} origins
-						<button type="button" class="quiet ml-2" onclick={() => (stopped = true)}>stop</button>
+						<Button class="ml-2" onclick={() => (stopped = true)}>stop</Button>
 					</p>
 				{/if}
 			</div>

@@ -1,5 +1,11 @@
 <script lang="ts">
-	import { tick } from 'svelte';
+	import TextInput from '../../kit/TextInput.svelte';
+	import Tick from '../../kit/Tick.svelte';
+	import LongList from '../../kit/LongList.svelte';
+	import Choice from '../../kit/Choice.svelte';
+	import Button from '../../kit/Button.svelte';
+	import { tick, untrack } from 'svelte';
+	import { BOUNDS } from '$core/bounds';
 	import { GAP_RULES, type GapRule } from '$core/series/gaps';
 	import { hasUnevenPeriods, type Layer } from '$core/series/layers';
 	import { describePeriod } from '$core/series/period';
@@ -21,27 +27,17 @@
 	/** Changes of a pasted column that are shown before it is filled in. */
 	const PREVIEWED = 6;
 	const focused = (button: HTMLElement) => button.focus();
-	const SPARE = 8;
 	const series = $derived(desk.series);
 	const layers = $derived(desk.layers);
 	/** One row more than there are periods: the next figure is appended there. */
 	const count = $derived(series.values.length + 1);
 
-	let viewport: HTMLDivElement | undefined = $state();
-	let scrolled = $state(0);
-	let height = $state(300);
-	const from = $derived(Math.max(0, Math.floor(scrolled / ROW) - SPARE));
-	const visible = $derived(
-		Array.from(
-			{ length: Math.max(0, Math.min(count, Math.ceil((scrolled + height) / ROW) + SPARE) - from) },
-			(_, i) => from + i,
-		),
-	);
+	let list: LongList | undefined = $state();
 	let showRecord = $state(false);
 
 	// The newest figures are what is looked at first.
 	$effect(() => {
-		viewport?.scrollTo(0, viewport.scrollHeight);
+		list?.show(untrack(() => count) - 1);
 	});
 
 	const SWITCHES: { layer: Layer; name: string }[] = [
@@ -125,10 +121,9 @@
 
 	async function go(position: number) {
 		const target = Math.max(0, Math.min(count - 1, position));
-		if (viewport)
-			viewport.scrollTop = Math.min(Math.max(viewport.scrollTop, (target + 1) * ROW - height), target * ROW);
+		list?.show(target);
 		await tick();
-		const field = viewport?.querySelector<HTMLInputElement>(`[data-figure="${target}"]`);
+		const field = document.querySelector<HTMLInputElement>(`[data-figure="${target}"]`);
 		field?.focus();
 		field?.select();
 	}
@@ -176,35 +171,28 @@
 	<div class="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-rule px-4 py-1.5">
 		<label class="flex items-center gap-1.5 text-ink-2">
 			a missing figure
-			<select
-				class="h-7 rounded-md border border-edge bg-panel py-0 pl-2 text-[13px] text-ink"
-				aria-label="What missing figures become"
+			<Choice
+				label="What missing figures become"
 				value={layers.gapRule}
-				onchange={(event) => desk.mend({ gapRule: event.currentTarget.value as GapRule })}
-			>
-				{#each GAP_RULES as rule (rule)}<option value={rule}>{RULE_WORDS[rule]}</option>{/each}
-			</select>
+				of={GAP_RULES}
+				names={RULE_WORDS}
+				take={(gapRule) => desk.mend({ gapRule })}
+			/>
 		</label>
 		{#if hasUnevenPeriods(series.frequency)}
 			<label class="flex items-center gap-1.5 text-ink-2">
-				<input
-					type="checkbox"
-					class="rounded-sm border-edge text-accent"
-					checked={layers.perDay}
-					onchange={(event) => desk.mend({ perDay: event.currentTarget.checked })}
-				/>
+				<Tick checked={layers.perDay} take={(perDay) => desk.mend({ perDay })} />
 				work on the rate per day
 			</label>
 		{/if}
 		{#each SWITCHES.filter(({ layer }) => size(layer) > 0) as { layer, name } (layer)}
-			<button
-				type="button"
-				class="quiet {isOff(layer) ? 'line-through' : ''}"
+			<Button
+				class={isOff(layer) ? 'line-through' : ''}
 				aria-pressed={!isOff(layer)}
 				title={isOff(layer)
 					? 'Switched off; press to lay it over again'
 					: 'Press to see the series without it'}
-				onclick={() => toggle(layer)}>{size(layer)} {name}</button
+				onclick={() => toggle(layer)}>{size(layer)} {name}</Button
 			>
 		{/each}
 	</div>
@@ -214,107 +202,95 @@
 			>event</span
 		>
 	</div>
-	<!-- svelte-ignore a11y_no_noninteractive_tabindex (scrolled with the keyboard) -->
-	<div
-		bind:this={viewport}
-		bind:clientHeight={height}
+	<LongList
+		bind:this={list}
+		{count}
+		row={ROW}
 		class="min-h-0 flex-1 overflow-y-auto border-y border-rule bg-panel"
-		tabindex="0"
-		role="region"
 		aria-label="Figures of the item"
-		onscroll={(event) => (scrolled = event.currentTarget.scrollTop)}
 	>
-		<div class="relative" style:height="{count * ROW}px">
-			{#each visible as position (position)}
-				{@const period = series.first + position}
-				{@const marks = series.marks.get(position) ?? []}
-				{@const isNext = position === count - 1}
-				<div
-					class="line absolute inset-x-0 border-b border-rule px-4 {marks.includes('left-out')
-						? 'text-ink-2'
-						: ''}"
-					style:top="{position * ROW}px"
-					style:height="{ROW}px"
-					data-position={position}
-				>
-					<span class={isNext ? 'text-ink-2 italic' : ''}>{describePeriod(series.frequency, period)}</span>
-					<FigureInput
-						label="Figure of {describePeriod(series.frequency, period)}"
-						value={series.values[position] ?? null}
-						show={(value) => figure(value, desk.actualDecimals)}
-						empties
-						take={(value) => take(position, value)}
-						keys={(event, commit) => keys(event, commit, position)}
-						class="h-7 w-full rounded-sm border border-transparent bg-transparent px-1 py-0 text-[13px] hover:border-edge focus:border-accent {marks.includes(
-							'left-out',
-						)
-							? 'line-through'
-							: ''}"
-						data-figure={position}
-						onpaste={(event) => paste(event, position)}
-						placeholder={isNext ? 'next' : '–'}
-						onfocus={() => (fresh = true)}
-						onclick={(event) => {
-							if (fresh) event.currentTarget.select();
-							fresh = false;
-						}}
-					/>
-					<span class="flex min-w-0 items-center gap-1.5 text-ink-2">
-						{#if !isNext && series.values[position] === null}
-							<select
-								class="h-6 w-28 min-w-0 rounded-sm border border-rule bg-transparent py-0 pr-6 pl-1 text-[12px] text-ink"
-								aria-label="What {describePeriod(series.frequency, period)} becomes"
-								value={layers.gaps[period] ?? ''}
-								onchange={(event) => setGap(position, event.currentTarget.value)}
-							>
-								<option value="">as all gaps</option>
-								{#each GAP_RULES as rule (rule)}<option value={rule}>{RULE_WORDS[rule]}</option>{/each}
-							</select>
-						{/if}
-						{#each marks.filter((mark) => mark !== 'event' && mark !== 'gap') as mark (mark)}
-							<span class="flex items-center gap-1 truncate" data-what={mark}>
-								<LayerShape {mark} />
-								{#if mark === 'corrected'}{series.raw[position] === null
-										? 'typed in'
-										: `came in as ${figure(series.raw[position], desk.actualDecimals)}`}
-								{:else if mark === 'filled'}{scaled(series.worked[position], desk.scale)}
-								{:else}{MARK_WORDS[mark]}{/if}
-							</span>
-						{/each}
-						{#if series.outdated.includes(position)}<span
-								class="truncate text-warn"
-								title="The figure that was corrected has changed since; the correction no longer holds."
-								>correction overtaken</span
-							>{/if}
-					</span>
-					{#if isNext}<span></span><span></span>{:else}
-						<input
-							type="checkbox"
-							class="rounded-sm border-edge text-accent"
-							aria-label="Leave out {describePeriod(series.frequency, period)}"
-							checked={layers.leftOut.includes(period)}
-							onchange={() => leaveOut(position)}
+		{#snippet children(position, where)}
+			{@const period = series.first + position}
+			{@const marks = series.marks.get(position) ?? []}
+			{@const isNext = position === count - 1}
+			<div
+				class="line absolute inset-x-0 border-b border-rule px-4 {marks.includes('left-out')
+					? 'text-ink-2'
+					: ''}"
+				style={where}
+				data-position={position}
+			>
+				<span class={isNext ? 'text-ink-2 italic' : ''}>{describePeriod(series.frequency, period)}</span>
+				<FigureInput
+					label="Figure of {describePeriod(series.frequency, period)}"
+					value={series.values[position] ?? null}
+					show={(value) => figure(value, desk.actualDecimals)}
+					empties
+					take={(value) => take(position, value)}
+					keys={(event, commit) => keys(event, commit, position)}
+					class="cell {marks.includes('left-out') ? 'line-through' : ''}"
+					data-figure={position}
+					onpaste={(event) => paste(event, position)}
+					placeholder={isNext ? 'next' : '–'}
+					onfocus={() => (fresh = true)}
+					onclick={(event) => {
+						if (fresh) event.currentTarget.select();
+						fresh = false;
+					}}
+				/>
+				<span class="flex min-w-0 items-center gap-1.5 text-ink-2">
+					{#if !isNext && series.values[position] === null}
+						<Choice
+							look="tight"
+							class="w-28 min-w-0"
+							label="What {describePeriod(series.frequency, period)} becomes"
+							value={layers.gaps[period] ?? ''}
+							of={['', ...GAP_RULES]}
+							names={{ '': 'as all gaps', ...RULE_WORDS }}
+							take={(rule) => setGap(position, rule)}
 						/>
-						<span class="flex items-center gap-1">
-							{#if marks.includes('event')}<LayerShape mark="event" />{/if}
-							<input
-								class="h-7 w-full rounded-sm border border-transparent bg-transparent px-1 py-0 text-[13px] hover:border-edge focus:border-accent"
-								aria-label="Event in {describePeriod(series.frequency, period)}"
-								maxlength="200"
-								value={layers.events[period] ?? ''}
-								onchange={(event) => pin(position, event.currentTarget.value)}
-							/>
-						</span>
 					{/if}
-				</div>
-			{/each}
-		</div>
-	</div>
+					{#each marks.filter((mark) => mark !== 'event' && mark !== 'gap') as mark (mark)}
+						<span class="flex items-center gap-1 truncate" data-what={mark}>
+							<LayerShape {mark} />
+							{#if mark === 'corrected'}{series.raw[position] === null
+									? 'typed in'
+									: `came in as ${figure(series.raw[position], desk.actualDecimals)}`}
+							{:else if mark === 'filled'}{scaled(series.worked[position], desk.scale)}
+							{:else}{MARK_WORDS[mark]}{/if}
+						</span>
+					{/each}
+					{#if series.outdated.includes(position)}<span
+							class="truncate text-warn"
+							title="The figure that was corrected has changed since; the correction no longer holds."
+							>correction overtaken</span
+						>{/if}
+				</span>
+				{#if isNext}<span></span><span></span>{:else}
+					<Tick
+						label="Leave out {describePeriod(series.frequency, period)}"
+						checked={layers.leftOut.includes(period)}
+						take={() => leaveOut(position)}
+					/>
+					<span class="flex items-center gap-1">
+						{#if marks.includes('event')}<LayerShape mark="event" />{/if}
+						<TextInput
+							look="cell"
+							label="Event in {describePeriod(series.frequency, period)}"
+							maxlength={BOUNDS.event}
+							value={layers.events[period] ?? ''}
+							onchange={(event) => pin(position, event.currentTarget.value)}
+						/>
+					</span>
+				{/if}
+			</div>
+		{/snippet}
+	</LongList>
 	{#if pasted}
 		<div class="border-t border-rule bg-wash px-4 py-1.5" role="status" data-pasted>
 			{#if 'refused' in pasted}
 				<p class="text-bad">{inMark(pasted.refused)} Nothing was filled in.</p>
-				<button type="button" class="quiet" onclick={() => (pasted = null)}>all right</button>
+				<Button onclick={() => (pasted = null)}>all right</Button>
 			{:else}
 				{@const { changes, same, blank, appended } = pasted.fill}
 				<p>
@@ -342,7 +318,7 @@
 							use:focused
 							onclick={fillIn}>Fill in</button
 						>{/if}
-					<button type="button" class="quiet" onclick={() => (pasted = null)}>leave it</button>
+					<Button onclick={() => (pasted = null)}>leave it</Button>
 				</p>
 			{/if}
 		</div>
@@ -358,14 +334,10 @@
 			/></span
 		>
 		{#if desk.mends.length > 0}
-			<button
-				type="button"
-				class="quiet shrink-0"
-				aria-expanded={showRecord}
-				onclick={() => (showRecord = !showRecord)}
+			<Button class="shrink-0" aria-expanded={showRecord} onclick={() => (showRecord = !showRecord)}
 				>{showRecord
 					? 'hide the record'
-					: `on record: ${desk.mends.length}${desk.mends.length === 100 ? ' newest' : ''}`}</button
+					: `on record: ${desk.mends.length}${desk.mends.length === 100 ? ' newest' : ''}`}</Button
 			>
 		{/if}
 	</div>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Button from '../../kit/Button.svelte';
 	import { figureAt } from '$core/numbers/known';
 	import { seasonName } from '$core/series/season-name';
 	import { cycleName } from './season-settings';
@@ -99,11 +100,8 @@
 			>
 		{:else}
 			<span>Each season by its own past, without the others’ noise.</span>
-			<button
-				type="button"
-				class="font-semibold text-accent hover:underline"
-				onclick={() => desk.add({ method: 'per-season', inner: { method: 'average' } })}
-				>+ forecast each from its own past</button
+			<Button look="offer" onclick={() => desk.add({ method: 'per-season', inner: { method: 'average' } })}
+				>+ forecast each from its own past</Button
 			>
 		{/if}
 	</div>

@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Tick from '../../kit/Tick.svelte';
+	import Choice from '../../kit/Choice.svelte';
+	import Button from '../../kit/Button.svelte';
 	import type { CandidateInput } from '$core/contract/candidate';
 	import { withoutUnset } from '$core/methods/registry';
 	import { compactScale, type Scale, scaleWords } from '$core/numbers/figure';
@@ -222,60 +225,49 @@
 
 <div class="flex h-full flex-col" data-season-indices>
 	<div class="flex flex-wrap items-center gap-x-2.5 gap-y-0.5 px-4 text-ink-2">
-		<select
-			class="choice-tight"
-			aria-label="Whether the season is added or multiplied"
+		<Choice
+			look="tight"
+			label="Whether the season is added or multiplied"
 			value={kind}
-			onchange={(event) => setSeason(event.currentTarget.value as SeasonKind)}
-		>
-			<option value="multiplicative">multiplied</option>
-			<option value="additive">added</option>
-		</select>
+			names={{ multiplicative: 'multiplied', additive: 'added' }}
+			take={setSeason}
+		/>
 		{#if found}
 			<span>found together with the line</span>
 		{:else}
 			<label
 				>{kind === 'additive' ? '−' : '÷'}
-				<select
-					class="choice-tight"
-					aria-label="What figures are held against"
+				<Choice
+					look="tight"
+					label="What figures are held against"
 					value={input.rule}
-					onchange={(event) => setRule(event.currentTarget.value as IndexInput['rule'])}
-				>
-					{#each INDEX_RULES as rule (rule)}<option value={rule}>{RULE_NAMES[rule]}</option>{/each}
-				</select></label
+					of={INDEX_RULES}
+					names={RULE_NAMES}
+					take={setRule}
+				/></label
 			>
 			{#if input.rule !== 'given'}
-				<select
-					class="choice-tight"
-					aria-label="How a season’s ratios are averaged"
+				<Choice
+					look="tight"
+					label="How a season’s ratios are averaged"
 					value={input.average ?? 'mean'}
-					onchange={(event) => change({ average: event.currentTarget.value as 'mean' | 'median' })}
-				>
-					<option value="mean">mean</option>
-					<option value="median">median</option>
-				</select>
-				<select
-					class="choice-tight"
-					aria-label="Cycles used"
-					value={String(input.cycles ?? 'all')}
-					onchange={(event) =>
-						change({
-							cycles: event.currentTarget.value === 'all' ? undefined : Number(event.currentTarget.value),
-						})}
-				>
-					<option value="all">all periods</option>
-					{#each Array.from({ length: Math.min(12, wholeCycles) }, (_, i) => i + 1) as count (count)}
-						<option value={String(count)}>last {count} {count === 1 ? 'cycle' : 'cycles'}</option>
-					{/each}
-				</select>
+					names={{ mean: 'mean', median: 'median' }}
+					take={(average) => change({ average })}
+				/>
+				<Choice
+					look="tight"
+					label="Cycles used"
+					value={input.cycles ?? 0}
+					of={Array.from({ length: Math.min(12, wholeCycles) + 1 }, (_, i) => i)}
+					names={(count) =>
+						count === 0 ? 'all periods' : `last ${count} ${count === 1 ? 'cycle' : 'cycles'}`}
+					take={(count) => change({ cycles: count || undefined })}
+				/>
 			{/if}
 			<label class="flex items-center gap-1"
-				><input
-					type="checkbox"
-					class="size-3.5 rounded-[3px] border-edge"
+				><Tick
 					checked={input.normalise !== false}
-					onchange={(event) => change({ normalise: event.currentTarget.checked ? undefined : false })}
+					take={(normalise) => change({ normalise: normalise ? undefined : false })}
 				/>sum stays {wholeOf(kind, length)}</label
 			>
 		{/if}
@@ -288,13 +280,14 @@
 			<thead>
 				<tr class="text-ink-2">
 					<th class="sticky top-0 left-0 z-10 min-w-[74px] bg-paper py-0.5 pl-4 text-left font-normal">
-						<select
+						<Choice
+							look="bare"
 							class="h-5 [field-sizing:content] max-w-[74px] border-0 bg-transparent py-0 pr-4 pl-0 text-[11px] text-ink-2 [background-position:right_0_center] [background-size:9px]"
-							aria-label="What the rows of cycles show"
-							bind:value={showing}
-						>
-							{#each Object.entries(SHOWN) as [of, name] (of)}<option value={of}>{name}</option>{/each}
-						</select>
+							label="What the rows of cycles show"
+							value={showing}
+							names={SHOWN}
+							take={(of) => (showing = of)}
+						/>
 					</th>
 					{#each columns as j (j)}<th class="figures sticky top-0 bg-paper {room} font-sans font-normal"
 							>{seasons[j]}</th
@@ -398,7 +391,7 @@
 				<tr>
 					<th class="sticky left-0 bg-paper pl-4 align-top text-left font-normal text-ink-2">
 						<span class="block leading-[1.3]">drag to<br />hold</span>
-						{#if held}<button type="button" class="quiet text-accent" onclick={letAllGo}>let go</button>{/if}
+						{#if held}<Button class="text-accent" onclick={letAllGo}>let go</Button>{/if}
 					</th>
 					{#each columns as j (j)}
 						{@const value = table.after[j] ?? null}
@@ -433,25 +426,19 @@
 			>
 		{:else}<span class="text-ink-2">Point at a figure and it is spelled out.</span>
 			{#if table.rows.length > CYCLES_AT_ONCE}
-				<button
-					type="button"
-					class="quiet ml-3"
+				<Button
+					class="ml-3"
 					disabled={(cyclePage + 1) * CYCLES_AT_ONCE >= table.rows.length}
-					onclick={() => cyclePage++}>earlier cycles</button
+					onclick={() => cyclePage++}>earlier cycles</Button
 				>
-				<button type="button" class="quiet ml-1" disabled={cyclePage === 0} onclick={() => cyclePage--}
-					>later</button
-				>
+				<Button class="ml-1" disabled={cyclePage === 0} onclick={() => cyclePage--}>later</Button>
 			{/if}
 			{#if length > SEASONS_AT_ONCE}
-				<button type="button" class="quiet ml-3" disabled={seasonPage === 0} onclick={() => seasonPage--}
-					>seasons before</button
-				>
-				<button
-					type="button"
-					class="quiet ml-1"
+				<Button class="ml-3" disabled={seasonPage === 0} onclick={() => seasonPage--}>seasons before</Button>
+				<Button
+					class="ml-1"
 					disabled={(seasonPage + 1) * SEASONS_AT_ONCE >= length}
-					onclick={() => seasonPage++}>after</button
+					onclick={() => seasonPage++}>after</Button
 				>
 			{/if}
 			<span class="float-right"
@@ -463,16 +450,13 @@
 	{:else}
 		<p class="flex flex-wrap gap-x-4 border-t border-rule px-4 py-1">
 			<span class="text-ink-2">The chosen candidate takes no indices. With these:</span>
-			<button
-				type="button"
-				class="font-semibold text-accent hover:underline"
-				onclick={() => add('seasonal-index', { level: { rule: 'last-cycle' } })}>put them on a level</button
+			<Button look="offer" onclick={() => add('seasonal-index', { level: { rule: 'last-cycle' } })}
+				>put them on a level</Button
 			>
-			<button
-				type="button"
-				class="font-semibold text-accent hover:underline"
+			<Button
+				look="offer"
 				onclick={() => add('deseasonalised', { inner: { method: 'ses', constants: { alpha: 0.2 } } })}
-				>take the season out</button
+				>take the season out</Button
 			>
 		</p>
 	{/if}

@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Tick from '../../kit/Tick.svelte';
+	import Choice from '../../kit/Choice.svelte';
+	import Button from '../../kit/Button.svelte';
 	import { inMark } from '../../../reader.svelte';
 	import { frozenField, levelField, scenariosField, seasonField } from '$core/methods/season-fields';
 	import { withoutUnset } from '$core/methods/registry';
@@ -130,7 +133,7 @@
 	});
 	const asData = (count: number) => formatPeriod(series.frequency, series.first + count - 1);
 	const asWords = (count: number) => describePeriod(series.frequency, series.first + count - 1);
-	const INPUT = 'h-6 w-9 border-0 border-b border-edge bg-transparent p-0 text-[13px] text-ink';
+	const INPUT = 'typed w-9';
 </script>
 
 {#if !candidate}
@@ -139,16 +142,15 @@
 		figure of your own, or a blend. They are laid side by side for a candidate of seasonal indices.
 	</p>
 	<p class="px-4 pt-2">
-		<button
-			type="button"
-			class="font-semibold text-accent hover:underline"
+		<Button
+			look="offer"
 			onclick={() =>
 				desk.add({
 					method: 'seasonal-index',
 					season: 'multiplicative',
 					index: { rule: 'ratio-to-moving-average' },
 					level: { rule: 'last-cycle' },
-				})}>+ Seasonal indices on a level</button
+				})}>+ Seasonal indices on a level</Button
 		>
 	</p>
 {:else}
@@ -178,26 +180,23 @@
 				>
 					<tr class="h-7">
 						<td class="w-6 pl-4"
-							><input
-								type="radio"
+							><Tick
 								name="level in use"
-								class="size-3.5 border-edge align-middle"
-								aria-label="Use {levelWords(level)}"
+								label="Use {levelWords(level)}"
 								checked={place === inUse}
-								onchange={() => keep(kept, level)}
+								take={() => keep(kept, level)}
 							/></td
 						>
 						<td class="pl-1 whitespace-nowrap">
 							<span class="figures mr-1 text-[12px] text-ink-2">{place + 1}</span>
-							<select
-								class="choice-tight"
-								aria-label="Rule of level {place + 1}"
+							<Choice
+								look="tight"
+								label="Rule of level {place + 1}"
 								value={level.rule}
-								onchange={(event) =>
-									change(place, FRESH[event.currentTarget.value as (typeof LEVEL_RULES)[number]]())}
-							>
-								{#each LEVEL_RULES as rule (rule)}<option value={rule}>{RULE_NAMES[rule]}</option>{/each}
-							</select>
+								of={LEVEL_RULES}
+								names={RULE_NAMES}
+								take={(rule) => change(place, FRESH[rule]())}
+							/>
 							{#if level.rule === 'last-cycle'}
 								<label class="text-ink-2"
 									>+<FigureInput
@@ -250,17 +249,9 @@
 						<td class="figures pl-2">{scaled(levels[place]?.sum, desk.scale)}</td>
 						<td class="pr-4 pl-2 text-right whitespace-nowrap">
 							{#if place !== inUse}
-								<button
-									type="button"
-									class="quiet"
-									title="Join the line-up as a candidate"
-									onclick={() => join(level)}>join</button
-								>
-								<button
-									type="button"
-									class="quiet ml-1"
-									aria-label="Remove level {place + 1}"
-									onclick={() => remove(place)}>×</button
+								<Button title="Join the line-up as a candidate" onclick={() => join(level)}>join</Button>
+								<Button class="ml-1" aria-label="Remove level {place + 1}" onclick={() => remove(place)}
+									>×</Button
 								>
 							{:else}<span class="text-[12px] text-accent">in use</span>{/if}
 						</td>
@@ -290,9 +281,8 @@
 			{/each}
 		</table>
 		<div class="flex flex-wrap items-center gap-x-4 gap-y-1 border-t border-rule px-4 py-1.5">
-			<button
-				type="button"
-				class="font-semibold text-accent hover:underline disabled:opacity-50"
+			<Button
+				look="offer"
 				disabled={kept.length >= 12}
 				onclick={() =>
 					keep([
@@ -300,14 +290,10 @@
 						kept.some(({ rule }) => rule === 'cycle-average')
 							? { rule: 'last-cycle', growth: 0.03 }
 							: FRESH['cycle-average'](),
-					])}>+ Level</button
+					])}>+ Level</Button
 			>
 			{#if kept.filter(({ rule }) => rule !== 'blend').length > 1}
-				<button
-					type="button"
-					class="font-semibold text-accent hover:underline"
-					onclick={() => keep([...kept, FRESH.blend()])}>+ Blend of these</button
-				>
+				<Button look="offer" onclick={() => keep([...kept, FRESH.blend()])}>+ Blend of these</Button>
 			{/if}
 			<span class="ml-auto"><Export name="{desk.item.code} levels" of="Levels" {rows} sheet="Levels" /></span>
 			{#if kept.length > 1}<span class="basis-full text-ink-2"
@@ -321,24 +307,20 @@
 			<legend class="sr-only">When a cycle is complete</legend>
 			<span class="text-ink-2">When a cycle is complete, indices and level are</span>
 			<label class="flex items-center gap-1.5"
-				><input
-					type="radio"
+				><Tick
 					name="frozen"
-					class="size-3.5 border-edge"
 					checked={frozen === undefined}
-					onchange={() => desk.set(candidate.id, { frozen: undefined })}
+					take={() => desk.set(candidate.id, { frozen: undefined })}
 				/>redone{#if frozen === undefined && lastEnd > 0}<span class="text-ink-2">
 						(last at the end of {asWords(lastEnd)})</span
 					>{/if}</label
 			>
 			<label class="flex items-center gap-1.5"
-				><input
-					type="radio"
+				><Tick
 					name="frozen"
-					class="size-3.5 border-edge"
 					disabled={lastEnd <= 0}
 					checked={frozen !== undefined}
-					onchange={() => desk.set(candidate.id, { frozen: asData(lastEnd) })}
+					take={() => desk.set(candidate.id, { frozen: asData(lastEnd) })}
 				/>frozen</label
 			>
 			{#if frozenNote}<span class="basis-full text-ink-2">{frozenNote}</span>{/if}

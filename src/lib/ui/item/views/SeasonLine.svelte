@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Tick from '../../kit/Tick.svelte';
+	import Choice from '../../kit/Choice.svelte';
+	import Button from '../../kit/Button.svelte';
 	import type { Measures } from '$core/accuracy/measures';
 	import { inMark } from '../../../reader.svelte';
 	import { type Scale, scaleOf, scaleWords } from '$core/numbers/figure';
@@ -176,26 +179,21 @@
 			>by <CriterionChoice {desk} label="Criterion that line and indices are found by" /></label
 		>
 		{#if finds && candidate}
-			<select
-				class="choice"
-				aria-label="Whether indices are added to the line or multiply it"
+			<Choice
+				label="Whether indices are added to the line or multiply it"
 				value={kind}
-				onchange={(event) =>
-					desk.set(candidate.id, withSeason(candidate, event.currentTarget.value as SeasonKind))}
-			>
-				<option value="multiplicative">(a + b·t) · index</option>
-				<option value="additive">a + b·t + index</option>
-			</select>
+				names={{ multiplicative: '(a + b·t) · index', additive: 'a + b·t + index' }}
+				take={(season) => desk.set(candidate.id, withSeason(candidate, season))}
+			/>
 		{/if}
 		{#if now}<span class="ml-auto"
 				><Export name="{desk.item.code} line" of="Line and indices" rows={rowsToExport} sheet="Line" /></span
 			>{/if}
 		{#if heldCount > 0 && candidate}
-			<button
-				type="button"
-				class="quiet text-accent"
+			<Button
+				class="text-accent"
 				onclick={() => desk.set(candidate.id, { optimise: { ...candidate.optimise, hold: {} } })}
-				>let {heldCount === 1 ? 'it' : `all ${heldCount}`} go</button
+				>let {heldCount === 1 ? 'it' : `all ${heldCount}`} go</Button
 			>
 		{/if}
 	</div>
@@ -246,12 +244,10 @@
 									>{row.before === null ? '' : scaledSigned(row.now - row.before, row.scale)}</td
 								>
 								<td class="pr-3 text-right">
-									{#if finds}<input
-											type="checkbox"
-											class="size-3.5 rounded-[3px] border-edge"
-											aria-label="Hold {row.name}"
+									{#if finds}<Tick
+											label="Hold {row.name}"
 											checked={row.held}
-											onchange={(event) => row.set(event.currentTarget.checked ? row.now : null)}
+											take={(held) => row.set(held ? row.now : null)}
 										/>{/if}
 								</td>
 							</tr>

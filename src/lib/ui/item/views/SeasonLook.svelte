@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Button from '../../kit/Button.svelte';
 	import { describePeriod } from '$core/series/period';
 	import type { Diagnosis } from '$core/diagnosis/diagnosis';
 	import { diagnosisWords } from '$core/diagnosis/words';
@@ -76,18 +77,8 @@
 <div class="flex h-full flex-col text-[13px]">
 	<div class="flex flex-wrap items-center gap-x-4 gap-y-1 px-4">
 		<span class="flex gap-2">
-			<button
-				type="button"
-				class="quiet"
-				aria-pressed={showing === 'cycles'}
-				onclick={() => (showing = 'cycles')}>cycles</button
-			>
-			<button
-				type="button"
-				class="quiet"
-				aria-pressed={showing === 'seasons'}
-				onclick={() => (showing = 'seasons')}>seasons</button
-			>
+			<Button aria-pressed={showing === 'cycles'} onclick={() => (showing = 'cycles')}>cycles</Button>
+			<Button aria-pressed={showing === 'seasons'} onclick={() => (showing = 'seasons')}>seasons</Button>
 		</span>
 		<span class="ml-auto"><Export name="{desk.item.code} seasons" of="Seasons" {rows} {chart} /></span>
 	</div>
@@ -128,15 +119,14 @@
 			<li class="flex flex-wrap items-center gap-x-3 py-0.5 text-[12px] text-ink-2">
 				tested, the strongest first:
 				{#each seen.tested.slice(0, 5) as test (test.length)}
-					<button
-						type="button"
-						class="quiet figures"
+					<Button
+						class="figures"
 						aria-pressed={length === test.length}
 						title="explains {Math.round(100 * test.strength)} %{test.found ? '' : ', as noise may'}"
 						onclick={() => setLength(test.length)}
 						>{test.length}{test.length === CALENDAR_SEASON_LENGTH[series.frequency] ? ' (calendar)' : ''}: {Math.round(
 							100 * test.strength,
-						)} %{test.found ? ' ✓' : ''}</button
+						)} %{test.found ? ' ✓' : ''}</Button
 					>
 				{/each}
 			</li>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Button from '../../kit/Button.svelte';
 	import { BOUNDS } from '$core/bounds';
 	import type { Diagnosis } from '$core/diagnosis/diagnosis';
 	import { periodWord } from '$core/series/frequency';
@@ -57,12 +58,11 @@
 	<div class="flex flex-wrap items-center gap-x-4 gap-y-1 px-4 py-1">
 		<span class="flex gap-3" role="group" aria-label="Parts of Season">
 			{#each PARTS as { id, name } (id)}
-				<button
-					type="button"
-					class="quiet {part === id ? 'font-semibold' : ''}"
+				<Button
+					class={part === id ? 'font-semibold' : ''}
 					aria-pressed={part === id}
 					data-season-part={id}
-					onclick={() => (asked = id)}>{name}</button
+					onclick={() => (asked = id)}>{name}</Button
 				>
 			{/each}
 		</span>
@@ -80,14 +80,12 @@
 			{periodWord(series.frequency, length)}
 		</label>
 		{#if desk.layers.seasonLength !== null}
-			<button type="button" class="quiet" onclick={() => desk.mend({ seasonLength: null })}
-				>the item’s own again ({desk.item.series.seasonLength})</button
+			<Button onclick={() => desk.mend({ seasonLength: null })}
+				>the item’s own again ({desk.item.series.seasonLength})</Button
 			>
 		{:else if seen?.season && seen.season.length !== length}
-			<button
-				type="button"
-				class="quiet text-accent"
-				onclick={() => setSeasonLength(desk, seen!.season!.length)}>use {seen.season.length}, as found</button
+			<Button class="text-accent" onclick={() => setSeasonLength(desk, seen!.season!.length)}
+				>use {seen.season.length}, as found</Button
 			>
 		{/if}
 	</div>

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import TextInput from '../../kit/TextInput.svelte';
+	import Button from '../../kit/Button.svelte';
 	import { untrack } from 'svelte';
 	import { describePeriod, formatPeriod, parsePeriod, PeriodError } from '$core/series/period';
 	import { sentence, spelledSentence } from '$core/questions/working-table';
@@ -178,16 +180,16 @@
 		<div class="flex shrink-0 items-baseline gap-4 px-4 pt-2 pb-1 text-[13px]">
 			<h2 class="min-w-0 truncate font-semibold" title={shown.label}>{shown.label}, period by period</h2>
 			<span class="ml-auto flex shrink-0 items-baseline gap-2 text-ink-2">
-				<button type="button" class="quiet" onclick={() => go(1, at.column)}>first</button>
-				<button type="button" class="quiet" onclick={() => go(known, at.column)}>last</button>
+				<Button onclick={() => go(1, at.column)}>first</Button>
+				<Button onclick={() => go(known, at.column)}>last</Button>
 				<label class="flex items-baseline gap-1" title={lost ?? 'Go to a period'}
 					><span class="keycap">g</span>
-					<input
-						bind:this={goToField}
-						class="figures h-5 w-[74px] border-0 border-b bg-transparent p-0 text-left text-[13px] text-ink {lost
-							? 'border-bad'
-							: 'border-edge'}"
-						aria-label="Go to period"
+					<TextInput
+						bind:field={goToField}
+						value=""
+						look="line"
+						class="figures h-5 w-[74px] text-left"
+						label="Go to period"
 						aria-invalid={lost !== null}
 						placeholder={String(formatPeriod(series.frequency, series.first))}
 						onkeydown={(event) => event.key === 'Enter' && goTo(event.currentTarget.value)}
