@@ -21,6 +21,9 @@ export default defineConfig({
 				test: {
 					name: 'unit',
 					include: ['src/**/*.test.ts', 'demo/*.test.ts'],
+					// Nothing here keeps state: files need no process of their own.
+					pool: 'threads',
+					isolate: false,
 					environment: 'node',
 					// A machine that does other things too is slow, not wrong.
 					testTimeout: 60_000,

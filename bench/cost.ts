@@ -1,25 +1,25 @@
 /** The estimate of `core/questions/cost.ts` beside the clock: nanoseconds a step should not differ by much more than ten times. */
+import type { Settings } from '../src/core/methods/registry';
 import { costOf } from '../src/core/questions/cost';
 import { evaluate } from '../src/core/questions/evaluate';
-import type { CandidateInput } from '../src/core/contract/candidate';
 import { parseRequest } from '../src/core/questions/request';
 import { panelSeries } from '../tests/support/panel';
 
 const optimise = {};
-const kinked = { criterion: 'mad' };
+const kinked = { criterion: 'mad' } as const;
 const season = 'multiplicative';
-const CANDIDATES: Record<string, Omit<CandidateInput, 'id'>> = {
+const CANDIDATES: Record<string, Settings> = {
 	naive: { method: 'naive' },
 	'average of 12': { method: 'moving-average', span: 12 },
 	'average of half': { method: 'moving-average', span: -1 },
 	ses: { method: 'ses', optimise },
-	'ses by MAD': { method: 'ses', optimise: kinked } as never,
+	'ses by MAD': { method: 'ses', optimise: kinked },
 	'ses, start too': { method: 'ses', optimise, start: { rule: 'optimised' } },
 	holt: { method: 'holt', optimise },
-	'holt by MAD': { method: 'holt', optimise: kinked } as never,
-	'damped by MAD': { method: 'damped-holt', optimise: kinked } as never,
+	'holt by MAD': { method: 'holt', optimise: kinked },
+	'damped by MAD': { method: 'damped-holt', optimise: kinked },
 	'Holt-Winters': { method: 'holt-winters', season, optimise },
-	'Holt-Winters by MAD': { method: 'holt-winters', season, optimise: kinked } as never,
+	'Holt-Winters by MAD': { method: 'holt-winters', season, optimise: kinked },
 	'Holt-Winters damped by MAPE': {
 		method: 'holt-winters',
 		season,
@@ -29,22 +29,22 @@ const CANDIDATES: Record<string, Omit<CandidateInput, 'id'>> = {
 	'Holt-Winters, start too': { method: 'holt-winters', season, optimise, start: { rule: 'optimised' } },
 	indices: { method: 'seasonal-index', season },
 	'line and indices': { method: 'trend-seasonal', season },
-	'line and indices by MAD': { method: 'trend-seasonal', season, optimise: kinked } as never,
+	'line and indices by MAD': { method: 'trend-seasonal', season, optimise: kinked },
 	'line and indices + by sMAPE': {
 		method: 'trend-seasonal',
 		season: 'additive',
 		optimise: { criterion: 'smape' },
-	} as never,
+	},
 	'line and indices, slope held': {
 		method: 'trend-seasonal',
 		season,
 		optimise: { hold: { slope: 1 } },
-	} as never,
+	},
 	'line and indices by MAD, slope held': {
 		method: 'trend-seasonal',
 		season,
 		optimise: { criterion: 'mad', hold: { slope: 1 } },
-	} as never,
+	},
 	'each season by ses': { method: 'per-season', inner: { method: 'ses', optimise } },
 	'without season, holt by MAD': {
 		method: 'deseasonalised',
@@ -67,7 +67,11 @@ for (const [periods, seasonLength] of [
 		(_, i) => made[i % made.length]! * (1 + 0.3 * Math.sin((2 * Math.PI * i) / seasonLength)),
 	);
 	for (const [name, candidate] of Object.entries(CANDIDATES)) {
-		const one = { id: 'a', ...candidate, ...(candidate.span === -1 && { span: periods / 2 }) };
+		const one = {
+			id: 'a',
+			...candidate,
+			...('span' in candidate && candidate.span === -1 && { span: periods / 2 }),
+		};
 		const request = { series: { values, frequency: 'step', seasonLength }, candidates: [one] };
 		const steps = costOf(parseRequest(request));
 		if (steps > 4e10) continue;

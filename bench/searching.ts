@@ -2,14 +2,14 @@
  * Whether a search finds the least value there is, on a panel of series of every make, and what it costs. Takes the
  * better part of an hour on one core for 2,000 series: npm run bench -- search [series] [first].
  */
+import { type Candidate, type Settings, withTuned } from '../src/core/methods/registry';
 import { CannotRun } from '../src/core/contract/method';
-import type { CandidateInput } from '../src/core/contract/candidate';
 import { CRITERIA } from '../src/core/contract/criteria';
 import { evaluate } from '../src/core/questions/evaluate';
 import { denseMinimum } from '../tests/support/dense';
 import { panelSeries } from '../tests/support/panel';
 
-const CANDIDATES: readonly (readonly [string, { method: string; [field: string]: string }])[] = [
+const CANDIDATES: readonly (readonly [string, Settings])[] = [
 	['simple', { method: 'ses' }],
 	['one-constant double', { method: 'brown' }],
 	['double', { method: 'holt' }],
@@ -34,7 +34,7 @@ for (const [name, settings] of CANDIDATES) {
 		const misses: string[] = [];
 		for (let seed = first; seed < first + count; seed++) {
 			const series = panelSeries(seed);
-			const candidate: CandidateInput = { id: 'a', ...settings, optimise: { criterion } };
+			const candidate: Candidate = { id: 'a', ...withTuned(settings, { optimise: { criterion } }) };
 			const [answer] = evaluate({
 				series: { values: series.values, frequency: 'step', seasonLength: series.seasonLength },
 				candidates: [candidate],

@@ -3,10 +3,9 @@
  * what is found is the least there is: npm run bench -- together [series] [first].
  */
 import { CannotRun } from '../src/core/contract/method';
-import type { CandidateInput } from '../src/core/contract/candidate';
 import { evaluate } from '../src/core/questions/evaluate';
 import { seededNormal } from '../src/core/numbers/random';
-import { methodOf } from '../src/core/methods/registry';
+import { type Candidate, methodOf } from '../src/core/methods/registry';
 import { CRITERIA } from '../src/core/contract/criteria';
 import type { SeasonKind } from '../src/core/seasons/indices';
 import { prepareSeries } from '../src/core/series/series';
@@ -74,7 +73,7 @@ export function measureTogether(): void {
 	);
 	for (const season of KINDS) {
 		for (const criterion of CRITERIA) {
-			const candidate: CandidateInput = {
+			const candidate: Candidate = {
 				id: 'a',
 				method: 'trend-seasonal',
 				season,
@@ -117,7 +116,7 @@ export function measureLeast(count: number, first: number): void {
 						method: 'trend-seasonal',
 						season,
 						optimise: { criterion, hold },
-					} as unknown as CandidateInput;
+					} as unknown as Candidate;
 					const [answer] = evaluate({
 						series: { values, frequency: 'step', seasonLength },
 						candidates: [candidate],

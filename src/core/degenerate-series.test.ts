@@ -3,7 +3,7 @@ import { panelSeries } from '../../tests/support/panel';
 import { seededNormal } from './numbers/random';
 import { evaluate } from './questions/evaluate';
 import { CRITERIA } from './contract/criteria';
-import { INDEX_RULES } from './seasons/indices';
+import { INDEX_RULES } from './seasons/settings';
 import { METHODS } from './methods/registry';
 
 /** Series that hurt, with their season length. */

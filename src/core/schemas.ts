@@ -69,3 +69,6 @@ export const textSchema = (what: string, least: number, most: number) =>
 		v.maxLength(most, `${what} has at most ${written(most)} characters`),
 		v.check(isPlainText, `${what} holds characters that cannot be seen`),
 	);
+
+/** A weight among others: a figure of at least 0. */
+export const weightSchema = betweenSchema(0, BOUNDS.figure, 'a weight is a figure of at least 0');

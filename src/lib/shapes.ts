@@ -2,8 +2,9 @@
  * What travels between server and browser, beside the request and answer of `evaluate`: requests, which the server checks, and
  * answers, to which tests and the bench hold it.
  */
+import type { Candidate } from '$core/methods/registry';
 import * as v from 'valibot';
-import type { CandidateInput, Start } from '$core/contract/candidate';
+import type { Start } from '$core/contract/candidate';
 import type { Measures } from '$core/accuracy/measures';
 import { BOUNDS } from '$core/bounds';
 import { CandidateSchema, CandidatesSchema, LevelsSchema, type RequestIssue } from '$core/questions/request';
@@ -227,7 +228,7 @@ export const LineUpSchema = v.strictObject({
 		[],
 	),
 });
-export type LineUp = { version: number; candidates: readonly CandidateInput[]; hidden: readonly string[] };
+export type LineUp = { version: number; candidates: readonly Candidate[]; hidden: readonly string[] };
 
 /** Words that stay with a change, over several lines if need be. */
 const reason = v.pipe(
@@ -306,7 +307,7 @@ export type Adopt = v.InferOutput<typeof AdoptSchema>;
 const SavedCandidateSchema = v.looseObject({
 	id: v.string(),
 	method: v.string(),
-}) as unknown as v.GenericSchema<CandidateInput>;
+}) as unknown as v.GenericSchema<Candidate>;
 
 /** An item's figures in full. */
 const ItemSeriesSchema = v.strictObject({

@@ -1,7 +1,6 @@
 import { scoredPositions } from '../../src/core/accuracy/windows';
-import type { CandidateInput } from '../../src/core/contract/candidate';
 import type { Criterion } from '../../src/core/contract/criteria';
-import { methodOf } from '../../src/core/methods/registry';
+import { type Candidate, methodOf } from '../../src/core/methods/registry';
 import { descend, type Place } from '../../src/core/search/descend';
 import { freeModel } from '../../src/core/search/held-line';
 import { heldBy } from '../../src/core/methods/trend-seasonal';
@@ -21,7 +20,7 @@ const POLISHED = 25;
  */
 export function denseMinimum(
 	{ values, seasonLength }: PanelSeries,
-	candidate: CandidateInput,
+	candidate: Candidate,
 	criterion: Criterion,
 ): Place {
 	const series = prepareSeries({ values, frequency: 'step', seasonLength }, 'skip');
@@ -80,7 +79,7 @@ const TURNS = 96;
  */
 export function denseLine(
 	{ values, seasonLength }: PanelSeries,
-	candidate: CandidateInput,
+	candidate: Candidate,
 	kind: SeasonKind,
 	criterion: Criterion,
 ): number {

@@ -52,19 +52,18 @@ export interface Start {
 	season?: number[];
 }
 
-/** What to search for: present, even empty, means search. */
-export interface OptimiseInput {
+/** What to search for: present, even empty, means search. What is held are constants, where a method does not say otherwise. */
+export interface OptimiseInput<Held = Readonly<Record<string, number>>> {
 	criterion?: Criterion | undefined;
-	hold?: Readonly<Record<string, number>> | undefined;
+	hold?: Held | undefined;
 	bounds?: Readonly<Record<string, readonly [number, number]>> | undefined;
 }
 
-/** A validated candidate: a method with its settings. Fields of its method stand beside these keys. */
+/** What a candidate has whatever its method. The fields of its method stand beside these keys: see `CandidateOf`. */
 export interface CandidateInput {
 	readonly id: string;
 	readonly method: string;
 	readonly constants?: Readonly<Record<string, number>> | undefined;
 	readonly start?: StartInput | undefined;
-	readonly optimise?: OptimiseInput | undefined;
-	readonly [field: string]: unknown;
+	readonly optimise?: OptimiseInput<object> | undefined;
 }

@@ -1,6 +1,6 @@
 import type { GenericSchema } from 'valibot';
 import type { Series } from '../series/series';
-import type { CandidateInput, Constant, StartPart, StartRule } from './candidate';
+import type { CandidateInput, Constant, OptimiseInput, StartPart, StartRule } from './candidate';
 import type { Field } from './field';
 import type { FittedKind, Model, Others } from './model';
 import type { Note } from './note';
@@ -10,8 +10,12 @@ import type { Working } from './working';
  * A method's own description. Forms, tables, the search, the notes and the request schema are made from it: a
  * new method is a file with one of these and a line in the registry.
  */
-export interface Method {
-	readonly id: string;
+export interface Method<
+	Id extends string = string,
+	Fields extends readonly Field[] = readonly Field[],
+	Held extends object = object,
+> {
+	readonly id: Id;
 	/** In the trade's words. */
 	readonly name: string;
 	/** When it fits an item, in one line. */
@@ -20,7 +24,7 @@ export interface Method {
 	readonly constants: readonly Constant[];
 	/** Those that a candidate has with its settings; all of them where this is absent. */
 	constantsOf?(candidate: CandidateInput): readonly Constant[];
-	readonly fields: readonly Field[];
+	readonly fields: Fields;
 	/** Start rules it accepts, its default first; empty where it needs none. */
 	readonly starts: readonly StartRule[];
 	/** What its start consists of, for a candidate's own settings; what a given start has to say. */
@@ -36,7 +40,7 @@ export interface Method {
 	/** Ids of the other candidates that it is made from. */
 	restsOn?(candidate: CandidateInput): readonly string[];
 	/** Schema of what its search may hold, for methods that search something else than constants. */
-	readonly held?: GenericSchema;
+	readonly held?: GenericSchema<unknown, Held>;
 	/**
 	 * Binds the method to a series.
 	 * @param others the candidates beside it, for methods that are made from them
@@ -49,6 +53,30 @@ export interface Method {
 	 */
 	working(candidate: CandidateInput, nameOf?: (id: string) => string): Working;
 }
+
+/** A description as it is, its id and its fields known by their names. */
+export const defineMethod = <
+	const Id extends string,
+	const Fields extends readonly Field[],
+	Held extends object = Readonly<Record<string, number>>,
+>(
+	described: Method<Id, Fields, Held>,
+): Method<Id, Fields, Held> => described;
+
+type Said<F> = F extends Field<unknown, string, infer Value> ? Value : never;
+type Known<Fields extends readonly Field[]> = {
+	readonly [F in Fields[number] as undefined extends Said<F> ? never : F['key']]: Said<F>;
+} & { readonly [F in Fields[number] as undefined extends Said<F> ? F['key'] : never]?: Said<F> };
+
+/** The settings of candidates of some methods: told apart by `method`, each with its own fields. */
+export type SettingsOf<M extends Method> =
+	M extends Method<infer Id, infer Fields, infer Held>
+		? { readonly method: Id; readonly optimise?: OptimiseInput<Held> | undefined } & Known<Fields> &
+				Pick<CandidateInput, 'constants' | 'start'>
+		: never;
+
+/** Candidates of some methods. */
+export type CandidateOf<M extends Method> = { readonly id: string } & SettingsOf<M>;
 
 /** Thrown by `bind` where a method cannot run on a series; carries the reason as a note. */
 export class CannotRun extends Error {

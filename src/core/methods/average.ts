@@ -1,9 +1,9 @@
 import { figure, over, plus, times } from '../working/expression';
 import { flatModel, flatWorking, takenOver } from './flat';
-import { type Method, tooFew } from '../contract/method';
+import { defineMethod, tooFew } from '../contract/method';
 
 /** Average of everything so far: f_t = mean(y_1 … y_{t−1}) of the present values; flat ahead. */
-export const average: Method = {
+export const average = defineMethod({
 	id: 'average',
 	name: 'Average of all',
 	fits: 'Demand that has kept one level all along: every period counts the same.',
@@ -40,4 +40,4 @@ export const average: Method = {
 			remark: `the average of ${count - 1} carried on by the latest actual`,
 		};
 	}),
-};
+});

@@ -1,19 +1,20 @@
 import * as v from 'valibot';
 import { BOUNDS } from '../bounds';
-import { listSchema, textSchema } from '../schemas';
+import { listSchema, textSchema, weightSchema } from '../schemas';
 import type { Series } from '../series/series';
 import type { Expression } from '../contract/working';
 import { figure, mean, plus, times } from '../working/expression';
 import { shapedField } from '../contract/field';
-import { weightSchema } from './season-fields';
 import { fixedModel } from './flat';
-import { CannotRun, type Method } from '../contract/method';
+import { CannotRun, defineMethod } from '../contract/method';
 import type { FittedKind, OtherFit, Run } from '../contract/model';
 
-type Weighting = 'equal' | 'inverse-mse' | number[];
+type Weighting = ReturnType<(typeof weightingField)['read']>;
+
+const NO_MEMBERS: string[] = [];
 
 /** The candidates that are combined, by id. */
-export const membersField = shapedField<readonly string[]>(
+export const membersField = shapedField(
 	{ key: 'of', name: 'candidates', symbol: '', meaning: 'The candidates whose forecasts are averaged.' },
 	v.pipe(
 		listSchema(
@@ -25,14 +26,13 @@ export const membersField = shapedField<readonly string[]>(
 		v.minLength(1, 'a combination is of one candidate or more'),
 		v.check((ids) => new Set(ids).size === ids.length, 'each candidate is named once'),
 	),
-	[],
-	[],
+	NO_MEMBERS,
 );
 
 const expected = "weights are 'equal', 'inverse-mse', or a list of figures of at least 0, not all of them 0";
 
 /** How much each of them counts. */
-export const weightingField = shapedField<Weighting>(
+export const weightingField = shapedField(
 	{ key: 'weights', name: 'weights', symbol: 'w', meaning: 'How much each candidate counts.' },
 	v.union(
 		[
@@ -45,7 +45,6 @@ export const weightingField = shapedField<Weighting>(
 		expected,
 	),
 	'equal',
-	'equal',
 );
 
 const WEAKEST: readonly FittedKind[] = ['forecast', 'cycle', 'fit'];
@@ -54,7 +53,7 @@ const WEAKEST: readonly FittedKind[] = ['forecast', 'cycle', 'fit'];
  * The weighted mean of other candidates' fitted values and forecasts, where all that have a weight exist. Weights are equal,
  * given, or the inverse of each one's mean squared error over the periods that all of them are scored on.
  */
-export const combination: Method = {
+export const combination = defineMethod({
 	id: 'combination',
 	name: 'Combination',
 	fits: 'Two or more candidates that miss in different places: their mean is often steadier than the best of them.',
@@ -163,7 +162,7 @@ export const combination: Method = {
 			},
 		};
 	},
-};
+});
 
 /** Shares that are all alike are a plain mean. */
 const weighed = (parts: readonly (readonly [number, number])[]): Expression =>

@@ -5,7 +5,7 @@ import { figure, minus, over } from '../working/expression';
 import { carriedOn } from './carry';
 import { takenOver } from './flat';
 import type { CandidateInput } from '../contract/candidate';
-import type { Method } from '../contract/method';
+import { defineMethod, type Method, type SettingsOf } from '../contract/method';
 import type { Recorded, Working, WorkingColumn } from '../contract/working';
 import type { Run } from '../contract/model';
 import {
@@ -26,9 +26,9 @@ const NAME = 'A deseasonalised series';
  * fitting span, and fitted values and forecasts get the season back.
  * @param methods those that may stand inside
  */
-export function deseasonalised(methods: readonly Method[]): Method {
-	const { field, insideOf, constantsOf } = around(methods, { method: 'ses', constants: { alpha: 0.2 } });
-	return {
+export function deseasonalised<M extends Method>(methods: readonly M[], initial: SettingsOf<M>) {
+	const { field, insideOf, constantsOf } = around(methods, initial);
+	return defineMethod({
 		id: 'deseasonalised',
 		name: 'Deseasonalised',
 		fits: 'A season that repeats itself over a level that moves: taken out by its indices, forecast by a simple method, put back.',
@@ -127,7 +127,7 @@ export function deseasonalised(methods: readonly Method[]): Method {
 			const inside = insideOf(candidate);
 			return workingAround(candidate, inside.method.working(inside.candidate), inside.candidate);
 		},
-	};
+	});
 }
 
 /** The inner method's working on the figures without their season, with the season taken out before and put back after. */

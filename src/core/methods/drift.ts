@@ -1,13 +1,13 @@
 import { figure, minus, over, plus, times } from '../working/expression';
 import { fixedModel, lastPresent } from './flat';
-import { type Method, tooFew } from '../contract/method';
+import { defineMethod, tooFew } from '../contract/method';
 import type { Recorded, Spelled, Working } from '../contract/working';
 
 /**
  * Drift: the last actual carried on along the line from the first to it. f_t = y_{t−1} + (y_{t−1} − y_1)/(t−2)
  * from t = 3; where an end is missing, the nearest present value stands for it at its own period.
  */
-export const drift: Method = {
+export const drift = defineMethod({
 	id: 'drift',
 	name: 'Drift',
 	fits: 'A steady climb or fall: carries the last actual on along the line from the first.',
@@ -50,7 +50,7 @@ export const drift: Method = {
 		});
 	},
 	working: () => WORKING,
-};
+});
 
 const WORKING: Working = {
 	forecast: {

@@ -1,10 +1,10 @@
-import { choiceField } from '../contract/field';
+import { usualChoiceField } from '../contract/field';
 import { seasonField as season } from './season-fields';
 import type { CandidateInput } from '../contract/candidate';
 import { ALPHA_WITH_SEASON, BETA, GAMMA, PHI } from './smoothing/constants';
 import { smoothingMethod } from './smoothing/describe';
 
-const trend = choiceField(
+const trend = usualChoiceField(
 	{
 		key: 'trend',
 		name: 'trend',
@@ -16,7 +16,6 @@ const trend = choiceField(
 		{ value: 'damped', name: 'damped trend' },
 		{ value: 'none', name: 'no trend' },
 	],
-	'additive',
 	'additive',
 );
 

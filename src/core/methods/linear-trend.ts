@@ -1,7 +1,7 @@
 import { leastSquaresLine } from '../numbers/line';
 import { figure, plus, times } from '../working/expression';
 import { fixedModel } from './flat';
-import { type Method, tooFew } from '../contract/method';
+import { defineMethod, tooFew } from '../contract/method';
 import type { Recorded } from '../contract/working';
 import type { Run } from '../contract/model';
 
@@ -9,7 +9,7 @@ import type { Run } from '../contract/model';
  * Linear trend: least squares y = a + b·t over the fitted periods, carried on ahead. Its fitted values have seen the
  * periods themselves. Ranges are the regression's prediction intervals.
  */
-export const linearTrend: Method = {
+export const linearTrend = defineMethod({
 	id: 'linear-trend',
 	name: 'Linear trend',
 	fits: 'A steady climb or fall over the whole history: one line through all of it, every period counting the same.',
@@ -56,7 +56,7 @@ export const linearTrend: Method = {
 		ahead: 'fₙ₊ₕ = a + b·(n + h)',
 		explainAhead: (recorded, step) => ({ expression: along(recorded, recorded.periods + step) }),
 	}),
-};
+});
 
 const along = ({ line }: Recorded, t: number) =>
 	plus(figure(line!.intercept), times(figure(line!.slope), figure(t)));

@@ -5,7 +5,7 @@ import { figure, mean, over, plus, times } from '../working/expression';
 import { integerField, weightsField } from '../contract/field';
 import { flatModel, flatWorking } from './flat';
 import type { CandidateInput } from '../contract/candidate';
-import { type Method, tooFew } from '../contract/method';
+import { defineMethod, tooFew } from '../contract/method';
 import type { Model } from '../contract/model';
 import type { Spelled, Recorded } from '../contract/working';
 
@@ -21,7 +21,7 @@ const weights = weightsField(
 );
 
 /** Moving average: f_t is the mean of the present values among the k before; flat ahead. */
-export const movingAverage: Method = {
+export const movingAverage = defineMethod({
 	id: 'moving-average',
 	name: 'Moving average',
 	fits: 'A level that shifts now and then: averages the latest few periods and forgets the rest.',
@@ -36,10 +36,10 @@ export const movingAverage: Method = {
 		const inside = windowOf(recorded, t, span.read(recorded.candidate));
 		return inside && spelledMean(inside, mean(inside.terms.map((term) => figure(term.value))));
 	}),
-};
+});
 
 /** Weighted moving average: weights from the oldest to the newest, divided by the sum of those in use. */
-export const weightedMovingAverage: Method = {
+export const weightedMovingAverage = defineMethod({
 	id: 'weighted-moving-average',
 	name: 'Weighted moving average',
 	fits: 'As the moving average, with the newest periods counting for more.',
@@ -63,7 +63,7 @@ export const weightedMovingAverage: Method = {
 			return total > 0 ? spelledMean(inside, over(sum, figure(total))) : null;
 		},
 	),
-};
+});
 
 const weightsOf = (candidate: CandidateInput) => weights.read(candidate);
 

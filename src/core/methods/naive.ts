@@ -1,8 +1,8 @@
 import { flatWorking, flatModel, lastPresent, takenOver } from './flat';
-import { type Method, tooFew } from '../contract/method';
+import { defineMethod, tooFew } from '../contract/method';
 
 /** Naive forecast: f_t = y_{t−1}, the last present value where that one is missing; flat ahead. */
-export const naive: Method = {
+export const naive = defineMethod({
 	id: 'naive',
 	name: 'Naive',
 	fits: 'The yardstick: repeats the last actual. A method that does not beat it is not worth having.',
@@ -29,4 +29,4 @@ export const naive: Method = {
 			at === t - 1 ? 'the actual before' : `the last actual there is, ${t - at} periods before`,
 		);
 	}),
-};
+});

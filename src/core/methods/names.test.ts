@@ -1,8 +1,9 @@
 import { expect, test } from 'vitest';
 import { distinctNames } from './names';
+import type { Candidate } from './registry';
 
 test('candidates of one label are told apart by their constants, and those of the same constants by place', () => {
-	const candidates = [
+	const candidates: Candidate[] = [
 		{ id: 'a', method: 'ses', constants: { alpha: 0.3 } },
 		{ id: 'b', method: 'ses', optimise: {} },
 		{ id: 'c', method: 'naive' },

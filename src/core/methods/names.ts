@@ -1,5 +1,4 @@
-import type { CandidateInput } from '../contract/candidate';
-import { constantsOfCandidate, methodOf } from './registry';
+import { type Candidate, constantsOfCandidate, methodOf } from './registry';
 
 /**
  * A name for each candidate that no other one has: its label, with its constants where several share the label,
@@ -8,7 +7,7 @@ import { constantsOfCandidate, methodOf } from './registry';
  * @param finish what is done with a name before it is shown
  */
 export function distinctNames(
-	candidates: readonly CandidateInput[],
+	candidates: readonly Candidate[],
 	constantsOf: (id: string) => Readonly<Record<string, number>> | undefined,
 	finish: (name: string) => string = (name) => name,
 ): Map<string, string> {

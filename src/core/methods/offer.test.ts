@@ -1,9 +1,9 @@
+import type { Candidate } from '../methods/registry';
 import { describe, expect, test } from 'vitest';
 import { seededNormal } from '../numbers/random';
 import { evaluate } from '../questions/evaluate';
 import { diagnose } from '../diagnosis/diagnosis';
 import { prepareSeries } from '../series/series';
-import type { CandidateInput } from '../contract/candidate';
 import { offersFor } from './offer';
 
 const shape = [0.6, 0.8, 1.1, 1.3, 1.4, 1.2, 1.1, 1, 0.9, 0.9, 0.8, 0.9];
@@ -11,7 +11,7 @@ const normal = seededNormal(4);
 const noise = (t: number) => ((t * 7919) % 17) - 8;
 function offers(
 	values: (number | null)[],
-	lineUp: CandidateInput[] = [
+	lineUp: Candidate[] = [
 		{ id: 'c0', method: 'drift' },
 		{ id: 'c1', method: 'average' },
 	],
@@ -68,7 +68,7 @@ describe('what is offered for an item', () => {
 
 test('a method that is added again comes with other constants, or says that it is there', () => {
 	const values = Array.from({ length: 48 }, (_, t) => (200 + 2 * t) * shape[t % 12]! + noise(t));
-	let lineUp: CandidateInput[] = [];
+	let lineUp: Candidate[] = [];
 	const texts = new Set<string>();
 	for (let round = 0; round < 4; round++) {
 		for (const { settings, there, refusal } of offers(values, lineUp).list) {
@@ -80,7 +80,7 @@ test('a method that is added again comes with other constants, or says that it i
 			const text = JSON.stringify(settings);
 			expect(texts.has(text), text).toBe(false);
 			texts.add(text);
-			lineUp = [...lineUp, { ...settings, id: `c${lineUp.length}` } as CandidateInput];
+			lineUp = [...lineUp, { ...settings, id: `c${lineUp.length}` } as Candidate];
 		}
 	}
 	const count = (method: string) => lineUp.filter((candidate) => candidate.method === method).length;
@@ -88,6 +88,6 @@ test('a method that is added again comes with other constants, or says that it i
 	expect(count('ses')).toBe(4);
 	expect(count('moving-average')).toBe(4);
 	// As a server gives it back, its keys in another order, it is known again.
-	const back = [{ constants: { alpha: 0.2 }, method: 'ses', id: 'x' }] as CandidateInput[];
+	const back = [{ constants: { alpha: 0.2 }, method: 'ses', id: 'x' }] as Candidate[];
 	expect(offers(values, back).of('ses').settings).toMatchObject({ optimise: {} });
 });

@@ -3,14 +3,23 @@ import type { Series } from '../series/series';
 import { inWords } from '../numbers/figure';
 import { periodWord } from '../series/frequency';
 import { CannotRun, type Method } from '../contract/method';
-import type { CandidateInput, StartRule } from '../contract/candidate';
-import { constantsOfCandidate, METHODS, methodOf, tunedSettings, withTuned } from './registry';
+import type { StartRule } from '../contract/candidate';
+import {
+	type Candidate,
+	type Settings,
+	constantsOfCandidate,
+	METHODS,
+	methodOf,
+	tunedPart,
+	usualSettings,
+	withTuned,
+} from './registry';
 
 /** A method as it is offered for one item. */
 export interface Offer {
 	method: Method;
 	/** A new candidate of it, its id left out; unlike those that are there already, where it has anything to differ by. */
-	settings: Omit<CandidateInput, 'id'>;
+	settings: Settings;
 	/** The candidate of the line-up that a new one could only repeat. */
 	there: string | null;
 	/** Whether what was found in the series speaks for it; null where nothing was looked at. */
@@ -28,12 +37,12 @@ export interface Offer {
 export function offersFor(
 	series: Series,
 	diagnosis: Diagnosis | null,
-	lineUp: readonly CandidateInput[] = [],
+	lineUp: readonly Candidate[] = [],
 ): Offer[] {
 	return METHODS.map((method) => {
 		if (method.restsOn) return offerOfAll(method, lineUp);
 		const { settings, there } = unlike(newCandidate(method, series, diagnosis), lineUp);
-		const candidate = { ...settings, id: 'offer' } as CandidateInput;
+		const candidate: Candidate = { ...settings, id: 'offer' };
 		const { suits, because } = diagnosis
 			? reading(method, candidate, series, diagnosis)
 			: { suits: null, because: null };
@@ -42,13 +51,13 @@ export function offersFor(
 }
 
 /** A method that is made from other candidates, offered with all of them. */
-function offerOfAll(method: Method, lineUp: readonly CandidateInput[]): Offer {
+function offerOfAll(method: Method, lineUp: readonly Candidate[]): Offer {
 	const members = lineUp.filter((candidate) => candidate.method !== 'naive').map(({ id }) => id);
 	const refusal =
 		members.length >= 2
 			? null
 			: `${method.name} needs two candidates or more to be made from; the line-up has ${members.length === 1 ? 'one' : 'none'}.`;
-	const { settings, there } = unlike({ method: method.id, of: members, weights: 'equal' }, lineUp);
+	const { settings, there } = unlike({ method: 'combination', of: members, weights: 'equal' }, lineUp);
 	return { method, settings, there, suits: null, because: null, refusal };
 }
 
@@ -57,20 +66,20 @@ const OTHER_CONSTANTS = [0.1, 0.3, 0.5, 0.7, 0.9];
 
 /** The same settings, or the next ones that no candidate of the line-up has; the one they repeat, where there are none. */
 function unlike(
-	settings: Omit<CandidateInput, 'id'>,
-	lineUp: readonly CandidateInput[],
-): { settings: Omit<CandidateInput, 'id'>; there: string | null } {
+	settings: Settings,
+	lineUp: readonly Candidate[],
+): { settings: Settings; there: string | null } {
 	const twinOf = (tried: object) => lineUp.find((candidate) => alike(candidate, tried))?.id ?? null;
 	const there = twinOf(settings);
 	if (there === null) return { settings, there };
-	const other = [...variations(settings as CandidateInput)].find((tried) => twinOf(tried) === null);
+	const other = [...variations(settings)].find((tried) => twinOf(tried) === null);
 	return other ? { settings: other, there: null } : { settings, there };
 }
 
-/** The same candidate with its constants searched, with other constants, and with other whole numbers. */
-function* variations(settings: CandidateInput): Generator<Omit<CandidateInput, 'id'>> {
-	const tuned = tunedSettings(settings);
-	const [first] = constantsOfCandidate(settings);
+/** The same settings with their constants searched, with other constants, and with other whole numbers. */
+function* variations(settings: Settings): Generator<Settings> {
+	const tuned = tunedPart(settings);
+	const [first] = constantsOfCandidate({ ...settings, id: 'offer' });
 	if (first) {
 		yield withTuned(settings, { optimise: {} });
 		for (const value of OTHER_CONSTANTS)
@@ -78,11 +87,7 @@ function* variations(settings: CandidateInput): Generator<Omit<CandidateInput, '
 	}
 	for (const { key, control, read } of methodOf(tuned.method).fields) {
 		if (control !== 'integer') continue;
-		const now = Number(read(tuned));
-		for (let more = 1; more <= 12; more++)
-			yield tuned === settings
-				? { ...settings, [key]: now + more }
-				: { ...settings, inner: { ...tuned, [key]: now + more } };
+		for (let more = 1; more <= 12; more++) yield withTuned(settings, { [key]: Number(read(tuned)) + more });
 	}
 }
 
@@ -98,34 +103,21 @@ function alike(candidate: object, other: object): boolean {
 }
 
 /** A candidate with usual settings: the season added or multiplied as the swings say, the first start that runs. */
-export function newCandidate(
-	method: Method,
-	series: Series,
-	diagnosis: Diagnosis | null,
-): Omit<CandidateInput, 'id'> {
-	const fields = Object.fromEntries(
-		method.fields.flatMap(({ key, initial }) => (initial === undefined ? [] : [[key, initial]])),
-	);
-	if ('season' in fields && diagnosis?.swings?.grow) fields.season = 'multiplicative';
-	const plain = { method: method.id, ...fields };
-	// A method around another one has that one's constants in its settings.
-	const own =
-		'inner' in fields
-			? []
-			: (method.constantsOf?.({ ...plain, id: 'offer' } as CandidateInput) ?? method.constants);
-	const constants = Object.fromEntries(own.map(({ key, fallback }) => [key, fallback]));
-	const settings = { ...plain, ...(own.length > 0 && { constants }) };
-	const begins = methodOf(tunedSettings(settings as CandidateInput).method);
+export function newCandidate(method: Method, series: Series, diagnosis: Diagnosis | null): Settings {
+	const usual = usualSettings(method);
+	const settings: Settings =
+		'season' in usual && diagnosis?.swings?.grow ? { ...usual, season: 'multiplicative' } : usual;
+	const begins = methodOf(tunedPart(settings).method);
 	const rules: (StartRule | undefined)[] = [undefined, ...begins.starts.slice(1)];
 	for (const rule of rules) {
 		if (rule === 'given' || rule === 'optimised') continue;
-		const tried = rule ? withTuned(settings as CandidateInput, { start: { rule } }) : settings;
-		if (refusalOf(method, { ...tried, id: 'offer' } as CandidateInput, series) === null) return tried;
+		const tried = rule ? withTuned(settings, { start: { rule } }) : settings;
+		if (refusalOf(method, { ...tried, id: 'offer' }, series) === null) return tried;
 	}
 	return settings;
 }
 
-function refusalOf(method: Method, candidate: CandidateInput, series: Series): string | null {
+function refusalOf(method: Method, candidate: Candidate, series: Series): string | null {
 	try {
 		method.bind(series, candidate);
 		return null;
@@ -137,7 +129,7 @@ function refusalOf(method: Method, candidate: CandidateInput, series: Series): s
 
 function reading(
 	method: Method,
-	candidate: CandidateInput,
+	candidate: Candidate,
 	series: Series,
 	{ season, trend, swings }: Diagnosis,
 ): { suits: boolean; because: string } {

@@ -2,7 +2,7 @@ import { cyclesOf } from '../seasons/cycles';
 import type { Series } from '../series/series';
 import { parametersOf } from './carry';
 import { fixedModel } from './flat';
-import { CannotRun, type Method } from '../contract/method';
+import { CannotRun, defineMethod, type Method, type SettingsOf } from '../contract/method';
 import type { CandidateInput, Start } from '../contract/candidate';
 import type { Model, Run } from '../contract/model';
 import type { Recorded, Working } from '../contract/working';
@@ -24,9 +24,9 @@ interface Own {
  * value of a season is made when that season's last one is known, a cycle before.
  * @param methods those that may stand inside
  */
-export function perSeason(methods: readonly Method[]): Method {
-	const { field, insideOf, constantsOf } = around(methods, { method: 'average' });
-	return {
+export function perSeason<M extends Method>(methods: readonly M[], initial: SettingsOf<M>) {
+	const { field, insideOf, constantsOf } = around(methods, initial);
+	return defineMethod({
 		id: 'per-season',
 		name: NAME,
 		fits: 'Seasons that go their own ways: all first quarters by themselves, all second ones, without the others’ noise.',
@@ -60,7 +60,7 @@ export function perSeason(methods: readonly Method[]): Method {
 			const inside = insideOf(candidate);
 			return workingOf(inside.method.working(inside.candidate), inside.candidate);
 		},
-	};
+	});
 }
 
 function seasonsModel(series: Series, method: Method, candidate: CandidateInput): Model {

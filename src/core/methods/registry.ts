@@ -7,8 +7,8 @@ import { drift } from './drift';
 import { holt } from './holt';
 import { holtWinters } from './holt-winters';
 import { linearTrend } from './linear-trend';
-import type { CandidateInput, Constant } from '../contract/candidate';
-import type { Method } from '../contract/method';
+import type { CandidateInput, Constant, OptimiseInput } from '../contract/candidate';
+import type { CandidateOf, Method, SettingsOf } from '../contract/method';
 import { movingAverage, weightedMovingAverage } from './moving-average';
 import { naive } from './naive';
 import { perSeason } from './per-season';
@@ -32,7 +32,7 @@ const PLAIN = [
 ];
 
 /** Every method there is, in the order in which the trade tries them. A new one is its file and a line here. */
-export const METHODS: readonly Method[] = [
+export const METHODS = [
 	naive,
 	seasonalNaive,
 	average,
@@ -43,8 +43,8 @@ export const METHODS: readonly Method[] = [
 	linearTrend,
 	seasonalIndex,
 	trendSeasonal,
-	deseasonalised(PLAIN),
-	perSeason([naive, average, movingAverage, ses, linearTrend, holt]),
+	deseasonalised(PLAIN, { method: 'ses', constants: { alpha: 0.2 } }),
+	perSeason([naive, average, movingAverage, ses, linearTrend, holt], { method: 'average' }),
 	brown,
 	holt,
 	dampedHolt,
@@ -52,7 +52,11 @@ export const METHODS: readonly Method[] = [
 	combination,
 ];
 
-const BY_ID = new Map(METHODS.map((method) => [method.id, method]));
+/** A candidate of any method there is, and its settings; `method` says which fields stand in it. */
+export type Candidate = CandidateOf<(typeof METHODS)[number]>;
+export type Settings = SettingsOf<(typeof METHODS)[number]>;
+
+const BY_ID: ReadonlyMap<string, Method> = new Map(METHODS.map((method) => [method.id, method]));
 
 /** The description behind an id of a validated request. */
 export function methodOf(id: string): Method {
@@ -68,9 +72,9 @@ export function constantsOfCandidate(candidate: CandidateInput): readonly Consta
 }
 
 /** The candidates that one is made from, and those that these are made from, each once. */
-export function madeFrom(candidate: CandidateInput, candidates: readonly CandidateInput[]): CandidateInput[] {
-	const below = new Map<string, CandidateInput>();
-	const add = (one: CandidateInput) => {
+export function madeFrom(candidate: Candidate, candidates: readonly Candidate[]): Candidate[] {
+	const below = new Map<string, Candidate>();
+	const add = (one: Candidate) => {
 		for (const id of methodOf(one.method).restsOn?.(one) ?? []) {
 			const member = candidates.find((other) => other.id === id);
 			if (!member || below.has(id)) continue;
@@ -82,24 +86,45 @@ export function madeFrom(candidate: CandidateInput, candidates: readonly Candida
 	return [...below.values()];
 }
 
-/** Where a candidate's constants, start and search stand: in its inner method's settings, or its own. */
-export function tunedSettings(candidate: CandidateInput): CandidateInput {
-	const inner = candidate.inner as Omit<CandidateInput, 'id'> | undefined;
-	return inner ? ({ ...inner, id: candidate.id } as CandidateInput) : candidate;
+/** Where constants, start, search and fields without a season stand: in the settings of the inner method, or in one's own. */
+export const tunedPart = (settings: Settings): Settings => ('inner' in settings ? settings.inner : settings);
+
+/** The same as a candidate by itself. */
+export const tunedSettings = (candidate: Candidate): Candidate =>
+	'inner' in candidate ? { ...candidate.inner, id: candidate.id } : candidate;
+
+/** What a search of constants is asked, if it is; a method that brings a search of its own is not asked by this. */
+export function searchAsked(candidate: Candidate): OptimiseInput | undefined {
+	const tuned = tunedPart(candidate);
+	return tuned.method === 'trend-seasonal' ? undefined : tuned.optimise;
 }
 
-/** A candidate with other constants, start or search. */
-export function withTuned(
-	candidate: CandidateInput,
-	change: Partial<Pick<CandidateInput, 'constants' | 'start' | 'optimise'>>,
-): CandidateInput {
-	const { inner } = candidate as { inner?: object };
-	return withoutUnset(
-		inner ? { ...candidate, inner: withoutUnset({ ...inner, ...change }) } : { ...candidate, ...change },
+/** What of a candidate is turned and searched. */
+export type Tuned = Pick<CandidateInput, 'constants' | 'start'> & { optimise?: OptimiseInput | undefined };
+
+/** Settings with other constants, start, search or fields of their tuned part; a key set to undefined is a key taken away. */
+export const withTuned = <S extends Settings>(
+	settings: S,
+	change: Tuned | Readonly<Record<string, unknown>>,
+): S =>
+	withoutUnset(
+		'inner' in settings
+			? { ...settings, inner: withoutUnset({ ...settings.inner, ...change }) }
+			: { ...settings, ...change },
 	);
+
+/** Settings of a method as a new candidate has them, whatever the series. */
+export function usualSettings(method: Method): Settings {
+	const fields = method.fields.flatMap(({ key, initial }) => (initial === undefined ? [] : [[key, initial]]));
+	// Made from the method's description: what stands in it, only the request's schema could tell.
+	const plain = { method: method.id, ...Object.fromEntries(fields) } as Settings;
+	// A method around another one has that one's constants in its settings.
+	const own = 'inner' in plain ? [] : constantsOfCandidate({ ...plain, id: '' });
+	if (own.length === 0) return plain;
+	return { ...plain, constants: Object.fromEntries(own.map(({ key, fallback }) => [key, fallback])) };
 }
 
 /** A key set to undefined is a key taken away. */
-export function withoutUnset<Settings extends object>(settings: Settings): Settings {
-	return Object.fromEntries(Object.entries(settings).filter(([, value]) => value !== undefined)) as Settings;
+export function withoutUnset<Value extends object>(settings: Value): Value {
+	return Object.fromEntries(Object.entries(settings).filter(([, value]) => value !== undefined)) as Value;
 }

@@ -1,13 +1,7 @@
 import type { Note } from '../contract/note';
 import { cycleMeans, type Cycles, cycleOf, cyclesOf, endOf, seasonOf } from '../seasons/cycles';
-import {
-	centredAverage,
-	type IndexRule,
-	seasonIndices,
-	type SeasonKind,
-	withIndex,
-	withoutSeason,
-} from '../seasons/indices';
+import { centredAverage, seasonIndices, type SeasonKind, withIndex, withoutSeason } from '../seasons/indices';
+import { type IndexRule } from '../seasons/settings';
 import {
 	type FoundLevel,
 	isFound,
@@ -15,15 +9,15 @@ import {
 	type LevelLack,
 	levelWords,
 	partsOfLevel,
-	type PlainLevel,
 	USUAL_ALPHA,
 	USUAL_CYCLES,
 } from '../seasons/levels';
+import { type PlainLevel } from '../seasons/settings';
 import type { Series } from '../series/series';
 import type { Expression } from '../contract/working';
 import { figure, mean, plus, times } from '../working/expression';
 import { fixedModel, takenOver } from './flat';
-import { CannotRun, type Method } from '../contract/method';
+import { CannotRun, defineMethod } from '../contract/method';
 import type { CandidateInput } from '../contract/candidate';
 import type { Recorded, Spelled, Working } from '../contract/working';
 import {
@@ -49,7 +43,7 @@ interface Standing {
  * Seasonal indices on a level: the level of the coming cycle by its rule, times (or plus) the index of the season.
  * Fitted values of a cycle are what the same rules gave at the end of the cycle before.
  */
-export const seasonalIndex: Method = {
+export const seasonalIndex = defineMethod({
 	id: 'seasonal-index',
 	name: NAME,
 	fits: 'A season that repeats itself, on a level that you decide: last cycle’s, an average, grown by a rate, a line.',
@@ -132,7 +126,7 @@ export const seasonalIndex: Method = {
 		});
 	},
 	working: (candidate) => workingOf(candidate),
-};
+});
 
 /** The level at a 0-based position; NaN where one of its parts cannot be had. */
 function levelAt({ levels }: Standing, cycles: Cycles, i: number): number {

@@ -1,12 +1,12 @@
 import { takenOver } from './flat';
-import { type Method, tooFew } from '../contract/method';
+import { defineMethod, tooFew } from '../contract/method';
 import type { Recorded, Spelled, Working } from '../contract/working';
 
 /**
  * Seasonal naive forecast: f_t = y_{t−P}, the last present value of the same season where that one is missing;
  * ahead the last cycle repeated. Without a season (P = 1) it is the naive forecast.
  */
-export const seasonalNaive: Method = {
+export const seasonalNaive = defineMethod({
 	id: 'seasonal-naive',
 	name: 'Seasonal naive',
 	fits: 'The yardstick where there is a season: repeats the same season of the last cycle.',
@@ -51,7 +51,7 @@ export const seasonalNaive: Method = {
 		};
 	},
 	working: () => WORKING,
-};
+});
 
 const WORKING: Working = {
 	forecast: {

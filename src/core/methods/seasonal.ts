@@ -1,6 +1,7 @@
 import type { Note } from '../contract/note';
 import { type Cycles, cyclesOf } from '../seasons/cycles';
-import { type IndexInput, type Indices, seasonIndices, type SeasonKind, wholeOf } from '../seasons/indices';
+import { type Indices, seasonIndices, type SeasonKind, wholeOf } from '../seasons/indices';
+import { type IndexInput } from '../seasons/settings';
 import { seasonName } from '../series/season-name';
 import { parsePeriod, PeriodError } from '../series/period';
 import type { Series } from '../series/series';

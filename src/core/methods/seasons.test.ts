@@ -6,8 +6,7 @@ import { evaluate } from '../questions/evaluate';
 import { cyclesOf } from '../seasons/cycles';
 import { impliedIndex, seasonIndices, withIndex, withoutIndex } from '../seasons/indices';
 import { prepareSeries } from '../series/series';
-import type { CandidateInput } from '../contract/candidate';
-import { madeFrom } from './registry';
+import { type Candidate, madeFrom } from './registry';
 
 type Kind = 'multiplicative' | 'additive';
 const KINDS = ['multiplicative', 'additive'] as const;
@@ -596,7 +595,7 @@ describe('combinations', () => {
 			method: 'combination',
 			of: i === 0 ? ['m', 's'] : ['m', ...Array.from({ length: i }, (_, j) => `n${j}`)],
 		}));
-		const all = [...members, ...nested] as CandidateInput[];
+		const all = [...members, ...nested] as Candidate[];
 		const below = madeFrom(all.at(-1)!, all).map(({ id }) => id);
 		expect(below).toHaveLength(41);
 		expect(new Set(below).size).toBe(41);

@@ -11,7 +11,7 @@ import { type SeasonKind, withIndex } from '../seasons/indices';
 import type { Series } from '../series/series';
 import type { Expression } from '../contract/working';
 import { figure, plus, times } from '../working/expression';
-import { CannotRun, type Method } from '../contract/method';
+import { CannotRun, defineMethod } from '../contract/method';
 import type { CandidateInput } from '../contract/candidate';
 import type { Model, Parameter, Run } from '../contract/model';
 import type { Recorded } from '../contract/working';
@@ -24,7 +24,8 @@ import {
 	seasonWords,
 	spelledWithIndex,
 } from './seasonal';
-import { heldSchema, seasonField } from './season-fields';
+import { heldSchema } from '../seasons/settings';
+import { seasonField } from './season-fields';
 
 const NAME = 'Line and indices';
 
@@ -35,22 +36,27 @@ const keysOf = (length: number) => [
 	...Array.from({ length }, (_, j) => `index ${j + 1}`),
 ];
 
+const heldLineSchema = v.strictObject({
+	intercept: v.optional(figureSchema('the intercept is a finite number')),
+	slope: v.optional(figureSchema('the slope is a finite number')),
+	indices: v.optional(heldSchema),
+});
+
+/** What of line and indices a candidate may hold. */
+export type LineHold = v.InferOutput<typeof heldLineSchema>;
+
 /**
  * A line with seasonal indices, all found together: (a + b·t)·i_j with Σ i = P, or a + b·t + i_j with Σ i = 0, minimising the
  * criterion under that sum. Anything may be held. Its fitted values have seen the periods themselves.
  */
-export const trendSeasonal: Method = {
+export const trendSeasonal = defineMethod({
 	id: 'trend-seasonal',
 	name: NAME,
 	fits: 'A steady climb or fall with a season that repeats itself: line and indices found together over the whole history.',
 	constants: [],
 	fields: [seasonField],
 	starts: [],
-	held: v.strictObject({
-		intercept: v.optional(figureSchema('the intercept is a finite number')),
-		slope: v.optional(figureSchema('the slope is a finite number')),
-		indices: v.optional(heldSchema),
-	}),
+	held: heldLineSchema,
 	label: (candidate) => `Line and indices ${seasonField.read(candidate) === 'additive' ? '+' : '×'}`,
 	kind: () => 'fit',
 	follows: (candidate) => ({ trend: true, season: seasonField.read(candidate) }),
@@ -126,16 +132,12 @@ export const trendSeasonal: Method = {
 			explainAhead: (recorded, step) => ({ expression: put(recorded, recorded.periods + step) }),
 		};
 	},
-};
+});
 
 /** What a candidate's search holds of its line and indices. */
 export function heldBy(candidate: CandidateInput, length: number): HeldLine {
 	// The schema of this method's `hold` says what may be there.
-	const hold = (candidate.optimise?.hold ?? {}) as {
-		intercept?: number;
-		slope?: number;
-		indices?: (number | null)[];
-	};
+	const hold: LineHold = candidate.optimise?.hold ?? {};
 	return {
 		intercept: hold.intercept ?? null,
 		slope: hold.slope ?? null,

@@ -4,8 +4,7 @@ import { expect, test } from 'vitest';
 import { seededNormal } from '../numbers/random';
 import type { Answer, CandidateResult } from '../questions/answer';
 import { evaluate } from '../questions/evaluate';
-import type { CandidateInput } from '../contract/candidate';
-import { constantsOfCandidate } from '../methods/registry';
+import { type Candidate, type Settings, constantsOfCandidate } from '../methods/registry';
 import type { Note } from '../contract/note';
 
 /**
@@ -34,7 +33,7 @@ const seriesArbitrary = fc.record({
 	gaps: fc.boolean(),
 });
 
-const CANDIDATES: readonly Omit<CandidateInput, 'id'>[] = [
+const CANDIDATES: readonly Settings[] = [
 	{ method: 'naive' },
 	{ method: 'average' },
 	{ method: 'moving-average', span: 3 },
@@ -48,15 +47,15 @@ const CANDIDATES: readonly Omit<CandidateInput, 'id'>[] = [
 	{ method: 'holt-winters', season: 'additive', optimise: {} },
 	{ method: 'holt-winters', season: 'multiplicative' },
 	{ method: 'linear-trend' },
-] as Omit<CandidateInput, 'id'>[];
+] as Settings[];
 const lineUpArbitrary = fc
 	.array(fc.constantFrom(...CANDIDATES), { minLength: 1, maxLength: 5 })
-	.map((list) => list.map((candidate, i) => ({ ...candidate, id: `c${i}` }) as CandidateInput));
+	.map((list) => list.map((candidate, i) => ({ ...candidate, id: `c${i}` }) as Candidate));
 
 /** What a claim is checked against. */
 interface Case {
 	answer: Answer;
-	candidate: CandidateInput;
+	candidate: Candidate;
 	result: CandidateResult;
 	values: (number | null)[];
 	/** Positions (0-based) that the candidate is judged over, as the answer's errors show them. */
@@ -152,11 +151,11 @@ const CLAIMS: Record<string, (each: Case) => void> = {
 		expect(note.text).toMatch(/^Demand repeats itself every 4 quarters/);
 	},
 	'swings-grow': ({ note, candidate }) => {
-		expect(candidate.season).toBe('additive');
+		expect(candidate).toMatchObject({ season: 'additive' });
 		expect(saidPercent(note.text, 100 * (1 - (note.figures.ratio as number)))).toBe(true);
 	},
 	'swings-steady': ({ note, candidate }) => {
-		expect(candidate.season).toBe('multiplicative');
+		expect(candidate).toMatchObject({ season: 'multiplicative' });
 		expect(saidPercent(note.text, 100 * (1 - 1 / (note.figures.ratio as number)))).toBe(true);
 	},
 	'constant-at-bound': ({ result, candidate, note }) => {

@@ -1,6 +1,5 @@
 import { BOUNDS, written } from '../bounds';
-import type { CandidateInput } from '../contract/candidate';
-import { constantsOfCandidate, methodOf, tunedSettings } from '../methods/registry';
+import { type Candidate, constantsOfCandidate, methodOf, tunedSettings } from '../methods/registry';
 import { RequestError, type ValidRequest } from './request';
 import { CALENDAR_SEASON_LENGTH } from '../series/frequency';
 
@@ -37,7 +36,7 @@ interface Size {
 const LEAST_SEARCHED = 150;
 
 /** Steps of one fit of a candidate to so many periods. */
-function fitCost(candidate: CandidateInput, size: Size): number {
+function fitCost(candidate: Candidate, size: Size): number {
 	const { periods, season } = size;
 	const looked = Math.max(periods, LEAST_SEARCHED);
 	const cycles = periods / season + 1;
@@ -47,22 +46,18 @@ function fitCost(candidate: CandidateInput, size: Size): number {
 	const kinked = criterion === 'mse' ? 1 : KINKED;
 	switch (candidate.method) {
 		case 'moving-average':
-		case 'weighted-moving-average': {
-			const span =
-				(candidate.span as number | undefined) ?? (candidate.weights as unknown[] | undefined)?.length;
-			return periods * (RECORDED + Math.min(periods, span ?? 1));
-		}
+			return periods * (RECORDED + Math.min(periods, candidate.span));
+		case 'weighted-moving-average':
+			return periods * (RECORDED + Math.min(periods, candidate.weights.length));
 		case 'seasonal-index': {
-			const levels = 1 + ((candidate.scenarios as unknown[] | undefined)?.length ?? 0);
+			const levels = 1 + (candidate.scenarios?.length ?? 0);
 			return periods * (RECORDED + 8 * cycles + 4 * levels);
 		}
 		case 'trend-seasonal': {
 			const way = criterion === 'mse' ? 'squares' : 'kinked';
 			const held = Object.keys(candidate.optimise?.hold ?? {}).length > 0;
 			const together =
-				criterion === 'smape'
-					? LINE_AND_INDICES.smape[candidate.season as 'additive' | 'multiplicative']
-					: LINE_AND_INDICES[way];
+				criterion === 'smape' ? LINE_AND_INDICES.smape[candidate.season] : LINE_AND_INDICES[way];
 			const passes = held ? BESIDE_HELD[way] * (2 + season) : together;
 			return periods * RECORDED + looked * passes;
 		}

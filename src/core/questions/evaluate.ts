@@ -15,12 +15,11 @@ import {
 import { diagnoseSeason, type SeasonDiagnosis } from '../diagnosis/diagnosis';
 import { bindFound, type Fit, fitCandidate } from './fit';
 import { Memory } from './memory';
-import type { CandidateInput } from '../contract/candidate';
 import { CannotRun } from '../contract/method';
 import type { Others, Run } from '../contract/model';
 import { distinctNames } from '../methods/names';
 import { listed, orNull } from '../numbers/known';
-import { madeFrom, methodOf } from '../methods/registry';
+import { type Candidate, madeFrom, methodOf } from '../methods/registry';
 import { naive } from '../methods/naive';
 import { candidateNotes, judgedNotes } from '../notes/candidate';
 import { leadNote } from '../notes/comparison';
@@ -173,7 +172,7 @@ function enterAll(setting: Setting, memory: EvaluateMemory | undefined): (Entry 
 }
 
 /** A candidate fitted to a series, where that was not done before. */
-function fitOnce(setting: Setting, candidate: CandidateInput, series: Series): Fit {
+function fitOnce(setting: Setting, candidate: Candidate, series: Series): Fit {
 	const { request, fitted, fits, searches } = setting;
 	if (!fits.has(series)) fits.set(series, new Map());
 	const there = fits.get(series)!;
@@ -203,7 +202,7 @@ function othersOf(setting: Setting): Others {
 	};
 }
 
-function enter(setting: Setting, candidate: CandidateInput): Entry | CandidateRefusal {
+function enter(setting: Setting, candidate: Candidate): Entry | CandidateRefusal {
 	const { request, series, fitted, totals } = setting;
 	try {
 		const fit = fitOnce(setting, candidate, fitted);

@@ -1,16 +1,15 @@
 import { scoredPositions } from '../accuracy/windows';
 import type { Memory } from './memory';
 import { carriedOn, parametersOf } from '../methods/carry';
-import type { CandidateInput } from '../contract/candidate';
 import type { FittedKind, Model, Others, Run } from '../contract/model';
-import { methodOf, tunedSettings } from '../methods/registry';
+import { type Candidate, methodOf, searchAsked, tunedSettings } from '../methods/registry';
 import type { Found, Search } from '../contract/found';
 import { constantsOf, searchParameters } from '../search/search';
 import type { Series } from '../series/series';
 
 /** A candidate fitted to a series: constants and start settled, one pass recorded. */
 export interface Fit {
-	candidate: CandidateInput;
+	candidate: Candidate;
 	constants: Record<string, number>;
 	run: Run;
 	kind: FittedKind;
@@ -32,14 +31,15 @@ export interface Fit {
  */
 export function fitCandidate(
 	series: Series,
-	candidate: CandidateInput,
+	candidate: Candidate,
 	scoreFrom: number | null,
 	others?: Others,
 	searches?: Memory<Found>,
 ): Fit {
 	const method = methodOf(candidate.method);
 	const model = method.bind(series, candidate, others);
-	const { constants: given = {}, optimise: asked } = tunedSettings(candidate);
+	const { constants: given = {} } = tunedSettings(candidate);
+	const asked = searchAsked(candidate);
 	const parameters = parametersOf(model, given);
 	const from = scoreFrom ?? model.firstFitted;
 	const scored = scoredBy(series, model, parameters, from);

@@ -4,10 +4,10 @@ import { betweenSchema, figureSchema, listSchema, textSchema, wholeSchema } from
 import { FREQUENCIES } from '../series/frequency';
 import { GAP_RULES } from '../series/gaps';
 import { parsePeriod, PeriodError } from '../series/period';
-import { type CandidateInput, START_RULES, type StartPart, type StartRule } from '../contract/candidate';
+import { START_RULES, type StartPart, type StartRule } from '../contract/candidate';
 import type { Method } from '../contract/method';
 import { CRITERIA } from '../contract/criteria';
-import { madeFrom, METHODS, methodOf, tunedSettings } from '../methods/registry';
+import { type Candidate, madeFrom, METHODS, methodOf, tunedSettings } from '../methods/registry';
 
 /** What is wrong with a request, place by place. */
 export interface RequestIssue {
@@ -145,7 +145,7 @@ function startSchema(method: Method) {
 }
 
 /** Parts that a candidate's given start leaves out. */
-function partsLeftOut(method: Method, candidate: CandidateInput): StartPart[] {
+function partsLeftOut(method: Method, candidate: Candidate): StartPart[] {
 	const { start } = candidate;
 	if (start?.rule !== 'given') return [];
 	return (method.startParts?.(candidate) ?? []).filter((part) => start[part] === undefined);
@@ -212,22 +212,22 @@ function refuseMethod(received: string): string {
 
 /**
  * One candidate of any method there is. The entries are made from the descriptions while the program runs, so
- * that the compiler cannot know them: CandidateInput says what every candidate has.
+ * that the compiler cannot know them: Candidate says what every candidate has.
  */
 export const CandidateSchema = v.pipe(
 	v.variant('method', METHODS.map(candidateSchema), (issue) =>
 		issue.expected === 'Object'
 			? 'a candidate is an object with an id and a method'
 			: refuseMethod(issue.received),
-	) as unknown as v.GenericSchema<CandidateInput>,
+	) as unknown as v.GenericSchema<Candidate>,
 	v.rawCheck(({ dataset, addIssue }) => {
 		if (!dataset.typed) return;
 		const input = dataset.value;
 		const tuned = tunedSettings(input);
 		const within: v.ObjectPathItem[] =
-			tuned === input
-				? []
-				: [{ type: 'object', origin: 'value', input: { ...input }, key: 'inner', value: input.inner }];
+			'inner' in input
+				? [{ type: 'object', origin: 'value', input: { ...input }, key: 'inner', value: input.inner }]
+				: [];
 		for (const part of partsLeftOut(methodOf(tuned.method), tuned)) {
 			addIssue({
 				message: `a given start needs its ${part === 'season' ? 'season values' : part}`,
@@ -252,12 +252,13 @@ export const CandidatesSchema = v.pipe(
 		const input = dataset.value;
 		input.forEach((candidate, key) => {
 			const message = restsOnNothing(candidate, input);
-			if (message === null) return;
+			if (message === null || candidate.method !== 'combination') return;
+			const { of } = candidate;
 			addIssue({
 				message,
 				path: [
 					{ type: 'array', origin: 'value', input, key, value: candidate },
-					{ type: 'object', origin: 'value', input: { ...candidate }, key: 'of', value: candidate.of },
+					{ type: 'object', origin: 'value', input: { ...candidate }, key: 'of', value: of },
 				],
 			});
 		});
@@ -265,11 +266,11 @@ export const CandidatesSchema = v.pipe(
 );
 
 /** What is wrong with the candidates that one is made from; null where nothing is. */
-function restsOnNothing(candidate: CandidateInput, all: readonly CandidateInput[]): string | null {
+function restsOnNothing(candidate: Candidate, all: readonly Candidate[]): string | null {
 	const below = methodOf(candidate.method).restsOn?.(candidate) ?? [];
 	const unknown = below.find((id) => !all.some((other) => other.id === id));
 	if (unknown !== undefined) return `there is no candidate ${unknown} to combine`;
-	const { weights, of } = candidate as { weights?: unknown; of?: readonly string[] };
+	const { weights, of } = candidate.method === 'combination' ? candidate : {};
 	if (of && Array.isArray(weights) && weights.length !== of.length) {
 		return `there are ${weights.length} weights for ${of.length} candidates`;
 	}
@@ -281,8 +282,8 @@ function restsOnNothing(candidate: CandidateInput, all: readonly CandidateInput[
 }
 
 /** How many combinations stand inside one another, from a candidate down; only looked for as far as it is allowed. */
-function depthOf(candidate: CandidateInput, all: readonly CandidateInput[]): number {
-	let level: CandidateInput[] = [candidate];
+function depthOf(candidate: Candidate, all: readonly Candidate[]): number {
+	let level: Candidate[] = [candidate];
 	for (let depth = 0; depth <= BOUNDS.depth; depth++) {
 		const ids = new Set(level.flatMap((one) => [...(methodOf(one.method).restsOn?.(one) ?? [])]));
 		if (ids.size === 0) return depth;

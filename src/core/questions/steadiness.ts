@@ -1,8 +1,8 @@
 import { fitCandidate } from './fit';
 import { parametersOf } from '../methods/carry';
-import type { CandidateInput, Constant } from '../contract/candidate';
+import type { Constant } from '../contract/candidate';
 import { CannotRun } from '../contract/method';
-import { constantsOfCandidate, methodOf, tunedSettings, withTuned } from '../methods/registry';
+import { type Candidate, constantsOfCandidate, methodOf, searchAsked, withTuned } from '../methods/registry';
 import { valleyFrom } from '../search/search';
 import { firstPeriods, type Series } from '../series/series';
 
@@ -39,13 +39,13 @@ export function steadinessOrigins(periods: number): number[] {
  */
 export function steadinessAt(
 	series: Series,
-	candidate: CandidateInput,
+	candidate: Candidate,
 	scoreFrom: number | null,
 	origin: number,
 	neighbour: Readonly<Record<string, number>> | null,
 ): SteadinessPoint | null {
 	const known = firstPeriods(series, origin);
-	const optimise = tunedSettings(candidate).optimise ?? {};
+	const optimise = searchAsked(candidate) ?? {};
 	try {
 		const { constants, search, scored, searched } = fitCandidate(
 			known,
@@ -86,7 +86,7 @@ const STEADY = 0.1;
  */
 export function steadinessWords(
 	points: readonly SteadinessPoint[],
-	candidate: CandidateInput,
+	candidate: Candidate,
 	period: (origin: number) => string,
 ): string {
 	const constants = constantsOfCandidate(candidate);

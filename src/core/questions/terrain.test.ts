@@ -1,8 +1,8 @@
+import type { Candidate } from '../methods/registry';
 import { describe, expect, test } from 'vitest';
 import { panelSeries } from '../../../tests/support/panel';
 import type { CandidateResult } from './answer';
 import { evaluate } from './evaluate';
-import type { CandidateInput } from '../contract/candidate';
 import { prepareSeries } from '../series/series';
 import { steadinessAt, steadinessOrigins, type SteadinessPoint, steadinessWords } from './steadiness';
 import { terrain } from './terrain';
@@ -10,13 +10,13 @@ import { terrain } from './terrain';
 const panel = panelSeries(11);
 const input = { values: panel.values, frequency: 'step' as const, seasonLength: 4 };
 const series = prepareSeries(input, 'skip');
-const scoreOf = (candidate: CandidateInput) =>
+const scoreOf = (candidate: Candidate) =>
 	(evaluate({ series: input, candidates: [candidate], detail: 'summary' }).candidates[0] as CandidateResult)
 		.measures.own;
 
 describe('terrain', () => {
 	test('of one constant: each point is what the candidate scores there', () => {
-		const candidate: CandidateInput = { id: 'a', method: 'ses', constants: { alpha: 0.2 } };
+		const candidate: Candidate = { id: 'a', method: 'ses', constants: { alpha: 0.2 } };
 		const land = terrain(series, { candidate, axes: ['alpha'], criterion: 'mad', scoreFrom: null });
 		expect(land.axes[0]!.values[0]).toBe(0);
 		expect(land.axes[0]!.values.at(-1)).toBe(1);
@@ -28,7 +28,7 @@ describe('terrain', () => {
 	});
 
 	test('of two of three constants: the third is held where the candidate has it', () => {
-		const candidate: CandidateInput = {
+		const candidate: Candidate = {
 			id: 'a',
 			method: 'holt-winters',
 			season: 'multiplicative',
@@ -56,7 +56,7 @@ describe('terrain', () => {
 
 	test('what cannot be had is refused with the reason', () => {
 		const zeros = prepareSeries({ values: [4, 0, 0, 0, 0, 0], frequency: 'step' }, 'skip');
-		const candidate: CandidateInput = { id: 'a', method: 'ses', constants: { alpha: 0.2 } };
+		const candidate: Candidate = { id: 'a', method: 'ses', constants: { alpha: 0.2 } };
 		expect(() => terrain(zeros, { candidate, axes: ['alpha'], criterion: 'mape', scoreFrom: null })).toThrow(
 			/every scored actual is 0/,
 		);
@@ -64,7 +64,7 @@ describe('terrain', () => {
 });
 
 describe('steadiness', () => {
-	const through = (values: number[], candidate: CandidateInput): SteadinessPoint[] => {
+	const through = (values: number[], candidate: Candidate): SteadinessPoint[] => {
 		const whole = prepareSeries({ values, frequency: 'step' }, 'skip');
 		const points: SteadinessPoint[] = [];
 		for (const origin of steadinessOrigins(values.length)) {
@@ -83,7 +83,7 @@ describe('steadiness', () => {
 	});
 
 	test('each origin knows the periods up to it alone, and is as good as a search there', () => {
-		const candidate: CandidateInput = { id: 'a', method: 'holt', optimise: { criterion: 'mad' } };
+		const candidate: Candidate = { id: 'a', method: 'holt', optimise: { criterion: 'mad' } };
 		const points = through(panel.values.slice(0, 30), candidate);
 		expect(points[0]!.origin).toBeGreaterThan(6);
 		expect(points.at(-1)!.origin).toBe(30);

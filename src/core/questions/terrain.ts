@@ -1,8 +1,8 @@
 import { scoredBy } from './fit';
 import { parametersOf } from '../methods/carry';
-import type { CandidateInput, Constant } from '../contract/candidate';
+import type { Constant } from '../contract/candidate';
 import type { Criterion } from '../contract/criteria';
-import { constantsOfCandidate, methodOf, tunedSettings } from '../methods/registry';
+import { type Candidate, constantsOfCandidate, methodOf, tunedSettings } from '../methods/registry';
 import type { Series } from '../series/series';
 import { Problem } from '../search/problem';
 import type { Search } from '../contract/found';
@@ -14,7 +14,7 @@ export interface TerrainInput {
 	 * A candidate with its constants as they stand; those off the axes are held there. A start that is searched is
 	 * to be given as it was found.
 	 */
-	candidate: CandidateInput;
+	candidate: Candidate;
 	/** One constant for a curve, two for a map. */
 	axes: readonly Constant['key'][];
 	criterion: Criterion;

@@ -1,11 +1,10 @@
 import { signalAt } from '../accuracy/tracking';
 import type { Evaluated } from './answer';
-import type { CandidateInput } from '../contract/candidate';
 import type { Recorded, Spelled, WorkingColumn } from '../contract/working';
 import { distinctNames } from '../methods/names';
 import { finerScale, type Scale, scaleOf, usualScale, writtenDecimals } from '../numbers/figure';
 import { figureAt } from '../numbers/known';
-import { methodOf } from '../methods/registry';
+import { type Candidate, methodOf } from '../methods/registry';
 import type { ValidRequest } from './request';
 import { daysIn, type Ordinal } from '../series/period';
 import { prepareSeries, seasonAt } from '../series/series';
@@ -211,7 +210,7 @@ function scaleOfState({ places }: WorkingColumn, usual: Scale): Scale {
 
 function recordedOf(
 	request: ValidRequest,
-	candidate: CandidateInput,
+	candidate: Candidate,
 	result: Evaluated,
 ): Recorded & { days: Float64Array | undefined; first: Ordinal } {
 	const series = prepareSeries(request.series, request.gaps);

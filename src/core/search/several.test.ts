@@ -1,15 +1,15 @@
+import type { Candidate, Settings } from '../methods/registry';
 import { describe, expect, test } from 'vitest';
 import { denseMinimum } from '../../../tests/support/dense';
 import { panelSeries } from '../../../tests/support/panel';
 import type { CandidateResult } from '../questions/answer';
 import { seededUniform } from '../numbers/random';
 import { evaluate } from '../questions/evaluate';
-import type { CandidateInput } from '../contract/candidate';
 import { CRITERIA } from '../contract/criteria';
 import { leastDeviationsStep } from './least-deviations';
 import { LeastSquares } from './least-squares';
 
-const MEMBERS: [string, { method: string; [field: string]: string }][] = [
+const MEMBERS: [string, Settings][] = [
 	['double', { method: 'holt' }],
 	['damped', { method: 'damped-holt' }],
 	['Holt-Winters +', { method: 'holt-winters', season: 'additive' }],
@@ -34,8 +34,8 @@ function searched(seed: number, settings: object, optimise: object, periods?: nu
 describe.each(MEMBERS)('%s', (_, settings) => {
 	test.each(CRITERIA)('by %s: never above what a dense grid with polishing finds', (criterion) => {
 		for (const seed of SEEDS) {
-			if (settings.season && seed % 5 === 0) continue;
-			const candidate: CandidateInput = { id: 'a', ...settings };
+			if ('season' in settings && seed % 5 === 0) continue;
+			const candidate: Candidate = { id: 'a', ...settings };
 			const { search, measures } = searched(seed, settings, { criterion });
 			const dense = denseMinimum(panelSeries(seed), candidate, criterion);
 			expect(search!.value, `series ${seed}`).toBeLessThanOrEqual(dense.value * 1.0001);

@@ -1,34 +1,10 @@
 import { median } from '../numbers/median';
 import { leastSquaresLine } from '../numbers/line';
+import type { IndexInput, IndexRule } from './settings';
 import { cycleMeans, cycleOf, type Cycles, endOf, seasonOf } from './cycles';
 
 /** Whether a season is multiplied onto a level or added to it. */
 export type SeasonKind = 'multiplicative' | 'additive';
-
-/** What a figure is held against to say how far its season lies above or below. */
-export const INDEX_RULES = [
-	'ratio-to-moving-average',
-	'ratio-to-cycle-mean',
-	'ratio-to-overall',
-	'ratio-to-trend',
-	'given',
-] as const;
-export type IndexRule = (typeof INDEX_RULES)[number];
-
-/** How indices are taken: the shape of `index` in a request. Lists run from season 1 to season P. */
-export interface IndexInput {
-	rule: IndexRule;
-	/** How the ratios of a season become one; `mean` unless told otherwise. */
-	average?: 'mean' | 'median' | undefined;
-	/** Only the last so many whole cycles; all periods unless told otherwise. */
-	cycles?: number | undefined;
-	/** Whether the indices are brought to a sum of P, or 0; true unless told otherwise. */
-	normalise?: boolean | undefined;
-	/** With the rule `given`: the indices. */
-	indices?: readonly number[] | undefined;
-	/** Indices that stay at a value whatever the rule says; null where the rule holds. */
-	held?: readonly (number | null)[] | undefined;
-}
 
 /** Indices with all that they were made from. Lists of n run with the periods, lists of P with the seasons. */
 export interface Indices {

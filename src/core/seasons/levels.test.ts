@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { prepareSeries } from '../series/series';
 import { cycleMeans, cycleOf, cyclesOf, endOf, seasonOf } from './cycles';
-import { isFound, levelBy, levelWords, partsOfLevel, type PlainLevel } from './levels';
+import { isFound, levelBy, levelWords, partsOfLevel } from './levels';
+import { type PlainLevel } from './settings';
 
 // Begins in Q3: the first cycle is cut off, and so is the last.
 const VALUES = [9, 9, 10, 20, 30, 40, 20, 30, 40, 50, 30, null, 50, 60, 7];

@@ -1,27 +1,6 @@
 import { leastSquaresLine } from '../numbers/line';
 import { type Cycles, endOf } from './cycles';
-
-export const LEVEL_RULES = [
-	'last-cycle',
-	'cycle-average',
-	'cycle-smoothing',
-	'cycle-trend',
-	'line',
-	'given',
-	'blend',
-] as const;
-
-/** One way to the level of the coming cycle. */
-export type PlainLevel =
-	| { rule: 'last-cycle'; growth?: number | undefined }
-	| { rule: 'cycle-average'; cycles?: number | undefined }
-	| { rule: 'cycle-smoothing'; alpha?: number | undefined }
-	| { rule: 'cycle-trend' }
-	| { rule: 'line' }
-	| { rule: 'given'; value: number };
-
-/** The shape of `level` in a request. */
-export type LevelInput = PlainLevel | { rule: 'blend'; of: PlainLevel[]; weights?: number[] | undefined };
+import type { LevelInput, PlainLevel } from './settings';
 
 /** Cycles that are averaged, and the constant of smoothing, unless told otherwise. */
 export const USUAL_CYCLES = 2;

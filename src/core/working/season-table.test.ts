@@ -2,7 +2,8 @@ import { describe, expect, test } from 'vitest';
 import { workOut } from '../../../tests/support/calculator';
 import { prepareSeries } from '../series/series';
 import { spelledSentence } from '../questions/working-table';
-import type { IndexInput, SeasonKind } from '../seasons/indices';
+import type { SeasonKind } from '../seasons/indices';
+import type { IndexInput } from '../seasons/settings';
 import { seasonTable, type TablePlace } from './season-table';
 
 const RULES = [

@@ -5,13 +5,13 @@ import { figure, mean, minus, over, plus, times } from './expression';
 import { type Cycles, cyclesOf, cycleOf, seasonOf } from '../seasons/cycles';
 import {
 	bySeason,
-	type IndexInput,
 	type Indices,
 	seasonIndices,
 	type SeasonKind,
 	wholeOf,
 	withoutIndex,
 } from '../seasons/indices';
+import { type IndexInput } from '../seasons/settings';
 
 /** One period in its cycle and season. */
 export interface SeasonCell {

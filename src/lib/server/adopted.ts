@@ -1,4 +1,5 @@
-import type { CandidateInput, Start } from '$core/contract/candidate';
+import type { Candidate } from '$core/methods/registry';
+import type { Start } from '$core/contract/candidate';
 import type { Measures } from '$core/accuracy/measures';
 import type { EvaluateRequest } from '$core/questions/request';
 import type { Frequency } from '$core/series/frequency';
@@ -263,7 +264,7 @@ export async function loadAdopted(
 			id: row.id,
 			method: row.method,
 			label: row.label,
-			candidate: row.request.candidates[0] as CandidateInput,
+			candidate: row.request.candidates[0] as Candidate,
 			constants: row.constants,
 			start: row.start,
 			measures: row.measures,
@@ -318,7 +319,7 @@ export async function recheckAdopted(
 		'forecast',
 		{
 			seen,
-			candidates: candidates as CandidateInput[],
+			candidates: candidates as Candidate[],
 			scoreFrom: scoreFrom ?? null,
 			horizon: horizon!,
 			levels: levels!,

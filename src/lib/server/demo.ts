@@ -1,6 +1,6 @@
+import type { Candidate } from '$core/methods/registry';
 import { parse } from 'csv-parse/sync';
 import * as v from 'valibot';
-import type { CandidateInput } from '$core/contract/candidate';
 import { evaluate } from '$core/questions/evaluate';
 import { FREQUENCIES } from '$core/series/frequency';
 import { applyLayers } from '$core/series/layers';
@@ -28,10 +28,10 @@ const DEMO = { caller: 'demo' };
 /** Two servers that start at once on an empty database must not both fill it. */
 const LOCK = 7_214_063_582;
 
-const smoothing: CandidateInput = { id: 'd', method: 'ses', optimise: {} };
-const average = (span: number): CandidateInput => ({ id: 'e', method: 'moving-average', span });
-const drift: CandidateInput = { id: 'f', method: 'drift' };
-const holtWinters = (season: 'additive' | 'multiplicative'): CandidateInput => ({
+const smoothing: Candidate = { id: 'd', method: 'ses', optimise: {} };
+const average = (span: number): Candidate => ({ id: 'e', method: 'moving-average', span });
+const drift: Candidate = { id: 'f', method: 'drift' };
+const holtWinters = (season: 'additive' | 'multiplicative'): Candidate => ({
 	id: 'd',
 	method: 'holt-winters',
 	season,
@@ -39,7 +39,7 @@ const holtWinters = (season: 'additive' | 'multiplicative'): CandidateInput => (
 });
 
 /** What the depot's analyst has adopted so far; items that are not named wait for a forecast. */
-const ADOPTED: Readonly<Record<string, CandidateInput>> = {
+const ADOPTED: Readonly<Record<string, Candidate>> = {
 	'10-101': average(6),
 	'10-118': drift,
 	'10-240': holtWinters('multiplicative'),

@@ -1,11 +1,11 @@
-import type { CandidateInput } from '$core/contract/candidate';
+import type { Candidate, Settings } from '$core/methods/registry';
 import type { LineUp } from '../shapes';
 import { type Queryable, transaction } from './database';
 import { lockItem } from './item-records';
 import { Refusal } from './refusal';
 
 /** What an item begins with: the yardstick, an average and simple smoothing at plausible constants. */
-function firstLineUp(values: readonly (number | null)[]): CandidateInput[] {
+function firstLineUp(values: readonly (number | null)[]): Candidate[] {
 	// The usual start of simple smoothing is the first actual; where that is missing, the mean of the first ones.
 	const start = values[0] === null ? { start: { rule: 'mean' as const } } : {};
 	return [
@@ -24,7 +24,7 @@ export async function loadLineUp(
 	values: readonly (number | null)[],
 ): Promise<LineUp> {
 	if (version === 0) return { version, candidates: firstLineUp(values), hidden: [] };
-	const { rows } = await database.query<{ id: string; settings: Omit<CandidateInput, 'id'>; shown: boolean }>(
+	const { rows } = await database.query<{ id: string; settings: Settings; shown: boolean }>(
 		`SELECT id, settings, shown FROM candidate
 		WHERE workspace_id = $1 AND item_id = $2
 		ORDER BY position`,
@@ -32,7 +32,7 @@ export async function loadLineUp(
 	);
 	return {
 		version,
-		candidates: rows.map(({ id, settings }) => ({ ...settings, id }) as CandidateInput),
+		candidates: rows.map(({ id, settings }) => ({ ...settings, id }) as Candidate),
 		hidden: rows.filter(({ shown }) => !shown).map(({ id }) => id),
 	};
 }

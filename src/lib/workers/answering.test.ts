@@ -1,8 +1,8 @@
+import type { Candidate } from '$core/methods/registry';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { written } from '$core/questions/answer';
 import { evaluate } from '$core/questions/evaluate';
-import type { CandidateInput } from '$core/contract/candidate';
 import { parseRequest } from '$core/questions/request';
 import { Answering, toTransfer } from './answering';
 import { Asking } from './asking';
@@ -27,7 +27,7 @@ function across() {
 	return { page, crossed };
 }
 
-const LINE_UP: CandidateInput[] = [
+const LINE_UP: Candidate[] = [
 	{ id: 'n', method: 'naive' },
 	{ id: 's', method: 'ses', constants: { alpha: 0.3 } },
 	{ id: 'h', method: 'holt', optimise: { criterion: 'mse' } },

@@ -1,7 +1,7 @@
+import type { Candidate } from '$core/methods/registry';
 import { expose, transfer } from 'comlink';
 import { chanceOfCrossing } from '$core/accuracy/tracking';
 import { evaluate } from '$core/questions/evaluate';
-import type { CandidateInput } from '$core/contract/candidate';
 import { CannotRun } from '$core/contract/method';
 import type { Criterion } from '$core/contract/criteria';
 import type { EvaluateRequest } from '$core/questions/request';
@@ -27,7 +27,7 @@ function answer(question: Question, held: Held | null): Changes {
 export interface ConstantsQuestion {
 	series: EvaluateRequest['series'];
 	gaps: EvaluateRequest['gaps'];
-	candidate: CandidateInput;
+	candidate: Candidate;
 	criterion: Criterion;
 	scoreFrom: number | null;
 }

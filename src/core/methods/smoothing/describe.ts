@@ -1,11 +1,15 @@
 import type { CandidateInput, Constant, StartPart } from '../../contract/candidate';
-import type { Method } from '../../contract/method';
+import type { Field } from '../../contract/field';
+import { defineMethod, type Method } from '../../contract/method';
 import { smoothingModel } from './family';
 import type { Family } from './structure';
 import { smoothingWorking } from './working';
 
 /** What members of the family say of themselves. */
-type Described = Pick<Method, 'id' | 'name' | 'fits' | 'fields' | 'starts' | 'label'> & {
+type Described<Id extends string, Fields extends readonly Field[]> = Pick<
+	Method<Id, Fields>,
+	'id' | 'name' | 'fits' | 'fields' | 'starts' | 'label'
+> & {
 	/** Every constant that a member may have, with those of one candidate. */
 	constants: readonly Constant[];
 	constantsOf?: (candidate: CandidateInput) => readonly Constant[];
@@ -13,9 +17,12 @@ type Described = Pick<Method, 'id' | 'name' | 'fits' | 'fields' | 'starts' | 'la
 };
 
 /** A member of the smoothing family as a method. */
-export function smoothingMethod({ family, ...described }: Described): Method {
+export function smoothingMethod<const Id extends string, const Fields extends readonly Field[]>({
+	family,
+	...described
+}: Described<Id, Fields>) {
 	const constantsOf = described.constantsOf ?? (() => described.constants);
-	return {
+	return defineMethod<Id, Fields>({
 		...described,
 		kind: () => 'forecast',
 		startParts: (candidate) => partsOf(family(candidate)),
@@ -31,7 +38,7 @@ export function smoothingMethod({ family, ...described }: Described): Method {
 				fallbackStart: described.starts[0]!,
 			}),
 		working: (candidate) => smoothingWorking(family(candidate)),
-	};
+	});
 }
 
 function partsOf({ trend, season }: Family): StartPart[] {

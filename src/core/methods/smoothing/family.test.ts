@@ -1,17 +1,18 @@
+import type { CandidateInput } from '../../contract/candidate';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { panelSeries } from '../../../../tests/support/panel';
 import type { CandidateResult } from '../../questions/answer';
 import { evaluate } from '../../questions/evaluate';
-import type { CandidateInput } from '../../contract/candidate';
 import { methodOf } from '../registry';
 import { prepareSeries } from '../../series/series';
 
 /** Every member of the family, with constants away from their ends. */
 const CONSTANTS = { alpha: 0.35, beta: 0.15, gamma: 0.25, phi: 0.9 };
-type Settings = Omit<CandidateInput, 'id' | 'method'> & {
-	method: string;
-	constants?: Record<string, number>;
+/** Settings of any member, its season and trend as they may be. */
+type Settings = Pick<CandidateInput, 'method' | 'constants' | 'start' | 'optimise'> & {
+	season?: string;
+	trend?: string;
 };
 const pick = (...keys: (keyof typeof CONSTANTS)[]) =>
 	Object.fromEntries(keys.map((key) => [key, CONSTANTS[key]]));

@@ -1,5 +1,5 @@
+import type { Candidate } from '$core/methods/registry';
 import type { CandidateResult } from '$core/questions/answer';
-import type { CandidateInput } from '$core/contract/candidate';
 import type { EvaluateRequest, RequestIssue } from '$core/questions/request';
 import type { MessagePort } from 'node:worker_threads';
 import type { Frequency } from '$core/series/frequency';
@@ -29,7 +29,7 @@ export interface Seen {
 /** A forecast to be made of an item for good, or to be made anew. */
 export interface ForecastTask {
 	seen: Seen;
-	candidates: readonly CandidateInput[];
+	candidates: readonly Candidate[];
 	scoreFrom: number | null;
 	horizon: number;
 	levels: readonly number[];

@@ -19,8 +19,13 @@
 	import Choice from '../kit/Choice.svelte';
 	import Button from '../kit/Button.svelte';
 	import type { CandidateRefusal, Evaluated } from '$core/questions/answer';
-	import type { CandidateInput } from '$core/contract/candidate';
-	import { constantsOfCandidate, methodOf, tunedSettings } from '$core/methods/registry';
+	import {
+		type Candidate,
+		constantsOfCandidate,
+		methodOf,
+		tunedSettings,
+		withTuned,
+	} from '$core/methods/registry';
 	import { START_NAMES } from '$core/methods/smoothing/starts';
 	import type { Note } from '$core/contract/note';
 	import type { SeasonKind } from '$core/seasons/indices';
@@ -41,7 +46,7 @@
 
 	interface Props {
 		desk: ItemState;
-		candidate: CandidateInput;
+		candidate: Candidate;
 		/** 0-based place in the line-up. */
 		place: number;
 		/** The newest answer for it. */
@@ -71,20 +76,14 @@
 
 	const KIND_WORDS = { fit: 'computed with the period itself', cycle: 'made at the end of the cycle before' };
 
-	function choose(candidate: CandidateInput, key: string, value: string) {
-		desk.set(candidate.id, key === 'season' ? withSeason(candidate, value as SeasonKind) : { [key]: value });
+	function choose(key: string, value: string) {
+		desk.put(key === 'season' ? withSeason(candidate, value as SeasonKind) : { ...candidate, [key]: value });
 	}
 
-	/** Sets a field of a candidate, or of the method inside it. */
-	function setField(candidate: CandidateInput, key: string, value: unknown, stroke: string | null = null) {
-		const { inner } = candidate as { inner?: object };
-		desk.set(candidate.id, inner ? { inner: { ...inner, [key]: value } } : { [key]: value }, stroke);
-	}
-
-	function setWeights(candidate: CandidateInput, weights: readonly number[]): string | undefined {
+	function setWeights(weights: readonly number[]): string | undefined {
 		if (weights.some((weight) => weight < 0) || !weights.some((weight) => weight > 0))
 			return 'Weights are 0 or more, and one at least is above 0.';
-		setField(candidate, 'weights', weights);
+		desk.put(withTuned(candidate, { weights }));
 	}
 
 	const scoredFrom = ({ scoreFrom, measures: { own } }: Evaluated) =>
@@ -139,7 +138,8 @@
 							max={Math.max(Number(field.read(tuned)), Math.min(52, Math.floor(periods / 2)))}
 							step={1}
 							decimals={0}
-							onchange={(value) => setField(candidate, field.key, value, `${candidate.id} ${field.key}`)}
+							onchange={(value) =>
+								desk.put(withTuned(candidate, { [field.key]: value }), `${candidate.id} ${field.key}`)}
 							onlift={() => desk.lift()}
 						/>
 					{:else if field.control === 'weights'}
@@ -148,7 +148,7 @@
 							<FiguresInput
 								label="{label}, {field.name}, oldest first"
 								value={field.read(tuned) as number[]}
-								take={(weights) => setWeights(candidate, weights!)}
+								take={(weights) => setWeights(weights!)}
 								class="h-6 w-28 border-0 border-b border-edge bg-transparent p-0 text-left text-[13px] text-ink"
 							/>
 						</label>
@@ -187,12 +187,12 @@
 								label="{label}, {field.name}"
 								value={field.read(candidate) as string}
 								names={Object.fromEntries(field.options!.map(({ value, name }) => [value, name]))}
-								take={(value) => choose(candidate, field.key, value)}
+								take={(value) => choose(field.key, value)}
 							/>
 						{/if}
 					{/each}
-					{#if tuned !== candidate}<InnerChoice {desk} {candidate} />{/if}
-					{#if method.restsOn}<Members {desk} {candidate} />{/if}
+					{#if 'inner' in candidate}<InnerChoice {desk} {candidate} />{/if}
+					{#if candidate.method === 'combination'}<Members {desk} {candidate} />{/if}
 					{#if tunes.starts.length > 0}<StartChoice {desk} {candidate} method={tunes} />{/if}
 					{#if result}
 						<span class="shrink-0 text-ink-2">{scoredFrom(result)}</span>

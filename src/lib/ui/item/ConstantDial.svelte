@@ -1,12 +1,12 @@
 <script lang="ts">
-	import type { CandidateInput, Constant } from '$core/contract/candidate';
-	import { tunedSettings } from '$core/methods/registry';
+	import type { Constant } from '$core/contract/candidate';
+	import { type Candidate, searchAsked } from '$core/methods/registry';
 	import Dial from '../kit/Dial.svelte';
 	import type { ItemState } from './item-state.svelte';
 
 	interface Props {
 		desk: ItemState;
-		candidate: CandidateInput;
+		candidate: Candidate;
 		constant: Constant;
 		/** What it is called where it cannot be seen. */
 		label: string;
@@ -15,7 +15,7 @@
 
 	let { desk, candidate, constant, label, narrow = false }: Props = $props();
 
-	const optimise = $derived(tunedSettings(candidate).optimise);
+	const optimise = $derived(searchAsked(candidate));
 	/** Searched and not held: what it stands at was found. */
 	const found = $derived(optimise !== undefined && optimise.hold?.[constant.key] === undefined);
 </script>

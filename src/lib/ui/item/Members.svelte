@@ -2,14 +2,14 @@
 	import Tick from '../kit/Tick.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import { membersField, weightingField } from '$core/methods/combination';
-	import type { CandidateInput } from '$core/contract/candidate';
-	import { madeFrom } from '$core/methods/registry';
+	import { type Candidate, madeFrom } from '$core/methods/registry';
 	import CandidateMark from './CandidateMark.svelte';
 	import { figure } from '../format';
 	import type { ItemState } from './item-state.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
 
-	let { desk, candidate }: { desk: ItemState; candidate: CandidateInput } = $props();
+	let { desk, candidate }: { desk: ItemState; candidate: Extract<Candidate, { method: 'combination' }> } =
+		$props();
 
 	const members = $derived(membersField.read(candidate));
 	const weighting = $derived(weightingField.read(candidate));
@@ -30,22 +30,22 @@
 		const of = picked ? [...members, id] : members.filter((member) => member !== id);
 		if (of.length === 0) return;
 		const own = Array.isArray(weighting) ? of.map((member) => weightOf(member) || 1) : weighting;
-		desk.set(candidate.id, { of, weights: own });
+		desk.set(candidate, { of, weights: own });
 	}
 
-	function weigh(how: string) {
+	function weigh(how: 'equal' | 'inverse-mse' | 'given') {
 		const shares = members.map((id) => {
 			const share = parts.find((part) => part.id === id)?.share ?? 1 / members.length;
 			return Number((100 * share).toFixed(0));
 		});
-		desk.set(candidate.id, { weights: how === 'given' ? shares : how });
+		desk.set(candidate, { weights: how === 'given' ? shares : how });
 	}
 
 	function setWeight(id: string, value: number): string | undefined {
 		if (!Array.isArray(weighting)) return;
 		const weights = weighting.with(members.indexOf(id), value);
 		if (!weights.some((weight) => weight > 0)) return 'One weight at least is above 0.';
-		desk.set(candidate.id, { weights });
+		desk.set(candidate, { weights });
 	}
 </script>
 

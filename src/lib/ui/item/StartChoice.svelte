@@ -1,18 +1,18 @@
 <script lang="ts">
 	import Choice from '../kit/Choice.svelte';
-	import type { CandidateInput, StartInput, StartRule } from '$core/contract/candidate';
+	import type { StartInput, StartRule } from '$core/contract/candidate';
 	import type { Method } from '$core/contract/method';
-	import { tunedSettings } from '$core/methods/registry';
+	import { type Candidate, tunedSettings, withTuned } from '$core/methods/registry';
 	import { defaultStartCycles, defaultStartSpan, START_NAMES } from '$core/methods/smoothing/starts';
 	import { seasonName } from '$core/series/season-name';
 	import { inWords } from '../format';
-	import { type ItemState, withTunedChange } from './item-state.svelte';
+	import type { ItemState } from './item-state.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
 	import FiguresInput from '../kit/FiguresInput.svelte';
 
 	interface Props {
 		desk: ItemState;
-		candidate: CandidateInput;
+		candidate: Candidate;
 		method: Method;
 	}
 
@@ -30,7 +30,7 @@
 		(next === 'decomposed' ? defaultStartCycles : defaultStartSpan)(desk.series.values.length, length);
 	const counted = (next: StartRule) => next === 'mean' || next === 'line' || next === 'decomposed';
 
-	const begin = (start: StartInput) => desk.set(candidate.id, withTunedChange(candidate, { start }));
+	const begin = (start: StartInput) => desk.put(withTuned(candidate, { start }));
 
 	function choose(next: StartRule) {
 		const level = start?.level ?? desk.series.values.find((value) => value !== null) ?? 0;
@@ -40,7 +40,9 @@
 			level,
 			...(parts.includes('trend') && { trend: start?.trend ?? 0 }),
 			...(parts.includes('season') && {
-				season: start?.season ?? Array.from({ length }, () => (tuned.season === 'multiplicative' ? 1 : 0)),
+				season:
+					start?.season ??
+					Array.from({ length }, () => ('season' in tuned && tuned.season === 'multiplicative' ? 1 : 0)),
 			}),
 		};
 		begin(next === 'given' ? given : counted(next) ? { rule: next, k: usualSpan(next) } : { rule: next });

@@ -1,10 +1,11 @@
+import type { Candidate } from '$core/methods/registry';
 import { expect, test } from 'vitest';
 import { NO_LAYERS } from '$core/series/layers';
 import type { Item, RecordedMend } from '../../shapes';
 import { CallError } from '../call';
 import { ItemSaver, type Work } from './item-saver';
 
-const naive = { id: 'a', method: 'naive' };
+const naive: Candidate = { id: 'a', method: 'naive' };
 const entry = (id: number): RecordedMend => ({
 	id,
 	kind: 'left-out',
@@ -48,7 +49,7 @@ test('layers go first, with what was seen of them; then the line-up, with its ve
 		'/line-up': () => ({ version: 4 }),
 	});
 	const saver = new ItemSaver(itemWith(3, 7), () => 'x', call);
-	const ses = { id: 'b', method: 'ses' };
+	const ses: Candidate = { id: 'b', method: 'ses' };
 	await saver.send({ ...leftOut(5), candidates: [naive, ses] });
 	expect(sent).toEqual([
 		['POST /items/x/layers', { seen: 7, entries: [{ kind: 'left-out', period: 5, setting: true }] }],

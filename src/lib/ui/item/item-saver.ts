@@ -1,12 +1,12 @@
+import type { Candidate } from '$core/methods/registry';
 import { type Layers } from '$core/series/layers';
-import type { CandidateInput } from '$core/contract/candidate';
 import { layerChanges, withEntries } from '../../layer-entries';
 import type { Item, RecordedMend } from '../../shapes';
 import type { call as callServer } from '../call';
 
 /** What of an item is saved as its analyst works. */
 export interface Work {
-	candidates: readonly CandidateInput[];
+	candidates: readonly Candidate[];
 	hidden: readonly string[];
 	layers: Layers;
 }

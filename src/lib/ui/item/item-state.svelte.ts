@@ -1,11 +1,12 @@
 import type { Measures } from '$core/accuracy/measures';
 import type { CandidateRefusal, Evaluated, Evaluation } from '$core/questions/answer';
-import type { CandidateInput, Constant, OptimiseInput } from '$core/contract/candidate';
+import type { Constant, OptimiseInput } from '$core/contract/candidate';
 import type { Criterion } from '$core/contract/criteria';
 import {
+	type Candidate,
+	type Settings,
 	constantsOfCandidate,
 	madeFrom,
-	methodOf,
 	tunedSettings,
 	withoutUnset,
 	withTuned,
@@ -145,7 +146,7 @@ export class ItemState {
 	}
 
 	// Each the same object for as long as only the others change.
-	readonly candidates: readonly CandidateInput[] = $derived(this.#snapshot.candidates);
+	readonly candidates: readonly Candidate[] = $derived(this.#snapshot.candidates);
 	readonly hidden: readonly string[] = $derived(this.#snapshot.hidden);
 	/** What is laid over the actuals. */
 	readonly layers: Layers = $derived(this.#snapshot.layers);
@@ -170,7 +171,7 @@ export class ItemState {
 		return this.#canRedo;
 	}
 
-	get chosen(): CandidateInput | undefined {
+	get chosen(): Candidate | undefined {
 		return this.candidates.find(({ id }) => id === this.chosenId);
 	}
 
@@ -263,13 +264,18 @@ export class ItemState {
 		this.chosenId = id;
 	}
 
-	/** Puts changed settings in place of a candidate's; with a stroke while a dial is being turned. */
-	set(id: string, change: Partial<CandidateInput>, stroke: string | null = null): void {
+	/** Puts a candidate in the place of the one with its id; with a stroke while a dial is being turned. */
+	put(changed: Candidate, stroke: string | null = null): void {
 		const candidates = this.candidates.map((candidate) =>
-			candidate.id === id ? withoutUnset({ ...candidate, ...change, id }) : candidate,
+			candidate.id === changed.id ? changed : candidate,
 		);
 		// What changes nothing is no step to be undone.
 		if (JSON.stringify(candidates) !== JSON.stringify(this.candidates)) this.#go({ candidates }, stroke);
+	}
+
+	/** Changes settings of a candidate; what is undefined is taken away. */
+	set<C extends Candidate>(candidate: C, change: Partial<C>, stroke: string | null = null): void {
+		this.put(withoutUnset({ ...candidate, ...change }), stroke);
 	}
 
 	/** Ends a stroke: what comes next is an undo step of its own. */
@@ -277,8 +283,8 @@ export class ItemState {
 		this.#history.lift();
 	}
 
-	add(settings: Omit<CandidateInput, 'id'>): void {
-		const candidate = { ...settings, id: this.#freeId() } as CandidateInput;
+	add(settings: Settings): void {
+		const candidate = { ...settings, id: this.#freeId() };
 		this.#go({ candidates: [...this.candidates, candidate] });
 		this.choose(candidate.id);
 	}
@@ -310,29 +316,24 @@ export class ItemState {
 	 * What a dial shows: a searched constant as it was found, any other as it is set, which may be ahead of the
 	 * newest answer while the dial is being turned.
 	 */
-	constantOf(candidate: CandidateInput, { key, fallback }: Constant): number {
+	constantOf(candidate: Candidate, { key, fallback }: Constant): number {
 		const { optimise, constants } = tunedSettings(candidate);
 		const found = optimise ? this.resultFor(candidate.id)?.constants[key] : undefined;
 		return found ?? constants?.[key] ?? fallback;
 	}
 
 	/** All constants of a candidate as its dials show them. */
-	constantsOf(candidate: CandidateInput): Record<string, number> {
+	constantsOf(candidate: Candidate): Record<string, number> {
 		return Object.fromEntries(
 			constantsOfCandidate(candidate).map((constant) => [constant.key, this.constantOf(candidate, constant)]),
 		);
 	}
 
 	/** Sets constants by hand: they are no longer what a search found. */
-	turn(candidate: CandidateInput, change: Record<string, number>): void {
-		this.set(
-			candidate.id,
-			withTunedChange(candidate, {
-				constants: { ...this.constantsOf(candidate), ...change },
-				optimise: undefined,
-			}),
-			`${candidate.id} ${Object.keys(change).join(' ')}`,
-		);
+	turn(candidate: Candidate, change: Record<string, number>): void {
+		const constants = { ...this.constantsOf(candidate), ...change };
+		const stroke = `${candidate.id} ${Object.keys(change).join(' ')}`;
+		this.put(withTuned(candidate, { constants, optimise: undefined }), stroke);
 	}
 
 	/** What a search of a candidate may move, and how far. */
@@ -345,7 +346,7 @@ export class ItemState {
 	}
 
 	/** The search of a candidate as its limits say, by the criterion chosen. */
-	searchOf(candidate: CandidateInput): OptimiseInput {
+	searchOf(candidate: Candidate): OptimiseInput {
 		const { hold, bounds } = this.limitsOf(candidate.id);
 		const now = this.constantsOf(candidate);
 		const held = Object.fromEntries(hold.filter((key) => key in now).map((key) => [key, now[key]!]));
@@ -543,30 +544,20 @@ const sameRequest = (a: ValidRequest, b: ValidRequest) => JSON.stringify(a) === 
 const levelsWith = (level: number, usual: readonly number[]): number[] =>
 	(usual.includes(level) ? [...usual] : [...usual, level]).sort((a, b) => a - b);
 
-/** Constants, start or search of a candidate as a change of its settings; what is undefined is taken away. */
-export function withTunedChange(
-	candidate: CandidateInput,
-	change: Parameters<typeof withTuned>[1],
-): Partial<CandidateInput> {
-	const { inner } = withTuned(candidate, change);
-	return inner === undefined ? change : { inner };
-}
-
 /** A line-up without one of its candidates: combinations go on without it, and end with their last one. */
-function withoutMember(candidates: readonly CandidateInput[], id: string): CandidateInput[] {
+function withoutMember(candidates: readonly Candidate[], id: string): Candidate[] {
 	let left = candidates.filter((candidate) => candidate.id !== id);
-	for (const combined of left.filter((other) => methodOf(other.method).restsOn?.(other).includes(id))) {
-		const of = combined.of as string[];
+	for (const combined of left) {
+		if (combined.method !== 'combination' || !combined.of?.includes(id)) continue;
+		const { of, weights } = combined;
 		const rest = of.filter((member) => member !== id);
-		const { weights } = combined;
 		const own = Array.isArray(weights) ? weights.filter((_, i) => of[i] !== id) : weights;
 		const some = !Array.isArray(own) || own.some((weight) => weight > 0);
+		const without: Candidate = { ...combined, of: rest, weights: some ? own : 'equal' };
 		left =
 			rest.length === 0
 				? withoutMember(left, combined.id)
-				: left.map((other) =>
-						other === combined ? { ...combined, of: rest, weights: some ? own : 'equal' } : other,
-					);
+				: left.map((other) => (other === combined ? without : other));
 	}
 	return left;
 }

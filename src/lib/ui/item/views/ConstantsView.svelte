@@ -3,8 +3,14 @@
 	import Choice from '../../kit/Choice.svelte';
 	import Button from '../../kit/Button.svelte';
 	import type { ECharts } from 'echarts/core';
-	import type { CandidateInput, Constant } from '$core/contract/candidate';
-	import { constantsOfCandidate, methodOf, tunedSettings, withTuned } from '$core/methods/registry';
+	import type { Constant } from '$core/contract/candidate';
+	import {
+		type Candidate,
+		constantsOfCandidate,
+		methodOf,
+		tunedSettings,
+		withTuned,
+	} from '$core/methods/registry';
 	import { boundWords } from '$core/notes/bound';
 	import { scaleOf } from '$core/numbers/figure';
 	import type { EvaluateRequest } from '$core/questions/request';
@@ -56,7 +62,7 @@
 	const others = $derived(constants.filter(({ key }) => !axes.includes(key)));
 
 	/** What terrain and steadiness are asked of, the constants on the axes left out: they do not change it. */
-	function question(settings: CandidateInput): ConstantsQuestion {
+	function question(settings: Candidate): ConstantsQuestion {
 		return {
 			series: desk.series.request as EvaluateRequest['series'],
 			gaps: desk.series.gapRule,

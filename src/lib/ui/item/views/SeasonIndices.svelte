@@ -2,10 +2,10 @@
 	import Tick from '../../kit/Tick.svelte';
 	import Choice from '../../kit/Choice.svelte';
 	import Button from '../../kit/Button.svelte';
-	import type { CandidateInput } from '$core/contract/candidate';
 	import { withoutUnset } from '$core/methods/registry';
 	import { compactScale, type Scale, scaleWords } from '$core/numbers/figure';
-	import { INDEX_RULES, type IndexInput, type SeasonKind, wholeOf } from '$core/seasons/indices';
+	import { type SeasonKind, wholeOf } from '$core/seasons/indices';
+	import { INDEX_RULES, type IndexInput } from '$core/seasons/settings';
 	import { cyclesOf } from '$core/seasons/cycles';
 	import type { Diagnosis } from '$core/diagnosis/diagnosis';
 	import { seasonTable, type TablePlace } from '$core/working/season-table';
@@ -26,6 +26,8 @@
 		findsIndices,
 		holdIndex,
 		holdOf,
+		type Indexed,
+		letGo,
 		type SeasonSettings,
 		settingsOf,
 		takesIndices,
@@ -57,10 +59,11 @@
 				found: null,
 			},
 	);
-	const own = $derived(takesIndices(candidate) || findsIndices(candidate));
-	const found = $derived(findsIndices(candidate));
+	const indexed = $derived(takesIndices(candidate) ? candidate : null);
+	const lined = $derived(findsIndices(candidate) ? candidate : null);
+	const own = $derived(indexed ?? lined);
 	const { kind, input } = $derived(settings);
-	const held = $derived(found && candidate ? holdOf(candidate).indices : input.held);
+	const held = $derived(lined ? holdOf(lined).indices : input.held);
 	const table = $derived(seasonTable(series, kind, input, settings.found));
 	const seasons = $derived(Array.from({ length }, (_, j) => seasonName(series.frequency, length, j + 1)));
 	const wholeCycles = $derived(Math.floor((cycles.lead + series.values.length) / length));
@@ -141,12 +144,12 @@
 
 	function change(next: Partial<IndexInput>) {
 		const index = withoutUnset({ ...input, ...next });
-		if (!own || !candidate) draft = { kind, input: index, found: null };
-		else desk.set(candidate.id, { index });
+		if (indexed) desk.set<Indexed>(indexed, { index });
+		else draft = { kind, input: index, found: null };
 	}
 
 	function setSeason(season: SeasonKind) {
-		if (own && candidate) desk.set(candidate.id, withSeason(candidate, season));
+		if (own) desk.put(withSeason(own, season));
 		else draft = { kind: season, input: withoutUnset({ ...input, held: undefined }), found: null };
 	}
 
@@ -156,23 +159,17 @@
 	}
 
 	function hold(season: number, value: number | null, stroke = false) {
-		if (own && candidate) {
-			holdIndex(desk, candidate, season, value, stroke ? `${candidate.id} index ${season}` : null);
-		} else change({ held: withHeld(input.held, length, season, value) });
+		if (own) holdIndex(desk, own, season, value, stroke ? `${own.id} index ${season}` : null);
+		else change({ held: withHeld(input.held, length, season, value) });
 	}
 
 	function letAllGo() {
-		if (found && candidate) desk.set(candidate.id, { optimise: { ...candidate.optimise, hold: {} } });
+		if (lined) letGo(desk, lined);
 		else change({ held: undefined });
 	}
 
-	function add(method: string, more: object) {
-		const index = found ? { rule: 'ratio-to-moving-average' } : input;
-		desk.add({ method, season: kind, ...(method !== 'trend-seasonal' && { index }), ...more } as Omit<
-			CandidateInput,
-			'id'
-		>);
-	}
+	/** Indices for a candidate that is to take them: as they are looked at, where they are taken by a rule. */
+	const taken = $derived<IndexInput>(lined ? { rule: 'ratio-to-moving-average' } : input);
 
 	const reach = $derived.by(() => {
 		const middle = kind === 'multiplicative' ? 1 : 0;
@@ -232,7 +229,7 @@
 			names={{ multiplicative: 'multiplied', additive: 'added' }}
 			take={setSeason}
 		/>
-		{#if found}
+		{#if lined}
 			<span>found together with the line</span>
 		{:else}
 			<label
@@ -450,13 +447,21 @@
 	{:else}
 		<p class="flex flex-wrap gap-x-4 border-t border-rule px-4 py-1">
 			<span class="text-ink-2">The chosen candidate takes no indices. With these:</span>
-			<Button look="offer" onclick={() => add('seasonal-index', { level: { rule: 'last-cycle' } })}
+			<Button
+				look="offer"
+				onclick={() =>
+					desk.add({ method: 'seasonal-index', season: kind, index: taken, level: { rule: 'last-cycle' } })}
 				>put them on a level</Button
 			>
 			<Button
 				look="offer"
-				onclick={() => add('deseasonalised', { inner: { method: 'ses', constants: { alpha: 0.2 } } })}
-				>take the season out</Button
+				onclick={() =>
+					desk.add({
+						method: 'deseasonalised',
+						season: kind,
+						index: taken,
+						inner: { method: 'ses', constants: { alpha: 0.2 } },
+					})}>take the season out</Button
 			>
 		</p>
 	{/if}

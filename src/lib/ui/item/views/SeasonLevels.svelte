@@ -6,14 +6,8 @@
 	import { frozenField, levelField, scenariosField, seasonField } from '$core/methods/season-fields';
 	import { withoutUnset } from '$core/methods/registry';
 	import { withoutIndex } from '$core/seasons/indices';
-	import {
-		LEVEL_RULES,
-		type LevelInput,
-		levelWords,
-		type PlainLevel,
-		USUAL_ALPHA,
-		USUAL_CYCLES,
-	} from '$core/seasons/levels';
+	import { levelWords, USUAL_ALPHA, USUAL_CYCLES } from '$core/seasons/levels';
+	import { LEVEL_RULES, type LevelInput, type PlainLevel } from '$core/seasons/settings';
 	import { describePeriod, formatPeriod, parsePeriod } from '$core/series/period';
 	import { scaleWords } from '$core/numbers/figure';
 	import { periodWord } from '$core/series/frequency';
@@ -95,7 +89,7 @@
 
 	function keep(list: readonly LevelInput[], use: LevelInput | null = used) {
 		if (!candidate || !use) return;
-		desk.set(candidate.id, { scenarios: [...list], level: use });
+		desk.set(candidate, { scenarios: [...list], level: use });
 	}
 	const change = (place: number, level: LevelInput) =>
 		keep(kept.with(place, level), place === inUse ? level : used);
@@ -310,7 +304,7 @@
 				><Tick
 					name="frozen"
 					checked={frozen === undefined}
-					take={() => desk.set(candidate.id, { frozen: undefined })}
+					take={() => desk.set(candidate, { frozen: undefined })}
 				/>redone{#if frozen === undefined && lastEnd > 0}<span class="text-ink-2">
 						(last at the end of {asWords(lastEnd)})</span
 					>{/if}</label
@@ -320,7 +314,7 @@
 					name="frozen"
 					disabled={lastEnd <= 0}
 					checked={frozen !== undefined}
-					take={() => desk.set(candidate.id, { frozen: asData(lastEnd) })}
+					take={() => desk.set(candidate, { frozen: asData(lastEnd) })}
 				/>frozen</label
 			>
 			{#if frozenNote}<span class="basis-full text-ink-2">{frozenNote}</span>{/if}

@@ -21,7 +21,7 @@
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
 	import FigureInput from '../../kit/FigureInput.svelte';
-	import { findsIndices, holdIndex, holdLine, holdOf, withSeason } from './season-settings';
+	import { findsIndices, holdIndex, holdLine, holdOf, letGo, withSeason } from './season-settings';
 
 	let { desk }: { desk: ItemState } = $props();
 
@@ -38,11 +38,11 @@
 	const length = $derived(series.seasonLength);
 	const seasons = $derived(Array.from({ length }, (_, j) => seasonName(series.frequency, length, j + 1)));
 	const candidate = $derived(desk.chosen);
-	const finds = $derived(findsIndices(candidate));
+	const lined = $derived(findsIndices(candidate) ? candidate : null);
 	const result = $derived(desk.resultFor(desk.chosenId));
 	const refusal = $derived.by(() => {
 		const answer = desk.answerFor(desk.chosenId);
-		return finds && answer && !answer.ok ? answer.notes[0]!.text : null;
+		return lined && answer && !answer.ok ? answer.notes[0]!.text : null;
 	});
 	const now = $derived.by((): Stand | null => {
 		const { line, indices } = result?.perPeriod ?? {};
@@ -59,7 +59,7 @@
 	let befores = $state.raw<Record<string, Stand>>({});
 	const before = $derived(befores[desk.chosenId] ?? null);
 	const kind = $derived(now?.kind ?? 'multiplicative');
-	const hold = $derived(finds && candidate ? holdOf(candidate) : {});
+	const hold = $derived(lined ? holdOf(lined) : {});
 	const ofIndices = $derived<Scale>(kind === 'multiplicative' ? { power: 0, decimals: 4 } : desk.scale);
 	const sum = $derived(now ? now.indices.reduce((a, b) => a + b, 0) : null);
 	const searchedBy = $derived(result?.search?.criterion ?? null);
@@ -94,9 +94,9 @@
 	/** Finds everything that is not held, by the criterion chosen; what stood before stays in sight. */
 	async function find() {
 		const stood = now;
-		if (finds && candidate) {
-			if (stood) befores = { ...befores, [candidate.id]: stood };
-			desk.set(candidate.id, { optimise: { ...candidate.optimise, criterion: desk.criterion } });
+		if (lined) {
+			if (stood) befores = { ...befores, [lined.id]: stood };
+			desk.set(lined, { optimise: { ...lined.optimise, criterion: desk.criterion } });
 			return;
 		}
 		const grows = desk.series.worked.every((value) => value === null || value > 0);
@@ -129,7 +129,7 @@
 							now: now.line[key],
 							scale: { ...desk.scale, decimals: desk.scale.decimals + more },
 							held: hold[key] !== undefined,
-							set: (value) => candidate && holdLine(desk, candidate, { [key]: value }),
+							set: (value) => lined && holdLine(desk, lined, { [key]: value }),
 						},
 					]
 				: [];
@@ -143,7 +143,7 @@
 				now: index,
 				scale: ofIndices,
 				held: (hold.indices?.[j] ?? null) !== null,
-				set: (value) => candidate && holdIndex(desk, candidate, j, value),
+				set: (value) => lined && holdIndex(desk, lined, j, value),
 			})),
 		];
 	});
@@ -178,21 +178,19 @@
 		<label class="text-ink-2"
 			>by <CriterionChoice {desk} label="Criterion that line and indices are found by" /></label
 		>
-		{#if finds && candidate}
+		{#if lined}
 			<Choice
 				label="Whether indices are added to the line or multiply it"
 				value={kind}
 				names={{ multiplicative: '(a + b·t) · index', additive: 'a + b·t + index' }}
-				take={(season) => desk.set(candidate.id, withSeason(candidate, season))}
+				take={(season) => desk.put(withSeason(lined, season))}
 			/>
 		{/if}
 		{#if now}<span class="ml-auto"
 				><Export name="{desk.item.code} line" of="Line and indices" rows={rowsToExport} sheet="Line" /></span
 			>{/if}
-		{#if heldCount > 0 && candidate}
-			<Button
-				class="text-accent"
-				onclick={() => desk.set(candidate.id, { optimise: { ...candidate.optimise, hold: {} } })}
+		{#if heldCount > 0 && lined}
+			<Button class="text-accent" onclick={() => letGo(desk, lined)}
 				>let {heldCount === 1 ? 'it' : `all ${heldCount}`} go</Button
 			>
 		{/if}
@@ -226,7 +224,7 @@
 								<td class="whitespace-nowrap">{row.name}</td>
 								<td class="figures text-ink-2">{scaled(row.before, row.scale)}</td>
 								<td class="py-0 pl-2 text-right">
-									{#if finds}
+									{#if lined}
 										<FigureInput
 											label="{row.name}{row.held ? ', held' : ''}"
 											title="Type over to hold it; empty lets it go"
@@ -244,7 +242,7 @@
 									>{row.before === null ? '' : scaledSigned(row.now - row.before, row.scale)}</td
 								>
 								<td class="pr-3 text-right">
-									{#if finds}<Tick
+									{#if lined}<Tick
 											label="Hold {row.name}"
 											checked={row.held}
 											take={(held) => row.set(held ? row.now : null)}

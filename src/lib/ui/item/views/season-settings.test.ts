@@ -1,12 +1,14 @@
+import type { Candidate } from '$core/methods/registry';
 import { describe, expect, test } from 'vitest';
 import type { Evaluated } from '$core/questions/answer';
-import type { CandidateInput } from '$core/contract/candidate';
 import type { ItemState } from '../item-state.svelte';
 import {
 	cycleName,
 	holdIndex,
 	holdLine,
 	holdOf,
+	type Indexed,
+	type Lined,
 	setSeasonLength,
 	settingsOf,
 	withHeld,
@@ -15,25 +17,24 @@ import {
 
 /** A desk that only remembers what was set. */
 function deskOf(series: object = { seasonLength: 4 }) {
-	const set: { id: string; change: Partial<CandidateInput>; stroke: string | null }[] = [];
+	const set: { id: string; change: { optimise?: unknown }; stroke: string | null }[] = [];
 	const mended: object[] = [];
 	const desk = {
 		series,
 		item: { series: { seasonLength: 4 } },
-		set: (id: string, change: Partial<CandidateInput>, stroke: string | null) =>
-			set.push({ id, change, stroke }),
+		set: ({ id }: Candidate, change: object, stroke: string | null) => set.push({ id, change, stroke }),
 		mend: (change: object) => mended.push(change),
 	} as unknown as ItemState;
 	return { desk, set, mended };
 }
 
-const INDICES: CandidateInput = {
+const INDICES: Indexed = {
 	id: 'i',
 	method: 'seasonal-index',
 	season: 'additive',
 	index: { rule: 'ratio-to-trend', held: [null, 5, null, null] },
 };
-const LINE: CandidateInput = {
+const LINE: Lined = {
 	id: 'l',
 	method: 'trend-seasonal',
 	season: 'multiplicative',
@@ -71,29 +72,34 @@ describe('held indices', () => {
 		expect(set.at(-1)!.change.optimise).toEqual({ criterion: 'mad', hold: { slope: 2, intercept: 100 } });
 		holdLine(desk, LINE, { slope: null });
 		expect(set.at(-1)!.change.optimise).toEqual({ criterion: 'mad', hold: {} });
-		expect(holdOf({ id: 'x', method: 'trend-seasonal' })).toEqual({});
+		expect(holdOf({ id: 'x', method: 'trend-seasonal', season: 'additive' })).toEqual({});
 	});
 });
 
 test('another kind of season lets go what was typed for the one before', () => {
-	expect(withSeason(INDICES, 'additive')).toEqual({});
+	expect(withSeason(INDICES, 'additive')).toBe(INDICES);
 	expect(withSeason(INDICES, 'multiplicative')).toEqual({
+		...INDICES,
 		season: 'multiplicative',
 		index: { rule: 'ratio-to-trend' },
 	});
-	const given = { ...INDICES, index: { rule: 'given', indices: [1, 2, -1, -2], normalise: false } };
+	const given: Indexed = {
+		...INDICES,
+		index: { rule: 'given', indices: [1, 2, -1, -2], normalise: false },
+	};
 	expect(withSeason(given, 'multiplicative')).toEqual({
+		...INDICES,
 		season: 'multiplicative',
 		index: { rule: 'ratio-to-moving-average', normalise: false },
 	});
-	const held = { ...LINE, optimise: { hold: { slope: 2, indices: [0.8, null, null, null] } } };
-	expect(withSeason(held as unknown as CandidateInput, 'additive')).toEqual({
+	const held: Lined = { ...LINE, optimise: { hold: { slope: 2, indices: [0.8, null, null, null] } } };
+	expect(withSeason(held, 'additive')).toEqual({
+		...LINE,
 		season: 'additive',
 		optimise: { hold: { slope: 2 } },
 	});
-	expect(withSeason({ id: 'h', method: 'holt-winters', season: 'additive' }, 'multiplicative')).toEqual({
-		season: 'multiplicative',
-	});
+	const smoothed: Candidate = { id: 'h', method: 'holt-winters', season: 'additive' };
+	expect(withSeason(smoothed, 'multiplicative')).toEqual({ ...smoothed, season: 'multiplicative' });
 });
 
 test('the settings of a season are the candidate’s own, or none', () => {

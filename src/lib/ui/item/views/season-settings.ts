@@ -1,11 +1,16 @@
 import type { Evaluated } from '$core/questions/answer';
-import type { CandidateInput } from '$core/contract/candidate';
-import { withoutUnset } from '$core/methods/registry';
-import { indexField, seasonField } from '$core/methods/season-fields';
-import type { IndexInput, SeasonKind } from '$core/seasons/indices';
+import { type Candidate, withoutUnset } from '$core/methods/registry';
+import { indexField } from '$core/methods/season-fields';
+import type { LineHold } from '$core/methods/trend-seasonal';
+import type { SeasonKind } from '$core/seasons/indices';
+import type { IndexInput } from '$core/seasons/settings';
 import { describePeriod } from '$core/series/period';
 import { type FoundIndices } from '$core/working/season-table';
 import type { ItemState } from '../item-state.svelte';
+
+/** Candidates whose indices are taken by a rule, and those whose indices are found together with a line. */
+export type Indexed = Extract<Candidate, { method: 'seasonal-index' | 'deseasonalised' }>;
+export type Lined = Extract<Candidate, { method: 'trend-seasonal' }>;
 
 /** Indices as the workplace shows them. */
 export interface SeasonSettings {
@@ -20,42 +25,30 @@ export function setSeasonLength(desk: ItemState, length: number): void {
 	desk.mend({ seasonLength: length === desk.item.series.seasonLength ? null : length });
 }
 
-/** Whether a candidate takes indices by a rule. */
-export const takesIndices = (candidate: CandidateInput | undefined): boolean =>
+export const takesIndices = (candidate: Candidate | undefined): candidate is Indexed =>
 	candidate?.method === 'seasonal-index' || candidate?.method === 'deseasonalised';
 
-/** Whether its indices are found together with a line. */
-export const findsIndices = (candidate: CandidateInput | undefined): boolean =>
+export const findsIndices = (candidate: Candidate | undefined): candidate is Lined =>
 	candidate?.method === 'trend-seasonal';
 
 /** A candidate's own settings of its season; null where it has none. */
 export function settingsOf(
-	candidate: CandidateInput | undefined,
+	candidate: Candidate | undefined,
 	result: Evaluated | undefined,
 ): SeasonSettings | null {
-	if (!candidate) return null;
-	const kind = seasonField.read(candidate);
-	if (takesIndices(candidate)) return { kind, input: indexField.read(candidate), found: null };
+	if (takesIndices(candidate))
+		return { kind: candidate.season, input: indexField.read(candidate), found: null };
 	if (!findsIndices(candidate)) return null;
 	const { line, indices } = result?.perPeriod ?? {};
 	return {
-		kind,
-		input: { rule: 'given', held: heldIndices(candidate) },
+		kind: candidate.season,
+		input: { rule: 'given', held: holdOf(candidate).indices },
 		found: line && indices ? { line, indices: indices as number[] } : null,
 	};
 }
 
 /** What a line's search holds, as its request has it. */
-interface Hold {
-	intercept?: number;
-	slope?: number;
-	indices?: (number | null)[];
-}
-
-export const holdOf = (candidate: CandidateInput): Hold => (candidate.optimise?.hold ?? {}) as Hold;
-
-const heldIndices = (candidate: CandidateInput) =>
-	findsIndices(candidate) ? holdOf(candidate).indices : indexField.read(candidate).held;
+export const holdOf = (candidate: Lined): LineHold => candidate.optimise?.hold ?? {};
 
 /** Indices with one of them held at a value, or let go with null; undefined where none is held any more. */
 export function withHeld(
@@ -71,48 +64,50 @@ export function withHeld(
 /** Holds something of a line with indices, or lets it go with null; the rest is found anew. */
 export function holdLine(
 	desk: ItemState,
-	candidate: CandidateInput,
-	change: { intercept?: number | null; slope?: number | null; indices?: (number | null)[] | undefined },
+	candidate: Lined,
+	change: { [Part in keyof LineHold]: LineHold[Part] | null },
 	stroke: string | null = null,
 ): void {
-	const hold = Object.fromEntries(
-		Object.entries({ ...holdOf(candidate), ...change }).filter(([, value]) => value != null),
-	);
+	const all = Object.entries({ ...holdOf(candidate), ...change });
+	const hold: LineHold = Object.fromEntries(all.filter(([, value]) => value != null));
 	const { criterion } = candidate.optimise ?? {};
-	desk.set(
-		candidate.id,
-		{ optimise: { ...(criterion && { criterion }), hold } as CandidateInput['optimise'] },
-		stroke,
-	);
+	desk.set(candidate, { optimise: { ...(criterion && { criterion }), hold } }, stroke);
 }
 
-/** Another kind of season: indices that were typed for the one before mean something else in this one, and go. */
-export function withSeason(candidate: CandidateInput, season: SeasonKind): Partial<CandidateInput> {
-	if (seasonField.read(candidate) === season) return {};
+/** Lets all of a line go that is held. */
+export const letGo = (desk: ItemState, candidate: Lined): void =>
+	desk.set(candidate, { optimise: { ...candidate.optimise, hold: {} } });
+
+/** The same with another kind of season: indices that were typed for the one before mean something else in this one, and go. */
+export function withSeason(candidate: Candidate, season: SeasonKind): Candidate {
+	if (!('season' in candidate) || candidate.season === season) return candidate;
 	if (takesIndices(candidate)) {
 		const before = indexField.read(candidate);
 		const rule = before.rule === 'given' ? indexField.initial.rule : before.rule;
-		return { season, index: withoutUnset({ ...before, rule, indices: undefined, held: undefined }) };
+		const index = withoutUnset({ ...before, rule, indices: undefined, held: undefined });
+		return { ...candidate, season, index };
 	}
-	if (!findsIndices(candidate) || !candidate.optimise) return { season };
-	const hold = Object.fromEntries(Object.entries(holdOf(candidate)).filter(([key]) => key !== 'indices'));
-	return { season, optimise: { ...candidate.optimise, hold } as CandidateInput['optimise'] };
+	if (!findsIndices(candidate) || !candidate.optimise) return { ...candidate, season };
+	const hold = withoutUnset({ ...holdOf(candidate), indices: undefined });
+	return { ...candidate, season, optimise: { ...candidate.optimise, hold } };
 }
 
 /** Holds one index of a candidate at a value, or lets it go with null. */
 export function holdIndex(
 	desk: ItemState,
-	candidate: CandidateInput,
+	candidate: Indexed | Lined,
 	season: number,
 	value: number | null,
 	stroke: string | null = null,
 ): void {
-	const held = withHeld(heldIndices(candidate), desk.series.seasonLength, season, value);
-	if (findsIndices(candidate)) holdLine(desk, candidate, { indices: held }, stroke);
-	else {
-		const index = withoutUnset({ ...indexField.read(candidate), held });
-		desk.set(candidate.id, { index }, stroke);
+	const { seasonLength: length } = desk.series;
+	if (findsIndices(candidate)) {
+		const indices = withHeld(holdOf(candidate).indices, length, season, value);
+		return holdLine(desk, candidate, { indices }, stroke);
 	}
+	const index = indexField.read(candidate);
+	const held = withHeld(index.held, length, season, value);
+	desk.set<Indexed>(candidate, { index: withoutUnset({ ...index, held }) }, stroke);
 }
 
 /** The name of a cycle: its year, or its number. */
