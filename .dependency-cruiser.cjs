@@ -14,7 +14,7 @@ const CORE = [
 	'methods',
 	'accuracy',
 	'ranges',
-	'notes',
+	'words',
 	'questions',
 ];
 

@@ -16,7 +16,7 @@ import {
 	ItemRowSchema,
 	ItemSchema,
 	LineUpSchema,
-	MendsSchema,
+	LayerEntriesSchema,
 	NewItemSchema,
 	StoredSeriesSchema,
 	StreamSchema,
@@ -81,7 +81,7 @@ export const CALLS = {
 		does: 'renames it, retires it or brings it back; 409 where it is not as `seen` says, or the code is taken',
 	},
 	'POST /items/[code]/layers': {
-		takes: MendsSchema,
+		takes: LayerEntriesSchema,
 		gives: ItemLayersSchema,
 		does: 'entries over the actuals, `seen` the newest entry that they were made over: each has its `kind` (`correction` `{ to, over }`, `gap`, `gap-rule`, `left-out`, `event`, `per-day`, `season-length`, `off`), where it belongs (`period` as an ordinal, `layer`) and its `setting`; one of null takes it away. 409 with the layers as they are where others came in between',
 	},

@@ -10,42 +10,10 @@ import { BOUNDS } from '$core/bounds';
 import { CandidateSchema, CandidatesSchema, LevelsSchema, type RequestIssue } from '$core/questions/request';
 import { figureSchema, isPlainText, listSchema, textSchema, wholeSchema } from '$core/schemas';
 import { FREQUENCIES } from '$core/series/frequency';
+import { ChoicesSchema } from './reading/choices';
 import { GAP_RULES } from '$core/series/gaps';
+import { type LayerEntry, LayerEntrySchema } from '$core/series/layer-entries';
 import { type Layers, LAYERS } from '$core/series/layers';
-import { ENCODINGS } from './reading/decode';
-import { DUPLICATES } from './reading/lay';
-import { COLUMN_ROLES, ROW_ROLES } from './reading/layout';
-import { DELIMITERS } from './reading/table';
-
-/** Roles by position: a JSON object has texts for keys. */
-const rolesOf = <const Roles extends readonly string[]>(roles: Roles) =>
-	v.pipe(
-		v.custom<Record<string, unknown>>(
-			(value) => typeof value === 'object' && value !== null && !Array.isArray(value),
-			'roles are an object',
-		),
-		v.check(
-			(value) => Object.keys(value).length <= BOUNDS.roles,
-			`at most ${BOUNDS.roles} roles are chosen by hand`,
-		),
-		v.record(v.pipe(v.string(), v.regex(/^\d{1,6}$/, 'a position is a whole number')), v.picklist(roles)),
-	);
-
-/** How a table is to be read. */
-const ChoicesSchema = v.strictObject({
-	sheet: v.optional(textSchema('the sheet', 1, BOUNDS.name)),
-	encoding: v.optional(v.picklist(ENCODINGS)),
-	delimiter: v.optional(v.picklist(DELIMITERS)),
-	decimal: v.optional(v.picklist(['.', ','])),
-	percent: v.optional(v.picklist(['whole', 'share'])),
-	dateOrder: v.optional(v.picklist(['day-first', 'month-first'])),
-	duplicates: v.optional(v.picklist(DUPLICATES)),
-	columns: v.optional(rolesOf(COLUMN_ROLES)),
-	rows: v.optional(rolesOf(ROW_ROLES)),
-	order: v.optional(v.picklist(['down', 'across'])),
-	frequency: v.optional(v.picklist(FREQUENCIES)),
-	first: v.optional(textSchema('the first period', 0, BOUNDS.period)),
-});
 
 const itemLines = {
 	code: textSchema('the code', 1, BOUNDS.code),
@@ -146,51 +114,25 @@ export type StoredSeries = v.InferOutput<typeof StoredSeriesSchema>;
 
 /** A number that the database gives out. */
 const id = (what: string) => wholeSchema(0, Number.MAX_SAFE_INTEGER, what);
-const ordinal = v.pipe(v.number(), v.integer(), v.minValue(-2_000_000_000), v.maxValue(2_000_000_000));
-const setting = <Schema extends v.GenericSchema>(schema: Schema) => v.nullable(schema);
 const finite = figureSchema('a figure is a finite number');
 
-/** One entry of an item's layers; a setting of null takes away the one before. */
-export const MendSchema = v.variant('kind', [
-	v.strictObject({
-		kind: v.literal('correction'),
-		period: ordinal,
-		setting: setting(v.strictObject({ to: finite, over: v.nullable(finite) })),
-	}),
-	v.strictObject({ kind: v.literal('gap'), period: ordinal, setting: setting(v.picklist(GAP_RULES)) }),
-	v.strictObject({ kind: v.literal('left-out'), period: ordinal, setting: setting(v.literal(true)) }),
-	v.strictObject({
-		kind: v.literal('event'),
-		period: ordinal,
-		setting: setting(textSchema('an event', 1, BOUNDS.event)),
-	}),
-	v.strictObject({ kind: v.literal('gap-rule'), setting: setting(v.picklist(GAP_RULES)) }),
-	v.strictObject({ kind: v.literal('per-day'), setting: setting(v.literal(true)) }),
-	v.strictObject({
-		kind: v.literal('season-length'),
-		setting: setting(wholeSchema(1, BOUNDS.seasonLength, 'the season length')),
-	}),
-	v.strictObject({ kind: v.literal('off'), layer: v.picklist(LAYERS), setting: setting(v.literal(true)) }),
-]);
-export type Mend = v.InferOutput<typeof MendSchema>;
-
 /** Entries that belong together: one press of a key, or a stretch that was left out. */
-export const MendsSchema = v.strictObject({
+export const LayerEntriesSchema = v.strictObject({
 	/** The newest entry that their maker had seen; 0 where there was none. */
 	seen: id('seen'),
 	entries: v.pipe(
-		listSchema(MendSchema, 'entries are a list', 'entries', BOUNDS.layerEntries),
+		listSchema(LayerEntrySchema, 'entries are a list', 'entries', BOUNDS.layerEntries),
 		v.minLength(1, 'there is at least one entry'),
 	),
 });
-export type Mends = v.InferOutput<typeof MendsSchema>;
+export type LayerEntries = v.InferOutput<typeof LayerEntriesSchema>;
 
 /** An entry of the layers as it stands on record. */
-export type RecordedMend = Mend & { id: number; at: string; by: string };
-const RecordedMendSchema = v.intersect([
+export type RecordedEntry = LayerEntry & { id: number; at: string; by: string };
+const RecordedEntrySchema = v.intersect([
 	v.looseObject({ id: v.number(), at: v.string(), by: v.string() }),
 	v.looseObject({ kind: v.string() }),
-]) as unknown as v.GenericSchema<RecordedMend>;
+]) as unknown as v.GenericSchema<RecordedEntry>;
 
 const byPeriod = <Schema extends v.GenericSchema>(schema: Schema) => v.record(v.string(), schema);
 const LayersSchema = v.strictObject({
@@ -208,7 +150,7 @@ const LayersSchema = v.strictObject({
 export const ItemLayersSchema = v.strictObject({
 	layers: LayersSchema,
 	/** The newest entries first, at most a hundred. */
-	history: v.array(RecordedMendSchema),
+	history: v.array(RecordedEntrySchema),
 	/** Id of the newest entry; 0 where there is none. */
 	newest: v.number(),
 });
@@ -228,7 +170,7 @@ export const LineUpSchema = v.strictObject({
 		[],
 	),
 });
-export type LineUp = { version: number; candidates: readonly Candidate[]; hidden: readonly string[] };
+export type LineUp = v.InferOutput<typeof LineUpSchema>;
 
 /** Words that stay with a change, over several lines if need be. */
 const reason = v.pipe(

@@ -1,11 +1,30 @@
+import * as v from 'valibot';
+import { BOUNDS } from '../bounds';
+import { figureSchema, wholeSchema } from '../schemas';
 import { signed } from '../numbers/figure';
 import { seededNormal } from '../numbers/random';
 
+const positive = (message: string) => v.pipe(figureSchema(message), v.gtValue(0, message));
+const limit = v.optional(positive('the limit is a figure above 0'));
 /** How the tracking signal is kept: over everything, over the last `periods`, or smoothed with `constant`. */
-export type TrackingInput =
-	| { kind: 'running'; limit?: number | undefined }
-	| { kind: 'rolling'; periods: number; limit?: number | undefined }
-	| { kind: 'smoothed'; constant: number; limit?: number | undefined };
+export const trackingSchema = v.variant('kind', [
+	v.strictObject({ kind: v.literal('running'), limit }),
+	v.strictObject({
+		kind: v.literal('rolling'),
+		periods: wholeSchema(1, BOUNDS.periods, 'the number of periods that a rolling signal runs over'),
+		limit,
+	}),
+	v.strictObject({
+		kind: v.literal('smoothed'),
+		constant: v.pipe(
+			positive('the constant lies above 0 and at most at 1'),
+			v.maxValue(1, 'the constant lies above 0 and at most at 1'),
+		),
+		limit,
+	}),
+]);
+
+export type TrackingInput = v.InferOutput<typeof trackingSchema>;
 
 /** The tracking signal as it is kept: one entry a scored period, in order. */
 export interface Tracking {

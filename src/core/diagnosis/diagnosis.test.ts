@@ -5,7 +5,7 @@ import { parsePeriod } from '../series/period';
 import { CALENDAR_SEASON_LENGTH, type Frequency } from '../series/frequency';
 import { seasonName } from '../series/season-name';
 import { centredLevel, diagnose } from './diagnosis';
-import { diagnosisWords } from './words';
+import { diagnosisWords } from '../words/diagnosis';
 
 /** As the screen asks: every length, or the one that was set by hand. */
 const look = (values: (number | null)[], frequency: Frequency, wanted: number | null = null) =>

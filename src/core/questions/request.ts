@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 import { BOUNDS, written } from '../bounds';
 import { betweenSchema, figureSchema, listSchema, textSchema, wholeSchema } from '../schemas';
+import { trackingSchema } from '../accuracy/tracking';
 import { FREQUENCIES } from '../series/frequency';
 import { GAP_RULES } from '../series/gaps';
 import { parsePeriod, PeriodError } from '../series/period';
@@ -292,25 +293,6 @@ function depthOf(candidate: Candidate, all: readonly Candidate[]): number {
 	return BOUNDS.depth + 1;
 }
 
-const positive = (message: string) => v.pipe(figureSchema(message), v.gtValue(0, message));
-const limit = v.optional(positive('the limit is a figure above 0'));
-const TrackingSchema = v.variant('kind', [
-	v.strictObject({ kind: v.literal('running'), limit }),
-	v.strictObject({
-		kind: v.literal('rolling'),
-		periods: periods(1, 'the number of periods that a rolling signal runs over'),
-		limit,
-	}),
-	v.strictObject({
-		kind: v.literal('smoothed'),
-		constant: v.pipe(
-			positive('the constant lies above 0 and at most at 1'),
-			v.maxValue(1, 'the constant lies above 0 and at most at 1'),
-		),
-		limit,
-	}),
-]);
-
 /** Levels of ranges. */
 export const LevelsSchema = listSchema(
 	v.pipe(
@@ -339,7 +321,7 @@ export const RequestSchema = v.pipe(
 				refit: v.optional(v.boolean('refit is true or false'), true),
 			}),
 		),
-		tracking: v.optional(TrackingSchema, { kind: 'running' }),
+		tracking: v.optional(trackingSchema, { kind: 'running' }),
 		horizon: v.optional(wholeSchema(0, BOUNDS.horizon, 'the horizon'), 12),
 		levels: v.optional(LevelsSchema, [0.8, 0.95]),
 		detail: v.optional(v.picklist(['full', 'summary'], 'detail is full or summary'), 'full'),

@@ -1,20 +1,10 @@
+import type { SteadinessPoint } from '../words/steadiness';
 import { fitCandidate } from './fit';
 import { parametersOf } from '../methods/carry';
-import type { Constant } from '../contract/candidate';
 import { CannotRun } from '../contract/method';
-import { type Candidate, constantsOfCandidate, methodOf, searchAsked, withTuned } from '../methods/registry';
+import { type Candidate, methodOf, searchAsked, withTuned } from '../methods/registry';
 import { valleyFrom } from '../search/search';
 import { firstPeriods, type Series } from '../series/series';
-
-/** The best constants with the periods up to an origin alone. */
-export interface SteadinessPoint {
-	/** Periods known, 1-based. */
-	origin: number;
-	constants: Record<string, number>;
-	value: number;
-	/** The valley next best, where its value lies within 1 % of the best. */
-	rival: { constants: Record<string, number>; value: number } | null;
-}
 
 /** Longer series are looked at from so many origins, evenly apart. */
 const MOST_ORIGINS = 120;
@@ -75,58 +65,3 @@ export function steadinessAt(
 
 const alike = (a: Record<string, number>, b: Record<string, number>) =>
 	Object.keys(a).every((key) => Math.abs(a[key]! - b[key]!) < APART);
-
-/** A constant that stays within so much of its range is steady. */
-const STEADY = 0.1;
-
-/**
- * What the best constants through time say, in a sentence.
- * @param points by origin, at least one
- * @param period names the period that an origin ends with
- */
-export function steadinessWords(
-	points: readonly SteadinessPoint[],
-	candidate: Candidate,
-	period: (origin: number) => string,
-): string {
-	const constants = constantsOfCandidate(candidate);
-	const last = points.at(-1)!;
-	const spot = (at: Readonly<Record<string, number>>) =>
-		constants.map(({ key, symbol }) => `${symbol} ${at[key]!.toFixed(2)}`).join(', ');
-	if (points.length < 3) return `Too short a history to tell: the best are ${spot(last.constants)} now.`;
-
-	const range = (key: Constant['key'], from: number) => {
-		const values = points.slice(from).map((point) => point.constants[key]!);
-		return [Math.min(...values), Math.max(...values)] as const;
-	};
-	const steadyFrom = (from: number) =>
-		constants.every(({ key, searched: [low, high] }) => {
-			const [least, most] = range(key, from);
-			return most - least <= STEADY * (high - low);
-		});
-	let since = points.length - 1;
-	while (since > 0 && steadyFrom(since - 1)) since--;
-	const stretch = constants.map(({ key, symbol }) => {
-		const [least, most] = range(key, since).map((value) => value.toFixed(2));
-		return least === most ? `${symbol} at ${least}` : `${symbol} between ${least} and ${most}`;
-	});
-	const stayed = points.length - since;
-	const steady =
-		since === 0
-			? `Steady throughout, since ${period(points[0]!.origin)}: ${stretch.join(', ')}.`
-			: stayed >= Math.max(3, points.length / 4)
-				? `Steady since ${period(points[since]!.origin)}: ${stretch.join(', ')}.`
-				: null;
-	const rival = last.rival;
-	const apart = rival && last.value > 0 ? (100 * (rival.value / last.value - 1)).toFixed(2) : '0.00';
-	const two = rival
-		? `Two valleys of nearly the same depth, at ${spot(last.constants)} and at ${spot(rival.constants)}, ${apart} % apart: a few more periods may tip it over.`
-		: null;
-	if (steady || two) return [steady, two].filter((said) => said !== null).join(' ');
-	const lately = Math.max(0, points.length - Math.max(3, Math.ceil(points.length / 4)));
-	const moved = constants.map(({ key, symbol }) => {
-		const [least, most] = range(key, lately).map((value) => value.toFixed(2));
-		return least === most ? `${symbol} stayed at ${least}` : `${symbol} moved between ${least} and ${most}`;
-	});
-	return `Not steady: since ${period(points[lately]!.origin)} ${moved.join(', ')}.`;
-}

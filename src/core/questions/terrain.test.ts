@@ -4,7 +4,8 @@ import { panelSeries } from '../../../tests/support/panel';
 import type { CandidateResult } from './answer';
 import { evaluate } from './evaluate';
 import { prepareSeries } from '../series/series';
-import { steadinessAt, steadinessOrigins, type SteadinessPoint, steadinessWords } from './steadiness';
+import { steadinessAt, steadinessOrigins } from './steadiness';
+import { type SteadinessPoint, steadinessWords } from '../words/steadiness';
 import { terrain } from './terrain';
 
 const panel = panelSeries(11);

@@ -1,4 +1,5 @@
-import type { RowRole, Roles } from './layout';
+import type { Roles } from './layout';
+import type { RowRole } from './choices';
 import { bareUnit } from './words';
 
 /** A figure's cell with the labels that belong to it; empty where there is none. */

@@ -1,3 +1,4 @@
+import type { Choices, Duplicates } from './choices';
 import { BOUNDS, written } from '$core/bounds';
 import { type Frequency, periodWord } from '$core/series/frequency';
 import { describePeriod, type Ordinal, parsePeriod, PERIOD_EXAMPLE, PeriodError } from '$core/series/period';
@@ -12,18 +13,6 @@ import {
 	seasonInCycle,
 } from './periods';
 import { shorten } from './figures';
-
-/** Where figures of one period meet: what becomes of them. */
-export const DUPLICATES = ['sum', 'mean', 'last'] as const;
-export type Duplicates = (typeof DUPLICATES)[number];
-
-/** Choices about time. */
-export interface TimeChoices {
-	frequency?: Frequency | undefined;
-	dateOrder?: DateOrder | undefined;
-	/** First period, where the table does not say it; written as PERIOD_EXAMPLE shows. */
-	first?: string | undefined;
-}
 
 /** The periods of entries. */
 export interface Timed {
@@ -59,14 +48,14 @@ const NOTHING: Timed = {
 };
 
 /** Finds the period of every entry. `items` gives each entry's item by number, for tables that count within items. */
-export function findPeriods(entries: readonly Entry[], items: Int32Array, choices: TimeChoices): Timed {
+export function findPeriods(entries: readonly Entry[], items: Int32Array, choices: Choices): Timed {
 	if (entries.some(({ cycle, season }) => cycle !== '' && season !== '')) return byCycle(entries, choices);
 	if (entries.some(({ period, season, cycle }) => period || season || cycle))
 		return byPeriod(entries, items, choices);
 	return inOrder(entries, items, choices);
 }
 
-function inOrder(entries: readonly Entry[], items: Int32Array, choices: TimeChoices): Timed {
+function inOrder(entries: readonly Entry[], items: Int32Array, choices: Choices): Timed {
 	const frequency = choices.frequency ?? (choices.first ? 'month' : 'step');
 	const first = firstPeriod(frequency, choices.first, `the first figure`);
 	const timed: Timed = { ...NOTHING, frequency, asksFirst: true, spelling: 'in the order of the table' };
@@ -99,7 +88,7 @@ function firstPeriod(
 	}
 }
 
-function byPeriod(entries: readonly Entry[], items: Int32Array, choices: TimeChoices): Timed {
+function byPeriod(entries: readonly Entry[], items: Int32Array, choices: Choices): Timed {
 	const label = (entry: Entry) => entry.period || entry.season || entry.cycle;
 	const used = entries.filter((entry) => label(entry) !== '');
 	const labels = used.map(label);
@@ -146,7 +135,7 @@ function withoutYears(
 	items: Int32Array,
 	used: readonly Entry[],
 	column: PeriodColumn,
-	choices: TimeChoices,
+	choices: Choices,
 	timed: Timed,
 ): Timed {
 	const { frequency } = column;
@@ -177,7 +166,7 @@ function withoutYears(
 	return { ...asking, ordinals };
 }
 
-function byCycle(entries: readonly Entry[], choices: TimeChoices): Timed {
+function byCycle(entries: readonly Entry[], choices: Choices): Timed {
 	const used = entries.filter(({ cycle, season }) => cycle !== '' && season !== '');
 	const seasonLabels = [...new Set(used.map(({ season }) => season))];
 	const cycleLabels = [...new Set(used.map(({ cycle }) => cycle))];

@@ -1,35 +1,8 @@
+import type { Choices, ColumnRole, RowRole } from './choices';
 import { isBareFigure, isFigure, isMissing } from './figures';
 import { isCountedCycle, isPeriodWord, readPeriods, readSeasons, readSerials } from './periods';
 import { findTotals } from './totals';
 import { headingSays, isTotalLabel, isUnitLabel, saysPeriods } from './words';
-
-/** What a column was taken for. */
-export const COLUMN_ROLES = [
-	'item',
-	'name',
-	'unit',
-	'period',
-	'cycle',
-	'season',
-	'figure',
-	'total',
-	'ignored',
-] as const;
-export type ColumnRole = (typeof COLUMN_ROLES)[number];
-
-/** What a row was taken for: one of figures, or a heading that says something of the columns below it. */
-export const ROW_ROLES = [
-	'figures',
-	'item',
-	'name',
-	'unit',
-	'period',
-	'cycle',
-	'season',
-	'total',
-	'ignored',
-] as const;
-export type RowRole = (typeof ROW_ROLES)[number];
 
 /** What each part of a table was taken for. */
 export interface Roles {
@@ -39,13 +12,6 @@ export interface Roles {
 	bySum: { columns: number[]; rows: number[] };
 	/** Whether figures without any period follow each other down the columns or across the rows. */
 	order: 'down' | 'across';
-}
-
-/** Roles that were decided by hand, by 0-based position. */
-export interface RoleChoices {
-	columns?: Readonly<Record<number, ColumnRole>> | undefined;
-	rows?: Readonly<Record<number, RowRole>> | undefined;
-	order?: 'down' | 'across' | undefined;
 }
 
 const BLANK = 0;
@@ -80,7 +46,7 @@ function kindsOf(rows: Table): Uint8Array[] {
 }
 
 /** Finds what each column and row of a table is. Choices made by hand are kept, and what hangs on them follows. */
-export function findRoles(rows: Table, width: number, choices: RoleChoices = {}): Roles {
+export function findRoles(rows: Table, width: number, choices: Choices = {}): Roles {
 	const finder = new Finder(rows, width, choices);
 	return finder.find();
 }
@@ -101,7 +67,7 @@ class Finder {
 	constructor(
 		readonly rows: Table,
 		readonly width: number,
-		readonly choices: RoleChoices,
+		readonly choices: Choices,
 	) {
 		this.kinds = kindsOf(rows);
 		this.columns = Array.from({ length: width }, (_, c) => choices.columns?.[c] ?? null);

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { formatPeriod } from '$core/series/period';
-import { type Choices, readText } from './read';
+import { readText } from './read';
+import { type Choices } from './choices';
 
 type Values = (number | null)[];
 /** Frequency, first period, and the figures by item; one item without a name stands as a list. */

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { layFigures } from './lay';
 import { planRows, type RowPlan } from './plan';
-import { type Choices, readText } from './read';
+import { readText } from './read';
+import { type Choices } from './choices';
 
 /** A file read row by row on the plan of its beginning, laid out item by item. */
 function byRows(

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { FREQUENCIES } from '$core/series/frequency';
 import { formatPeriod, parsePeriod } from '$core/series/period';
-import { type Choices, readText } from './read';
+import { readText } from './read';
+import { type Choices } from './choices';
 
 /** A table of one item: the reading with its figures. */
 const read = (text: string, choices?: Choices) => {

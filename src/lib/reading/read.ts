@@ -13,22 +13,12 @@ import {
 	shorten,
 } from './figures';
 import { type Entry, gather } from './gather';
-import { absentText, type Duplicates, findPeriods, layFigures, type TimeChoices, type Timed } from './lay';
-import { type ColumnRole, findRoles, type RoleChoices, type Roles, type RowRole } from './layout';
+import { absentText, findPeriods, layFigures, type Timed } from './lay';
+import type { Choices, ColumnRole, RowRole } from './choices';
+import { findRoles, type Roles } from './layout';
 import { readPeriods } from './periods';
 import { openBytes, openText, type Opened, rowsOf, type Source } from './source';
 import { type Delimiter, DELIMITER_NAME, widthOf } from './table';
-
-/** How a table is to be read; what is left out is found out. */
-export interface Choices extends RoleChoices, TimeChoices {
-	sheet?: string | undefined;
-	encoding?: Encoding | undefined;
-	delimiter?: Delimiter | undefined;
-	decimal?: DecimalMark | undefined;
-	/** 12 % as 12, or as 0.12. */
-	percent?: 'whole' | 'share' | undefined;
-	duplicates?: Duplicates | undefined;
-}
 
 /** Something that could have been read in another way: what was decided, and the choices that decide otherwise. */
 export interface Doubt {

@@ -8,12 +8,12 @@ import { describePeriod, parsePeriod } from '$core/series/period';
 import { writtenDecimals } from '$core/numbers/figure';
 import { version } from '../../../package.json';
 import { figure } from '$core/numbers/figure';
-import { mendWords } from '../layer-words';
+import { entryWords } from '$core/words/layers';
 import type { Adopt, AdoptedForecast, AdoptedStep } from '../shapes';
 import { figuresSince, loadSeries, newestChange } from './actuals';
 import { type Queryable, snapshot, transaction } from './database';
 import { findItem, type ItemRecord, lockItem } from './item-records';
-import { loadEntries, loadLayers, newestEntry } from './mends';
+import { loadEntries, loadLayers, newestEntry } from './layer-entries';
 import { Refusal } from './refusal';
 import type { Seen, Forecast } from './threads/tasks';
 import { type Asker, threads } from './threads/threads';
@@ -77,7 +77,7 @@ async function refuseStale(
 			({ period, value, before, by }) =>
 				`${by}: ${describePeriod(frequency, period)} ${figure(value, decimals)}${before === null ? '' : `, it was ${figure(before, decimals)}`}`,
 		),
-		...entries.map((entry) => `${entry.by}: ${mendWords(entry, frequency, decimals)}`),
+		...entries.map((entry) => `${entry.by}: ${entryWords(entry, frequency, decimals)}`),
 	];
 	const more = Math.max(0, (figures[0]?.count ?? 0) - figures.length);
 	const what =

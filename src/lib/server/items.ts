@@ -8,7 +8,7 @@ import { loadAdopted } from './adopted';
 import { pool, type Queryable, snapshot, transaction } from './database';
 import { findItem, lockItem } from './item-records';
 import { loadLineUp } from './line-ups';
-import { loadItemLayers } from './mends';
+import { loadItemLayers } from './layer-entries';
 import { Refusal } from './refusal';
 import type { Actor } from './workspaces';
 

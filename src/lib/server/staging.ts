@@ -3,7 +3,7 @@ import type pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
 import { BOUNDS, written } from '$core/bounds';
 import { type Frequency, periodWord } from '$core/series/frequency';
-import type { Duplicates } from '../reading/lay';
+import type { Duplicates } from '../reading/choices';
 import { Refusal } from './refusal';
 import type { Actor } from './workspaces';
 

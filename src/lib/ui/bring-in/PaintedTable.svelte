@@ -1,7 +1,8 @@
 <script lang="ts">
 	import Choice from '../kit/Choice.svelte';
-	import type { Choices, Reading } from '../../reading/read';
-	import { COLUMN_ROLES, type ColumnRole, ROW_ROLES, type RowRole } from '../../reading/layout';
+	import type { Reading } from '../../reading/read';
+	import type { Choices } from '../../reading/choices';
+	import { COLUMN_ROLES, type ColumnRole, ROW_ROLES, type RowRole } from '../../reading/choices';
 
 	let { reading, decide }: { reading: Reading; decide: (choices: Choices) => void } = $props();
 

@@ -1,5 +1,6 @@
 import { BOUNDS } from '$core/bounds';
-import { type Choices, type ReadItem, type Reading } from '../../reading/read';
+import { type ReadItem, type Reading } from '../../reading/read';
+import { type Choices } from '../../reading/choices';
 import type { BroughtIn, StoredSeries, StreamProgress } from '../../shapes';
 import { arithmetic } from '../../workers/arithmetic';
 import { Latest } from '../../workers/latest';

@@ -12,7 +12,8 @@
 	import Export from '../export/Export.svelte';
 	import Offers from './Offers.svelte';
 	import ScoredFrom from './ScoredFrom.svelte';
-	import { comparisonSentence } from './sentences';
+	import { lineUpWords } from '$core/words/line-up';
+	import { inMark } from '../../reader.svelte';
 	import { steady } from './steady';
 
 	let { desk, showSignal }: { desk: ItemState; showSignal: () => void } = $props();
@@ -107,7 +108,14 @@
 	]);
 	/** 1-based first of so many last periods; null: each candidate's own. */
 	const firstOf = (span: number | null) => (span === null ? null : Math.max(1, periods - span + 1));
-	const sentence = $derived(comparisonSentence(desk));
+	const sentence = $derived.by(() => {
+		const misses = entries.flatMap(({ candidate: { id }, answer }) => {
+			const mad = answer?.ok ? answer.measures.common.mad : null;
+			return mad === null ? [] : [{ id, name: desk.names.get(id)!, mad, notes: desk.notesOf(id) }];
+		});
+		const { judged, window, measureScales, item } = desk;
+		return lineUpWords(judged, window, misses, measureScales.mad, item.unit, series.frequency);
+	});
 	const chosenNotes = $derived(
 		desk
 			.notesOf(desk.chosenId)
@@ -253,8 +261,8 @@
 
 	{#if sentence}
 		<p class="px-4 pb-2 leading-[1.35]" data-line-up="says">
-			<span class="font-semibold">{sentence.lead}</span>
-			{sentence.rest}
+			<span class="font-semibold">{inMark(sentence.lead)}</span>
+			{inMark(sentence.rest)}
 		</p>
 	{/if}
 </div>

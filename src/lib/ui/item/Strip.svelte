@@ -185,7 +185,7 @@
 		const { leftOut } = desk.layers;
 		const back = periods.every((period) => leftOut.includes(period));
 		const others = leftOut.filter((period) => !periods.includes(period));
-		desk.mend({
+		desk.layOver({
 			leftOut: back ? others : [...others, ...periods].sort((a, b) => a - b),
 			off: desk.layers.off.filter((layer) => layer !== 'left-out'),
 		});

@@ -1,12 +1,12 @@
 import type { Candidate } from '$core/methods/registry';
 import { expect, test } from 'vitest';
 import { NO_LAYERS } from '$core/series/layers';
-import type { Item, RecordedMend } from '../../shapes';
+import type { Item, RecordedEntry } from '../../shapes';
 import { CallError } from '../call';
 import { ItemSaver, type Work } from './item-saver';
 
 const naive: Candidate = { id: 'a', method: 'naive' };
-const entry = (id: number): RecordedMend => ({
+const entry = (id: number): RecordedEntry => ({
 	id,
 	kind: 'left-out',
 	period: id,

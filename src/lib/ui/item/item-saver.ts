@@ -1,7 +1,7 @@
 import type { Candidate } from '$core/methods/registry';
 import { type Layers } from '$core/series/layers';
-import { layerChanges, withEntries } from '../../layer-entries';
-import type { Item, RecordedMend } from '../../shapes';
+import { layerChanges, withEntries } from '$core/series/layer-entries';
+import type { Item, RecordedEntry } from '../../shapes';
 import type { call as callServer } from '../call';
 
 /** What of an item is saved as its analyst works. */
@@ -28,13 +28,13 @@ export class ItemSaver {
 	#version: number;
 	#seenLayers: number;
 	/** The newest entries of the layers on record. */
-	history: readonly RecordedMend[];
+	history: readonly RecordedEntry[];
 
 	constructor(
 		item: Item,
 		readonly code: () => string,
 		private readonly call: typeof callServer,
-		private readonly tell: (history: readonly RecordedMend[]) => void = () => undefined,
+		private readonly tell: (history: readonly RecordedEntry[]) => void = () => undefined,
 	) {
 		this.#saved = workOf(item);
 		this.#version = item.lineUp.version;
@@ -90,7 +90,7 @@ export class ItemSaver {
 	 * Takes note of what the server has now.
 	 * @returns work with what was changed here laid over what came in between, and the entries that did
 	 */
-	catchUp(item: Item, work: Work): { merged: Work; theirs: Work; between: readonly RecordedMend[] } {
+	catchUp(item: Item, work: Work): { merged: Work; theirs: Work; between: readonly RecordedEntry[] } {
 		const before = this.#saved;
 		const theirs = workOf(item);
 		const between = item.layers.history.filter(({ id }) => id > this.#seenLayers);

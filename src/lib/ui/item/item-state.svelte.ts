@@ -28,8 +28,8 @@ import { workingTable } from '$core/questions/working-table';
 import { inMark } from '../../reader.svelte';
 import { askArithmetic } from '../../workers/arithmetic';
 import { Latest } from '../../workers/latest';
-import { mendWords } from '../../layer-words';
-import type { AdoptedForecast, Item, ItemChange, RecordedMend } from '../../shapes';
+import { entryWords } from '$core/words/layers';
+import type { AdoptedForecast, Item, ItemChange, RecordedEntry } from '../../shapes';
 import { call, CallError } from '../call';
 import { History } from './history';
 import { ItemSaver, type Work, workOf } from './item-saver';
@@ -91,7 +91,7 @@ export class ItemState {
 	adopted: AdoptedForecast | null = $state.raw(null);
 	adoptedCount = $state(0);
 	/** The newest entries of the layers on record, and the newest one's id. */
-	mends: readonly RecordedMend[] = $state.raw([]);
+	layerHistory: readonly RecordedEntry[] = $state.raw([]);
 	/** Who was chosen before, the latest last: undo goes back to them. */
 	#chosenBefore: string[] = [];
 
@@ -108,12 +108,12 @@ export class ItemState {
 		this.measured = [item.unit, scaleWords(this.scale)].filter(Boolean).join(', ');
 		this.#history = new History<Work>(workOf(item));
 		this.#snapshot = this.#history.now;
-		this.mends = item.layers.history;
+		this.layerHistory = item.layers.history;
 		this.#saver = new ItemSaver(
 			item,
 			() => this.item.code,
 			call,
-			(history) => (this.mends = history),
+			(history) => (this.layerHistory = history),
 		);
 		this.#queue = new SaveQueue<Work>({
 			send: (work, leaving) => this.#saver.send(work, leaving),
@@ -368,7 +368,7 @@ export class ItemState {
 	}
 
 	/** Lays something else over the actuals. */
-	mend(change: Partial<Layers>): void {
+	layOver(change: Partial<Layers>): void {
 		this.#go({ layers: { ...this.layers, ...change } });
 	}
 
@@ -513,7 +513,7 @@ export class ItemState {
 		const { frequency } = item.series;
 		const entries = item.layers.history
 			.filter(({ id }) => id > seenLayers)
-			.map((entry) => `${entry.by}: ${mendWords(entry, frequency, this.actualDecimals)}`);
+			.map((entry) => `${entry.by}: ${entryWords(entry, frequency, this.actualDecimals)}`);
 		const other = JSON.stringify(item.lineUp.candidates) !== JSON.stringify(this.#snapshot.candidates);
 		this.between = [...entries, ...(other ? ['the line-up is another one'] : [])];
 	}

@@ -11,12 +11,13 @@
 		tunedSettings,
 		withTuned,
 	} from '$core/methods/registry';
-	import { boundWords } from '$core/notes/bound';
+	import { boundWords } from '$core/words/bound';
 	import { scaleOf } from '$core/numbers/figure';
 	import type { EvaluateRequest } from '$core/questions/request';
 	import { criterionName } from '$core/search/criterion';
-	import type { SteadinessPoint } from '$core/questions/steadiness';
-	import { steadinessOrigins, steadinessWords } from '$core/questions/steadiness';
+	import type { SteadinessPoint } from '$core/words/steadiness';
+	import { steadinessOrigins } from '$core/questions/steadiness';
+	import { steadinessWords } from '$core/words/steadiness';
 	import type { Terrain } from '$core/questions/terrain';
 	import { describePeriod } from '$core/series/period';
 	import {

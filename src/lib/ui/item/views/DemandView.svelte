@@ -16,8 +16,8 @@
 	import LayerShape from '../LayerShape.svelte';
 	import { inMark, reader } from '../../../reader.svelte';
 	import { type Fill, fillFrom, readColumn } from './paste-column';
-	import { without } from '../../../layer-entries';
-	import { mendWords, RULE_WORDS } from '../../../layer-words';
+	import { without } from '$core/series/layer-entries';
+	import { entryWords, RULE_WORDS } from '$core/words/layers';
 	import Export from '../../export/Export.svelte';
 	import { seriesRows } from '../../export/series-rows';
 
@@ -59,7 +59,7 @@
 		const off = layers.off.includes(layer)
 			? layers.off.filter((each) => each !== layer)
 			: [...layers.off, layer];
-		desk.mend({ off });
+		desk.layOver({ off });
 	}
 
 	/** Room for the longest figure as it is typed: with the same places for all, the lowest or the highest. */
@@ -78,10 +78,10 @@
 		const period = series.first + position;
 		const over = series.raw[position] ?? null;
 		if (to === null || to === over) {
-			if (layers.corrections[period]) desk.mend({ corrections: without(layers.corrections, [period]) });
+			if (layers.corrections[period]) desk.layOver({ corrections: without(layers.corrections, [period]) });
 			return;
 		}
-		desk.mend({
+		desk.layOver({
 			corrections: { ...layers.corrections, [period]: { to, over } },
 			off: layers.off.filter((layer) => layer !== 'correction'),
 		});
@@ -106,7 +106,7 @@
 		const filled = Object.fromEntries(
 			fill.changes.map(({ position, period, to }) => [period, { to, over: series.raw[position] ?? null }]),
 		);
-		desk.mend({
+		desk.layOver({
 			corrections: { ...layers.corrections, ...filled },
 			off: layers.off.filter((layer) => layer !== 'correction'),
 		});
@@ -138,7 +138,7 @@
 
 	function setGap(position: number, rule: string) {
 		const period = series.first + position;
-		desk.mend({
+		desk.layOver({
 			gaps: rule === '' ? without(layers.gaps, [period]) : { ...layers.gaps, [period]: rule as GapRule },
 		});
 	}
@@ -146,7 +146,7 @@
 	function leaveOut(position: number) {
 		const period = series.first + position;
 		const out = layers.leftOut.includes(period);
-		desk.mend({
+		desk.layOver({
 			leftOut: out
 				? layers.leftOut.filter((each) => each !== period)
 				: [...layers.leftOut, period].sort((a, b) => a - b),
@@ -157,7 +157,7 @@
 	function pin(position: number, words: string) {
 		const period = series.first + position;
 		if (words.trim() === (layers.events[period] ?? '')) return;
-		desk.mend({
+		desk.layOver({
 			events:
 				words.trim() === ''
 					? without(layers.events, [period])
@@ -176,12 +176,12 @@
 				value={layers.gapRule}
 				of={GAP_RULES}
 				names={RULE_WORDS}
-				take={(gapRule) => desk.mend({ gapRule })}
+				take={(gapRule) => desk.layOver({ gapRule })}
 			/>
 		</label>
 		{#if hasUnevenPeriods(series.frequency)}
 			<label class="flex items-center gap-1.5 text-ink-2">
-				<Tick checked={layers.perDay} take={(perDay) => desk.mend({ perDay })} />
+				<Tick checked={layers.perDay} take={(perDay) => desk.layOver({ perDay })} />
 				work on the rate per day
 			</label>
 		{/if}
@@ -333,11 +333,11 @@
 				sheet="Demand"
 			/></span
 		>
-		{#if desk.mends.length > 0}
+		{#if desk.layerHistory.length > 0}
 			<Button class="shrink-0" aria-expanded={showRecord} onclick={() => (showRecord = !showRecord)}
 				>{showRecord
 					? 'hide the record'
-					: `on record: ${desk.mends.length}${desk.mends.length === 100 ? ' newest' : ''}`}</Button
+					: `on record: ${desk.layerHistory.length}${desk.layerHistory.length === 100 ? ' newest' : ''}`}</Button
 			>
 		{/if}
 	</div>
@@ -347,11 +347,11 @@
 			aria-label="Who changed what, and when"
 			data-record
 		>
-			{#each desk.mends as entry (entry.id)}
+			{#each desk.layerHistory as entry (entry.id)}
 				<li class="flex gap-3">
 					<span class="w-36 shrink-0 text-ink-2">{moment(entry.at)}</span><span
 						class="w-20 shrink-0 truncate text-ink-2">{entry.by}</span
-					><span>{inMark(mendWords(entry, series.frequency, desk.actualDecimals))}</span>
+					><span>{inMark(entryWords(entry, series.frequency, desk.actualDecimals))}</span>
 				</li>
 			{/each}
 		</ul>

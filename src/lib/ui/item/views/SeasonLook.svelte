@@ -2,7 +2,7 @@
 	import Button from '../../kit/Button.svelte';
 	import { describePeriod } from '$core/series/period';
 	import type { Diagnosis } from '$core/diagnosis/diagnosis';
-	import { diagnosisWords } from '$core/diagnosis/words';
+	import { diagnosisWords } from '$core/words/diagnosis';
 	import { seasonName } from '$core/series/season-name';
 	import { CALENDAR_SEASON_LENGTH, periodWord } from '$core/series/frequency';
 	import Chart from '../../../charts/Chart.svelte';

@@ -80,7 +80,7 @@
 			{periodWord(series.frequency, length)}
 		</label>
 		{#if desk.layers.seasonLength !== null}
-			<Button onclick={() => desk.mend({ seasonLength: null })}
+			<Button onclick={() => desk.layOver({ seasonLength: null })}
 				>the item’s own again ({desk.item.series.seasonLength})</Button
 			>
 		{:else if seen?.season && seen.season.length !== length}

@@ -23,7 +23,7 @@ function deskOf(series: object = { seasonLength: 4 }) {
 		series,
 		item: { series: { seasonLength: 4 } },
 		set: ({ id }: Candidate, change: object, stroke: string | null) => set.push({ id, change, stroke }),
-		mend: (change: object) => mended.push(change),
+		layOver: (change: object) => mended.push(change),
 	} as unknown as ItemState;
 	return { desk, set, mended };
 }

@@ -22,7 +22,7 @@ export interface SeasonSettings {
 
 /** Lays another season length over an item; its own takes the layer away. */
 export function setSeasonLength(desk: ItemState, length: number): void {
-	desk.mend({ seasonLength: length === desk.item.series.seasonLength ? null : length });
+	desk.layOver({ seasonLength: length === desk.item.series.seasonLength ? null : length });
 }
 
 export const takesIndices = (candidate: Candidate | undefined): candidate is Indexed =>

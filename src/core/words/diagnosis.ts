@@ -2,8 +2,8 @@ import { type Frequency, periodWord } from '../series/frequency';
 import { describePeriod, type Ordinal } from '../series/period';
 import { fixedFigure, inWords } from '../numbers/figure';
 import { seasonName } from '../series/season-name';
-import type { Diagnosis, SeasonTest } from './diagnosis';
-import { FREAK_TIMES, SEASON_CHANCE } from './thresholds';
+import type { Diagnosis, SeasonTest } from '../diagnosis/diagnosis';
+import { FREAK_TIMES, SEASON_CHANCE } from '../diagnosis/thresholds';
 
 /** One reading of a series in words, with the figures that it rests on. */
 export interface Statement {

@@ -1,6 +1,7 @@
 import { type Layers, NO_LAYERS, refuseLayers } from '$core/series/layers';
-import { withEntries } from '../layer-entries';
-import type { ItemLayers, Mend, RecordedMend } from '../shapes';
+import { withEntries } from '$core/series/layer-entries';
+import type { LayerEntry } from '$core/series/layer-entries';
+import type { ItemLayers, RecordedEntry } from '../shapes';
 import { loadSeries } from './actuals';
 import { type Queryable, transaction } from './database';
 import { lockItem } from './item-records';
@@ -11,7 +12,7 @@ const HISTORY = 100;
 
 interface MendRow {
 	id: number;
-	kind: Mend['kind'];
+	kind: LayerEntry['kind'];
 	period: number | null;
 	layer: Layers['off'][number] | null;
 	setting: unknown;
@@ -35,8 +36,8 @@ export async function loadLayers(
 }
 
 function layersOf(rows: readonly MendRow[]): Layers {
-	const of = (kind: Mend['kind']) => rows.filter((row) => row.kind === kind && row.setting !== null);
-	const byPeriod = <T>(kind: Mend['kind']) =>
+	const of = (kind: LayerEntry['kind']) => rows.filter((row) => row.kind === kind && row.setting !== null);
+	const byPeriod = <T>(kind: LayerEntry['kind']) =>
 		Object.fromEntries(of(kind).map(({ period, setting }) => [period, setting as T]));
 	return {
 		corrections: byPeriod('correction'),
@@ -70,7 +71,7 @@ export async function loadEntries(
 	workspaceId: number,
 	itemId: number,
 	after = 0,
-): Promise<RecordedMend[]> {
+): Promise<RecordedEntry[]> {
 	const { rows } = await database.query<RecordedRow>(
 		`SELECT id, kind, period, layer, setting, created_at, created_by FROM mend
 		WHERE workspace_id = $1 AND item_id = $2 AND id > $3
@@ -85,7 +86,7 @@ export async function loadEntries(
 		setting,
 		at: created_at.toISOString(),
 		by: created_by,
-	})) as RecordedMend[];
+	})) as RecordedEntry[];
 }
 
 /** The layers of an item with their newest entries, who made them and when. */
@@ -106,7 +107,7 @@ export async function loadItemLayers(
 export async function addMends(
 	actor: Actor,
 	code: string,
-	{ seen, entries }: { seen: number; entries: readonly Mend[] },
+	{ seen, entries }: { seen: number; entries: readonly LayerEntry[] },
 ): Promise<ItemLayers> {
 	const { workspaceId, name: by } = actor;
 	return transaction(async (client) => {

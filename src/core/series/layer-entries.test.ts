@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { type Layers, LAYERS, NO_LAYERS } from '$core/series/layers';
 import { layerChanges, withEntries } from './layer-entries';
-import { mendWords } from './layer-words';
+import { entryWords } from '$core/words/layers';
 
 const periods = fc.integer({ min: 1, max: 9 });
 const record = <T>(value: fc.Arbitrary<T>) =>
@@ -35,7 +35,7 @@ test('the entries between two states of the layers lead from one to the other, a
 test('each entry of the record has its words', () => {
 	const words = (to: Partial<Layers>, from: Partial<Layers> = {}) =>
 		layerChanges({ ...NO_LAYERS, ...from }, { ...NO_LAYERS, ...to }).map((entry) =>
-			mendWords(entry, 'month', 0),
+			entryWords(entry, 'month', 0),
 		);
 	const march = 2024 * 12 + 2;
 	expect(words({ corrections: { [march]: { to: 412, over: 398 } } })).toEqual([

@@ -1,9 +1,9 @@
-import type { Frequency } from '$core/series/frequency';
-import type { GapRule } from '$core/series/gaps';
-import type { Layer } from '$core/series/layers';
-import { describePeriod } from '$core/series/period';
-import { figure } from '$core/numbers/figure';
-import type { Mend } from './shapes';
+import type { Frequency } from '../series/frequency';
+import type { GapRule } from '../series/gaps';
+import type { Layer } from '../series/layers';
+import { describePeriod } from '../series/period';
+import { figure } from '../numbers/figure';
+import type { LayerEntry } from '../series/layer-entries';
 
 /** What a missing figure becomes, as a choice. */
 export const RULE_WORDS: Readonly<Record<GapRule, string>> = {
@@ -24,7 +24,7 @@ const LAYER_WORDS: Readonly<Record<Layer, string>> = {
 };
 
 /** An entry of the record in words: “Mar 2024 corrected to 412”. */
-export function mendWords(entry: Mend, frequency: Frequency, decimals: number): string {
+export function entryWords(entry: LayerEntry, frequency: Frequency, decimals: number): string {
 	const period = 'period' in entry ? describePeriod(frequency, entry.period) : '';
 	const gone = entry.setting === null;
 	switch (entry.kind) {

@@ -1,13 +1,44 @@
-import { type Layer, LAYERS, type Layers, NO_LAYERS } from '$core/series/layers';
-import type { Mend } from './shapes';
+import * as v from 'valibot';
+import { BOUNDS } from '../bounds';
+import { figureSchema, textSchema, wholeSchema } from '../schemas';
+import { GAP_RULES } from './gaps';
+import { type Layer, LAYERS, type Layers, NO_LAYERS } from './layers';
+
+const ordinal = v.pipe(v.number(), v.integer(), v.minValue(-2_000_000_000), v.maxValue(2_000_000_000));
+const finite = figureSchema('a figure is a finite number');
+const setting = <Schema extends v.GenericSchema>(schema: Schema) => v.nullable(schema);
+
+/** One entry of an item's layers; a setting of null takes away the one before. */
+export const LayerEntrySchema = v.variant('kind', [
+	v.strictObject({
+		kind: v.literal('correction'),
+		period: ordinal,
+		setting: setting(v.strictObject({ to: finite, over: v.nullable(finite) })),
+	}),
+	v.strictObject({ kind: v.literal('gap'), period: ordinal, setting: setting(v.picklist(GAP_RULES)) }),
+	v.strictObject({ kind: v.literal('left-out'), period: ordinal, setting: setting(v.literal(true)) }),
+	v.strictObject({
+		kind: v.literal('event'),
+		period: ordinal,
+		setting: setting(textSchema('an event', 1, BOUNDS.event)),
+	}),
+	v.strictObject({ kind: v.literal('gap-rule'), setting: setting(v.picklist(GAP_RULES)) }),
+	v.strictObject({ kind: v.literal('per-day'), setting: setting(v.literal(true)) }),
+	v.strictObject({
+		kind: v.literal('season-length'),
+		setting: setting(wholeSchema(1, BOUNDS.seasonLength, 'the season length')),
+	}),
+	v.strictObject({ kind: v.literal('off'), layer: v.picklist(LAYERS), setting: setting(v.literal(true)) }),
+]);
+export type LayerEntry = v.InferOutput<typeof LayerEntrySchema>;
 
 /** The entries that turn one state of the layers into another; a setting of null takes one away. */
-export function layerChanges(from: Layers, to: Layers): Mend[] {
-	const entries: Mend[] = [];
+export function layerChanges(from: Layers, to: Layers): LayerEntry[] {
+	const entries: LayerEntry[] = [];
 	const periods = <T>(
 		a: Readonly<Record<number, T>>,
 		b: Readonly<Record<number, T>>,
-		make: (period: number, setting: T | null) => Mend,
+		make: (period: number, setting: T | null) => LayerEntry,
 	) => {
 		for (const key of new Set([...Object.keys(a), ...Object.keys(b)])) {
 			const period = Number(key);
@@ -38,7 +69,7 @@ export function layerChanges(from: Layers, to: Layers): Mend[] {
 }
 
 /** Layers with further entries: of a kind and a period, the last one holds. */
-export function withEntries(layers: Layers, entries: readonly Mend[]): Layers {
+export function withEntries(layers: Layers, entries: readonly LayerEntry[]): Layers {
 	const corrections = new Map(Object.entries(layers.corrections));
 	const gaps = new Map(Object.entries(layers.gaps));
 	const events = new Map(Object.entries(layers.events));

@@ -1,0 +1,52 @@
+import type { Judged } from '../accuracy/windows';
+import type { Note } from '../contract/note';
+import { inWordsOn, type Scale } from '../numbers/figure';
+import { type Frequency, periodWord } from '../series/frequency';
+
+/** What the line-up says, in a sentence or two. */
+export interface LineUpSays {
+	/** The candidate that misses least; null where nothing is compared. */
+	best: string | null;
+	lead: string;
+	rest: string;
+}
+
+/** What is said where each candidate is shown over its own periods: by choice, or because none is shared. */
+const NOTHING_COMPARED: Record<Judged, LineUpSays> = {
+	own: {
+		best: null,
+		lead: 'Nothing is compared here.',
+		rest: 'Each figure is over its candidate’s own periods; “all” compares them over the same ones.',
+	},
+	common: {
+		best: null,
+		lead: 'Nothing is compared:',
+		rest: 'no period can be scored for all of these candidates. Remove one, or bring in more periods.',
+	},
+};
+
+/**
+ * Who misses least, and whether it is worth having; null where there is nobody.
+ * @param judged over what candidates were judged, and `asked`, over what they were to be
+ * @param misses mean absolute deviation of each candidate over the common window
+ */
+export function lineUpWords(
+	judged: Judged,
+	asked: Judged,
+	misses: readonly { id: string; name: string; mad: number; notes: readonly Note[] }[],
+	scale: Scale,
+	unit: string,
+	frequency: Frequency,
+): LineUpSays | null {
+	if (judged === 'own') return NOTHING_COMPARED[asked];
+	const [best, second] = [...misses].sort((a, b) => a.mad - b.mad);
+	if (!best) return null;
+	const said = best.notes.filter(({ code }) => code.startsWith('lead-') || code.endsWith('-than-naive'));
+	const rest = said.map(({ text }) => text);
+	if (!second) rest.push('Add another candidate to compare it with.');
+	return {
+		best: best.id,
+		lead: `${best.name} misses by ${inWordsOn(best.mad, scale)}${unit && ` ${unit}`} a ${periodWord(frequency, 1)} on average.`,
+		rest: rest.join(' '),
+	};
+}

@@ -1,0 +1,70 @@
+import * as v from 'valibot';
+import { BOUNDS } from '$core/bounds';
+import { textSchema } from '$core/schemas';
+import { FREQUENCIES } from '$core/series/frequency';
+import { ENCODINGS } from './decode';
+import { DELIMITERS } from './table';
+
+/** What a column was taken for. */
+export const COLUMN_ROLES = [
+	'item',
+	'name',
+	'unit',
+	'period',
+	'cycle',
+	'season',
+	'figure',
+	'total',
+	'ignored',
+] as const;
+/** What a row was taken for: one of figures, or a heading that says something of the columns below it. */
+export const ROW_ROLES = [
+	'figures',
+	'item',
+	'name',
+	'unit',
+	'period',
+	'cycle',
+	'season',
+	'total',
+	'ignored',
+] as const;
+export type ColumnRole = (typeof COLUMN_ROLES)[number];
+export type RowRole = (typeof ROW_ROLES)[number];
+
+/** Where figures of one period meet: what becomes of them. */
+export const DUPLICATES = ['sum', 'mean', 'last'] as const;
+export type Duplicates = (typeof DUPLICATES)[number];
+
+/** Roles by position: a JSON object has texts for keys. */
+const rolesOf = <const Roles extends readonly string[]>(roles: Roles) =>
+	v.pipe(
+		v.custom<Record<string, unknown>>(
+			(value) => typeof value === 'object' && value !== null && !Array.isArray(value),
+			'roles are an object',
+		),
+		v.check(
+			(value) => Object.keys(value).length <= BOUNDS.roles,
+			`at most ${BOUNDS.roles} roles are chosen by hand`,
+		),
+		v.record(v.pipe(v.string(), v.regex(/^\d{1,6}$/, 'a position is a whole number')), v.picklist(roles)),
+	);
+
+/** How a table is to be read; what is left out is found out. */
+export const ChoicesSchema = v.strictObject({
+	sheet: v.optional(textSchema('the sheet', 1, BOUNDS.name)),
+	encoding: v.optional(v.picklist(ENCODINGS)),
+	delimiter: v.optional(v.picklist(DELIMITERS)),
+	decimal: v.optional(v.picklist(['.', ','])),
+	/** 12 % as 12, or as 0.12. */
+	percent: v.optional(v.picklist(['whole', 'share'])),
+	dateOrder: v.optional(v.picklist(['day-first', 'month-first'])),
+	duplicates: v.optional(v.picklist(DUPLICATES)),
+	columns: v.optional(rolesOf(COLUMN_ROLES)),
+	rows: v.optional(rolesOf(ROW_ROLES)),
+	order: v.optional(v.picklist(['down', 'across'])),
+	frequency: v.optional(v.picklist(FREQUENCIES)),
+	/** First period, where the table does not say it; written as PERIOD_EXAMPLE shows. */
+	first: v.optional(textSchema('the first period', 0, BOUNDS.period)),
+});
+export type Choices = v.InferOutput<typeof ChoicesSchema>;
