@@ -136,8 +136,8 @@ function pass(): void {
 }
 
 /** Every method there is, its constants searched by MSE; Holt-Winters with either season. */
-const FULL_SET = METHODS.flatMap(({ id, fields, constants, restsOn }): Record<string, unknown>[] => {
-	if (restsOn) return [];
+const FULL_SET = METHODS.flatMap(({ id, fields, constants, dependsOn }): Record<string, unknown>[] => {
+	if (dependsOn) return [];
 	const settings = {
 		method: id,
 		...Object.fromEntries(fields.map(({ key, initial }) => [key, initial])),

@@ -44,7 +44,7 @@ function recorded(model: Model): { model: Model; again: () => void } {
 	const calls: (() => void)[] = [];
 	const out = new Float64Array(MONTHS.length);
 	const rows = new Float64Array(MONTHS.length * model.parameters.length);
-	const { slopes } = model;
+	const { derivatives } = model;
 	const listened: Model = {
 		...model,
 		pass(parameters, fitted) {
@@ -52,11 +52,11 @@ function recorded(model: Model): { model: Model; again: () => void } {
 			calls.push(() => model.pass(at, out));
 			model.pass(parameters, fitted);
 		},
-		...(slopes && {
-			slopes(parameters, wanted, fitted, given) {
+		...(derivatives && {
+			derivatives(parameters, wanted, fitted, given) {
 				const at = parameters.slice();
-				calls.push(() => slopes.call(model, at, wanted, out, rows));
-				slopes.call(model, parameters, wanted, fitted, given);
+				calls.push(() => derivatives.call(model, at, wanted, out, rows));
+				derivatives.call(model, parameters, wanted, fitted, given);
 			},
 		}),
 	};

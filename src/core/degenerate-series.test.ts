@@ -42,7 +42,7 @@ const HURTING: Record<string, { values: (number | null)[]; seasonLength: number 
 
 /** Every method as it comes, and searched by every criterion, with every start it has. */
 function everyCandidate(): Record<string, unknown>[] {
-	const plain = METHODS.filter(({ restsOn }) => !restsOn).flatMap((method) => {
+	const plain = METHODS.filter(({ dependsOn }) => !dependsOn).flatMap((method) => {
 		const fields = Object.fromEntries(
 			method.fields.flatMap(({ key, initial }) => (initial === undefined ? [] : [[key, initial]])),
 		);

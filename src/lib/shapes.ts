@@ -34,7 +34,7 @@ export const NewItemSchema = v.strictObject({
 export type NewItem = v.InferOutput<typeof NewItemSchema>;
 
 /** Which item of a table is wanted, and what it is to be called. */
-const ItemWishSchema = v.strictObject({
+const ItemRequestSchema = v.strictObject({
 	/** As the table names it; empty for the one item of a table that names none. */
 	from: v.pipe(
 		v.string('from is a text'),
@@ -43,14 +43,14 @@ const ItemWishSchema = v.strictObject({
 	),
 	...itemLines,
 });
-export type ItemWish = v.InferOutput<typeof ItemWishSchema>;
+export type ItemRequest = v.InferOutput<typeof ItemRequestSchema>;
 
 /** What is to be brought in of a table, which follows as bytes. */
 export const BringInSchema = v.strictObject({
 	fileName: v.optional(textSchema('the file name', 1, BOUNDS.fileName)),
 	choices: v.optional(ChoicesSchema, {}),
 	items: v.pipe(
-		listSchema(ItemWishSchema, 'items are a list', 'items', BOUNDS.tableItems),
+		listSchema(ItemRequestSchema, 'items are a list', 'items', BOUNDS.tableItems),
 		v.minLength(1, 'at least one item is chosen'),
 	),
 });
@@ -63,7 +63,7 @@ export const StreamSchema = v.strictObject({
 	/** Reads all of it, says what would come in, and stores nothing. */
 	tryOnly: v.optional(v.boolean(), false),
 });
-export type StreamWish = v.InferOutput<typeof StreamSchema>;
+export type StreamRequest = v.InferOutput<typeof StreamSchema>;
 
 /** Codes to be looked up. */
 export const CodesSchema = v.strictObject({

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { BENCH_VIEWS } from '../../src/lib/ui/item/bench';
+import { VIEWS } from '../../src/lib/ui/item/view-names';
 import type { Item } from '../../src/lib/shapes';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';
@@ -113,7 +113,7 @@ const unreadable = () =>
 	`);
 
 describe.each(SIZES)('with demand of %d', (size) => {
-	test.each(BENCH_VIEWS.map(({ id }) => id))('everything in the view %s can be read', async (view) => {
+	test.each(VIEWS.map(({ id }) => id))('everything in the view %s can be read', async (view) => {
 		const candidate = view === 'season' ? 'e' : 'd';
 		await page.open(`/items/${codeOf(size)}?view=${view}&candidate=${candidate}`);
 		await page.reads('[data-line-up="says"]', /misses by/);

@@ -89,7 +89,7 @@ export function denseLine(
 	const fitted = new Float64Array(values.length).fill(0);
 	const scored = scoredPositions(series.values, fitted, 1);
 	const all = [...model.parameters.keys()];
-	const straight = all.filter((index) => model.parameters[index]!.affine);
+	const straight = all.filter((index) => model.parameters[index]!.linear);
 	const problem = (start: Float64Array, free: number[]) =>
 		new Problem(
 			model,

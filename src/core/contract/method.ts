@@ -38,7 +38,7 @@ export interface Method<
 	label(candidate: CandidateInput): string;
 	kind(candidate: CandidateInput): FittedKind;
 	/** Ids of the other candidates that it is made from. */
-	restsOn?(candidate: CandidateInput): readonly string[];
+	dependsOn?(candidate: CandidateInput): readonly string[];
 	/** Schema of what its search may hold, for methods that search something else than constants. */
 	readonly held?: GenericSchema<unknown, Held>;
 	/**

@@ -18,7 +18,7 @@ export interface Parameter {
 	readonly bounds: readonly [number, number];
 	readonly fallback: number;
 	/** True where every fitted value is a straight-line function of this parameter, the others held. */
-	readonly affine: boolean;
+	readonly linear: boolean;
 }
 
 /** A method bound to one series, ready to be run with any values of its parameters. */
@@ -35,11 +35,11 @@ export interface Model {
 	 * One pass that carries derivatives along, for models whose parameters bend: beside the fitted values it writes
 	 * one row of n derivatives for each parameter in `wanted` (indices into `parameters`).
 	 */
-	slopes?(
+	derivatives?(
 		parameters: Float64Array,
 		wanted: readonly number[],
 		fitted: Float64Array,
-		slopes: Float64Array,
+		derivatives: Float64Array,
 	): void;
 	/**
 	 * One pass that records everything.

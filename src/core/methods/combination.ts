@@ -68,7 +68,7 @@ export const combination = defineMethod({
 	},
 	kind: () => 'forecast',
 	follows: () => ({ trend: true, season: 'any' }),
-	restsOn: (candidate) => membersField.read(candidate),
+	dependsOn: (candidate) => membersField.read(candidate),
 	bind(series, candidate, others) {
 		const ids = membersField.read(candidate);
 		if (!others || ids.length === 0) {

@@ -102,7 +102,7 @@ export function deseasonalised<M extends Method>(methods: readonly M[], initial:
 					},
 				};
 			};
-			const { slopes } = model;
+			const { derivatives } = model;
 			return {
 				firstFitted: model.firstFitted,
 				parameters: model.parameters,
@@ -110,9 +110,9 @@ export function deseasonalised<M extends Method>(methods: readonly M[], initial:
 					model.pass(parameters, fitted);
 					putBack(fitted);
 				},
-				...(slopes && {
-					slopes(parameters, wanted, fitted, rows) {
-						slopes.call(model, parameters, wanted, fitted, rows);
+				...(derivatives && {
+					derivatives(parameters, wanted, fitted, rows) {
+						derivatives.call(model, parameters, wanted, fitted, rows);
 						putBack(fitted);
 						if (kind === 'additive') return;
 						for (let row = 0; row < wanted.length; row++) {

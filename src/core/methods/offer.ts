@@ -40,7 +40,7 @@ export function offersFor(
 	lineUp: readonly Candidate[] = [],
 ): Offer[] {
 	return METHODS.map((method) => {
-		if (method.restsOn) return offerOfAll(method, lineUp);
+		if (method.dependsOn) return offerOfAll(method, lineUp);
 		const { settings, there } = unlike(newCandidate(method, series, diagnosis), lineUp);
 		const candidate: Candidate = { ...settings, id: 'offer' };
 		const { suits, because } = diagnosis

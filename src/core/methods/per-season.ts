@@ -93,7 +93,7 @@ function seasonsModel(series: Series, method: Method, candidate: CandidateInput)
 		for (let k = 0; k < list.length; k++) whole[from + k * length] = list[k]!;
 	};
 	const scored = Math.min(...seasons.map(({ from, model }) => from + (model.firstFitted - 1) * length));
-	const slopes = seasons.every(({ model }) => model.slopes);
+	const derivatives = seasons.every(({ model }) => model.derivatives);
 	return {
 		firstFitted: scored + 1,
 		parameters: first.parameters,
@@ -103,11 +103,11 @@ function seasonsModel(series: Series, method: Method, candidate: CandidateInput)
 				put(scratch[j]!, own, fitted);
 			});
 		},
-		...(slopes && {
-			slopes(parameters, wanted, fitted, rows) {
+		...(derivatives && {
+			derivatives(parameters, wanted, fitted, rows) {
 				seasons.forEach((own, j) => {
 					const part = new Float64Array(wanted.length * own.count);
-					own.model.slopes!(parameters, wanted, scratch[j]!, part);
+					own.model.derivatives!(parameters, wanted, scratch[j]!, part);
 					put(scratch[j]!, own, fitted);
 					for (let row = 0; row < wanted.length; row++) {
 						put(

@@ -75,7 +75,7 @@ export function constantsOfCandidate(candidate: CandidateInput): readonly Consta
 export function madeFrom(candidate: Candidate, candidates: readonly Candidate[]): Candidate[] {
 	const below = new Map<string, Candidate>();
 	const add = (one: Candidate) => {
-		for (const id of methodOf(one.method).restsOn?.(one) ?? []) {
+		for (const id of methodOf(one.method).dependsOn?.(one) ?? []) {
 			const member = candidates.find((other) => other.id === id);
 			if (!member || below.has(id)) continue;
 			below.set(id, member);

@@ -79,7 +79,7 @@ export const trendSeasonal = defineMethod({
 				role: 'start',
 				bounds: [-Infinity, Infinity],
 				fallback: key === 'intercept' ? 1 : key === 'slope' ? 0 : kind === 'multiplicative' ? 1 : 0,
-				affine: false,
+				linear: false,
 			})),
 			pass: (parameters, fitted) => putFitted(lineOf(parameters), cycles, kind, fitted),
 			run: (parameters) => runOf(series, cycles, kind, lineOf(parameters)),

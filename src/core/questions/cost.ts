@@ -66,7 +66,7 @@ function fitCost(candidate: Candidate, size: Size): number {
 		case 'deseasonalised':
 			return periods * (RECORDED + 8) + fitCost(tuned, { periods, season: 1 });
 		case 'combination':
-			return periods * (RECORDED + 4 * (methodOf(candidate.method).restsOn?.(candidate).length ?? 0));
+			return periods * (RECORDED + 4 * (methodOf(candidate.method).dependsOn?.(candidate).length ?? 0));
 		default: {
 			const held = Object.keys(optimise?.hold ?? {}).length;
 			const free = optimise ? Math.max(0, constantsOfCandidate(candidate).length - held) : 0;

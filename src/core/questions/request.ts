@@ -252,7 +252,7 @@ export const CandidatesSchema = v.pipe(
 		if (!dataset.typed) return;
 		const input = dataset.value;
 		input.forEach((candidate, key) => {
-			const message = restsOnNothing(candidate, input);
+			const message = dependsOnNothing(candidate, input);
 			if (message === null || candidate.method !== 'combination') return;
 			const { of } = candidate;
 			addIssue({
@@ -267,8 +267,8 @@ export const CandidatesSchema = v.pipe(
 );
 
 /** What is wrong with the candidates that one is made from; null where nothing is. */
-function restsOnNothing(candidate: Candidate, all: readonly Candidate[]): string | null {
-	const below = methodOf(candidate.method).restsOn?.(candidate) ?? [];
+function dependsOnNothing(candidate: Candidate, all: readonly Candidate[]): string | null {
+	const below = methodOf(candidate.method).dependsOn?.(candidate) ?? [];
 	const unknown = below.find((id) => !all.some((other) => other.id === id));
 	if (unknown !== undefined) return `there is no candidate ${unknown} to combine`;
 	const { weights, of } = candidate.method === 'combination' ? candidate : {};
@@ -286,7 +286,7 @@ function restsOnNothing(candidate: Candidate, all: readonly Candidate[]): string
 function depthOf(candidate: Candidate, all: readonly Candidate[]): number {
 	let level: Candidate[] = [candidate];
 	for (let depth = 0; depth <= BOUNDS.depth; depth++) {
-		const ids = new Set(level.flatMap((one) => [...(methodOf(one.method).restsOn?.(one) ?? [])]));
+		const ids = new Set(level.flatMap((one) => [...(methodOf(one.method).dependsOn?.(one) ?? [])]));
 		if (ids.size === 0) return depth;
 		level = all.filter(({ id }) => ids.has(id));
 	}

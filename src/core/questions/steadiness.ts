@@ -3,7 +3,7 @@ import { fitCandidate } from './fit';
 import { parametersOf } from '../methods/carry';
 import { CannotRun } from '../contract/method';
 import { type Candidate, methodOf, searchAsked, withTuned } from '../methods/registry';
-import { valleyFrom } from '../search/search';
+import { localMinimumFrom } from '../search/search';
 import { firstPeriods, type Series } from '../series/series';
 
 /** Longer series are looked at from so many origins, evenly apart. */
@@ -54,7 +54,7 @@ export function steadinessAt(
 		const point = at(constants, search.value);
 		if (!neighbour) return point;
 		const model = methodOf(candidate.method).bind(known, candidate);
-		const carried = valleyFrom(model, known.values, scored, optimise, parametersOf(model, neighbour));
+		const carried = localMinimumFrom(model, known.values, scored, optimise, parametersOf(model, neighbour));
 		if (!carried || carried.value > search.value * AS_DEEP) return point;
 		return at(carried.constants, carried.value);
 	} catch (error) {

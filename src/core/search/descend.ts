@@ -29,7 +29,7 @@ function bySquares(problem: Problem, from: Place, { most, enough }: DescentOptio
 	const m = problem.scored.length;
 	const squares = new LeastSquares(x.length);
 	for (let round = 0; round < most; round++) {
-		const linear = problem.linear(x);
+		const linear = problem.linearised(x);
 		if (!linear) break;
 		squares.about(linear);
 		const { lower, upper } = room(problem, x);
@@ -62,7 +62,7 @@ function byDeviations(problem: Problem, from: Place, { most, enough }: DescentOp
 	let { x, value } = from;
 	let reach = FIRST_REACH;
 	for (let round = 0; round < most && reach > LAST_REACH; round++) {
-		const linear = problem.linear(x);
+		const linear = problem.linearised(x);
 		if (!linear) break;
 		const costs = problem.costs(linear.errors);
 		let sum = 0;

@@ -68,7 +68,7 @@ function leastKinked(
 	squares: Float64Array,
 ): Place & { evaluations: number } {
 	const all = [...model.parameters.keys()];
-	const straight = all.filter((index) => model.parameters[index]!.affine);
+	const straight = all.filter((index) => model.parameters[index]!.linear);
 	const problemOf = (start: Float64Array, free: number[]) => {
 		const bounds = free.map((index) => model.parameters[index]!.bounds);
 		return new Problem(model, values, scored, criterion, start.slice(), free, bounds);
@@ -109,7 +109,7 @@ function leastKinked(
 const START: Omit<Parameter, 'key' | 'fallback'> = {
 	role: 'start',
 	bounds: [-Infinity, Infinity],
-	affine: true,
+	linear: true,
 };
 
 /** A model of what is free, every fitted value straight in all its parameters but a first one that turns the line. */
@@ -159,7 +159,7 @@ export function freeModel(values: Float64Array, cycles: Cycles, kind: SeasonKind
 	if (lineFree) {
 		// At one direction of the line: its size, and a factor for each season that is free.
 		const parameters: Parameter[] = [
-			{ key: 'turn', role: 'constant', bounds: [-Math.PI / 2, Math.PI / 2], fallback: 0, affine: false },
+			{ key: 'turn', role: 'constant', bounds: [-Math.PI / 2, Math.PI / 2], fallback: 0, linear: false },
 			{ ...START, key: 'size', fallback: mean },
 			...moved.map((j): Parameter => ({ ...START, key: `factor ${j + 1}`, fallback: mean * first })),
 		];
@@ -194,7 +194,7 @@ export function freeModel(values: Float64Array, cycles: Cycles, kind: SeasonKind
 	const unit = slopeHeld ? Math.max(Math.abs(mean), 1e-9) : Math.max(Math.abs(mean), 1e-9) / half;
 	const middle = slopeHeld ? mean - held.slope! * centre : 0;
 	const parameters: Parameter[] = [
-		{ key: 'turn', role: 'constant', bounds: [-1.5, 1.5], fallback: 0, affine: false },
+		{ key: 'turn', role: 'constant', bounds: [-1.5, 1.5], fallback: 0, linear: false },
 		...indexParameters,
 	];
 	const freeAt = (angle: number) => middle + unit * Math.tan(angle);
@@ -235,8 +235,8 @@ function straightModel(
 		);
 		return row.map((value, i) => value - none[i]!);
 	});
-	return modelOf(parameters, put, (_, wanted, slopes) => {
-		wanted.forEach((index, row) => slopes.set(units[index]!, row * n));
+	return modelOf(parameters, put, (_, wanted, derivatives) => {
+		wanted.forEach((index, row) => derivatives.set(units[index]!, row * n));
 	});
 }
 
@@ -261,12 +261,12 @@ function bentModel(
 		const factors = factorsAt(chosen);
 		for (let i = 0; i < n; i++) fitted[i] = direction(chosen[0]!, i) * factors[seasonOf(cycles, i)]!;
 	};
-	return modelOf(parameters, put, (chosen, wanted, slopes) => {
+	return modelOf(parameters, put, (chosen, wanted, derivatives) => {
 		const factors = factorsAt(chosen);
 		wanted.forEach((index, row) => {
 			for (let i = 0; i < n; i++) {
 				const j = seasonOf(cycles, i);
-				slopes[row * n + i] =
+				derivatives[row * n + i] =
 					index === 0 ? turn(chosen[0]!, i) * factors[j]! : direction(chosen[0]!, i) * units[index]![j]!;
 			}
 		});
@@ -276,15 +276,15 @@ function bentModel(
 function modelOf(
 	parameters: readonly Parameter[],
 	put: (chosen: Float64Array, fitted: Float64Array) => void,
-	slopesAt: (chosen: Float64Array, wanted: readonly number[], slopes: Float64Array) => void,
+	derivativesAt: (chosen: Float64Array, wanted: readonly number[], derivatives: Float64Array) => void,
 ): Model {
 	return {
 		firstFitted: 1,
 		parameters,
 		pass: put,
-		slopes(chosen, wanted, fitted, slopes) {
+		derivatives(chosen, wanted, fitted, derivatives) {
 			put(chosen, fitted);
-			slopesAt(chosen, wanted, slopes);
+			derivativesAt(chosen, wanted, derivatives);
 		},
 		run() {
 			throw new Error('Only searched with: the method itself records the run.');

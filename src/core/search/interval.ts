@@ -1,14 +1,14 @@
 /** A local minimum on an interval. */
-export interface Valley {
+export interface LocalMinimum {
 	at: number;
 	value: number;
 }
 
 export interface IntervalMinimum {
 	/** Distinct valleys, deepest first; never empty. */
-	valleys: Valley[];
+	valleys: LocalMinimum[];
 	/** Points looked at, in ascending order, with their values; the polished minima are among them. */
-	points: Valley[];
+	points: LocalMinimum[];
 }
 
 interface IntervalOptions {
@@ -48,7 +48,7 @@ export function minimiseOnInterval(
 		const only = { at: low, value: evaluate(low) };
 		return { valleys: [only], points: [only] };
 	}
-	let points: Valley[] = [];
+	let points: LocalMinimum[] = [];
 	for (let i = 0; i <= cells; i++) {
 		const at = i === cells ? high : low + ((high - low) * i) / cells;
 		points.push({ at, value: evaluate(at) });
@@ -56,7 +56,7 @@ export function minimiseOnInterval(
 	const narrowest = NARROWEST * (high - low);
 	let best = lowest(points);
 	for (;;) {
-		const refined: Valley[] = [];
+		const refined: LocalMinimum[] = [];
 		const slopes = points.map((_, i) => slope(points, i));
 		let halved = 0;
 		for (let i = 0; i < points.length; i++) {
@@ -88,7 +88,7 @@ export function minimiseOnInterval(
 	return { valleys: separate(points), points };
 }
 
-function lowest(points: readonly Valley[]): number {
+function lowest(points: readonly LocalMinimum[]): number {
 	let best = Infinity;
 	for (const point of points) if (point.value < best) best = point.value;
 	return best;
@@ -96,7 +96,7 @@ function lowest(points: readonly Valley[]): number {
 
 /** Whether the cell that ends at `i` might reach clearly below the best value so far. */
 function hides(
-	points: readonly Valley[],
+	points: readonly LocalMinimum[],
 	slopes: readonly number[],
 	i: number,
 	best: number,
@@ -111,14 +111,14 @@ function hides(
 	return reach < best * (1 - WORTHWHILE);
 }
 
-function slope(points: readonly Valley[], i: number): number {
+function slope(points: readonly LocalMinimum[], i: number): number {
 	const left = points[i - 1];
 	const right = points[i];
 	return left && right ? Math.abs((right.value - left.value) / (right.at - left.at)) : 0;
 }
 
 /** Indices that are no higher than both neighbours; of a level stretch the first. */
-function localMinima(points: readonly Valley[]): number[] {
+function localMinima(points: readonly LocalMinimum[]): number[] {
 	const found: number[] = [];
 	for (let i = 0; i < points.length; i++) {
 		const here = points[i]!.value;
@@ -131,7 +131,12 @@ function localMinima(points: readonly Valley[]): number[] {
 }
 
 /** Golden section between the neighbours of a minimum; the minimum itself where nothing lower turns up. */
-function polish(evaluate: (x: number) => number, before: Valley, middle: Valley, after: Valley): Valley {
+function polish(
+	evaluate: (x: number) => number,
+	before: LocalMinimum,
+	middle: LocalMinimum,
+	after: LocalMinimum,
+): LocalMinimum {
 	let low = before.at;
 	let high = after.at;
 	let best = middle;
@@ -160,8 +165,8 @@ function polish(evaluate: (x: number) => number, before: Valley, middle: Valley,
 }
 
 /** Valleys with a real rise between them, deepest first. */
-function separate(points: readonly Valley[]): Valley[] {
-	const kept: { index: number; valley: Valley }[] = [];
+function separate(points: readonly LocalMinimum[]): LocalMinimum[] {
+	const kept: { index: number; valley: LocalMinimum }[] = [];
 	for (const index of localMinima(points).sort((a, b) => points[a]!.value - points[b]!.value)) {
 		const valley = points[index]!;
 		const rise = valley.value + SHALLOW * Math.abs(valley.value);

@@ -1,4 +1,4 @@
-import type { Costs, Linear } from './problem';
+import type { Costs, Linearised } from './problem';
 
 /** A row that stands in the basis: a scored position without error, an edge of the box, or nothing yet. */
 type Row =
@@ -15,13 +15,13 @@ const NOTHING = 1e-11;
  * @returns the step, and by how much the sum of costs falls
  */
 export function leastDeviationsStep(
-	{ errors, slopes }: Linear,
+	{ errors, derivatives }: Linearised,
 	{ up, down }: Costs,
 	lower: Float64Array,
 	upper: Float64Array,
 ): { step: Float64Array; predicted: number } {
 	const m = errors.length;
-	const k = slopes.length;
+	const k = derivatives.length;
 	const step = new Float64Array(k);
 	const left = errors.slice();
 	const inBasis = new Uint8Array(m);
@@ -45,7 +45,7 @@ export function leastDeviationsStep(
 		for (let i = 0; i < m; i++) {
 			if (inBasis[i]) continue;
 			const cost = left[i]! >= 0 ? -up[i]! : down[i]!;
-			if (cost !== 0) for (let j = 0; j < k; j++) gradient[j]! += cost * slopes[j]![i]!;
+			if (cost !== 0) for (let j = 0; j < k; j++) gradient[j]! += cost * derivatives[j]![i]!;
 		}
 		let best = { slot: -1, sign: 1 as 1 | -1, fall: 0, steepness: 0 };
 		for (let slot = 0; slot < k; slot++) {
@@ -72,7 +72,7 @@ export function leastDeviationsStep(
 		kinks.length = 0;
 		for (let i = 0; i < m; i++) {
 			let rate = 0;
-			for (let j = 0; j < k; j++) rate += slopes[j]![i]! * direction[j]!;
+			for (let j = 0; j < k; j++) rate += derivatives[j]![i]! * direction[j]!;
 			rates[i] = rate;
 			// A position that the direction all but leaves alone meets no zero worth stopping at.
 			if (inBasis[i] || Math.abs(rate) < 1e-14) continue;
@@ -118,7 +118,7 @@ export function leastDeviationsStep(
 			inBasis[entering.position] = 1;
 			left[entering.position] = 0;
 		}
-		if (!exchange(directions, best.slot, entering, slopes)) break;
+		if (!exchange(directions, best.slot, entering, derivatives)) break;
 	}
 	for (let j = 0; j < k; j++) step[j] = Math.min(upper[j]!, Math.max(lower[j]!, step[j]!));
 	return { step, predicted };
@@ -129,13 +129,14 @@ function exchange(
 	directions: Float64Array[],
 	slot: number,
 	row: Row,
-	slopes: readonly Float64Array[],
+	derivatives: readonly Float64Array[],
 ): boolean {
 	const k = directions.length;
 	const value = (direction: Float64Array): number => {
 		if (row.kind === 'edge') return direction[row.part]!;
 		let sum = 0;
-		if (row.kind === 'error') for (let j = 0; j < k; j++) sum += slopes[j]![row.position]! * direction[j]!;
+		if (row.kind === 'error')
+			for (let j = 0; j < k; j++) sum += derivatives[j]![row.position]! * direction[j]!;
 		return sum;
 	};
 	const pivot = value(directions[slot]!);

@@ -1,4 +1,4 @@
-import type { Linear } from './problem';
+import type { Linearised } from './problem';
 
 /** A step, and by how much a straight-line view of the errors says that it lowers the sum of squares. */
 export interface Step {
@@ -8,7 +8,7 @@ export interface Step {
 
 /** Steps of least squares over k parameters. Its lists are made once: a search asks for hundreds of steps. */
 export class LeastSquares {
-	/** Products of slopes with each other and with the errors: JᵀJ (k × k) and Jᵀe. */
+	/** Products of derivatives with each other and with the errors: JᵀJ (k × k) and Jᵀe. */
 	readonly #square: Float64Array;
 	readonly #pull: Float64Array;
 	readonly #factor: Float64Array;
@@ -22,13 +22,13 @@ export class LeastSquares {
 	}
 
 	/** Takes up another place. */
-	about({ errors, slopes }: Linear): this {
+	about({ errors, derivatives }: Linearised): this {
 		const { k } = this;
 		const square = this.#square;
 		for (let a = 0; a < k; a++) {
-			const row = slopes[a]!;
+			const row = derivatives[a]!;
 			for (let b = 0; b <= a; b++) {
-				const other = slopes[b]!;
+				const other = derivatives[b]!;
 				let sum = 0;
 				for (let i = 0; i < errors.length; i++) sum += row[i]! * other[i]!;
 				square[a * k + b] = square[b * k + a] = sum;

@@ -1,6 +1,6 @@
 import { type Cycles, seasonOf } from '../seasons/cycles';
 import { type SeasonKind, withIndex } from '../seasons/indices';
-import { bestAffine } from './affine';
+import { bestLinear } from './linear';
 import type { Criterion } from '../contract/criteria';
 import { criterionValue } from './criterion';
 import { minimiseOnInterval } from './interval';
@@ -197,7 +197,7 @@ function bestOf(problem: Problem, list: Int32Array, base: Float64Array, gain: Fl
 	const best =
 		criterion === 'smape'
 			? bestSymmetric(values, list, base, gain)
-			: bestAffine(criterion, values, base, gain, list, () => NaN);
+			: bestLinear(criterion, values, base, gain, list, () => NaN);
 	return Number.isNaN(best) ? 0 : best;
 }
 
@@ -347,8 +347,10 @@ export function summingTo(
 }
 
 /** Valleys whose line is another one, the deepest first. */
-function distinct<Valley extends LineAndSeason & { value: number }>(sorted: readonly Valley[]): Valley[] {
-	const kept: Valley[] = [];
+function distinct<LocalMinimum extends LineAndSeason & { value: number }>(
+	sorted: readonly LocalMinimum[],
+): LocalMinimum[] {
+	const kept: LocalMinimum[] = [];
 	for (const valley of sorted) {
 		const same = kept.some(
 			({ intercept, slope }) =>

@@ -11,11 +11,11 @@ export interface Costs {
 }
 
 /** Errors and their derivatives at one place. */
-export interface Linear {
+export interface Linearised {
 	/** m errors y − f of the scored positions. */
 	errors: Float64Array;
 	/** k rows of m derivatives of the fitted values. */
-	slopes: Float64Array[];
+	derivatives: Float64Array[];
 }
 
 /** What a search minimises: a criterion as a function of some of a model's parameters. Counts its passes. */
@@ -29,7 +29,7 @@ export class Problem {
 	/** The size of a sensible first step in each searched parameter. */
 	readonly scale: Float64Array;
 	readonly #fitted: Float64Array;
-	readonly #slopes: Float64Array;
+	readonly #derivatives: Float64Array;
 	/** Errors and derivatives at the place last looked at. */
 	readonly #errors: Float64Array;
 	readonly #rows: Float64Array[];
@@ -54,14 +54,14 @@ export class Problem {
 		this.lower = Float64Array.from(bounds, ([low]) => low);
 		this.upper = Float64Array.from(bounds, ([, high]) => high);
 		this.#fitted = new Float64Array(actual.length);
-		this.#slopes = new Float64Array(free.length * actual.length);
+		this.#derivatives = new Float64Array(free.length * actual.length);
 		this.#errors = new Float64Array(scored.length);
 		// Scored periods that follow each other are a stretch of each row of derivatives: nothing is copied.
 		const [first = 0, m] = [scored[0], scored.length];
 		this.#gapless = scored[m - 1] === first + m - 1;
 		this.#rows = free.map((_, j) => {
 			const from = j * actual.length + first;
-			return this.#gapless ? this.#slopes.subarray(from, from + m) : new Float64Array(m);
+			return this.#gapless ? this.#derivatives.subarray(from, from + m) : new Float64Array(m);
 		});
 		this.#all = free.map((_, place) => place);
 		const spread = spreadOf(actual, scored);
@@ -95,15 +95,15 @@ export class Problem {
 	 * Errors and derivatives at x by the parameters in `wanted` (places among the searched ones; all by default);
 	 * null where the recursion leads nowhere. The lists are the problem's own: they hold until the next look.
 	 */
-	linear(x: ArrayLike<number>, wanted?: readonly number[]): Linear | null {
+	linearised(x: ArrayLike<number>, wanted?: readonly number[]): Linearised | null {
 		this.#put(x);
 		const places = wanted ?? this.#all;
 		this.evaluations += 1 + places.length;
-		this.model.slopes!(
+		this.model.derivatives!(
 			this.parameters,
 			places.map((place) => this.free[place]!),
 			this.#fitted,
-			this.#slopes,
+			this.#derivatives,
 		);
 		const n = this.actual.length;
 		const m = this.scored.length;
@@ -120,11 +120,11 @@ export class Problem {
 			const row = this.#rows[j]!;
 			if (!this.#gapless)
 				for (let position = 0; position < m; position++)
-					row[position] = this.#slopes[j * n + this.scored[position]!]!;
+					row[position] = this.#derivatives[j * n + this.scored[position]!]!;
 			for (let position = 0; position < m; position++) lost += 0 * row[position]!;
 		}
 		if (lost !== 0) return null;
-		return { errors, slopes: this.#rows.slice(0, places.length) };
+		return { errors, derivatives: this.#rows.slice(0, places.length) };
 	}
 
 	/**

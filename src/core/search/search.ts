@@ -2,11 +2,11 @@ import { CannotRun } from '../contract/method';
 import type { Model } from '../contract/model';
 import type { OptimiseInput } from '../contract/candidate';
 import type { Criterion } from '../contract/criteria';
-import { bestAffine } from './affine';
+import { bestLinear } from './linear';
 import { criterionName } from './criterion';
 import type { Found, Search } from '../contract/found';
 import { descend, type Place } from './descend';
-import { type IntervalMinimum, minimiseOnInterval, type Valley } from './interval';
+import { type IntervalMinimum, minimiseOnInterval, type LocalMinimum } from './interval';
 import { Problem } from './problem';
 import { minimiseSeveral } from './several';
 
@@ -38,8 +38,8 @@ export function searchParameters(
 	const problem = problemOf(model, actual, scored, optimise);
 	const { free } = problem;
 	refuseTooMany(model, free, scored);
-	const affine = free.filter((index) => model.parameters[index]!.affine);
-	return affine.length > 1 || free.length - affine.length > 1
+	const linear = free.filter((index) => model.parameters[index]!.linear);
+	return linear.length > 1 || free.length - linear.length > 1
 		? searchSeveral(problem, also)
 		: searchOne(problem);
 }
@@ -67,7 +67,7 @@ function problemOf(model: Model, actual: Float64Array, scored: Int32Array, optim
  * @param from values of all parameters of the model
  * @returns null where the criterion does not exist there
  */
-export function valleyFrom(
+export function localMinimumFrom(
 	model: Model,
 	actual: Float64Array,
 	scored: Int32Array,
@@ -88,7 +88,7 @@ export function valleyFrom(
 /** One constant, or one start value, or both: every valley on an interval, the start value settled exactly. */
 function searchOne(problem: Problem): Found {
 	const { model, actual, scored, criterion, parameters, free } = problem;
-	const place = (affine: boolean) => free.findIndex((index) => model.parameters[index]!.affine === affine);
+	const place = (linear: boolean) => free.findIndex((index) => model.parameters[index]!.linear === linear);
 	const [moved, settled] = [place(false), place(true)];
 	const x = Float64Array.from(free, (index) => parameters[index]!);
 	const base = new Float64Array(actual.length);
@@ -101,7 +101,7 @@ function searchOne(problem: Problem): Found {
 			x[settled] = 1;
 			problem.pass(x, gain);
 			for (let i = 0; i < gain.length; i++) gain[i]! -= base[i]!;
-			const best = bestAffine(criterion, actual, base, gain, scored, (value) => {
+			const best = bestLinear(criterion, actual, base, gain, scored, (value) => {
 				x[settled] = value;
 				return problem.value(x);
 			});
@@ -144,24 +144,24 @@ function searchSeveral(problem: Problem, also: readonly Float64Array[]): Found {
 	const first = Float64Array.from(free, (index) => model.parameters[index]!.fallback);
 	const places = Array.from(free.keys());
 	const parameterAt = (place: number) => model.parameters[free[place]!]!;
-	const bent = places.filter((place) => parameterAt(place).role === 'constant');
-	const straight = places.filter((place) => parameterAt(place).affine);
+	const nonlinear = places.filter((place) => parameterAt(place).role === 'constant');
+	const linear = places.filter((place) => parameterAt(place).linear);
 	const within = also.map((all) =>
 		Float64Array.from(free, (index, j) =>
 			Math.min(problem.upper[j]!, Math.max(problem.lower[j]!, all[index]!)),
 		),
 	);
-	const valleys = minimiseSeveral(problem, first, bent, straight, within);
+	const valleys = minimiseSeveral(problem, first, nonlinear, linear, within);
 	refuseWithout(criterion, valleys[0]?.value ?? NaN, scored.length);
-	const best = ontoBounds(problem, valleys[0]!, bent);
+	const best = ontoBounds(problem, valleys[0]!, nonlinear);
 	const flat: Record<string, [number, number]> = {};
-	for (const place of bent) flat[parameterAt(place).key] = flatAlong(problem, best, place);
+	for (const place of nonlinear) flat[parameterAt(place).key] = flatAlong(problem, best, place);
 	const basins = apart(problem, [best, ...valleys.slice(1, CONSIDERED)]).map(({ x, value }) => {
 		free.forEach((index, j) => (parameters[index] = x[j]!));
 		return { constants: constantsOf(model, parameters), value };
 	});
 	const value = problem.value(best.x);
-	const atBound = bent
+	const atBound = nonlinear
 		.filter((place) => best.x[place] === problem.lower[place] || best.x[place] === problem.upper[place])
 		.map((place) => parameterAt(place).key);
 	return foundOf(problem, value, basins, flat, atBound);
@@ -185,9 +185,9 @@ function foundOf(
 const AT_BOUND = 1e-4;
 
 /** The same place with constants that all but touch a bound put on it, where that costs nothing. */
-function ontoBounds(problem: Problem, best: Place, bent: readonly number[]): Place {
+function ontoBounds(problem: Problem, best: Place, nonlinear: readonly number[]): Place {
 	let place = best;
-	for (const j of bent) {
+	for (const j of nonlinear) {
 		for (const bound of [problem.lower[j]!, problem.upper[j]!]) {
 			const away = Math.abs(place.x[j]! - bound);
 			if (away === 0 || away > AT_BOUND * problem.scale[j]!) continue;
@@ -315,7 +315,11 @@ function refuseWithout(criterion: Criterion, value: number, scored: number): voi
 }
 
 /** The stretch around the best over which the function stays within 1 %, its ends found by halving. */
-function flatRange(at: (x: number) => number, { points }: IntervalMinimum, best: Valley): [number, number] {
+function flatRange(
+	at: (x: number) => number,
+	{ points }: IntervalMinimum,
+	best: LocalMinimum,
+): [number, number] {
 	const ceiling = best.value * FLAT;
 	const start = points.indexOf(best);
 	const edge = (direction: -1 | 1): number => {

@@ -135,15 +135,17 @@ test.each([1, 2, 3, 4, 5, 6, 7, 8])('steps within a box are the best there are (
 	const list = (length: number, size: number) =>
 		Float64Array.from({ length }, () => size * (2 * uniform() - 1));
 	const m = 25;
-	const linear = { errors: list(m, 10), slopes: [list(m, 3), list(m, 3)] };
+	const linear = { errors: list(m, 10), derivatives: [list(m, 3), list(m, 3)] };
 	const costs = { up: list(m, 1).map(Math.abs), down: list(m, 1).map(Math.abs) };
 	const lower = list(2, 2).map((value) => -Math.abs(value));
 	const upper = list(2, 2).map(Math.abs);
 	const residuals = (d: ArrayLike<number>) =>
-		linear.errors.map((error, i) => error - linear.slopes[0]![i]! * d[0]! - linear.slopes[1]![i]! * d[1]!);
+		linear.errors.map(
+			(error, i) => error - linear.derivatives[0]![i]! * d[0]! - linear.derivatives[1]![i]! * d[1]!,
+		);
 
 	const squares = (d: ArrayLike<number>) => residuals(d).reduce((sum, error) => sum + error * error, 0);
-	const smooth = new LeastSquares(linear.slopes.length).about(linear).step(0, lower, upper);
+	const smooth = new LeastSquares(linear.derivatives.length).about(linear).step(0, lower, upper);
 	expect(squares(smooth.step)).toBeLessThanOrEqual(overGrid(lower, upper, squares) * (1 + 1e-9));
 	expect(squares([0, 0]) - squares(smooth.step)).toBeCloseTo(smooth.predicted, 6);
 

@@ -62,15 +62,15 @@ const SAME = 2e-3;
  * rule gives them); then down from those that have no lower point near them (multi-level single linkage, Rinnooy
  * Kan & Timmer 1987): a few steps from many, on to the floor from the lowest. A criterion of absolute errors has
  * many small valleys close to each other: around the best floor it looks again.
- * @param bent places among the searched parameters that are spread over
- * @param straight places whose fitted values depend on them in a straight line, settled at each point
+ * @param nonlinear places among the searched parameters that are spread over
+ * @param linear places whose fitted values depend on them in a straight line, settled at each point
  * @param also further places to go down from
  */
 export function minimiseSeveral(
 	problem: Problem,
 	first: Float64Array,
-	bent: readonly number[],
-	straight: readonly number[],
+	nonlinear: readonly number[],
+	linear: readonly number[],
 	also: readonly Float64Array[] = [],
 ): Place[] {
 	const effort = problem.criterion === 'mse' ? SMOOTH : KINKED;
@@ -83,7 +83,7 @@ export function minimiseSeveral(
 	};
 	const lowest = (list: Place[]) => list.sort((a, b) => a.value - b.value);
 	// A pass that carries derivatives by start values costs as many times more: fewer points, more passes in all.
-	const cost = 1 + problem.free.length - bent.length;
+	const cost = 1 + problem.free.length - nonlinear.length;
 	const scored = problem.scored.length;
 	// A pass over few periods costs little; the criterion of many hides narrower valleys.
 	const times =
@@ -91,10 +91,10 @@ export function minimiseSeveral(
 			? Math.min(2, SHORT / scored)
 			: Math.min(effort.longest, (effort.longest / 2) * (scored / SHORT));
 	const points = Math.min(
-		((effort.points[bent.length] ?? 0) * times) / Math.sqrt(cost),
+		((effort.points[nonlinear.length] ?? 0) * times) / Math.sqrt(cost),
 		MOST_AT_FIRST / cost,
 	);
-	const most = Math.min(MOST_EVER, (MOST[bent.length] ?? 0) * times * cost ** 0.75);
+	const most = Math.min(MOST_EVER, (MOST[nonlinear.length] ?? 0) * times * cost ** 0.75);
 	const spent = () => problem.evaluations > most;
 	const at = (x: Float64Array): Place => ({ x, value: problem.value(x) });
 
@@ -104,8 +104,8 @@ export function minimiseSeveral(
 	const looks = times > 2 ? 1 : effort.looks;
 	for (let look = 0; look < looks && (look === 0 || !spent()); look++) {
 		const to = all.length + Math.max(1, Math.ceil(points));
-		all.push(...spread(problem, first, bent, straight, all.length, to));
-		const fresh = linked(all, bent.length).filter((place) => !used.has(place));
+		all.push(...spread(problem, first, nonlinear, linear, all.length, to));
+		const fresh = linked(all, nonlinear.length).filter((place) => !used.has(place));
 		const begun: Place[] = [];
 		for (const start of [
 			...(look === 0 ? also.map(at) : []),
@@ -127,7 +127,7 @@ export function minimiseSeveral(
 	}
 	for (let round = 0; round < effort.rounds; round++) {
 		const best = lowest(valleys)[0]!;
-		for (const x of around(problem, best.x, bent, effort.around, round)) {
+		for (const x of around(problem, best.x, nonlinear, effort.around, round)) {
 			if (!spent()) keep(valleys, descend(problem, at(x), COARSE));
 		}
 		if (!(lowest(valleys)[0]!.value < best.value * (1 - 1e-6))) break;
@@ -137,46 +137,51 @@ export function minimiseSeveral(
 }
 
 /**
- * Places of the even spread, from the `from`-th to the `to`-th, denser towards the lower ends of the bent parameters, where
+ * Places of the even spread, from the `from`-th to the `to`-th, denser towards the lower ends of the nonlinear parameters, where
  * the criterion turns fastest.
  */
 function spread(
 	problem: Problem,
 	first: Float64Array,
-	bent: readonly number[],
-	straight: readonly number[],
+	nonlinear: readonly number[],
+	linear: readonly number[],
 	from: number,
 	to: number,
 ): Place[] {
-	const k = bent.length;
+	const k = nonlinear.length;
 	const { shares } = evenPoints(k, to);
-	const squares = new LeastSquares(straight.length);
+	const squares = new LeastSquares(linear.length);
 	const places: Place[] = [];
 	for (let i = from; i < to; i++) {
 		const x = first.slice();
 		for (let axis = 0; axis < k; axis++) {
-			const place = bent[axis]!;
+			const place = nonlinear[axis]!;
 			const lower = problem.lower[place]!;
 			x[place] = lower + shares[i * k + axis]! ** 1.6 * (problem.upper[place]! - lower);
 		}
-		if (straight.length > 0) settle(problem, x, straight, squares);
+		if (linear.length > 0) solveLinear(problem, x, linear, squares);
 		places.push({ x, value: problem.value(x) });
 	}
 	return places;
 }
 
-/** Puts the straight parameters at their best for the others as they stand; leaves them where that fails. */
-function settle(problem: Problem, x: Float64Array, straight: readonly number[], squares: LeastSquares): void {
-	const linear = problem.linear(x, straight);
-	if (!linear) return;
-	const wide = straight.map((place) => 100 * problem.scale[place]!);
+/** Puts the linear parameters at their best for the others as they stand; leaves them where that fails. */
+function solveLinear(
+	problem: Problem,
+	x: Float64Array,
+	linear: readonly number[],
+	squares: LeastSquares,
+): void {
+	const view = problem.linearised(x, linear);
+	if (!view) return;
+	const wide = linear.map((place) => 100 * problem.scale[place]!);
 	const lower = Float64Array.from(wide, (width) => -width);
 	const upper = Float64Array.from(wide);
 	const { step } =
 		problem.criterion === 'mse'
-			? squares.about(linear).step(1e-9, lower, upper)
-			: leastDeviationsStep(linear, problem.costs(linear.errors), lower, upper);
-	straight.forEach((place, j) => (x[place]! += step[j]!));
+			? squares.about(view).step(1e-9, lower, upper)
+			: leastDeviationsStep(view, problem.costs(view.errors), lower, upper);
+	linear.forEach((place, j) => (x[place]! += step[j]!));
 }
 
 /** Places of the even spread that have no lower one near them, the lowest first. */
@@ -193,14 +198,14 @@ function linked(places: readonly Place[], k: number): Place[] {
 function around(
 	problem: Problem,
 	x: Float64Array,
-	bent: readonly number[],
+	nonlinear: readonly number[],
 	count: number,
 	round: number,
 ): Float64Array[] {
 	const GOLDEN = 0.618034;
 	return Array.from({ length: count }, (_, i) => {
 		const moved = x.slice();
-		bent.forEach((place, axis) => {
+		nonlinear.forEach((place, axis) => {
 			// Even and repeatable: multiples of irrational numbers, folded into −1 … 1.
 			const turn = ((i + 1 + count * round) * GOLDEN ** (axis + 1) * Math.sqrt(axis + 2)) % 1;
 			const width = problem.scale[place]! * 0.08 * (1 + round);

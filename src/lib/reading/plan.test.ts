@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { layFigures } from './lay';
+import { alignFigures } from './align';
 import { planRows, type RowPlan } from './plan';
 import { readText } from './read';
 import { type Choices } from './choices';
@@ -27,8 +27,8 @@ function byRows(
 	}
 	return Object.fromEntries(
 		[...items].map(([name, { periods, values }]) => {
-			const laid = layFigures(periods, values, choices.duplicates ?? 'sum');
-			return [name, { first: laid.first, values: laid.values }];
+			const aligned = alignFigures(periods, values, choices.duplicates ?? 'sum');
+			return [name, { first: aligned.first, values: aligned.values }];
 		}),
 	);
 }

@@ -13,7 +13,7 @@ import {
 	shorten,
 } from './figures';
 import { type Entry, gather } from './gather';
-import { absentText, findPeriods, layFigures, type Timed } from './lay';
+import { absentText, findPeriods, alignFigures, type Timed } from './align';
 import type { Choices, ColumnRole, RowRole } from './choices';
 import { findRoles, type Roles } from './layout';
 import { readPeriods } from './periods';
@@ -221,7 +221,7 @@ function interpret(opened: Opened, choices: Choices, begun: Reading): Reading {
 		return { ...reading, problem: firstRefusal(entries, figures.refusals, names.length) ?? timed.problem };
 	// Tables of many items, or with time across, are drawn wider than their figures go.
 	const drawnWider = names.length > 1 || !roles.columns.includes('period');
-	reading.items = layItems({ entries, items, names, drawnWider }, timed, figures, choices);
+	reading.items = alignItems({ entries, items, names, drawnWider }, timed, figures, choices);
 	doubtPeriods(reading, choices);
 	const only = reading.items.length === 1 ? reading.items[0]! : null;
 	const allFail = reading.items.every(({ problem }) => problem !== null);
@@ -377,7 +377,7 @@ interface Named {
 	drawnWider: boolean;
 }
 
-function layItems(
+function alignItems(
 	{ entries, items, names, drawnWider }: Named,
 	timed: Timed,
 	figures: Figures,
@@ -408,14 +408,14 @@ function layItems(
 		if (part.unit === '') part.unit = entries[i]!.unit || (marksOf(entries[i]!.cell)?.unit ?? '');
 	}
 	return parts.map((part, number) => {
-		const laid = layFigures(part.ordinals, part.values, choices.duplicates ?? 'sum');
-		const { values, first } = within(laid, part.from, part.to);
+		const aligned = alignFigures(part.ordinals, part.values, choices.duplicates ?? 'sum');
+		const { values, first } = within(aligned, part.from, part.to);
 		const named = names[number]!;
 		const remarks: string[] = [];
-		if (laid.doubled > 0)
-			remarks.push(`${laid.doubled} ${periodWord(frequency, laid.doubled)} given more than once`);
-		if (laid.absent > 0) remarks.push(absentText(frequency, laid));
-		if (!laid.sorted) remarks.push('not in order of time');
+		if (aligned.doubled > 0)
+			remarks.push(`${aligned.doubled} ${periodWord(frequency, aligned.doubled)} given more than once`);
+		if (aligned.absent > 0) remarks.push(absentText(frequency, aligned));
+		if (!aligned.sorted) remarks.push('not in order of time');
 		return {
 			code: named.item,
 			name: named.name || named.item,
@@ -425,16 +425,16 @@ function layItems(
 			problem:
 				part.refusals.length > 0
 					? refusalText(part.refusals)
-					: (laid.problem ?? tooFew(values, names.length)),
+					: (aligned.problem ?? tooFew(values, names.length)),
 			remarks,
 		};
 	});
 }
 
 /** Without the periods before and after that hold nothing. */
-function within(laid: { first: Ordinal; values: (number | null)[] }, from: Ordinal, to: Ordinal) {
-	if (from > to) return { first: laid.first, values: [] };
-	return { first: from, values: laid.values.slice(from - laid.first, to - laid.first + 1) };
+function within(aligned: { first: Ordinal; values: (number | null)[] }, from: Ordinal, to: Ordinal) {
+	if (from > to) return { first: aligned.first, values: [] };
+	return { first: from, values: aligned.values.slice(from - aligned.first, to - aligned.first + 1) };
 }
 
 function tooFew(values: readonly (number | null)[], itemCount: number): string | null {

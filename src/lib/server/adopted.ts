@@ -26,27 +26,38 @@ import type { Actor } from './workspaces';
  * @throws Refusal 409 where actuals or layers came in since its adopter looked, or the figures differ from those that were shown;
  * 422 where the candidate cannot run or does not say every step
  */
-export async function adopt(actor: Actor, code: string, wish: Adopt, asker: Asker): Promise<AdoptedForecast> {
+export async function adopt(
+	actor: Actor,
+	code: string,
+	request: Adopt,
+	asker: Asker,
+): Promise<AdoptedForecast> {
 	const { workspaceId } = actor;
 	const { item, seen } = await snapshot(async (client) => {
 		const item = await findItem(client, workspaceId, code);
-		await refuseStale(client, workspaceId, item, wish);
+		await refuseStale(client, workspaceId, item, request);
 		const { id: item_id, frequency, season_length } = item;
-		const saw = { item_id, frequency, season_length, data_change_id: wish.seen, mend_id: wish.seenLayers };
+		const saw = {
+			item_id,
+			frequency,
+			season_length,
+			data_change_id: request.seen,
+			mend_id: request.seenLayers,
+		};
 		return { item, seen: await seenBy(client, workspaceId, saw) };
 	});
-	const { candidate, others, scoreFrom, horizon, levels } = wish;
+	const { candidate, others, scoreFrom, horizon, levels } = request;
 	const forecast = await threads().run(
 		'forecast',
 		{ seen, candidates: [candidate, ...others], scoreFrom, horizon, levels },
 		asker,
 	);
 	refuseGaps(forecast);
-	refuseOther(forecast, wish.shown, seen.actuals.values);
+	refuseOther(forecast, request.shown, seen.actuals.values);
 	return transaction(async (client) => {
 		const locked = await lockItem(client, workspaceId, code);
-		await refuseStale(client, workspaceId, locked, wish);
-		const id = await insertAdopted(client, actor, item.id, wish, forecast);
+		await refuseStale(client, workspaceId, locked, request);
+		const id = await insertAdopted(client, actor, item.id, request, forecast);
 		const [made] = await loadAdopted(client, workspaceId, item.id, { only: id, most: 1 });
 		return made!;
 	});
@@ -59,13 +70,13 @@ async function refuseStale(
 	client: Queryable,
 	workspaceId: number,
 	{ id, frequency }: ItemRecord,
-	wish: Pick<Adopt, 'seen' | 'seenLayers'>,
+	request: Pick<Adopt, 'seen' | 'seenLayers'>,
 ): Promise<void> {
 	const seen = await newestChange(client, workspaceId, id);
 	const newest = await newestEntry(client, workspaceId, id);
-	if (seen === wish.seen && newest === wish.seenLayers) return;
-	const figures = await figuresSince(client, workspaceId, id, wish.seen, FIGURES_SAID);
-	const entries = await loadEntries(client, workspaceId, id, wish.seenLayers);
+	if (seen === request.seen && newest === request.seenLayers) return;
+	const figures = await figuresSince(client, workspaceId, id, request.seen, FIGURES_SAID);
+	const entries = await loadEntries(client, workspaceId, id, request.seenLayers);
 	const decimals = writtenDecimals([
 		...figures.flatMap(({ value, before }) => [value, before]),
 		...entries.flatMap((entry) =>

@@ -9,25 +9,25 @@ import type { Actor } from './workspaces';
 /**
  * Reads a table again, as the browser showed it, and keeps what was asked for: the bytes as they came, new items,
  * new periods, corrections as revisions; all or nothing.
- * @param wish bytes of JSON that say what is wanted of it
+ * @param request bytes of JSON that say what is wanted of it
  * @returns what became of each item, as JSON
  * @throws Refusal with the reading's problem, or with what is wrong about an item
  */
 export async function bringIn(
 	actor: Actor,
-	{ wish, content }: { wish: Buffer; content: Buffer },
+	{ request, content }: { request: Buffer; content: Buffer },
 	asker: Asker,
 ): Promise<string> {
-	return store(actor, await threads().run('readTable', { kind: 'items', wish, content }, asker), content);
+	return store(actor, await threads().run('readTable', { kind: 'items', request, content }, asker), content);
 }
 
 /** Keeps the one series of a text as a new item. @throws Refusal 409 where the code is taken */
 export async function bringInNew(
 	actor: Actor,
-	wish: Uint8Array,
+	request: Uint8Array,
 	asker: Asker,
 ): Promise<{ code: string; periods: number }> {
-	const table = await threads().run('readTable', { kind: 'new', wish, content: null }, asker);
+	const table = await threads().run('readTable', { kind: 'new', request, content: null }, asker);
 	await store(actor, table, Buffer.from(table.content!));
 	return table.only!;
 }

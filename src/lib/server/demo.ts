@@ -124,8 +124,8 @@ async function loadDemo(actor: Actor): Promise<void> {
 		if (there.has(code)) continue;
 		const fileName = `${code}.csv`;
 		const text = SERIES[`../../../demo/series/${fileName}`]!;
-		const wish = { code, name, unit, text, fileName, choices: { frequency } };
-		await bringInNew(actor, Buffer.from(JSON.stringify(wish)), DEMO);
+		const request = { code, name, unit, text, fileName, choices: { frequency } };
+		await bringInNew(actor, Buffer.from(JSON.stringify(request)), DEMO);
 		const candidate = ADOPTED[code];
 		if (!candidate) continue;
 		const item = await loadItem(actor.workspaceId, code);

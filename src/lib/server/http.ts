@@ -239,23 +239,23 @@ export async function letRunOut(rest: ReadableStream<Uint8Array>): Promise<void>
  * last line, as { "refused": … }.
  */
 export function answerLines<Line extends object>(
-	work: (tell: (line: Line) => void, signal: AbortSignal) => Promise<Line>,
+	work: (onProgress: (line: Line) => void, signal: AbortSignal) => Promise<Line>,
 ): Response {
 	const stop = new AbortController();
 	const encoder = new TextEncoder();
 	const lines = new ReadableStream<Uint8Array>({
 		async start(controller) {
-			const tell = (line: object) => {
+			const onProgress = (line: object) => {
 				if (!stop.signal.aborted) controller.enqueue(encoder.encode(`${JSON.stringify(line)}\n`));
 			};
 			try {
-				tell(await work(tell, stop.signal));
+				onProgress(await work(onProgress, stop.signal));
 			} catch (failure) {
 				if (stop.signal.aborted) return;
 				const refusal = refusalOf(failure);
 				if (!refusal)
 					log.error({ error: failure instanceof Error ? failure.stack : String(failure) }, 'work failed');
-				tell({
+				onProgress({
 					refused: refusal ? { message: refusal.message, issues: refusal.issues } : { message: OUR_FAULT },
 				});
 			}

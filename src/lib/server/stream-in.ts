@@ -7,7 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import { MessageChannel } from 'node:worker_threads';
 import type pg from 'pg';
 import { BOUNDS } from '$core/bounds';
-import type { StreamProgress, StreamWish } from '../shapes';
+import type { StreamProgress, StreamRequest } from '../shapes';
 import { insertDataChange } from './actuals';
 import { transaction } from './database';
 import { insertRawText } from './raw-texts';
@@ -32,7 +32,7 @@ const LARGEST_FILE = Number(process.env.VENTREL_LARGEST_FILE ?? BOUNDS.streamByt
 const TELL_EVERY = 200;
 const ONE_FILE_AT_A_TIME = 721_406;
 
-export type Tell = (progress: StreamProgress) => void;
+export type OnProgress = (progress: StreamProgress) => void;
 
 /** A body on disk. */
 export interface Spooled {
@@ -107,8 +107,8 @@ type Done = Extract<StreamProgress, { done: unknown }>;
 export interface Job {
 	actor: Actor;
 	file: Spooled;
-	wish: StreamWish;
-	tell: Tell;
+	request: StreamRequest;
+	onProgress: OnProgress;
 	/** Stops it, and nothing is stored. */
 	signal: AbortSignal;
 	asker: Asker;
@@ -125,7 +125,7 @@ class TriedOnly extends Error {
 class Unsorted extends Error {}
 
 async function takeIn(job: Job, stageAll: boolean): Promise<Done> {
-	const { actor, file, wish } = job;
+	const { actor, file, request } = job;
 	const { workspaceId, name: by } = actor;
 	try {
 		return await transaction(async (client) => {
@@ -138,21 +138,21 @@ async function takeIn(job: Job, stageAll: boolean): Promise<Done> {
 			const content = createReadStream(file.path, { highWaterMark: 1_048_576 });
 			const rawTextId = await insertRawText(client, {
 				workspaceId,
-				fileName: wish.fileName ?? null,
+				fileName: request.fileName ?? null,
 				content,
 				by,
 			});
 			const dataChangeId = await insertDataChange(client, {
 				workspaceId,
 				rawTextId,
-				reading: wish.choices,
+				reading: request.choices,
 				by,
 			});
 			await makeStaging(client);
 			const loader = new Loader(client, job, stageAll);
 			const { rows, items } = await loader.load(dataChangeId);
-			job.tell({ stage: 'storing', share: 1, rows, items });
-			if (stageAll) await combineStaged(client, wish.choices.duplicates ?? 'sum');
+			job.onProgress({ stage: 'storing', share: 1, rows, items });
+			if (stageAll) await combineStaged(client, request.choices.duplicates ?? 'sum');
 			await takeStaged(client, actor, dataChangeId);
 			const brought = await countBrought(client);
 			job.signal.throwIfAborted();
@@ -164,10 +164,10 @@ async function takeIn(job: Job, stageAll: boolean): Promise<Done> {
 					corrected: brought.corrected,
 					same: brought.same,
 					rows,
-					stored: !wish.tryOnly,
+					stored: !request.tryOnly,
 				},
 			};
-			if (wish.tryOnly) throw new TriedOnly(done);
+			if (request.tryOnly) throw new TriedOnly(done);
 			return done;
 		});
 	} catch (error) {
@@ -191,12 +191,12 @@ class Loader {
 
 	/** All of the file, in the order of its rows. @throws Unsorted where everything has to be staged first */
 	async load(dataChangeId: number): Promise<{ rows: number; items: number }> {
-		const { actor, file, wish, asker, signal } = this.job;
+		const { actor, file, request, asker, signal } = this.job;
 		const { port1, port2 } = new MessageChannel();
 		const stop = new AbortController();
 		const task = {
 			path: file.path,
-			choices: wish.choices,
+			choices: request.choices,
 			anyOrder: this.stageAll,
 			port: port2,
 			row: { workspaceId: actor.workspaceId, dataChangeId },
@@ -232,7 +232,7 @@ class Loader {
 		this.added += added;
 		if (Date.now() - this.#told >= TELL_EVERY) {
 			this.#told = Date.now();
-			this.job.tell({ stage: 'reading', share: bytes / Math.max(1, this.job.file.size), rows, items });
+			this.job.onProgress({ stage: 'reading', share: bytes / Math.max(1, this.job.file.size), rows, items });
 		}
 		return { ids: new Float64Array(0) };
 	}

@@ -163,8 +163,8 @@ describe('laws that hold for every member', () => {
 			);
 			const n = values.length;
 			const wanted = model.parameters.map((_parameter, index) => index);
-			const [fitted, slopes] = [new Float64Array(n), new Float64Array(n * wanted.length)];
-			model.slopes!(chosen, wanted, fitted, slopes);
+			const [fitted, derivatives] = [new Float64Array(n), new Float64Array(n * wanted.length)];
+			model.derivatives!(chosen, wanted, fitted, derivatives);
 			const [above, below] = [new Float64Array(n), new Float64Array(n)];
 			for (const index of wanted) {
 				const by = 1e-5 * Math.max(1, Math.abs(chosen[index]!) / 10);
@@ -175,7 +175,7 @@ describe('laws that hold for every member', () => {
 				model.pass(moved, below);
 				for (let i = model.firstFitted - 1; i < n; i++) {
 					const difference = (above[i]! - below[i]!) / (2 * by);
-					expect(Math.abs(slopes[index * n + i]! - difference)).toBeLessThan(
+					expect(Math.abs(derivatives[index * n + i]! - difference)).toBeLessThan(
 						1e-4 * Math.max(200, Math.abs(difference)),
 					);
 				}

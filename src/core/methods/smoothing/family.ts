@@ -11,7 +11,7 @@ import {
 	trendPass,
 } from './passes';
 import { recordPass } from './record';
-import { type Entrance, slopesPasses } from './slopes';
+import { type Entrance, derivativePasses } from './derivatives';
 import { startOf } from './starts';
 import type { Begun, Family, Weights } from './structure';
 
@@ -53,7 +53,7 @@ export function smoothingModel(series: Series, candidate: CandidateInput, member
 		role: 'constant',
 		bounds: searched,
 		fallback,
-		affine: false,
+		linear: false,
 	}));
 	const startsAt = parameters.length;
 	if (begun.rule === 'optimised') parameters.push(...startParameters(begun, family, values));
@@ -80,7 +80,7 @@ export function smoothingModel(series: Series, candidate: CandidateInput, member
 		const trend = places.trend >= 0 ? chosen[places.trend]! : (begun.trend ?? 0);
 		return { at, level: searched ? chosen[places.level]! : begun.level, trend, season, first };
 	};
-	const withSlopes = slopesPasses(family, values, length);
+	const withDerivatives = derivativePasses(family, values, length);
 	/** The effect of one parameter, at a value, on constants and start. */
 	const entranceOf = (index: number, value: number): Entrance => {
 		const weights = index < startsAt ? weightSlopes(family, constants[index]!.key, value) : STILL;
@@ -118,13 +118,13 @@ export function smoothingModel(series: Series, candidate: CandidateInput, member
 				multipliedPass(values, at, level, season, first, alpha, gamma, fitted);
 			else multipliedTrendPass(values, at, level, trend, season, first, alpha, beta, gamma, phi, fitted);
 		},
-		slopes(chosen, wanted, fitted, slopes) {
+		derivatives(chosen, wanted, fitted, derivatives) {
 			const entrances = wanted.map((index) =>
 				family.single ? entranceOf(index, chosen[index]!) : (entered[index] ??= entranceOf(index, 0)),
 			);
 			fitted.fill(NaN, 0, at);
-			for (let j = 0; j < wanted.length; j++) slopes.fill(0, j * n, j * n + at);
-			withSlopes(begin(chosen), weightsOf(chosen), entrances, fitted, slopes);
+			for (let j = 0; j < wanted.length; j++) derivatives.fill(0, j * n, j * n + at);
+			withDerivatives(begin(chosen), weightsOf(chosen), entrances, fitted, derivatives);
 		},
 		run: (chosen) => runOf(series, family, begun, weightsOf(chosen), begin(chosen), chosen),
 	};
@@ -154,23 +154,23 @@ function refuseSeason(series: Series, { name, family }: Member): void {
 /** Start values as parameters of a search; of P seasons one follows from the sum of the others. */
 function startParameters(begun: Start, family: Family, values: Float64Array): Parameter[] {
 	const anywhere = [-Infinity, Infinity] as const;
-	const affine = family.season !== 'multiplicative';
+	const linear = family.season !== 'multiplicative';
 	const start = (key: string, fallback: number, bounds: readonly [number, number]): Parameter => ({
 		key,
 		role: 'start',
 		bounds,
 		fallback,
-		affine,
+		linear,
 	});
 	// A level of nothing has no seasons to multiply.
 	const positive = [1e-3, begun.season?.length ?? 1] as const;
 	const least = Math.max(1e-9, 1e-3 * values.reduce((a, b) => (b > 0 ? Math.min(a, b) : a), Infinity));
 	return [
-		start('level', begun.level, affine ? anywhere : [least, Infinity]),
+		start('level', begun.level, linear ? anywhere : [least, Infinity]),
 		...(family.trend === 'none' ? [] : [start('trend', begun.trend!, anywhere)]),
 		...(begun.season ?? [])
 			.slice(0, -1)
-			.map((value, j) => start(`season ${j + 1}`, value, affine ? anywhere : positive)),
+			.map((value, j) => start(`season ${j + 1}`, value, linear ? anywhere : positive)),
 	];
 }
 

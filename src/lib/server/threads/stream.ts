@@ -6,10 +6,10 @@ import { CsvError, parse } from 'csv-parse/sync';
 import { BOUNDS, written } from '$core/bounds';
 import type { Encoding } from '../../reading/decode';
 import { shorten } from '../../reading/figures';
-import { tooMany } from '../../reading/lay';
+import { tooMany } from '../../reading/align';
 import { planRows, type RowPlan } from '../../reading/plan';
 import { readBytes } from '../../reading/read';
-import type { StreamWish } from '../../shapes';
+import type { StreamRequest } from '../../shapes';
 import { copyLine } from '../copy-text';
 import { Refusal } from '../refusal';
 import type { StreamAnswer, StreamedFile, StreamPart, StreamTask } from './tasks';
@@ -36,7 +36,7 @@ async function sampleOf(path: string): Promise<Buffer> {
 
 async function planOf(
 	path: string,
-	choices: StreamWish['choices'],
+	choices: StreamRequest['choices'],
 ): Promise<RowPlan & { encoding: Encoding }> {
 	const reading = await readBytes(await sampleOf(path), choices);
 	if (reading.problem) throw new Refusal(422, reading.problem);

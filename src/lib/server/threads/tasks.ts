@@ -4,7 +4,7 @@ import type { EvaluateRequest, RequestIssue } from '$core/questions/request';
 import type { MessagePort } from 'node:worker_threads';
 import type { Frequency } from '$core/series/frequency';
 import type { Layers } from '$core/series/layers';
-import type { StreamWish } from '../../shapes';
+import type { StreamRequest } from '../../shapes';
 import type { Refusal } from '../refusal';
 
 /** What goes into a thread and comes out of it: plain data, for it is copied. */
@@ -49,7 +49,7 @@ export interface Forecast {
 export interface TableTask {
 	/** `new`: one item, its text within the JSON; `items`: those that are wished for, of the table that is given apart. */
 	kind: 'new' | 'items';
-	wish: Uint8Array;
+	request: Uint8Array;
 	content: Uint8Array | null;
 }
 
@@ -68,7 +68,7 @@ export interface TakenTable {
 /** A file to be read part by part; what is read goes to whoever has the other end of the port. */
 export interface StreamTask {
 	path: string;
-	choices: StreamWish['choices'];
+	choices: StreamRequest['choices'];
 	/** Whether an item's periods may come in any order. */
 	anyOrder: boolean;
 	port: MessagePort;

@@ -14,7 +14,7 @@ import { applyLayers } from '$core/series/layers';
 import type { Encoding } from '../../reading/decode';
 import { type ReadItem, type Reading, readSource } from '../../reading/read';
 import { openBytes } from '../../reading/source';
-import { type BringIn, BringInSchema, type ItemWish, NewItemSchema } from '../../shapes';
+import { type BringIn, BringInSchema, type ItemRequest, NewItemSchema } from '../../shapes';
 import { checked, knownRefusal, parseJson } from '../checked';
 import { copyLine } from '../copy-text';
 import { Refusal } from '../refusal';
@@ -101,10 +101,10 @@ export const forecast = ({ input: task }: Asked<ForecastTask>): Promise<Outcome<
 
 /** Reads a table and makes of it what the staging takes. @throws Refusal with the reading's problem, or an item's */
 export const readTable = ({
-	input: { kind, wish, content },
+	input: { kind, request, content },
 }: Asked<TableTask>): Promise<Outcome<TakenTable>> =>
 	outcome(
-		async () => (kind === 'new' ? readNew(wish) : readItems(wish, content!)),
+		async () => (kind === 'new' ? readNew(request) : readItems(request, content!)),
 		({ items, figures, content: kept }) => [items, figures, kept],
 	);
 
@@ -113,8 +113,8 @@ export const readStream = ({ input }: Asked<StreamTask>): Promise<Outcome<Stream
 	outcome(() => readFile(input));
 
 /** The one series of a text as a new item. */
-async function readNew(wish: Uint8Array): Promise<TakenTable> {
-	const { text, code, name, unit, fileName, choices } = checked(NewItemSchema, parseJson(wish));
+async function readNew(request: Uint8Array): Promise<TakenTable> {
+	const { text, code, name, unit, fileName, choices } = checked(NewItemSchema, parseJson(request));
 	const content = encode(text);
 	const reading = await read(content, choices);
 	if (reading.items.length > 1) {
@@ -131,8 +131,8 @@ async function readNew(wish: Uint8Array): Promise<TakenTable> {
 	};
 }
 
-async function readItems(wish: Uint8Array, content: Uint8Array): Promise<TakenTable> {
-	const { fileName, choices, items } = checked(BringInSchema, parseJson(wish));
+async function readItems(request: Uint8Array, content: Uint8Array): Promise<TakenTable> {
+	const { fileName, choices, items } = checked(BringInSchema, parseJson(request));
 	const reading = await read(content, choices);
 	return {
 		...staged(reading, chosenItems(reading, items)),
@@ -151,18 +151,18 @@ async function read(content: Uint8Array, choices: BringIn['choices']): Promise<R
 }
 
 /** The items that are wanted, with the code, name and unit they are to have. */
-function chosenItems(reading: Reading, wishes: readonly ItemWish[]): ReadItem[] {
+function chosenItems(reading: Reading, requests: readonly ItemRequest[]): ReadItem[] {
 	const known = new Map(reading.items.map((item) => [item.code, item]));
 	const taken = new Set<string>();
-	return wishes.map((wish, i) => {
-		const item = known.get(wish.from);
+	return requests.map((request, i) => {
+		const item = known.get(request.from);
 		const refuse = (message: string) =>
 			new Refusal(422, `${message}. Nothing was stored.`, [{ path: `items.${i}`, message }]);
-		if (!item) throw refuse(`The table has no item “${wish.from.slice(0, 80)}”`);
-		if (item.problem) throw refuse(`${wish.code}: ${item.problem}`);
-		if (taken.has(wish.code)) throw refuse(`Two items are given the code ${wish.code}`);
-		taken.add(wish.code);
-		return { ...item, code: wish.code, name: wish.name, unit: wish.unit };
+		if (!item) throw refuse(`The table has no item “${request.from.slice(0, 80)}”`);
+		if (item.problem) throw refuse(`${request.code}: ${item.problem}`);
+		if (taken.has(request.code)) throw refuse(`Two items are given the code ${request.code}`);
+		taken.add(request.code);
+		return { ...item, code: request.code, name: request.name, unit: request.unit };
 	});
 }
 

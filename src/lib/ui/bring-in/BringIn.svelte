@@ -23,31 +23,31 @@
 	const EXAMPLE =
 		'Paste a table here, or drop a file.\n\nIt may lie any way round: a column or a row\nof figures, periods down and items across,\nyears down and months across, blocks,\nwith totals, titles and footnotes.';
 
-	const desk = new BringInState();
+	const intake = new BringInState();
 	let dragging = $state(false);
-	onMount(() => desk.restore());
-	beforeNavigate(() => desk.keep());
+	onMount(() => intake.restore());
+	beforeNavigate(() => intake.keep());
 
-	const reading = $derived(desk.reading);
-	const chosen = $derived(desk.chosen);
+	const reading = $derived(intake.reading);
+	const chosen = $derived(intake.chosen);
 	const frequency = $derived<Frequency>(reading?.frequency ?? 'month');
-	const one = $derived(desk.incoming.length === 1 ? desk.incoming[0]! : null);
+	const one = $derived(intake.incoming.length === 1 ? intake.incoming[0]! : null);
 	const present = $derived(chosen?.item.values.filter((value) => value !== null) ?? []);
 	const decimals = $derived(writtenDecimals(chosen?.item.values ?? []));
 	const scale = $derived(usualScale(chosen?.item.values ?? []));
 	const measured = $derived([chosen?.unit, scaleWords(scale)].filter(Boolean).join(', '));
-	const decided = $derived(Object.values(desk.choices).some((value) => value !== undefined));
+	const decided = $derived(Object.values(intake.choices).some((value) => value !== undefined));
 
 	function drop(event: DragEvent) {
 		event.preventDefault();
 		dragging = false;
 		const file = event.dataTransfer?.files[0];
-		if (file) void desk.takeFile(file);
-		else desk.takeText(event.dataTransfer?.getData('text/plain') ?? '');
+		if (file) void intake.takeFile(file);
+		else intake.takeText(event.dataTransfer?.getData('text/plain') ?? '');
 	}
 
 	async function bringIn() {
-		const code = await desk.bringIn();
+		const code = await intake.bringIn();
 		if (code) await goto(`/items/${encodeURIComponent(code)}`);
 	}
 
@@ -58,7 +58,7 @@
 		return (palette: Palette) => seriesOption({ frequency, first, values, stored, power }, palette);
 	});
 	const total = (of: (item: { created: boolean; added: number; corrected: number }) => number) =>
-		desk.brought!.reduce((sum, item) => sum + of(item), 0);
+		intake.brought!.reduce((sum, item) => sum + of(item), 0);
 	const STAGE = { sending: 'sending', reading: 'reading', storing: 'storing' };
 </script>
 
@@ -82,11 +82,11 @@
 						type="file"
 						accept=".csv,.tsv,.txt,.json,.xlsx,text/*"
 						class="sr-only"
-						onchange={(event) => void desk.takeFile(event.currentTarget.files?.[0])}
+						onchange={(event) => void intake.takeFile(event.currentTarget.files?.[0])}
 					/>
 				</label>
 			</div>
-			{#if desk.file}
+			{#if intake.file}
 				<div
 					class="flex min-h-0 flex-1 flex-col items-start gap-2 rounded-md border p-3 text-[13px] {dragging
 						? 'border-accent'
@@ -100,29 +100,29 @@
 					ondragleave={() => (dragging = false)}
 					ondrop={drop}
 				>
-					<p class="font-semibold break-all" data-file>{desk.file.name}</p>
+					<p class="font-semibold break-all" data-file>{intake.file.name}</p>
 					<p class="text-ink-2">
-						{(desk.file.size / 1e6).toFixed(desk.file.size < 1e6 ? 3 : 1)} MB; saved byte for byte once it is brought
-						in.
+						{(intake.file.size / 1e6).toFixed(intake.file.size < 1e6 ? 3 : 1)} MB; saved byte for byte once it is
+						brought in.
 					</p>
-					{#if desk.isLarge}
+					{#if intake.isLarge}
 						<p class="text-ink-2">
 							Larger than can be shown at once: its beginning is shown and decides how all of it is read, row
 							by row.
 						</p>
 					{/if}
-					<Button onclick={() => desk.takeText('')}>take the file off and paste instead</Button>
+					<Button onclick={() => intake.takeText('')}>take the file off and paste instead</Button>
 				</div>
 			{:else}
 				<textarea
-					value={desk.text}
+					value={intake.text}
 					aria-label="The table, pasted"
 					spellcheck="false"
 					placeholder={EXAMPLE}
 					class="figures min-h-56 flex-1 resize-none wide:min-h-0 rounded-md border bg-panel p-2 text-left text-[13px] whitespace-pre placeholder:font-sans placeholder:text-ink-2 {dragging
 						? 'border-accent'
 						: 'border-edge'}"
-					oninput={(event) => desk.type(event.currentTarget.value)}
+					oninput={(event) => intake.type(event.currentTarget.value)}
 					ondragover={(event) => {
 						event.preventDefault();
 						dragging = true;
@@ -132,10 +132,10 @@
 					onpaste={(event) => {
 						// Pasted over everything, it is another table; pasted into it, a part of this one.
 						const all =
-							event.currentTarget.selectionEnd - event.currentTarget.selectionStart === desk.text.length;
+							event.currentTarget.selectionEnd - event.currentTarget.selectionStart === intake.text.length;
 						if (!all) return;
 						event.preventDefault();
-						desk.takeText(event.clipboardData?.getData('text/plain') ?? '');
+						intake.takeText(event.clipboardData?.getData('text/plain') ?? '');
 					}}></textarea>
 			{/if}
 		</section>
@@ -147,7 +147,7 @@
 					<span class="truncate text-[13px] text-ink-2" data-layout>{reading.layout}</span>
 				{/if}
 				{#if decided}
-					<Button class="ml-auto shrink-0 text-[13px]" onclick={() => desk.decideNothing()}
+					<Button class="ml-auto shrink-0 text-[13px]" onclick={() => intake.decideNothing()}
 						>read it afresh</Button
 					>
 				{/if}
@@ -166,7 +166,7 @@
 								value={reading.sheet}
 								of={reading.sheets}
 								names={(sheet) => sheet}
-								take={(sheet) => desk.decide({ sheet })}
+								take={(sheet) => intake.decide({ sheet })}
 							/>
 						</label>
 					{/if}
@@ -178,7 +178,7 @@
 								value={reading.delimiter}
 								of={DELIMITERS}
 								names={DELIMITER_NAME}
-								take={(delimiter) => desk.decide({ delimiter })}
+								take={(delimiter) => intake.decide({ delimiter })}
 							/>
 						</label>
 					{/if}
@@ -188,10 +188,10 @@
 							look="field"
 							value={reading.decimal}
 							names={{ '.': 'point', ',': 'comma' }}
-							take={(decimal) => desk.decide({ decimal })}
+							take={(decimal) => intake.decide({ decimal })}
 						/>
 					</label>
-					{#if reading.encoding !== null && desk.file}
+					{#if reading.encoding !== null && intake.file}
 						<label class="text-ink-2">
 							encoding
 							<Choice
@@ -199,7 +199,7 @@
 								value={reading.encoding}
 								of={ENCODINGS}
 								names={ENCODING_NAME}
-								take={(encoding) => desk.decide({ encoding })}
+								take={(encoding) => intake.decide({ encoding })}
 							/>
 						</label>
 					{/if}
@@ -210,12 +210,12 @@
 								look="field"
 								value={reading.order}
 								names={{ down: 'down the columns', across: 'along the rows' }}
-								take={(order) => desk.decide({ order })}
+								take={(order) => intake.decide({ order })}
 							/>
 						</label>
 					{/if}
 				</div>
-				<PaintedTable {reading} decide={(choices) => desk.decide(choices)} />
+				<PaintedTable {reading} decide={(choices) => intake.decide(choices)} />
 				<div class="max-h-44 shrink-0 overflow-y-auto">
 					{#if reading.problem}
 						<p class="mt-2 border-l-[3px] border-bad pl-2 text-bad" role="alert" data-reading-problem>
@@ -226,7 +226,7 @@
 						<p class="mt-2 border-l-[3px] border-warn pl-2 text-[13px]" data-doubt={doubt.code}>
 							{doubt.text}
 							{#each doubt.options as { label, choices } (label)}
-								<Button class="ml-2" onclick={() => desk.decide(choices)}>{label}</Button>
+								<Button class="ml-2" onclick={() => intake.decide(choices)}>{label}</Button>
 							{/each}
 						</p>
 					{/each}
@@ -236,44 +236,44 @@
 
 		<section class="flex min-h-0 flex-col" aria-labelledby="item-title">
 			<h2 id="item-title" class="pb-1 font-semibold">
-				{desk.incoming.length > 1 ? 'The items in it' : 'The item it becomes'}
+				{intake.incoming.length > 1 ? 'The items in it' : 'The item it becomes'}
 			</h2>
 			<form
 				class="grid grid-cols-[1fr_2fr_1fr] gap-3 border-t border-rule pt-2 pb-2"
 				onsubmit={(event) => {
 					event.preventDefault();
-					void (desk.isLarge ? desk.stream(false) : bringIn());
+					void (intake.isLarge ? intake.stream(false) : bringIn());
 				}}
 				id="bring-in"
 			>
-				{#if desk.incoming.length <= 1 && !desk.isLarge}
+				{#if intake.incoming.length <= 1 && !intake.isLarge}
 					<label class="text-[13px] text-ink-2">
 						code
 						<TextInput
-							value={desk.typedCode}
+							value={intake.typedCode}
 							maxlength={BOUNDS.code}
-							placeholder={desk.proposed || '70-214'}
-							title="Left empty, it is {desk.proposed || 'made from the name'}"
-							aria-invalid={desk.refusal?.path === 'code'}
-							oninput={(event) => desk.pickSingle({ code: event.currentTarget.value })}
+							placeholder={intake.proposed || '70-214'}
+							title="Left empty, it is {intake.proposed || 'made from the name'}"
+							aria-invalid={intake.refusal?.path === 'code'}
+							oninput={(event) => intake.pickSingle({ code: event.currentTarget.value })}
 						/>
 					</label>
 					<label class="text-[13px] text-ink-2">
 						name
 						<TextInput
-							value={desk.single.name ?? one?.named ?? ''}
+							value={intake.single.name ?? one?.named ?? ''}
 							maxlength={BOUNDS.name}
 							placeholder="Rear rack, alloy"
-							oninput={(event) => desk.pickSingle({ name: event.currentTarget.value })}
+							oninput={(event) => intake.pickSingle({ name: event.currentTarget.value })}
 						/>
 					</label>
 					<label class="text-[13px] text-ink-2">
 						unit
 						<TextInput
-							value={desk.single.unit ?? one?.unit ?? ''}
+							value={intake.single.unit ?? one?.unit ?? ''}
 							maxlength={BOUNDS.unit}
 							placeholder="pieces"
-							oninput={(event) => desk.pickSingle({ unit: event.currentTarget.value })}
+							oninput={(event) => intake.pickSingle({ unit: event.currentTarget.value })}
 						/>
 					</label>
 				{/if}
@@ -284,16 +284,16 @@
 						value={frequency}
 						of={reading?.possible ?? FREQUENCIES}
 						names={(each) => (each === 'step' ? 'numbered period' : each)}
-						take={(chosen) => desk.decide({ frequency: chosen })}
+						take={(chosen) => intake.decide({ frequency: chosen })}
 					/>
 				</label>
 				<label class="text-[13px] text-ink-2">
 					first period
 					{#if reading?.asksFirst}
 						<TextInput
-							value={desk.choices.first ?? ''}
+							value={intake.choices.first ?? ''}
 							placeholder={PERIOD_EXAMPLE[frequency]}
-							oninput={(event) => desk.decide({ first: event.currentTarget.value || undefined, frequency })}
+							oninput={(event) => intake.decide({ first: event.currentTarget.value || undefined, frequency })}
 						/>
 					{:else}
 						<TextInput disabled value={chosen ? describePeriod(frequency, chosen.item.first) : ''} />
@@ -306,11 +306,11 @@
 				</p>
 			</form>
 
-			{#if desk.incoming.length > 1 && !desk.isLarge}<IncomingItems {desk} />{/if}
+			{#if intake.incoming.length > 1 && !intake.isLarge}<IncomingItems {intake} />{/if}
 
 			<div class="mt-1 flex min-h-0 flex-1 flex-col border-t border-rule pt-2">
-				{#if desk.streamed}
-					{@const { items, created, added, corrected, same, rows, stored } = desk.streamed}
+				{#if intake.streamed}
+					{@const { items, created, added, corrected, same, rows, stored } = intake.streamed}
 					<p data-streamed>
 						<span class="font-semibold">{stored ? 'Brought in' : 'All of it can be read'}:</span>
 						{rows.toLocaleString('en')} rows, {items.toLocaleString('en')} items ({created.toLocaleString(
@@ -319,10 +319,10 @@
 						{corrected.toLocaleString('en')} corrected, {same.toLocaleString('en')} the same.
 						{#if stored}<a class="quiet ml-2" href="/items">See the items</a>{:else}Nothing is stored yet.{/if}
 					</p>
-				{:else if desk.brought && desk.brought.length > 1}
+				{:else if intake.brought && intake.brought.length > 1}
 					<p data-brought>
 						<span class="font-semibold">Brought in:</span>
-						{desk.brought.length} items ({total(({ created }) => Number(created))} new), {total(
+						{intake.brought.length} items ({total(({ created }) => Number(created))} new), {total(
 							({ added }) => added,
 						)} figures added, {total(({ corrected }) => corrected)} corrected.
 						<a class="quiet ml-2" href="/items">See the items</a>
@@ -331,7 +331,7 @@
 					{@const { comparison, item, stored } = chosen}
 					<p class="text-[13px]" data-reading-result>
 						<span class="font-semibold"
-							>{chosen.code && desk.incoming.length > 1 ? `${chosen.code}, demand` : 'Demand'}{measured
+							>{chosen.code && intake.incoming.length > 1 ? `${chosen.code}, demand` : 'Demand'}{measured
 								? `, ${measured}`
 								: ''} a {periodWord(frequency, 1)}:</span
 						>
@@ -366,27 +366,27 @@
 				{/if}
 			</div>
 
-			{#if desk.refusal}
+			{#if intake.refusal}
 				<p class="mt-2 border-l-[3px] border-bad pl-2 text-bad" role="alert" data-refusal>
-					{desk.refusal.message}
+					{intake.refusal.message}
 				</p>
 			{/if}
-			{#if desk.progress}
+			{#if intake.progress}
 				<div class="mt-3 flex items-center gap-3 text-[13px]" role="status" data-progress>
 					<progress
 						class="h-2 flex-1 accent-[var(--accent)]"
 						max="1"
-						value={desk.progress.stage === 'storing' ? null : desk.progress.share}
+						value={intake.progress.stage === 'storing' ? null : intake.progress.share}
 						aria-label="How far the file is"
 					></progress>
 					<span class="figures w-72 text-left font-sans">
-						{STAGE[desk.progress.stage]}{desk.progress.stage === 'storing'
+						{STAGE[intake.progress.stage]}{intake.progress.stage === 'storing'
 							? ''
-							: ` ${Math.round(desk.progress.share * 100)} %`}{'rows' in desk.progress
-							? `, ${desk.progress.rows.toLocaleString('en')} rows, ${desk.progress.items.toLocaleString('en')} items`
+							: ` ${Math.round(intake.progress.share * 100)} %`}{'rows' in intake.progress
+							? `, ${intake.progress.rows.toLocaleString('en')} rows, ${intake.progress.items.toLocaleString('en')} items`
 							: ''}
 					</span>
-					<Button onclick={() => desk.stop()}>stop</Button>
+					<Button onclick={() => intake.stop()}>stop</Button>
 				</div>
 			{/if}
 			<div class="mt-3 flex items-center gap-4">
@@ -394,24 +394,25 @@
 					look="main"
 					type="submit"
 					form="bring-in"
-					disabled={desk.waitingFor !== null || desk.sending}
+					disabled={intake.waitingFor !== null || intake.sending}
 					class="h-9 shrink-0"
 				>
-					{desk.sending
+					{intake.sending
 						? 'Bringing in…'
-						: desk.takenItems.length > 1 && !desk.isLarge
-							? `Bring in ${desk.takenItems.length} items`
+						: intake.takenItems.length > 1 && !intake.isLarge
+							? `Bring in ${intake.takenItems.length} items`
 							: 'Bring in'}
 				</Button>
-				{#if desk.isLarge}
+				{#if intake.isLarge}
 					<Button
 						class="text-[13px]"
-						disabled={desk.waitingFor !== null || desk.sending}
-						onclick={() => void desk.stream(true)}>try all of it first</Button
+						disabled={intake.waitingFor !== null || intake.sending}
+						onclick={() => void intake.stream(true)}>try all of it first</Button
 					>
 				{/if}
 				<span class="text-[13px] text-ink-2">
-					{#if desk.waitingFor}waiting for {desk.waitingFor}{:else if desk.isLarge}all rows, all or nothing{:else if one}as
+					{#if intake.waitingFor}waiting for {intake.waitingFor}{:else if intake.isLarge}all rows, all or
+						nothing{:else if one}as
 						{one.code}, saved with the table as it came{:else}all or nothing, saved with the table as it came{/if}
 				</span>
 			</div>

@@ -8,28 +8,28 @@
 	import { comparisonWords } from './compare';
 	import Sparkline from '../kit/Sparkline.svelte';
 
-	let { desk }: { desk: BringInState } = $props();
+	let { intake }: { intake: BringInState } = $props();
 
 	const ROW = 38;
-	const frequency = $derived(desk.reading!.frequency);
+	const frequency = $derived(intake.reading!.frequency);
 </script>
 
 <div class="flex items-baseline gap-4 border-t border-rule py-1 text-[13px] text-ink-2">
-	<span data-taken>{desk.takenItems.length} of {desk.incoming.length} items taken</span>
-	<Button onclick={() => desk.skipAll(false)}>take all</Button>
-	<Button onclick={() => desk.skipAll(true)}>take none</Button>
+	<span data-taken>{intake.takenItems.length} of {intake.incoming.length} items taken</span>
+	<Button onclick={() => intake.skipAll(false)}>take all</Button>
+	<Button onclick={() => intake.skipAll(true)}>take none</Button>
 </div>
 <LongList
-	count={desk.incoming.length}
+	count={intake.incoming.length}
 	row={ROW}
-	key={(index) => desk.incoming[index]!.item.code}
+	key={(index) => intake.incoming[index]!.item.code}
 	class="min-h-24 flex-1 border border-rule bg-panel text-[13px]"
 	aria-label="Items of the table"
 >
 	{#snippet children(index, where)}
-		{@const { item, code, name, stored, comparison, problem, taken } = desk.incoming[index]!}
+		{@const { item, code, name, stored, comparison, problem, taken } = intake.incoming[index]!}
 		<div
-			class="line absolute inset-x-0 border-b border-rule px-2 {desk.chosen?.item.code === item.code
+			class="line absolute inset-x-0 border-b border-rule px-2 {intake.chosen?.item.code === item.code
 				? 'bg-wash'
 				: ''}"
 			style={where}
@@ -39,26 +39,26 @@
 				label="Take {code}"
 				checked={taken}
 				disabled={problem !== null}
-				take={(wanted) => desk.pick(item.code, { skipped: !wanted })}
+				take={(wanted) => intake.pick(item.code, { skipped: !wanted })}
 			/>
 			<TextInput
 				look="cell"
 				label="Code of {item.code}"
 				value={code}
-				onfocus={() => (desk.selected = item.code)}
-				onchange={(event) => desk.pick(item.code, { code: event.currentTarget.value })}
+				onfocus={() => (intake.selected = item.code)}
+				onchange={(event) => intake.pick(item.code, { code: event.currentTarget.value })}
 			/>
 			<TextInput
 				look="cell"
 				label="Name of {item.code}"
 				value={name}
-				onfocus={() => (desk.selected = item.code)}
-				onchange={(event) => desk.pick(item.code, { name: event.currentTarget.value })}
+				onfocus={() => (intake.selected = item.code)}
+				onchange={(event) => intake.pick(item.code, { name: event.currentTarget.value })}
 			/>
 			<button
 				type="button"
 				class="flex min-w-0 items-center gap-2 text-left"
-				onclick={() => (desk.selected = item.code)}
+				onclick={() => (intake.selected = item.code)}
 			>
 				<Sparkline values={item.values.slice(-60)} width={84} height={26} />
 				<span class="min-w-0 leading-4">

@@ -241,12 +241,12 @@ export class BringInState {
 				name,
 				unit,
 			}));
-			const wish = {
+			const request = {
 				...(this.file && { fileName: this.file.name.slice(0, BOUNDS.fileName) }),
 				choices: withoutUndefined(this.choices),
 				items,
 			};
-			const brought = await sendTable<BroughtIn[]>('/api/v1/bring-in', wish, this.file ?? this.text);
+			const brought = await sendTable<BroughtIn[]>('/api/v1/bring-in', request, this.file ?? this.text);
 			sessionStorage.removeItem(KEPT);
 			this.#reset();
 			this.text = '';
@@ -266,14 +266,14 @@ export class BringInState {
 		this.sending = true;
 		this.refusal = null;
 		this.streamed = null;
-		const wish = {
+		const request = {
 			fileName: this.file!.name.slice(0, BOUNDS.fileName),
 			choices: withoutUndefined(this.choices),
 			tryOnly,
 		};
 		const { done, stop } = sendFile(
 			'/api/v1/bring-in/stream',
-			wish,
+			request,
 			this.file!,
 			(progress) => (this.progress = progress),
 		);

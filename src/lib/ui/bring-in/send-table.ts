@@ -1,21 +1,21 @@
 import type { RefusalBody, StreamProgress } from '../../shapes';
 import { answerOf, CallError, refused } from '../call';
 
-/** How a table was sent: its wish as a line of JSON, then its bytes. */
-const body = (wish: object, content: Blob | string) =>
-	new Blob([`${JSON.stringify(wish)}\n`, content], { type: 'application/octet-stream' });
+/** How a table was sent: its asked as a line of JSON, then its bytes. */
+const body = (asked: object, content: Blob | string) =>
+	new Blob([`${JSON.stringify(asked)}\n`, content], { type: 'application/octet-stream' });
 const GONE = 'The server cannot be reached just now. Nothing was stored; what you have here stays.';
 
 /**
  * Sends a table with what is wanted of it.
  * @throws CallError with a sentence to show
  */
-export async function sendTable<T>(address: string, wish: object, content: Blob | string): Promise<T> {
+export async function sendTable<T>(address: string, asked: object, content: Blob | string): Promise<T> {
 	let response: Response;
 	try {
 		response = await fetch(address, {
 			method: 'POST',
-			body: body(wish, content),
+			body: body(asked, content),
 			headers: { 'content-type': 'application/octet-stream' },
 		});
 	} catch {
@@ -34,7 +34,7 @@ export type Sending = { stage: 'sending'; share: number } | Extract<StreamProgre
  */
 export function sendFile(
 	address: string,
-	wish: object,
+	asked: object,
 	file: File,
 	tell: (sending: Sending) => void,
 ): { done: Promise<Extract<StreamProgress, { done: unknown }>['done']>; stop: () => void } {
@@ -74,7 +74,7 @@ export function sendFile(
 	});
 	request.open('POST', address);
 	request.setRequestHeader('content-type', 'application/octet-stream');
-	request.send(body(wish, file));
+	request.send(body(asked, file));
 	return { done, stop: () => request.abort() };
 }
 

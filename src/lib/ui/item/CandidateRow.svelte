@@ -67,7 +67,7 @@
 	const constants = $derived(constantsOfCandidate(candidate));
 	/** What is turned stands in the inner method's settings, where there is one. */
 	const tuned = $derived(tunedSettings(candidate));
-	const tunes = $derived(methodOf(tuned.method));
+	const tunedMethod = $derived(methodOf(tuned.method));
 	const label = $derived(method.label(candidate));
 	const result = $derived(answer?.ok ? answer : undefined);
 	const refusal = $derived(answer && !answer.ok ? answer.notes[0]!.text : null);
@@ -128,7 +128,7 @@
 						narrow={constants.length > 1}
 					/>
 				{/each}
-				{#each tunes.fields as field (field.key)}
+				{#each tunedMethod.fields as field (field.key)}
 					{#if field.control === 'integer'}
 						<Dial
 							label="{label}, {field.name}"
@@ -193,7 +193,7 @@
 					{/each}
 					{#if 'inner' in candidate}<InnerChoice {desk} {candidate} />{/if}
 					{#if candidate.method === 'combination'}<Members {desk} {candidate} />{/if}
-					{#if tunes.starts.length > 0}<StartChoice {desk} {candidate} method={tunes} />{/if}
+					{#if tunedMethod.starts.length > 0}<StartChoice {desk} {candidate} method={tunedMethod} />{/if}
 					{#if result}
 						<span class="shrink-0 text-ink-2">{scoredFrom(result)}</span>
 					{/if}

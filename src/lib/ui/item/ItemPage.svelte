@@ -8,7 +8,7 @@
 	import { layerWords } from '$core/series/layers';
 	import { describePeriod } from '$core/series/period';
 	import type { Item } from '../../shapes';
-	import { BENCH_VIEWS, type BenchView } from './bench';
+	import { VIEWS, type ViewName } from './view-names';
 	import AheadView from './views/AheadView.svelte';
 	import ConstantsView from './views/ConstantsView.svelte';
 	import DemandView from './views/DemandView.svelte';
@@ -23,7 +23,7 @@
 
 	interface Props {
 		item: Item;
-		view: BenchView;
+		view: ViewName;
 		candidate: string | null;
 		/** Puts view and candidate into the address. */
 		remember: (view: string, candidate: string) => void;
@@ -32,7 +32,7 @@
 	let { item, view: firstView, candidate, remember }: Props = $props();
 	// The page is made anew for another item; these begin with what the address said.
 	const desk = untrack(() => new ItemState(item, candidate));
-	let view = $state<BenchView>(untrack(() => firstView));
+	let view = $state<ViewName>(untrack(() => firstView));
 
 	onMount(() => {
 		desk.recompute();
@@ -91,8 +91,7 @@
 		else if (name === 'z') desk.undo();
 		else if (event.ctrlKey || event.metaKey) return;
 		else if (name === 'b') desk.findBest(desk.candidates.map(({ id }) => id));
-		else if (BENCH_VIEWS[Number(name) - 1] && !target.closest('[role=slider]'))
-			view = BENCH_VIEWS[Number(name) - 1]!.id;
+		else if (VIEWS[Number(name) - 1] && !target.closest('[role=slider]')) view = VIEWS[Number(name) - 1]!.id;
 		else return;
 		event.preventDefault();
 	}
@@ -140,7 +139,7 @@
 			<LineUp {desk} showSignal={() => (view = 'signal')} />
 		</section>
 		<section class="flex h-[560px] min-h-0 flex-col wide:h-auto" aria-label="Bench">
-			<Tabs label="Bench" tabs={BENCH_VIEWS} bind:at={view} panel="bench-view" />
+			<Tabs label="Bench" tabs={VIEWS} bind:at={view} panel="bench-view" />
 			<div id="bench-view" role="tabpanel" aria-labelledby="tab-{view}" class="min-h-0 flex-1">
 				{#if view === 'demand'}<DemandView {desk} />{/if}
 				{#if view === 'season'}<SeasonView {desk} />{/if}

@@ -1,14 +1,14 @@
 <script lang="ts">
 	import { replaceState } from '$app/navigation';
 	import { page } from '$app/state';
-	import { BENCH_VIEWS, type BenchView } from '$lib/ui/item/bench';
+	import { VIEWS, type ViewName } from '$lib/ui/item/view-names';
 	import ItemPage from '$lib/ui/item/ItemPage.svelte';
 	import type { PageData } from './$types';
 
 	let { data }: { data: PageData } = $props();
 
 	const asked = page.url.searchParams.get('view');
-	const view: BenchView = BENCH_VIEWS.find(({ id }) => id === asked)?.id ?? 'working';
+	const view: ViewName = VIEWS.find(({ id }) => id === asked)?.id ?? 'working';
 	const candidate = page.url.searchParams.get('candidate');
 
 	function remember(chosenView: string, chosenCandidate: string) {

@@ -4,6 +4,6 @@ import { askerOf, readTable, route } from '$lib/server/http';
 /** A line of JSON that says what is wanted, then the table byte for byte. */
 export const POST = route(async (event) => {
 	const { head, content } = await readTable(event.request);
-	const brought = await bringIn(event.locals.actor, { wish: head, content }, askerOf(event));
+	const brought = await bringIn(event.locals.actor, { request: head, content }, askerOf(event));
 	return new Response(brought, { headers: { 'content-type': 'application/json' } });
 });

@@ -8,6 +8,6 @@ export const GET = answering('GET /items', ({ locals }) => listItems(locals.acto
 
 /** Read and checked apart from serving. */
 export const POST = route(async (event) => {
-	const wish = await jsonBytes(event.request, BOUNDS.tableBytes);
-	return json(await bringInNew(event.locals.actor, wish, askerOf(event)), { status: 201 });
+	const request = await jsonBytes(event.request, BOUNDS.tableBytes);
+	return json(await bringInNew(event.locals.actor, request, askerOf(event)), { status: 201 });
 });

@@ -1,14 +1,14 @@
 import { checked, parseJson } from '$lib/server/checked';
 import { answerLines, askerOf, letRunOut, readHead, route } from '$lib/server/http';
 import { spool, streamIn } from '$lib/server/stream-in';
-import { type StreamProgress, StreamSchema, type StreamWish } from '$lib/shapes';
+import { type StreamProgress, StreamSchema, type StreamRequest } from '$lib/shapes';
 
-/** A line of JSON, then a file of any size; answered with a line of JSON each time there is something to tell. */
+/** A line of JSON, then a file of any size; answered with a line of JSON each time there is something to onProgress. */
 export const POST = route(async (event) => {
 	const { head, rest } = await readHead(event.request);
-	let wish: StreamWish;
+	let request: StreamRequest;
 	try {
-		wish = checked(StreamSchema, parseJson(head));
+		request = checked(StreamSchema, parseJson(head));
 	} catch (refusal) {
 		await letRunOut(rest);
 		throw refusal;
@@ -16,7 +16,7 @@ export const POST = route(async (event) => {
 	const file = await spool(rest);
 	const { actor } = event.locals;
 	const asker = askerOf(event);
-	return answerLines<StreamProgress>((tell, signal) =>
-		streamIn({ actor, file, wish, tell, signal, asker: { ...asker, signal } }).finally(file.remove),
+	return answerLines<StreamProgress>((onProgress, signal) =>
+		streamIn({ actor, file, request, onProgress, signal, asker: { ...asker, signal } }).finally(file.remove),
 	);
 });

@@ -17,6 +17,6 @@ export const GET = answering('GET /items/[code]/adopted', ({ locals, params, url
 	);
 });
 
-export const POST = answering('POST /items/[code]/adopted', (event, wish) =>
-	adopt(event.locals.actor, codeIn(event.params), wish, askerOf(event)),
+export const POST = answering('POST /items/[code]/adopted', (event, request) =>
+	adopt(event.locals.actor, codeIn(event.params), request, askerOf(event)),
 );

@@ -12,7 +12,7 @@ import { minimiseOnInterval } from './interval';
  * @param criterionAt the criterion at x, for the symmetric percentage
  * @returns NaN where no scored period depends on x
  */
-export function bestAffine(
+export function bestLinear(
 	criterion: Criterion,
 	actual: Float64Array,
 	base: Float64Array,

@@ -1,5 +1,5 @@
 /** Views of the bench, in the order of their keys. */
-export const BENCH_VIEWS = [
+export const VIEWS = [
 	{ id: 'demand', name: 'Demand' },
 	{ id: 'season', name: 'Season' },
 	{ id: 'constants', name: 'Constants' },
@@ -8,4 +8,4 @@ export const BENCH_VIEWS = [
 	{ id: 'ahead', name: 'Ahead' },
 ] as const;
 
-export type BenchView = (typeof BENCH_VIEWS)[number]['id'];
+export type ViewName = (typeof VIEWS)[number]['id'];

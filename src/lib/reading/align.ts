@@ -234,7 +234,7 @@ function byCycle(entries: readonly Entry[], choices: Choices): Timed {
 }
 
 /** One item's figures laid out period by period. */
-export interface Laid {
+export interface Aligned {
 	first: Ordinal;
 	values: (number | null)[];
 	problem: string | null;
@@ -248,11 +248,11 @@ export interface Laid {
 }
 
 /** Lays figures by their periods: in order of time, those of one period put together, gaps as missing. */
-export function layFigures(
+export function alignFigures(
 	ordinals: readonly Ordinal[],
 	figures: readonly (number | null)[],
 	duplicates: Duplicates,
-): Laid {
+): Aligned {
 	const byPeriod = new Map<Ordinal, { value: number | null; count: number; times: number }>();
 	let sorted = true;
 	let first = Infinity;
@@ -297,7 +297,7 @@ export const tooMany = (periods: number): string =>
 /** “Mar 2024 is not in the table”, “7 months are not in the table, the first of them Mar 2024”. */
 export function absentText(
 	frequency: Frequency,
-	{ absent, firstAbsent }: Pick<Laid, 'absent' | 'firstAbsent'>,
+	{ absent, firstAbsent }: Pick<Aligned, 'absent' | 'firstAbsent'>,
 ): string {
 	const which = describePeriod(frequency, firstAbsent!);
 	return absent === 1

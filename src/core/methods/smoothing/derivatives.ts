@@ -16,7 +16,7 @@ export interface Entrance {
  * @param values n actuals, NaN where missing
  * @param length P, 0 without a season
  */
-export function slopesPasses(
+export function derivativePasses(
 	{ season: kind }: Pick<Family, 'season'>,
 	values: Float64Array,
 	length: number,
@@ -28,7 +28,7 @@ export function slopesPasses(
 	/** Receives n fitted values from index `at` on. */
 	fitted: Float64Array,
 	/** Receives k rows of n derivatives from column `at` on. */
-	slopes: Float64Array,
+	derivatives: Float64Array,
 ) => void {
 	const n = values.length;
 	const multiplied = kind === 'multiplicative';
@@ -77,7 +77,7 @@ export function slopesPasses(
 		{ at, first }: Begun,
 		{ alpha, beta, gamma, phi }: Weights,
 		{ weights: by, level, trend }: Entrance,
-		slopes: Float64Array,
+		derivatives: Float64Array,
 		row: number,
 	) {
 		let byLevel = level;
@@ -94,7 +94,7 @@ export function slopesPasses(
 			const fade = byPhi * trends[i]! + phi * byTrend;
 			const byNext = byLevel + fade;
 			const byFitted = byNext + bySeason;
-			slopes[row + i] = byFitted;
+			derivatives[row + i] = byFitted;
 			byLevel = byNext;
 			byTrend = fade;
 			if (error === error) {
@@ -111,7 +111,7 @@ export function slopesPasses(
 		{ at, first }: Begun,
 		{ alpha, beta, gamma, phi }: Weights,
 		{ weights: by, level, trend }: Entrance,
-		slopes: Float64Array,
+		derivatives: Float64Array,
 		row: number,
 	) {
 		let byLevel = level;
@@ -128,7 +128,7 @@ export function slopesPasses(
 			const bySeason = bySeasons[place]!;
 			const fade = byPhi * trends[i]! + phi * byTrend;
 			const byNext = byLevel + fade;
-			slopes[row + i] = byNext * own + next * bySeason;
+			derivatives[row + i] = byNext * own + next * bySeason;
 			byLevel = byNext;
 			byTrend = fade;
 			if (error === error) {
@@ -146,7 +146,7 @@ export function slopesPasses(
 	}
 
 	const along = multiplied ? alongMultiplied : alongAdded;
-	return (begun, weights, entrances, fitted, slopes) => {
+	return (begun, weights, entrances, fitted, derivatives) => {
 		season.fill(0);
 		season.set(begun.season);
 		follow(begun, weights, fitted);
@@ -154,7 +154,7 @@ export function slopesPasses(
 			bySeasons.fill(0);
 			const fromStart = entrances[j]!.season;
 			if (fromStart) bySeasons.set(fromStart);
-			along(begun, weights, entrances[j]!, slopes, j * n);
+			along(begun, weights, entrances[j]!, derivatives, j * n);
 		}
 	};
 }
