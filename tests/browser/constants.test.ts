@@ -70,11 +70,7 @@ test('methods are offered with when they fit, and those that cannot run with the
 });
 
 test('the terrain has the candidate on it: dragged, moved by keys, and put into a valley', async () => {
-	await until(
-		async () => (await (await terrain()).getAttribute('data-terrain')) === 'alpha beta',
-		'the map',
-		12_000,
-	);
+	await until(async () => (await (await terrain()).getAttribute('data-terrain')) === 'alpha beta', 'the map');
 	const before = [await dial('level constant'), await dial('trend constant')];
 	const map = await terrain();
 	const { width, height } = await map.getRect();
@@ -91,20 +87,16 @@ test('the terrain has the candidate on it: dragged, moved by keys, and put into 
 		.move(at(0.7, 0.4))
 		.release()
 		.perform();
-	await until(async () => Math.abs((await dial('level constant')) - 0.7) < 0.02, 'α to follow', 12_000);
+	await until(async () => Math.abs((await dial('level constant')) - 0.7) < 0.02, 'α to follow');
 	expect(Math.abs((await dial('trend constant')) - 0.4)).toBeLessThan(0.02);
 	await map.sendKeys(Key.ARROW_LEFT, Key.ARROW_LEFT, Key.ARROW_DOWN);
-	await until(async () => Math.abs((await dial('level constant')) - 0.68) < 0.02, 'α to step', 12_000);
+	await until(async () => Math.abs((await dial('level constant')) - 0.68) < 0.02, 'α to step');
 	// Each key pressed is one step of undo, and so is one drag.
 	for (let key = 0; key < 3; key++) await page.press('Undo');
-	await until(
-		async () => Math.abs((await dial('level constant')) - 0.7) < 0.02,
-		'the end of the drag',
-		12_000,
-	);
+	await until(async () => Math.abs((await dial('level constant')) - 0.7) < 0.02, 'the end of the drag');
 	expect(Math.abs((await dial('trend constant')) - 0.4)).toBeLessThan(0.02);
 	await page.press('Undo');
-	await until(async () => (await dial('level constant')) === before[0], 'what was before the drag', 12_000);
+	await until(async () => (await dial('level constant')) === before[0], 'what was before the drag');
 	expect(await dial('trend constant')).toBe(before[1]);
 	await (await page.find('[data-valley="0"]')).click();
 	const said = await page.reads('[data-valley="0"]', /α ([\d.]+), β ([\d.]+)/);
@@ -112,7 +104,6 @@ test('the terrain has the candidate on it: dragged, moved by keys, and put into 
 	await until(
 		async () => Math.abs((await dial('level constant')) - Number(alpha)) < 0.006,
 		'α in the valley',
-		12_000,
 	);
 	expect(Math.abs((await dial('trend constant')) - Number(beta))).toBeLessThan(0.006);
 });
@@ -122,11 +113,10 @@ test('other constants make another map, another criterion other valleys', async 
 	await until(
 		async () => (await (await terrain()).getAttribute('data-terrain')) === 'alpha gamma',
 		'the other map',
-		12_000,
 	);
 	const byMse = await page.reads('[data-valley="0"]', /α [\d.]+, γ [\d.]+/);
 	await page.choose('[aria-label="Criterion"]', 'mad');
-	await until(async () => (await page.text('[data-valley="0"]')) !== byMse, 'other valleys', 12_000);
+	await until(async () => (await page.text('[data-valley="0"]')) !== byMse, 'other valleys');
 	await page.choose('[aria-label="Criterion"]', 'mse');
 });
 
@@ -145,11 +135,11 @@ test('a constant can be held, the others searched within bounds, and all of it u
 	)
 		.findElement({ xpath: './/button[.="best constants"]' })
 		.click();
-	await until(async () => (await dial('level constant')) >= 0.2 - 1e-9, 'a search within bounds', 12_000);
+	await until(async () => (await dial('level constant')) >= 0.2 - 1e-9, 'a search within bounds');
 	expect(await dial('level constant')).toBeLessThanOrEqual(0.25);
 	expect(await dial('trend constant')).toBeCloseTo(before, 9);
 	await page.press('Undo');
-	await until(async () => (await dial('level constant')) < 0.2, 'the constants before', 12_000);
+	await until(async () => (await dial('level constant')) < 0.2, 'the constants before');
 });
 
 test('steadiness is said in a sentence, under the best constants through time', async () => {
@@ -263,5 +253,5 @@ test('the line-up comes back as it was left, held constants and all', async () =
 	expect(before).toContain('Hold trend constant true');
 	await page.open(`/items/P1?view=constants&candidate=${id}`);
 	await page.reads('[aria-label="Line-up"]', /Holt-Winters ×/);
-	await until(async () => (await standing()).join() === before.join(), 'everything as it was left', 12_000);
+	await until(async () => (await standing()).join() === before.join(), 'everything as it was left');
 });

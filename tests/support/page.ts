@@ -4,7 +4,7 @@ import { AxeBuilder } from '@axe-core/webdriverjs';
 import { By, error, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { expect } from 'vitest';
 import { openBrowser } from '../../scripts/lib/browser.mjs';
-import { type App, until as untilLong } from './app';
+import { type App, until } from './app';
 
 /** The real interface in headless Chromium, spoken to as a user sees it. */
 export interface Page {
@@ -32,7 +32,6 @@ export interface Page {
 }
 
 /** A page answers within seconds, or something is wrong. */
-const until = (arrived: () => Promise<boolean>, what: string) => untilLong(arrived, what, 12_000);
 
 export async function openPage(app: App): Promise<Page> {
 	const { driver, downloads, close } = await openBrowser();
