@@ -66,13 +66,13 @@ export class EvaluateMemory {
 	readonly searches = new Memory<Found>();
 	readonly entries = new Memory<Entry | CandidateRefusal>();
 	readonly subjects = new Memory<Subject>();
-	/** The figures last asked about, and how they were written out to be told from others. */
-	#asked: { values: readonly unknown[]; text: string } | null = null;
+	/** The list of figures last asked about, which may be long, and a number for it: another list counts as other figures. */
+	#asked: { values: readonly unknown[]; number: number } | null = null;
 
-	/** Names what is asked about; the figures, which may be many, are written out once for as long as they are the same list. */
+	/** Names what is asked about. */
 	about({ series: { values, ...series }, gaps, holdout, ...rest }: ValidRequest): void {
-		if (this.#asked?.values !== values) this.#asked = { values, text: JSON.stringify(values) };
-		const subject = `${JSON.stringify([series, gaps, holdout])} ${this.#asked.text}`;
+		if (this.#asked?.values !== values) this.#asked = { values, number: (this.#asked?.number ?? 0) + 1 };
+		const subject = JSON.stringify([series, gaps, holdout, this.#asked.number]);
 		this.searches.about(subject);
 		this.subjects.about(subject);
 		// What a candidate is by itself does not depend on the others, nor on the window it is judged over.

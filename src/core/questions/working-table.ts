@@ -7,7 +7,7 @@ import { figureAt } from '../numbers/known';
 import { type Candidate, methodOf } from '../methods/registry';
 import type { ValidRequest } from './request';
 import { daysIn, type Ordinal } from '../series/period';
-import { prepareSeries, seasonAt } from '../series/series';
+import { prepareSeries, seasonAt, type Series } from '../series/series';
 
 import { figure, minus, over, plus, size, spellOut, times } from '../working/expression';
 
@@ -37,25 +37,41 @@ export interface WorkingTable {
 	explainAhead(step: number): Spelled | null;
 }
 
+/** What the working of every candidate of a series has in common, however many of them are looked at. */
+export interface WorkedSeries {
+	series: Series;
+	/** How its figures are shown, and those that were brought in. */
+	usual: Scale;
+	brought: Scale;
+}
+
+export function workedSeries({ series, gaps }: Pick<ValidRequest, 'series' | 'gaps'>): WorkedSeries {
+	const usual = usualScale(series.values);
+	// What a gap rule filled in may have more decimals than what was brought in.
+	const decimals = () => writtenDecimals(series.values, usual.decimals + 2);
+	const brought = gaps === 'skip' && usual.power === 0 ? { power: 0, decimals: decimals() } : usual;
+	return { series: prepareSeries(series, gaps), usual, brought };
+}
+
 /**
  * The working of a fitted candidate, built from its answer: the sentences use the method's own equations and the
  * recorded states, nothing is computed anew.
  * @param result in full detail
+ * @param worked of the same request
  */
-export function workingTable(request: ValidRequest, result: Evaluated): WorkingTable {
+export function workingTable(
+	request: ValidRequest,
+	result: Evaluated,
+	worked: WorkedSeries = workedSeries(request),
+): WorkingTable {
 	const candidate = request.candidates.find(({ id }) => id === result.id)!;
-	const recorded = recordedOf(request, candidate, result);
+	const recorded = recordedOf(request, candidate, result, worked.series);
 	const names = distinctNames(request.candidates, () => undefined);
 	const working = methodOf(candidate.method).working(candidate, (id) => names.get(id) ?? id);
-	const usual = usualScale(request.series.values);
+	const { usual, brought } = worked;
 	const { own: measured } = result.measures;
 	const ofErrors = finerScale(usual, measured.mad);
 	const ofSquares = scaleOf([measured.mse]);
-	// What a gap rule filled in may have more decimals than what was brought in.
-	const brought =
-		request.gaps === 'skip' && usual.power === 0
-			? { power: 0, decimals: writtenDecimals(request.series.values, usual.decimals + 2) }
-			: usual;
 	const column = (
 		key: string,
 		name: string,
@@ -212,8 +228,8 @@ function recordedOf(
 	request: ValidRequest,
 	candidate: Candidate,
 	result: Evaluated,
+	series: Series,
 ): Recorded & { days: Float64Array | undefined; first: Ordinal } {
-	const series = prepareSeries(request.series, request.gaps);
 	const { values, days, first, seasonLength } = series;
 	const { fitted, states, line, indices, cycleLevels, figures } = result.perPeriod!;
 	const periods = values.length - request.holdout;

@@ -29,19 +29,7 @@ export function periodLabels(
 	count: number,
 	most: number,
 ): { at: (index: number) => boolean; text: (index: number) => string } {
-	const years = frequency === 'month' || frequency === 'quarter' || frequency === 'week';
-	const starts: number[] = [];
-	if (years) {
-		for (let i = 0; i < count; i++) {
-			if (
-				i === 0
-					? startsYear(frequency, first)
-					: yearOf(frequency, first + i) !== yearOf(frequency, first + i - 1)
-			) {
-				starts.push(i);
-			}
-		}
-	}
+	const starts = yearsWithin(frequency, first, count);
 	if (starts.length >= 2) {
 		const every = Math.ceil(starts.length / most);
 		const marked = new Set(starts.filter((_, i) => i % every === 0));
@@ -58,6 +46,21 @@ export function periodLabels(
 	};
 }
 
-function startsYear(frequency: Frequency, ordinal: Ordinal): boolean {
-	return yearOf(frequency, ordinal) !== yearOf(frequency, ordinal - 1);
+/** The stretch last asked about: a chart is drawn anew with every move of a dial. */
+let within = { asked: '', starts: [] as readonly number[] };
+
+/** Places of a stretch at which a year begins; none where years say nothing about its periods. */
+function yearsWithin(frequency: Frequency, first: Ordinal, count: number): readonly number[] {
+	if (frequency !== 'month' && frequency !== 'quarter' && frequency !== 'week') return [];
+	const asked = `${frequency} ${first} ${count}`;
+	if (asked === within.asked) return within.starts;
+	const starts: number[] = [];
+	let before = yearOf(frequency, first - 1);
+	for (let i = 0; i < count; i++) {
+		const year = yearOf(frequency, first + i);
+		if (year !== before) starts.push(i);
+		before = year;
+	}
+	within = { asked, starts };
+	return starts;
 }

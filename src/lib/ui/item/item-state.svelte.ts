@@ -24,7 +24,7 @@ import {
 	usualScale,
 	writtenDecimals,
 } from '$core/numbers/figure';
-import { workingTable } from '$core/questions/working-table';
+import { workedSeries, workingTable } from '$core/questions/working-table';
 import { inMark } from '../../reader.svelte';
 import { askArithmetic } from '../../workers/arithmetic';
 import { Latest } from '../../workers/latest';
@@ -180,10 +180,15 @@ export class ItemState {
 		distinctNames(this.candidates, (id) => this.resultFor(id)?.constants, inMark),
 	);
 
+	// The same for as long as the same series was asked about.
+	readonly #askedSeries = $derived(this.shown?.request.series);
+	readonly #workedSeries = $derived(
+		this.#askedSeries && workedSeries({ series: this.#askedSeries, gaps: this.shown!.request.gaps }),
+	);
 	/** The arithmetic of the chosen candidate, built when a view of the bench first asks for it. */
 	readonly working = $derived.by(() => {
 		const result = this.resultFor(this.chosenId);
-		return result && this.shown ? workingTable(this.shown.request, result) : null;
+		return result && this.shown ? workingTable(this.shown.request, result, this.#workedSeries) : null;
 	});
 
 	/** The newest answer for a candidate; it may be a dial's breadth behind the line-up. */

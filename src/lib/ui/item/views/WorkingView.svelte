@@ -80,10 +80,7 @@
 		return column.key === 'fitted' ? ahead[t - known - 1]!.mean : null;
 	}
 
-	function shownAt(c: number, t: number): string {
-		const column = columns[c];
-		return column ? scaled(valueAt(column, t), column.scale) : '';
-	}
+	const rowAt = (t: number) => columns.map((column) => scaled(valueAt(column, t), column.scale));
 
 	// A new look begins at the end, where the next forecast is made; a table drawn anew stands where the last one
 	// stood, since the rows that are drawn are chosen by it.
@@ -240,6 +237,7 @@
 						{/each}
 					</div>
 					{#each rows as t (t)}
+						{@const figures = rowAt(t)}
 						<div
 							role="row"
 							aria-rowindex={t + 1}
@@ -266,7 +264,7 @@
 										? 'bg-wash font-semibold shadow-[inset_0_-2px_0_var(--accent)]'
 										: 'hover:bg-wash'}"
 									onmouseenter={() => (spot = { t, column: c })}
-									onfocus={() => (spot = { t, column: c })}>{shownAt(c, t)}</span
+									onfocus={() => (spot = { t, column: c })}>{figures[c]}</span
 								>
 							{/each}
 						</div>
