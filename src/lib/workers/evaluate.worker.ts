@@ -10,11 +10,10 @@ import { type SteadinessPoint } from '$core/words/steadiness';
 import { type Terrain, terrain, type TerrainInput } from '$core/questions/terrain';
 import { prepareSeries, type SeriesInput } from '$core/series/series';
 import { diagnose } from '$core/diagnosis/diagnosis';
-import { type Reading, readSource } from '../reading/read';
 import { type Choices } from '../reading/choices';
 import { Answering, toTransfer } from './answering';
 import type { Changes, Held, Question } from './asking';
-import { openBytes as openSource, openText as openPaste, type Source } from '../reading/source';
+import { TableReader } from '../reading/table-reader';
 
 /** The item on the bench, held for the next move of a dial. */
 const answering = new Answering();
@@ -56,21 +55,7 @@ function steadiness(
 	return steadinessAt(seriesOf(question), question.candidate, question.scoreFrom, origin, neighbour);
 }
 
-/** The table that is looked at: opened once, read again with every choice. */
-let table: { source: Source; bytes: Uint8Array | null } | null = null;
-
-function openText(text: string): void {
-	table = { source: openPaste(text), bytes: null };
-}
-
-async function openBytes(bytes: Uint8Array): Promise<void> {
-	table = { source: await openSource(bytes), bytes };
-}
-
-async function readTable(choices: Choices): Promise<Reading> {
-	const { source, bytes } = table!;
-	return readSource(choices.encoding && bytes ? await openSource(bytes, choices.encoding) : source, choices);
-}
+const tables = new TableReader();
 
 /** What runs apart from the page, so that no arithmetic ever holds up a hand. */
 const arithmetic = {
@@ -80,9 +65,9 @@ const arithmetic = {
 	diagnose,
 	terrainOf,
 	steadiness,
-	openText,
-	openBytes,
-	readTable,
+	openText: (text: string) => tables.openText(text),
+	openBytes: (bytes: Uint8Array) => tables.openBytes(bytes),
+	readTable: (choices: Choices) => tables.readTable(choices),
 };
 
 export type Arithmetic = typeof arithmetic;

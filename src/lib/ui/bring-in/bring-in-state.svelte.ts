@@ -1,6 +1,7 @@
 import { BOUNDS } from '$core/bounds';
 import { type ReadItem, type Reading } from '../../reading/read';
 import { type Choices } from '../../reading/choices';
+import type { TableReader } from '../../reading/table-reader';
 import type { BroughtIn, StoredSeries, StreamProgress } from '../../shapes';
 import { arithmetic } from '../../workers/arithmetic';
 import { Latest } from '../../workers/latest';
@@ -11,7 +12,7 @@ import { sendFile, type Sending, sendTable } from './send-table';
 const KEPT = 'ventrel-bring-in';
 
 /** What an item of the table is to be called, where that differs from the table; and whether it is left out. */
-interface Pick {
+interface Taken {
 	code?: string;
 	name?: string;
 	unit?: string;
@@ -36,6 +37,14 @@ export interface Incoming {
 type Table = { text: string } | { bytes: Uint8Array };
 type Done = Extract<StreamProgress, { done: unknown }>['done'];
 
+/** What reads tables, and what takes them. */
+export interface Ends {
+	reading: () => Pick<ReturnType<typeof arithmetic>, keyof TableReader>;
+	call: typeof call;
+	sendTable: typeof sendTable;
+	sendFile: typeof sendFile;
+}
+
 /** A table on its way in: what was pasted or dropped, how it is read, and what is taken of it. */
 export class BringInState {
 	text = $state('');
@@ -44,9 +53,9 @@ export class BringInState {
 	manyRows = $state(false);
 	choices = $state.raw<Choices>({});
 	reading = $state.raw<Reading | null>(null);
-	picks = $state<Record<string, Pick>>({});
+	picks = $state<Record<string, Taken>>({});
 	/** What the one item of a table with one item is called: typed before the table can be read, or after. */
-	single = $state<Pick>({});
+	single = $state<Taken>({});
 	stored = $state.raw<Readonly<Record<string, StoredSeries>>>({});
 	/** Code, within the table, of the item that is looked at. */
 	selected = $state('');
@@ -56,6 +65,9 @@ export class BringInState {
 	brought = $state.raw<BroughtIn[] | null>(null);
 	streamed = $state.raw<Done | null>(null);
 
+	/** @param ends the arithmetic and the server */
+	constructor(private readonly ends: Ends = { reading: arithmetic, call, sendTable, sendFile }) {}
+
 	/** The file's name without its ending: a first guess at the code of its one item. */
 	#stem = $derived((this.file?.name ?? '').replace(/\.[^.]*$/, '').slice(0, BOUNDS.code));
 	#bytes: Uint8Array | null = null;
@@ -64,10 +76,12 @@ export class BringInState {
 	#readings = new Latest<{ table: Table; choices: Choices }, Reading>(
 		async ({ table, choices }) => {
 			if (this.#opened !== table) {
-				await ('text' in table ? arithmetic().openText(table.text) : arithmetic().openBytes(table.bytes));
+				await ('text' in table
+					? this.ends.reading().openText(table.text)
+					: this.ends.reading().openBytes(table.bytes));
 				this.#opened = table;
 			}
-			return arithmetic().readTable(choices);
+			return this.ends.reading().readTable(choices);
 		},
 		(reading) => {
 			this.reading = reading;
@@ -82,7 +96,7 @@ export class BringInState {
 			const found: StoredSeries[] = [];
 			for (let at = 0; at < codes.length; at += BOUNDS.codes) {
 				const some = codes.slice(at, at + BOUNDS.codes);
-				found.push(...(await call('POST /bring-in/compare', {}, { codes: some })));
+				found.push(...(await this.ends.call('POST /bring-in/compare', {}, { codes: some })));
 			}
 			return found;
 		},
@@ -215,13 +229,13 @@ export class BringInState {
 	}
 
 	/** Calls an item of several something else, or leaves it out. */
-	pick(code: string, change: Pick): void {
+	pick(code: string, change: Taken): void {
 		this.picks[code] = { ...this.picks[code], ...change };
 		if (change.code !== undefined) this.#lookUp();
 	}
 
 	/** Calls the one item something. */
-	pickSingle(change: Pick): void {
+	pickSingle(change: Taken): void {
 		this.single = { ...this.single, ...change };
 		this.#lookUp();
 	}
@@ -246,7 +260,11 @@ export class BringInState {
 				choices: withoutUndefined(this.choices),
 				items,
 			};
-			const brought = await sendTable<BroughtIn[]>('/api/v1/bring-in', request, this.file ?? this.text);
+			const brought = await this.ends.sendTable<BroughtIn[]>(
+				'/api/v1/bring-in',
+				request,
+				this.file ?? this.text,
+			);
 			sessionStorage.removeItem(KEPT);
 			this.#reset();
 			this.text = '';
@@ -271,7 +289,7 @@ export class BringInState {
 			choices: withoutUndefined(this.choices),
 			tryOnly,
 		};
-		const { done, stop } = sendFile(
+		const { done, stop } = this.ends.sendFile(
 			'/api/v1/bring-in/stream',
 			request,
 			this.file!,
@@ -319,8 +337,8 @@ export class BringInState {
 		const { text, choices, picks, single } = JSON.parse(kept) as {
 			text: string;
 			choices: Choices;
-			picks: Record<string, Pick>;
-			single?: Pick;
+			picks: Record<string, Taken>;
+			single?: Taken;
 		};
 		this.text = text;
 		this.choices = choices;

@@ -30,7 +30,7 @@ import { askArithmetic } from '../../workers/arithmetic';
 import { Latest } from '../../workers/latest';
 import { entryWords } from '$core/words/layers';
 import type { AdoptedForecast, Item, ItemChange, RecordedEntry } from '../../shapes';
-import { call, CallError } from '../call';
+import { call as callServer, CallError } from '../call';
 import { History } from './history';
 import { ItemSaver, type Work, workOf } from './item-saver';
 import { SaveQueue, type Saving } from './save-queue';
@@ -66,6 +66,7 @@ export class ItemState {
 	#snapshot: Work = $state.raw({ candidates: [], hidden: [], layers: NO_LAYERS });
 	#canUndo = $state(false);
 	#canRedo = $state(false);
+	readonly #call: typeof callServer;
 	#saver: ItemSaver;
 	#queue: SaveQueue<Work>;
 	#latest: Latest<ValidRequest, Evaluation>;
@@ -95,7 +96,9 @@ export class ItemState {
 	/** Who was chosen before, the latest last: undo goes back to them. */
 	#chosenBefore: string[] = [];
 
-	constructor(item: Item, chosenId: string | null) {
+	/** @param ends the arithmetic and the server */
+	constructor(item: Item, chosenId: string | null, ends = { ask: askArithmetic, call: callServer }) {
+		this.#call = ends.call;
 		this.item = item;
 		this.unit = item.unit;
 		this.scale = usualScale(item.series.values);
@@ -112,7 +115,7 @@ export class ItemState {
 		this.#saver = new ItemSaver(
 			item,
 			() => this.item.code,
-			call,
+			ends.call,
 			(history) => (this.layerHistory = history),
 		);
 		this.#queue = new SaveQueue<Work>({
@@ -133,7 +136,7 @@ export class ItemState {
 		this.chosenId = this.candidates.find(({ id }) => id === chosenId)?.id ?? this.#firstChoice();
 		this.#latest = new Latest(
 			async (request) => {
-				const { evaluation, took } = await askArithmetic(request);
+				const { evaluation, took } = await ends.ask(request);
 				performance.mark('evaluated', { detail: took });
 				return evaluation;
 			},
@@ -419,7 +422,7 @@ export class ItemState {
 	}
 
 	async #catchUp() {
-		const item = await call('GET /items/[code]', { code: this.item.code });
+		const item = await this.#call('GET /items/[code]', { code: this.item.code });
 		this.item = item;
 		this.adopted = item.adopted;
 		this.adoptedCount = item.adoptedCount;
@@ -440,7 +443,7 @@ export class ItemState {
 		if (!shown || !chosen || !result || !sameRequest(shown.request, this.request))
 			throw new Error('There are no figures of this candidate yet. Look at them first, then adopt.');
 		try {
-			this.adopted = await call(
+			this.adopted = await this.#call(
 				'POST /items/[code]/adopted',
 				{ code: this.item.code },
 				{
@@ -467,7 +470,7 @@ export class ItemState {
 		await this.#queue.flush();
 		const { code, name, unit, retiredAt } = this.item;
 		const seen = { code, name, unit, retired: retiredAt !== null };
-		const changed = await call('PATCH /items/[code]', { code }, { ...change, seen });
+		const changed = await this.#call('PATCH /items/[code]', { code }, { ...change, seen });
 		this.item = {
 			...this.item,
 			code: changed.code,
@@ -507,7 +510,7 @@ export class ItemState {
 			keepUnsaved(code, this.#saver.unsaved(this.#snapshot));
 		if (saving.state === 'conflict') {
 			const { seenLayers } = this.#saver;
-			void call('GET /items/[code]', { code: this.item.code })
+			void this.#call('GET /items/[code]', { code: this.item.code })
 				.then((item) => this.#sayBetween(item, seenLayers))
 				.catch(() => undefined);
 		}
