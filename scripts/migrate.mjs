@@ -10,9 +10,10 @@ const LOCK = 7_214_063_581;
 
 /**
  * @param {string} databaseUrl
+ * @param {number} [count] how many of those that were not run yet, the oldest first; all unless told otherwise
  * @returns {Promise<string[]>} names of the migrations that were run now
  */
-export async function migrate(databaseUrl) {
+export async function migrate(databaseUrl, count = Infinity) {
 	const client = new pg.Client({ connectionString: databaseUrl });
 	await client.connect();
 	try {
@@ -22,6 +23,7 @@ export async function migrate(databaseUrl) {
 			dbClient: client,
 			dir: DIRECTORY,
 			direction: 'up',
+			count,
 			migrationsTable: 'migration',
 			noLock: true,
 			singleTransaction: true,

@@ -251,11 +251,23 @@ describe('a file as a stream', () => {
 	test('stopped half way, nothing is stored and nothing is left open', async () => {
 		const before = [await count('item'), await count('actual')];
 		const stop = new AbortController();
-		const response = await send('/bring-in/stream', {}, long(20_000, 'Y'), stop.signal);
-		const reader = response.body!.getReader();
-		const { value } = await reader.read();
-		expect(new TextDecoder().decode(value)).toContain('"stage"');
+		const waiting = async () => {
+			const { rows } = await database.client.query(
+				`SELECT count(*) FROM pg_stat_activity WHERE datname = current_database() AND wait_event_type = 'Lock'`,
+			);
+			return rows[0].count !== '0';
+		};
+		// Storing waits for this, so that it is still at work when it is stopped.
+		await database.client.query('BEGIN; LOCK TABLE item IN SHARE ROW EXCLUSIVE MODE');
+		const sent = send('/bring-in/stream', {}, long(20_000, 'Y'), stop.signal).catch(
+			(error: Error) => error.name,
+		);
+		await until(waiting, 'storing to wait');
 		stop.abort();
+		expect(await sent).toBe('AbortError');
+		// The server has noticed once it has had time for another call.
+		expect((await app.call('GET', '/health')).status).toBe(200);
+		await database.client.query('COMMIT');
 		await until(async () => {
 			const { rows } = await database.client.query(
 				`SELECT count(*) FROM pg_stat_activity WHERE datname = current_database() AND state <> 'idle' AND pid <> pg_backend_pid()`,

@@ -148,3 +148,25 @@ describe('layers are looked at as the series that they make together', () => {
 		expect([status, body.message]).toEqual([422, expect.stringMatching(/years 0 to 9999/)]);
 	});
 });
+
+test('of entries that are sent at once with the same last one seen, one stands, and the others are told what came', async () => {
+	const { layers: before } = await load();
+	const answers = await Promise.all(
+		Array.from({ length: 8 }, (_, i) =>
+			app.call<ItemLayers & { layers?: ItemLayers }>('POST', '/items/L-1/layers', {
+				seen: before.newest,
+				entries: [
+					{ kind: 'event', period: JAN + 20, setting: `caller ${i}` },
+					{ kind: 'left-out', period: JAN + 21, setting: true },
+				],
+			}),
+		),
+	);
+	const stood = answers.filter(({ status }) => status === 200);
+	const refused = answers.filter(({ status }) => status === 409);
+	expect([stood.length, refused.length]).toEqual([1, 7]);
+	const { layers: after } = await load();
+	expect(after).toEqual(stood[0]!.body);
+	expect(after.history.filter(({ id }) => id > before.newest)).toHaveLength(2);
+	for (const { body } of refused) expect(body.layers).toEqual(after);
+});

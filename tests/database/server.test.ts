@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { CandidateResult } from '../../src/core/questions/answer';
 import { evaluate } from '../../src/core/questions/evaluate';
@@ -374,8 +375,19 @@ test('pages cannot be framed, sniffed or made to run foreign scripts; the first 
 	expect((await fetch(`${app.url}/`)).url).toBe(`${app.url}/items`);
 });
 
+/** Addresses that something listens on at a port, as the system writes them. */
+const listening = (port: number) =>
+	['/proc/net/tcp', '/proc/net/tcp6'].flatMap((table) =>
+		readFileSync(table, 'utf8')
+			.split('\n')
+			.map((line) => line.trim().split(/\s+/))
+			.filter(([, local, , state]) => state === '0A' && Number(`0x${local!.split(':')[1]}`) === port)
+			.map(([, local]) => local!.split(':')[0]!),
+	);
+
 test('everything listens on loopback alone', async () => {
 	const { rows } = await database.client.query('SHOW listen_addresses');
 	if (!process.env.DATABASE_URL) expect(rows[0].listen_addresses).toBe('127.0.0.1');
-	expect(new URL(app.url).hostname).toBe('127.0.0.1');
+	// What the system says of the server's port: 0100007F is 127.0.0.1, and nothing listens on it by version 6.
+	expect(listening(Number(new URL(app.url).port))).toEqual(['0100007F']);
 });

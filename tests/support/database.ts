@@ -13,7 +13,8 @@ export interface TestDatabase {
 	drop(): Promise<void>;
 }
 
-export async function makeDatabase(): Promise<TestDatabase> {
+/** @param asAtFirst puts something in while it is as its first migration left it */
+export async function makeDatabase(asAtFirst?: (client: pg.Client) => Promise<void>): Promise<TestDatabase> {
 	const server = process.env.VENTREL_TEST_SERVER;
 	if (!server) throw new Error('These tests need a PostgreSQL server: run them with npm test.');
 	const name = `ventrel_test_${randomBytes(6).toString('hex')}`;
@@ -21,10 +22,14 @@ export async function makeDatabase(): Promise<TestDatabase> {
 	const address = new URL(server);
 	address.pathname = `/${name}`;
 	const ownerUrl = address.toString();
-	await migrate(ownerUrl);
-	const url = await applicationUrl(ownerUrl);
 	const client = new pg.Client({ connectionString: ownerUrl });
 	await client.connect();
+	if (asAtFirst) {
+		await migrate(ownerUrl, 1);
+		await asAtFirst(client);
+	}
+	await migrate(ownerUrl);
+	const url = await applicationUrl(ownerUrl);
 	return {
 		url,
 		ownerUrl,

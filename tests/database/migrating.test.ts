@@ -1,0 +1,125 @@
+import { createHash } from 'node:crypto';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { migrate } from '../../scripts/migrate.mjs';
+import type { Item, ItemRow } from '../../src/lib/shapes';
+import { adoptionOf } from '../support/adopting';
+import { type App, startApp } from '../support/app';
+import { makeDatabase, type TestDatabase } from '../support/database';
+
+const JAN = 2024 * 12;
+const VALUES = [40, 44, 41, 47, 45, 49, 46, 52];
+const REQUEST = {
+	series: { values: VALUES, frequency: 'month', start: '2024-01' },
+	candidates: [{ id: 'a', method: 'naive' }],
+	horizon: 2,
+	levels: [0.8],
+};
+
+let database: TestDatabase;
+let app: App;
+beforeAll(async () => {
+	database = await makeDatabase(async (client) => {
+		const ask = async (sql: string, values: unknown[] = []) =>
+			(await client.query(sql, values)).rows[0] as { id: string };
+		const { id: workspace } = await ask(
+			`INSERT INTO workspace (name) VALUES ('Kestrel Bay Cycle Supply') RETURNING id`,
+		);
+		const { id: item } = await ask(
+			`INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, line_up_version, created_by)
+			VALUES ($1, '10-101', 'Inner tube', 'pieces', 'month', 12, 3, 'anna') RETURNING id`,
+			[workspace],
+		);
+		const text = VALUES.map((value, i) => `2024-0${i + 1};${value}`).join('\n');
+		const { id: raw } = await ask(
+			`INSERT INTO raw_text (workspace_id, file_name, content, created_by) VALUES ($1, 'tubes.csv', $2, 'anna') RETURNING id`,
+			[workspace, Buffer.from(text)],
+		);
+		const { id: change } = await ask(
+			`INSERT INTO data_change (workspace_id, raw_text_id, created_by) VALUES ($1, $2, 'anna') RETURNING id`,
+			[workspace, raw],
+		);
+		for (const [i, value] of VALUES.entries()) {
+			await client.query(`INSERT INTO actual VALUES ($1, $2, $3, 1, $4, $5)`, [
+				workspace,
+				item,
+				JAN + i,
+				value,
+				change,
+			]);
+		}
+		await client.query(
+			`INSERT INTO candidate (workspace_id, item_id, id, position, settings) VALUES ($1, $2, 'a', 0, '{"method": "naive"}')`,
+			[workspace, item],
+		);
+		await client.query('BEGIN');
+		const { id: adopted } = await ask(
+			`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
+				constants, measures, origin, program_version, adopted_by)
+			VALUES ($1, $2, $3, $4, $5, 'naive', 'Last actual', '{}', '{"mad": 3.5}', $6, '0.0.1', 'anna') RETURNING id`,
+			[
+				workspace,
+				item,
+				change,
+				createHash('sha256').update('old').digest(),
+				REQUEST,
+				JAN + VALUES.length - 1,
+			],
+		);
+		for (const step of [1, 2]) {
+			await client.query(`INSERT INTO adopted_step VALUES ($1, $2, $3, $4, 52, '{"0.8": [47, 57]}')`, [
+				workspace,
+				adopted,
+				step,
+				JAN + VALUES.length - 1 + step,
+			]);
+		}
+		await client.query('COMMIT');
+	});
+	app = await startApp(database.url);
+});
+afterAll(async () => {
+	await app.stop();
+	await database.drop();
+});
+
+test('what was in a database of the first version is all there, and as it was', async () => {
+	const { status, body } = await app.call<Item>('GET', '/items/10-101');
+	expect([status, body]).toMatchObject([
+		200,
+		{
+			name: 'Inner tube',
+			unit: 'pieces',
+			series: { frequency: 'month', seasonLength: 12, first: JAN, values: VALUES },
+			lineUp: { version: 3, candidates: [{ id: 'a', method: 'naive' }] },
+			adopted: { label: 'Last actual', steps: [{ mean: 52 }, { mean: 52, ranges: { '0.8': [47, 57] } }] },
+			adoptedCount: 1,
+			retiredAt: null,
+			changes: [],
+			layers: { history: [], newest: 0 },
+		},
+	]);
+	const { body: rows } = await app.call<ItemRow[]>('GET', '/items');
+	expect(rows).toMatchObject([{ code: '10-101', periods: VALUES.length, adopted: { means: [52, 52] } }]);
+	const raw = await fetch(`${app.url}/api/v1/items/10-101/raw`);
+	expect(await raw.text()).toMatch(/^2024-01;40\n/);
+});
+
+test('it can be worked with as a new one: corrected, laid over, adopted', async () => {
+	const load = async () => (await app.call<Item>('GET', '/items/10-101')).body;
+	const layers = await app.call('POST', '/items/10-101/layers', {
+		seen: 0,
+		entries: [{ kind: 'left-out', period: JAN + 2, setting: true }],
+	});
+	expect(layers.status).toBe(200);
+	const adopted = await app.call(
+		'POST',
+		'/items/10-101/adopted',
+		adoptionOf(await load(), { id: 'a', method: 'average' }, { horizon: 3 }),
+	);
+	expect(adopted.status).toBe(201);
+	expect((await load()).adoptedCount).toBe(2);
+});
+
+test('run again, nothing is left to run', async () => {
+	expect(await migrate(database.ownerUrl)).toEqual([]);
+});
