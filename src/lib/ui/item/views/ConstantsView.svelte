@@ -1,33 +1,14 @@
 <script lang="ts">
-	import Tick from '../../kit/Tick.svelte';
 	import Choice from '../../kit/Choice.svelte';
 	import Button from '../../kit/Button.svelte';
 	import type { ECharts } from 'echarts/core';
 	import type { Constant } from '$core/contract/candidate';
-	import {
-		type Candidate,
-		constantsOfCandidate,
-		methodOf,
-		tunedSettings,
-		withTuned,
-	} from '$core/methods/registry';
+	import { constantsOfCandidate, methodOf, tunedSettings, withTuned } from '$core/methods/registry';
 	import { boundWords } from '$core/words/bound';
 	import { scaleOf } from '$core/numbers/figure';
-	import type { EvaluateRequest } from '$core/questions/request';
 	import { criterionName } from '$core/search/criterion';
-	import type { SteadinessPoint } from '$core/words/steadiness';
-	import { steadinessOrigins } from '$core/questions/steadiness';
-	import { steadinessWords } from '$core/words/steadiness';
 	import type { Terrain } from '$core/questions/terrain';
-	import { describePeriod } from '$core/series/period';
-	import {
-		BANDS,
-		bandOpacity,
-		curveOption,
-		mapOption,
-		steadinessOption,
-		TERRAIN_MARGINS,
-	} from '../../../charts/terrain';
+	import { BANDS, bandOpacity, curveOption, mapOption, TERRAIN_MARGINS } from '../../../charts/terrain';
 	import Chart from '../../../charts/Chart.svelte';
 	import type { Palette } from '../../../charts/palette';
 	import { arithmeticAside } from '../../../workers/arithmetic';
@@ -36,11 +17,13 @@
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
 	import CriterionChoice from '../CriterionChoice.svelte';
+	import { questionOf } from './constants-question';
+	import SearchLimits from './SearchLimits.svelte';
+	import Steadiness from './Steadiness.svelte';
 	import ConstantDial from '../ConstantDial.svelte';
 	import { inMark } from '../../../reader.svelte';
 	import { figure, inWordsOn } from '../../format';
 	import type { ItemState } from '../item-state.svelte';
-	import FigureInput from '../../kit/FigureInput.svelte';
 	import { theme } from '../../theme.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
@@ -62,16 +45,6 @@
 	const constantFor = (key: string) => constants.find((constant) => constant.key === key)!;
 	const others = $derived(constants.filter(({ key }) => !axes.includes(key)));
 
-	/** What terrain and steadiness are asked of, the constants on the axes left out: they do not change it. */
-	function question(settings: Candidate): ConstantsQuestion {
-		return {
-			series: desk.series.request as EvaluateRequest['series'],
-			gaps: desk.series.gapRule,
-			candidate: settings,
-			criterion: desk.criterion,
-			scoreFrom: desk.scoreFrom,
-		};
-	}
 	const terrainQuestion = $derived.by((): string | null => {
 		if (!candidate || constants.length === 0) return null;
 		const held = Object.fromEntries(
@@ -81,7 +54,10 @@
 		const { start } = tunedSettings(candidate);
 		const stands =
 			start?.rule === 'optimised' && result?.start ? { ...result.start, rule: 'given' as const } : start;
-		const asks = question(withTuned(candidate, { start: stands, constants: held, optimise: undefined }));
+		const asks = questionOf(
+			desk,
+			withTuned(candidate, { start: stands, constants: held, optimise: undefined }),
+		);
 		return JSON.stringify([asks, axes]);
 	});
 	let land = $state.raw<Terrain | string | null>(null);
@@ -169,77 +145,6 @@
 		set({ [axes[move[0]]!]: here[move[0]]! + move[1] });
 	}
 
-	function hold(name: string) {
-		const { hold } = desk.limitsOf(desk.chosenId);
-		desk.limit(desk.chosenId, {
-			hold: hold.includes(name) ? hold.filter((other) => other !== name) : [...hold, name],
-		});
-	}
-
-	function bound(constant: Constant, end: 0 | 1, value: number): string | undefined {
-		const { bounds } = desk.limitsOf(desk.chosenId);
-		const now = [...(bounds[constant.key] ?? constant.searched)] as [number, number];
-		now[end] = value;
-		if (now[0] > now[1]) return `The lowest ${constant.symbol} searched is not above the highest.`;
-		desk.limit(desk.chosenId, { bounds: { ...bounds, [constant.key]: now } });
-	}
-
-	/** Steadiness: one origin after the other, apart from the page, until something that it rests on changes. */
-	const steadinessKey = $derived.by((): string | null => {
-		if (!candidate || constants.length === 0) return null;
-		const { hold, bounds } = desk.limitsOf(candidate.id);
-		const held = Object.fromEntries(
-			constants
-				.filter(({ key }) => hold.includes(key))
-				.map((constant) => [constant.key, desk.constantOf(candidate, constant)]),
-		);
-		const optimise = { criterion: desk.criterion, hold: held, bounds };
-		return JSON.stringify(question(withTuned(candidate, { optimise, constants: undefined })));
-	});
-	let points = $state.raw<readonly SteadinessPoint[]>([]);
-	let looked = $state({ done: 0, of: 0 });
-	let stopped = $state(false);
-	$effect(() => {
-		const text = steadinessKey;
-		stopped = false;
-		points = [];
-		looked = { done: 0, of: 0 };
-		if (text === null) return;
-		const asks = JSON.parse(text) as ConstantsQuestion;
-		const origins = steadinessOrigins(asks.series.values.length);
-		let current = true;
-		void (async () => {
-			const found: SteadinessPoint[] = [];
-			for (const [i, origin] of origins.entries()) {
-				const point = await arithmeticAside().steadiness(asks, origin, found.at(-1)?.constants ?? null);
-				if (!current || stopped) return;
-				if (point) found.push(point);
-				looked = { done: i + 1, of: origins.length };
-				if (i % 8 === 7 || i === origins.length - 1) points = [...found];
-			}
-		})();
-		return () => (current = false);
-	});
-	const finished = $derived(looked.of > 0 && looked.done === looked.of);
-	const nameOf = (origin: number) => describePeriod(desk.series.frequency, desk.series.first + origin - 1);
-	const steadyWords = $derived(
-		candidate && finished
-			? points.length > 0
-				? steadinessWords(points, candidate, nameOf)
-				: 'Too few periods to look for the best constants at more than one origin.'
-			: null,
-	);
-	const steadyOption = $derived.by(() => {
-		const figures = {
-			periods: points.map(({ origin }) => nameOf(origin)),
-			lines: constants.map(({ key, symbol }) => ({
-				symbol,
-				values: points.map((point) => point.constants[key]!),
-			})),
-		};
-		return (palette: Palette) => steadinessOption(figures, palette);
-	});
-
 	const onBound = $derived(
 		candidate
 			? constants.flatMap((constant) => {
@@ -271,14 +176,6 @@
 			]),
 		];
 	}
-	const steadinessRows = (): Rows => [
-		['period', ...constants.map(({ name }) => name), criterion],
-		...points.map(({ origin, constants: best, value }) => [
-			nameOf(origin),
-			...constants.map(({ key }) => best[key]!),
-			value,
-		]),
-	];
 </script>
 
 {#if !candidate || constants.length === 0}
@@ -419,73 +316,8 @@
 					</p>
 				{/if}
 				{#each onBound as words (words)}<p class="mt-1 text-warn" data-bound>{inMark(words)}</p>{/each}
-				<table class="mt-1.5 w-full border-t border-rule">
-					<caption class="sr-only">What a search may move</caption>
-					<thead>
-						<tr class="text-[12px] text-ink-2">
-							<th class="pt-0.5"><span class="sr-only">constant</span></th>
-							<th class="text-left font-normal">hold at</th>
-							<th class="text-right font-normal">search between</th>
-						</tr>
-					</thead>
-					<tbody>
-						{#each constants as constant (constant.key)}
-							{@const limits = desk.limitsOf(candidate.id)}
-							{@const [low, high] = limits.bounds[constant.key] ?? constant.searched}
-							<tr class="border-b border-rule">
-								<td class="w-5 py-0.5" title={constant.meaning}>{constant.symbol}</td>
-								<td>
-									<label class="flex items-center gap-1.5 text-ink-2"
-										><Tick
-											label="Hold {constant.name}"
-											checked={limits.hold.includes(constant.key)}
-											take={() => hold(constant.key)}
-										/>
-										{figure(desk.constantOf(candidate, constant), 2)}</label
-									>
-								</td>
-								<td class="text-right whitespace-nowrap text-ink-2">
-									{#each [low, high] as end, i (i)}
-										{#if i === 1}<span class="px-0.5">and</span>{/if}
-										<FigureInput
-											label="{constant.name}, {i === 0 ? 'lowest' : 'highest'} searched"
-											value={end}
-											least={constant.bounds[0]}
-											most={constant.bounds[1]}
-											take={(value) => bound(constant, i as 0 | 1, value!)}
-											class="typed h-5 w-9"
-										/>
-									{/each}
-								</td>
-							</tr>
-						{/each}
-					</tbody>
-				</table>
-				<h3 class="mt-2 flex items-baseline gap-2 font-semibold">
-					Best constants through time
-					{#if finished && points.length > 0}<span class="ml-auto font-normal"
-							><Export
-								name="{desk.item.code} {label} steadiness"
-								of="Best constants through time"
-								rows={steadinessRows}
-							/></span
-						>{/if}
-				</h3>
-				{#if points.length > 1}
-					<div class="h-28">
-						<Chart option={steadyOption} theme={theme.name} label="Best constants at each origin" />
-					</div>
-				{/if}
-				{#if steadyWords}
-					<p data-steadiness>{inMark(steadyWords)}</p>
-				{:else if stopped}
-					<p class="text-ink-2">Stopped at {looked.done} of {looked.of} origins.</p>
-				{:else if looked.of > 0}
-					<p class="text-ink-2">
-						{looked.done} of {looked.of} origins
-						<Button class="ml-2" onclick={() => (stopped = true)}>stop</Button>
-					</p>
-				{/if}
+				<SearchLimits {desk} {candidate} {constants} />
+				<Steadiness {desk} {candidate} {constants} {label} {criterion} />
 			</div>
 		</div>
 	</div>

@@ -1,9 +1,10 @@
 import { checked, parseJson } from '$lib/server/checked';
 import { answerLines, askerOf, letRunOut, readHead, route } from '$lib/server/http';
-import { spool, streamIn } from '$lib/server/stream-in';
+import { spool } from '$lib/server/spool';
+import { streamIn } from '$lib/server/stream-in';
 import { type StreamProgress, StreamSchema, type StreamRequest } from '$lib/shapes';
 
-/** A line of JSON, then a file of any size; answered with a line of JSON each time there is something to onProgress. */
+/** A line of JSON, then a file of any size; answered with a line of JSON each time there is something to tell. */
 export const POST = route(async (event) => {
 	const { head, rest } = await readHead(event.request);
 	let request: StreamRequest;
