@@ -12,6 +12,7 @@ import type { CandidateOf, Method, SettingsOf } from '../contract/method';
 import { movingAverage, weightedMovingAverage } from './moving-average';
 import { naive } from './naive';
 import { perSeason } from './per-season';
+import { recentMedianLine } from './recent-median-line';
 import { seasonalIndex } from './seasonal-index';
 import { seasonalNaive } from './seasonal-naive';
 import { ses } from './ses';
@@ -26,6 +27,7 @@ const PLAIN = [
 	weightedMovingAverage,
 	ses,
 	linearTrend,
+	recentMedianLine,
 	brown,
 	holt,
 	dampedHolt,
@@ -41,6 +43,7 @@ export const METHODS = [
 	weightedMovingAverage,
 	ses,
 	linearTrend,
+	recentMedianLine,
 	seasonalIndex,
 	trendSeasonal,
 	deseasonalised(PLAIN, { method: 'ses', constants: { alpha: 0.2 } }),

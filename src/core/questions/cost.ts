@@ -1,5 +1,6 @@
 import { BOUNDS, written } from '../bounds';
 import { type Candidate, constantsOfCandidate, methodOf, tunedSettings } from '../methods/registry';
+import { reachOf } from '../methods/recent-median-line';
 import { RequestError, type ValidRequest } from './request';
 import { CALENDAR_SEASON_LENGTH } from '../series/frequency';
 
@@ -49,6 +50,10 @@ function fitCost(candidate: Candidate, size: Size): number {
 			return periods * (RECORDED + Math.min(periods, candidate.span));
 		case 'weighted-moving-average':
 			return periods * (RECORDED + Math.min(periods, candidate.weights.length));
+		case 'recent-median-line': {
+			const reach = Math.min(periods, reachOf(season));
+			return periods * (RECORDED + reach * reach);
+		}
 		case 'seasonal-index': {
 			const levels = 1 + (candidate.scenarios?.length ?? 0);
 			return periods * (RECORDED + 8 * cycles + 4 * levels);

@@ -17,6 +17,10 @@ export interface Indices {
 	/** The same, or what is typed or held in its place. */
 	before: Float64Array;
 	/** The same brought to the sum of P, or 0, unless that is not wanted. */
+	whole: Float64Array;
+	/** How far they are believed, 0 … 1; 1 where they are not to be shrunk. */
+	weight: number;
+	/** The indices, as far as they are believed. */
 	after: Float64Array;
 	/** 0-based positions that took part: from the first to before the last. */
 	from: number;
@@ -102,9 +106,52 @@ export function seasonIndices(
 	input.held?.forEach((held, j) => {
 		if (held !== null) before[j] = held;
 	});
-	const after =
-		input.normalise === false ? before.slice() : normalised(before, kind, length, input.held ?? []);
-	return { bases, ratios, averages, before, after, from: span.from, to: span.to };
+	const held = input.held ?? [];
+	const whole = input.normalise === false ? before.slice() : normalised(before, kind, length, held);
+	const weight = input.shrink ? beliefIn(whole, ratios, cycles, kind) : 1;
+	const after = weight === 1 ? whole : shrunk(whole, kind, weight, held);
+	return { bases, ratios, averages, before, whole, weight, after, from: span.from, to: span.to };
+}
+
+/** The index of a season that is like all others. */
+export const neutralOf = (kind: SeasonKind): number => (kind === 'multiplicative' ? 1 : 0);
+
+/**
+ * How far indices are to be believed: w = 1 − (P − 3) s² ÷ (k Σ (i − 1)²), not below 0, s² being the pooled variance of the
+ * ratios about their season's mean and k the mean of their counts (James & Stein 1961; about 0 where the season is added).
+ * @returns 1 for up to three seasons, and where no season has two ratios to scatter
+ */
+function beliefIn(indices: Float64Array, ratios: Float64Array, cycles: Cycles, kind: SeasonKind): number {
+	const { length } = cycles;
+	if (length <= 3) return 1;
+	const means = bySeason(ratios, cycles, { from: 0, to: ratios.length }, 'mean');
+	let scatter = 0;
+	let count = 0;
+	ratios.forEach((ratio, i) => {
+		if (Number.isNaN(ratio)) return;
+		scatter += (ratio - means[seasonOf(cycles, i)]!) ** 2;
+		count++;
+	});
+	const degrees = count - means.filter((mean) => !Number.isNaN(mean)).length;
+	if (degrees <= 0) return 1;
+	const away = indices.reduce((sum, index) => sum + (index - neutralOf(kind)) ** 2, 0);
+	const noise = ((length - 3) * (scatter / degrees)) / (count / length);
+	return away > noise ? 1 - noise / away : 0;
+}
+
+/** Indices drawn towards what the free ones have in common, so that their sum stays; held ones stay too. */
+function shrunk(
+	indices: Float64Array,
+	kind: SeasonKind,
+	weight: number,
+	held: readonly (number | null)[],
+): Float64Array {
+	const free = [...indices.keys()].filter((j) => (held[j] ?? null) === null);
+	const common =
+		held.length === 0 ? neutralOf(kind) : free.reduce((sum, j) => sum + indices[j]! / free.length, 0);
+	const drawn = indices.slice();
+	for (const j of free) drawn[j] = common + weight * (indices[j]! - common);
+	return drawn;
 }
 
 /** The positions of the last whole cycles among those known, or all. */

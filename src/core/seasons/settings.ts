@@ -43,6 +43,8 @@ export const indexSchema = v.pipe(
 		average: v.optional(v.picklist(['mean', 'median'], 'ratios are averaged by mean or median')),
 		cycles,
 		normalise: v.optional(v.boolean('normalise is true or false')),
+		/** Whether weak seasons are believed in part only. */
+		shrink: v.optional(v.boolean('shrink is true or false')),
 		indices: v.optional(bySeason(figureSchema('an index is a finite number'), 'indices')),
 		held: v.optional(heldSchema),
 	}),

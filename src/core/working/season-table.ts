@@ -129,6 +129,8 @@ function onLine(
 		ratios,
 		averages: bySeason(ratios, cycles, span, 'mean'),
 		before: Float64Array.from(indices),
+		whole: Float64Array.from(indices),
+		weight: 1,
 		after: Float64Array.from(indices),
 		...span,
 	};
@@ -208,13 +210,21 @@ function beforeSpelled(
 function afterSpelled(
 	kind: SeasonKind,
 	{ normalise, held = [] }: IndexInput,
-	{ before, after }: Indices,
+	{ before, whole, weight, after }: Indices,
 	season: number,
 ): Spelled | null {
 	const value = before[season]!;
 	if (!Number.isFinite(after[season]!)) return null;
 	const isHeld = (j: number) => (held[j] ?? null) !== null;
 	if (isHeld(season)) return { expression: figure(value), remark: 'held: the others take up the sum' };
+	if (weight < 1) {
+		// What they have in common, as the shrinking itself has it.
+		const common = weight === 0 ? after[season]! : (after[season]! - weight * whole[season]!) / (1 - weight);
+		return {
+			expression: plus(figure(common), times(figure(weight), minus(figure(whole[season]!), figure(common)))),
+			remark: `of ${Number(whole[season]!.toPrecision(6))}, which its scatter lets be believed to ${Math.round(100 * weight)} %`,
+		};
+	}
 	if (normalise === false) return { expression: figure(value), remark: 'the sum is left as it is' };
 	const length = before.length;
 	const free = [...before.keys()].filter((j) => !isHeld(j));
