@@ -89,14 +89,14 @@ describe('what a request can make large has a bound, and is refused before it is
 		],
 		['horizon', { series, candidates: [], horizon: 1001 }, /horizon: the horizon is at most 1,000/],
 		[
-			'horizon of a rolling check',
-			{ series, candidates: [], rolling: { from: 1, horizon: 1001 } },
-			/rolling\.horizon: the horizon is at most/,
+			'horizon of a trial',
+			{ series, candidates: [], trial: { horizon: 1001 } },
+			/trial\.horizon: the horizon is at most/,
 		],
 		[
-			'first origin',
-			{ series, candidates: [], rolling: { from: 1e9, horizon: 1 } },
-			/rolling\.from: the first origin is at most/,
+			'origins',
+			{ series, candidates: [], trial: { origins: 1e9 } },
+			/trial\.origins: how many origins is at most/,
 		],
 		[
 			'window of a signal',
@@ -177,8 +177,8 @@ describe('what it costs is estimated before it is worked out', () => {
 		expect(cost({ series, candidates: [{ id: 'a', method: 'ses', optimise: {} }] })).toBeLessThan(
 			cost(one) / 20,
 		);
-		expect(cost({ ...one, rolling: { from: 24, horizon: 6 } })).toBeGreaterThan(10 * cost(one));
-		expect(cost({ ...one, rolling: { from: 24, horizon: 6, refit: false } })).toBeLessThan(2 * cost(one));
+		expect(cost({ ...one, trial: { horizon: 6, refit: true } })).toBeGreaterThan(10 * cost(one));
+		expect(cost({ ...one, trial: { horizon: 6 } })).toBeLessThan(2 * cost(one));
 		// A line with its indices is found anew at each origin, whether that is asked for or not.
 		const line = {
 			series,
@@ -186,9 +186,7 @@ describe('what it costs is estimated before it is worked out', () => {
 				{ id: 'a', method: 'trend-seasonal', season: 'additive', optimise: { criterion: 'smape' } },
 			],
 		};
-		expect(cost({ ...line, rolling: { from: 24, horizon: 6, refit: false } })).toBeGreaterThan(
-			10 * cost(line),
-		);
+		expect(cost({ ...line, trial: { horizon: 6 } })).toBeGreaterThan(1.9 * cost(line));
 	});
 
 	test('a morning’s work passes, a night’s is refused with what makes it less', () => {
@@ -197,9 +195,13 @@ describe('what it costs is estimated before it is worked out', () => {
 			candidates: Array.from({ length: 17 }, (_, i) => ({ ...searched, id: `c${i}` })),
 		};
 		expect(() => refuseCostly(parseRequest(usual))).not.toThrow();
-		const heavy = parseRequest({ series: long, candidates: [searched], rolling: { from: 100, horizon: 24 } });
+		const heavy = parseRequest({
+			series: long,
+			candidates: [searched],
+			trial: { origins: 19_900, horizon: 24, refit: true },
+		});
 		expect(() => refuseCostly(heavy)).toThrow(
-			/about 19,000,000,000,000 steps of arithmetic, and .* 1,000,000,000\. .*fewer origins, fewer periods/,
+			/about 38,000,000,000,000 steps of arithmetic, and .* 1,000,000,000\. .*fewer origins, fewer periods/,
 		);
 		const large = {
 			series: long,

@@ -123,11 +123,10 @@ describe('laws of methods with indices', () => {
 		});
 	});
 
-	test('a rolling check with frozen constants runs for each of them', () => {
-		const rolling = { from: 16, horizon: 3, refit: false };
-		for (const candidate of ran(ask(swinging(26), { rolling }))) {
-			expect(candidate.rolling!.byHorizon[0]!.count, candidate.id).toBeGreaterThan(5);
-			expect(candidate.rolling!.byHorizon[2]!.mad, candidate.id).not.toBeNull();
+	test('a trial runs for each of them', () => {
+		for (const candidate of ran(ask(swinging(26), { trial: { origins: 10, horizon: 3 } }))) {
+			expect(candidate.trial!.byStep[0]!.count, candidate.id).toBeGreaterThan(5);
+			expect(candidate.trial!.byStep[2]!.mad, candidate.id).not.toBeNull();
 		}
 	});
 

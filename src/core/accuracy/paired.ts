@@ -1,4 +1,4 @@
-import tQuantile from '@stdlib/stats-base-dists-t-quantile';
+import { studentQuantile } from '../numbers/student';
 
 /** How much less one forecast misses than another over the same periods, and how much of that noise may be. */
 export interface PairedLead {
@@ -50,15 +50,6 @@ export function pairedLead(
 	return noise !== null && !Number.isFinite(noise) ? null : { lead, noise, count, same };
 }
 
-/** Student's t at 97.5 %, by degrees of freedom: the same few are asked for with every candidate. */
-const widths = new Map<number, number>();
-
-function widthOf(degrees: number): number {
-	const width = widths.get(degrees) ?? tQuantile(0.975, degrees);
-	widths.set(degrees, width);
-	return width;
-}
-
 function noiseOf(differences: Float64Array, mean: number): number {
 	let squares = 0;
 	let products = 0;
@@ -73,7 +64,7 @@ function noiseOf(differences: Float64Array, mean: number): number {
 	const error = Math.sqrt(
 		(squares / (differences.length - 1) / differences.length) * ((1 + alike) / (1 - alike)),
 	);
-	return widthOf(differences.length - 1) * error;
+	return studentQuantile(0.975, differences.length - 1) * error;
 }
 
 /** Whether a lead is more than the noise in it. */

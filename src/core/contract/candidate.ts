@@ -66,4 +66,6 @@ export interface CandidateInput {
 	readonly constants?: Readonly<Record<string, number>> | undefined;
 	readonly start?: StartInput | undefined;
 	readonly optimise?: OptimiseInput<object> | undefined;
+	/** Which ranges it is to have; unless told otherwise its model's where there is one. */
+	readonly ranges?: 'model' | 'trial' | undefined;
 }

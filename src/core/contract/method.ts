@@ -37,6 +37,13 @@ export interface Method<
 	/** The shortest name that tells candidates of one method apart: "Average of 3". */
 	label(candidate: CandidateInput): string;
 	kind(candidate: CandidateInput): FittedKind;
+	/**
+	 * Whether fitted values and forecasts from earlier origins are what they would be if nothing after each origin had come in
+	 * yet: so it is where neither start nor indices nor a line rest on later periods.
+	 */
+	honest?(candidate: CandidateInput): boolean;
+	/** Whether it has a model of its own errors, which ranges may come from. */
+	modelled?(candidate: CandidateInput): boolean;
 	/** Ids of the other candidates that it is made from. */
 	dependsOn?(candidate: CandidateInput): readonly string[];
 	/** Schema of what its search may hold, for methods that search something else than constants. */
@@ -72,7 +79,7 @@ type Known<Fields extends readonly Field[]> = {
 export type SettingsOf<M extends Method> =
 	M extends Method<infer Id, infer Fields, infer Held>
 		? { readonly method: Id; readonly optimise?: OptimiseInput<Held> | undefined } & Known<Fields> &
-				Pick<CandidateInput, 'constants' | 'start'>
+				Pick<CandidateInput, 'constants' | 'start' | 'ranges'>
 		: never;
 
 /** Candidates of some methods. */

@@ -68,6 +68,8 @@ export interface Run {
 	 * ahead has. Absent where ranges come from the errors themselves.
 	 */
 	readonly spread?: ((step: number) => number) | undefined;
+	/** The same for the error of the sum of the next `steps` periods. */
+	readonly spreadOfSum?: ((steps: number) => number) | undefined;
 	/** For regressions: the standard deviation about the line and its degrees of freedom, in place of the errors'. */
 	readonly regression?: { sigma: number; degrees: number };
 	/** Change per period that the forecasts ahead carry on, where the method has one. */

@@ -12,6 +12,7 @@ export const average = defineMethod({
 	starts: [],
 	label: () => 'Average of all',
 	kind: () => 'forecast',
+	honest: () => true,
 	follows: () => ({ trend: false, season: false }),
 	bind(series) {
 		const next = new Float64Array(series.values.length + 1).fill(NaN);

@@ -78,6 +78,7 @@ export function deseasonalised<M extends Method>(methods: readonly M[], initial:
 					...run,
 					// Ranges come from the errors with the season put back.
 					spread: undefined,
+					spreadOfSum: undefined,
 					fitted,
 					states: {
 						...run.states,

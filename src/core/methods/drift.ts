@@ -16,6 +16,7 @@ export const drift = defineMethod({
 	starts: [],
 	label: () => 'Drift',
 	kind: () => 'forecast',
+	honest: () => true,
 	follows: () => ({ trend: true, season: false }),
 	bind(series) {
 		const { values } = series;

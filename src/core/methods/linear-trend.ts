@@ -18,6 +18,7 @@ export const linearTrend = defineMethod({
 	starts: [],
 	label: () => 'Linear trend',
 	kind: () => 'fit',
+	modelled: () => true,
 	follows: () => ({ trend: true, season: false }),
 	bind({ values }) {
 		const { intercept, slope, count, centre, width } = leastSquaresLine(values);
@@ -34,6 +35,10 @@ export const linearTrend = defineMethod({
 			slope,
 			line: { intercept, slope },
 			...(degrees > 0 && { regression: { sigma: Math.sqrt(squared / degrees), degrees } }),
+			spreadOfSum: (steps) => {
+				const away = steps * (values.length - centre) + (steps * (steps + 1)) / 2;
+				return Math.sqrt(steps + (steps * steps) / count + (away * away) / width);
+			},
 			spread: (step) => Math.sqrt(1 + 1 / count + (values.length + step - centre) ** 2 / width),
 			forecast(origin, out) {
 				for (let h = 1; h <= out.length; h++) out[h - 1] = intercept + slope * (origin + h);

@@ -126,7 +126,7 @@ describe('ranges of the smoothing family', () => {
 		);
 	});
 
-	test('a multiplied season has ranges from its own errors', () => {
-		expect(one(values, { method: 'holt-winters', season: 'multiplicative' }).rangeKind).toBe('empirical');
+	test('a multiplied season has ranges from a trial', () => {
+		expect(one(values, { method: 'holt-winters', season: 'multiplicative' }).rangeKind).toBe('trial');
 	});
 });

@@ -583,10 +583,11 @@ describe('combinations', () => {
 		);
 	});
 
-	test('a rolling check fits what it is made from at each origin', () => {
-		const rolling = { from: 20, horizon: 2, refit: true };
-		const { a, of } = combined({ of: ['l'], weights: 'equal' }, { rolling });
-		expect(a.rolling).toMatchObject({ byHorizon: of('l').rolling!.byHorizon });
+	test('a trial fits what it is made from at each origin', () => {
+		for (const refit of [false, true]) {
+			const { a, of } = combined({ of: ['l'], weights: 'equal' }, { trial: { horizon: 2, refit } });
+			expect(a.trial!.byStep.map(({ mad }) => mad)).toEqual(of('l').trial!.byStep.map(({ mad }) => mad));
+		}
 	});
 
 	test('of combinations: each below is named once, however many ways lead to it', () => {
@@ -603,7 +604,7 @@ describe('combinations', () => {
 			series: { values, frequency: 'quarter', start: '2020-Q1' },
 			candidates: all,
 			holdout: 4,
-			rolling: { from: 24, horizon: 2, refit: true },
+			trial: { origins: 8, horizon: 2, refit: true },
 		});
 		expect(candidates.every(({ ok }) => ok)).toBe(true);
 		const circle = [

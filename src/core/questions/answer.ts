@@ -6,6 +6,7 @@ import type { Note } from '../contract/note';
 import { listed } from '../numbers/known';
 import { CRITERIA } from '../contract/criteria';
 import type { Search } from '../contract/found';
+import { RANGE_KINDS } from '../ranges/ranges';
 
 /**
  * The answer of `evaluate`, twice: as it is computed, with typed lists, and as it is written down, with a schema:
@@ -83,16 +84,24 @@ const AheadStepSchema = v.strictObject({
 });
 export type AheadStep = v.InferOutput<typeof AheadStepSchema>;
 
-/** How a rolling check went, h steps ahead. */
-const HorizonScoreSchema = v.strictObject({ step: count, count, mad: known, mse: known, mape: known });
-export type HorizonScore = v.InferOutput<typeof HorizonScoreSchema>;
-
-const RollingScoreSchema = v.strictObject({
-	byHorizon: v.array(HorizonScoreSchema),
-	/** By level: how many one-step actuals fell inside their range. */
-	covered: v.record(v.string(), v.strictObject({ inside: count, count })),
+/** How forecasts h steps ahead of earlier origins compare with what came. */
+const TrialStepSchema = v.strictObject({
+	step: count,
+	count,
+	mad: known,
+	/** Root mean square, never less than that of a shorter step: what ranges are made from. */
+	rms: known,
+	/** mad over that of the naive forecast from the same origins; below 1 it is closer. */
+	closeness: known,
+	/** By level: how many actuals lay inside the range that would have been given. */
+	inside: v.record(v.string(), count),
+	/** For how many of them there was a range to be given. */
+	ranged: count,
 });
-export type RollingScore = v.InferOutput<typeof RollingScoreSchema>;
+export type TrialStep = v.InferOutput<typeof TrialStepSchema>;
+
+const TrialScoreSchema = v.strictObject({ origins: count, byStep: v.array(TrialStepSchema) });
+export type TrialScore = v.InferOutput<typeof TrialScoreSchema>;
 
 /** Named per-period lists, and what else the figures rest on. */
 export interface States {
@@ -137,9 +146,11 @@ const CandidateResultSchema = v.strictObject({
 		holdout: v.exactOptional(v.strictObject({ ahead: MeasuresSchema, oneStep: MeasuresSchema })),
 	}),
 	tracking: v.exactOptional(v.array(TrackingPointSchema)),
-	rolling: v.exactOptional(RollingScoreSchema),
+	trial: v.exactOptional(TrialScoreSchema),
 	ahead: v.array(AheadStepSchema),
-	rangeKind: v.picklist(['model', 'empirical']),
+	rangeKind: v.picklist(RANGE_KINDS),
+	/** Sums of the next 1, 2, … periods, with their ranges. */
+	together: v.array(v.strictObject({ mean: known, ranges: v.record(v.string(), v.nullable(range)) })),
 	/** Means ahead by each of the levels that a candidate keeps beside the one in use. */
 	scenarios: v.exactOptional(v.array(list)),
 	/** The candidates that it is made from, with their shares and means ahead. */

@@ -1,6 +1,7 @@
 import { BOUNDS, written } from '../bounds';
 import { type Candidate, constantsOfCandidate, methodOf, tunedSettings } from '../methods/registry';
 import { reachOf } from '../methods/recent-median-line';
+import { USUAL_ORIGINS } from './trial';
 import { RequestError, type ValidRequest } from './request';
 import { CALENDAR_SEASON_LENGTH } from '../series/frequency';
 
@@ -86,31 +87,32 @@ function fitCost(candidate: Candidate, size: Size): number {
 
 /** Steps of arithmetic that a checked request will take. */
 export function costOf(request: ValidRequest): number {
-	const { series, candidates, rolling, tracking, horizon, levels } = request;
+	const { series, candidates, trial, tracking, horizon, levels } = request;
 	const periods = series.values.length;
 	const season = series.seasonLength ?? CALENDAR_SEASON_LENGTH[series.frequency];
-	const origins = rolling ? Math.max(0, periods - rolling.from) : 0;
 	const tracked = tracking.kind === 'rolling' ? periods * Math.min(periods, tracking.periods) : periods;
 	return candidates.reduce((sum, candidate) => {
 		const whole = { periods, season };
 		const once = fitCost(candidate, whole) + tracked + horizon * (1 + levels.length) * 20;
-		if (!rolling) return sum + once;
-		// What has no constants to hold is found anew at each origin.
-		const refit = rolling.refit || constantsOfCandidate(candidate).length === 0;
-		// Origins see half of the periods on the average; ranges at each of them look at all errors up to it.
-		const each = fitCost(refit ? candidate : { ...candidate, optimise: undefined }, {
-			periods: periods / 2,
-			season,
+		const modelled = candidate.ranges !== 'trial' && methodOf(candidate.method).modelled?.(candidate);
+		// Without a model ranges rest on a trial too; the latest origins see most of the periods.
+		const forRanges = modelled ? [] : [{ origins: USUAL_ORIGINS, horizon, refit: false }];
+		const tried = [...forRanges, ...(trial ? [trial] : [])].map(({ origins, horizon: steps, refit }) => {
+			// What has no constants to hold is found anew at each origin.
+			const anew = refit || constantsOfCandidate(candidate).length === 0;
+			const honest = !refit && methodOf(candidate.method).honest?.(candidate);
+			const each = honest ? 0 : fitCost(anew ? candidate : { ...candidate, optimise: undefined }, whole);
+			return Math.min(origins, periods) * (each + steps * 4 * (1 + levels.length));
 		});
-		return sum + once + origins * (each + periods * 4 + rolling.horizon * 4);
+		return sum + once + tried.reduce((a, b) => a + b, 0);
 	}, periods * 40);
 }
 
 /** Figures that the answer will hold. */
-function sizeOf({ series, candidates, horizon, levels, detail, rolling }: ValidRequest): number {
+function sizeOf({ series, candidates, horizon, levels, detail, trial }: ValidRequest): number {
 	const perPeriod = detail === 'full' ? series.values.length * 12 : 0;
 	const ahead = horizon * (2 + 2 * levels.length + BOUNDS.scenarios / 4);
-	return candidates.length * (perPeriod + ahead + 5 * (rolling?.horizon ?? 0) + 200);
+	return candidates.length * (perPeriod + ahead + (4 + 3 * levels.length) * (trial?.horizon ?? 0) + 200);
 }
 
 /**
@@ -124,7 +126,7 @@ export function refuseCostly(request: ValidRequest, most: number = BOUNDS.work):
 		throw new RequestError([
 			{
 				path: 'candidates',
-				message: `this would take about ${inWords(work)} steps of arithmetic, and one request may take ${written(most)}. Ask for fewer candidates, ${request.rolling ? 'fewer origins, ' : ''}fewer periods, or constants that are given instead of searched`,
+				message: `this would take about ${inWords(work)} steps of arithmetic, and one request may take ${written(most)}. Ask for fewer candidates, ${request.trial ? 'fewer origins, ' : ''}fewer periods, or constants that are given instead of searched`,
 			},
 		]);
 	}

@@ -2,7 +2,7 @@ import { measure, meanChange, type Measures, type Yardstick } from '../accuracy/
 import { pairedLead } from '../accuracy/paired';
 import { trackSignal } from '../accuracy/tracking';
 import { commonPositions, type Judged, overWords, scoredPositions, windowOf } from '../accuracy/windows';
-import { rollingCheck } from './rolling';
+import { scoreTrial, type Trial, type TrialInput, trialOf, USUAL_ORIGINS } from './trial';
 import {
 	type AheadStep,
 	type Answer,
@@ -19,7 +19,7 @@ import { CannotRun } from '../contract/method';
 import type { Others, Run } from '../contract/model';
 import { distinctNames } from '../methods/names';
 import { listed, orNull } from '../numbers/known';
-import { type Candidate, madeFrom, methodOf } from '../methods/registry';
+import { type Candidate, madeFrom, methodOf, withTuned } from '../methods/registry';
 import { naive } from '../methods/naive';
 import { candidateNotes, judgedNotes } from '../words/candidate';
 import { leadNote } from '../words/comparison';
@@ -87,6 +87,10 @@ interface Setting extends Subject {
 	/** The periods to come, as an answer names them. */
 	periods: (string | number)[];
 	searches: Memory<Found> | undefined;
+	/** The same with every constant held as it was found, for what is made anew at earlier origins; made when first asked for. */
+	held: () => Setting;
+	/** What was known at the end of so many periods. */
+	known: (origin: number) => Series;
 	/** Fits of candidates by id, to each series that they are asked for, and their runs over all periods: each made once. */
 	fits: WeakMap<Series, Map<string, Fit>>;
 	wholes: WeakMap<Fit, Run>;
@@ -117,6 +121,12 @@ export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory):
 		searches: memory?.searches,
 		fits: new WeakMap(),
 		wholes: new WeakMap(),
+		known: prefixesOf(subject.fitted),
+		held: once(() => ({
+			...setting,
+			fits: new WeakMap(),
+			request: { ...request, candidates: request.candidates.map((candidate) => heldAt(setting, candidate)) },
+		})),
 	};
 
 	const entries = enterAll(setting, memory);
@@ -157,6 +167,36 @@ function subjectOf({ series: input, gaps, holdout }: ValidRequest): Subject {
 function once<Value>(make: () => Value): () => Value {
 	let made: { value: Value } | null = null;
 	return () => (made ??= { value: make() }).value;
+}
+
+/** The first periods of a series, each number of them made once. */
+function prefixesOf(series: Series): (count: number) => Series {
+	const made = new Map<number, Series>();
+	return (count) => {
+		const known = made.get(count) ?? firstPeriods(series, count);
+		made.set(count, known);
+		return known;
+	};
+}
+
+/** A candidate with its constants held as they were found; as it is where it has none, or cannot run. */
+function heldAt(setting: Setting, candidate: Candidate): Candidate {
+	try {
+		const { constants } = fitOnce(setting, candidate, setting.fitted);
+		return Object.keys(constants).length === 0
+			? candidate
+			: withTuned(candidate, { constants, optimise: undefined });
+	} catch (error) {
+		if (error instanceof CannotRun) return candidate;
+		throw error;
+	}
+}
+
+/** Forecasts of a candidate from the latest origins. */
+function tried(setting: Setting, fit: Fit, input: TrialInput): Trial {
+	const on = input.refit ? setting : setting.held();
+	const held = on.request.candidates.find(({ id }) => id === fit.candidate.id)!;
+	return trialOf(setting.fitted, held, fit, input, setting.known, othersOf(on));
 }
 
 /** Every candidate on its own; what is known from an earlier request is taken from there. */
@@ -280,7 +320,8 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 	const method = methodOf(candidate.method);
 	const own = measure(actual, forecast, scored, yardstick);
 	const holdout = request.holdout > 0 ? heldBack(setting, run, whole) : undefined;
-	const ranges = rangesOf(fitted.values, fit, request.horizon);
+	const input = { origins: USUAL_ORIGINS, horizon: Math.max(1, request.horizon), refit: false };
+	const ranges = rangesOf(fitted.values, fit, () => tried(setting, fit, input));
 	const ahead = lookAhead(setting, whole, ranges);
 	const notes = candidateNotes({
 		method,
@@ -306,11 +347,12 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 		scoreFrom: fit.scoreFrom,
 		perPeriod: request.detail === 'full' ? perPeriodOf(run, actual, forecast) : null,
 		measures: { own, ...(holdout && { holdout }) },
-		...(request.rolling && {
-			rolling: rollingCheck(fitted, fit, request.rolling, request.levels, othersOf(setting)),
+		...(request.trial && {
+			trial: scoreTrial(fitted, tried(setting, fit, request.trial), request.trial.horizon, request.levels),
 		}),
 		ahead,
 		rangeKind: ranges.kind,
+		together: sumsAhead(setting, ahead, ranges),
 		...aheadBeside(setting, whole),
 		...(search && { search }),
 		notes,
@@ -368,6 +410,27 @@ function lookAhead({ request, series, periods }: Setting, whole: Run, ranges: Ra
 			around[String(level)] = range && [range[0] * weight, range[1] * weight];
 		}
 		return { step, period, mean, ranges: around };
+	});
+}
+
+/** Sums of the next 1, 2, … periods. */
+function sumsAhead(
+	{ request, series }: Setting,
+	ahead: readonly AheadStep[],
+	ranges: Ranges,
+): Evaluated['together'] {
+	const n = series.values.length;
+	let [mean, days]: [number | null, number] = [0, 0];
+	return ahead.map((step, index) => {
+		mean = mean === null || step.mean === null ? null : mean + step.mean;
+		days += weightAt(series, n + index + 1);
+		// Errors are those of rates: their sum weighs as the mean day of what is summed.
+		const weight = days / (index + 1);
+		const about = (level: number): [number, number] | null => {
+			const half = ranges.together(index + 1, level);
+			return half === null || mean === null ? null : [mean - weight * half, mean + weight * half];
+		};
+		return { mean, ranges: Object.fromEntries(request.levels.map((level) => [String(level), about(level)])) };
 	});
 }
 

@@ -8,6 +8,8 @@ import { parsePeriod, PeriodError } from '../series/period';
 import { START_RULES, type StartPart, type StartRule } from '../contract/candidate';
 import type { Method } from '../contract/method';
 import { CRITERIA } from '../contract/criteria';
+import { RANGE_KINDS } from '../ranges/ranges';
+import { USUAL_ORIGINS } from './trial';
 import { type Candidate, madeFrom, METHODS, methodOf, tunedSettings } from '../methods/registry';
 
 /** What is wrong with a request, place by place. */
@@ -203,7 +205,8 @@ function settingsOf(method: Method): CandidateEntries {
 					),
 				};
 	const begun: v.ObjectEntries = method.starts.length === 0 ? {} : { start: v.optional(startSchema(method)) };
-	return { method: v.literal(method.id), ...fields, ...searchable, ...begun };
+	const ranges = v.optional(v.picklist(RANGE_KINDS, `ranges are ${RANGE_KINDS.join(' or ')}`));
+	return { method: v.literal(method.id), ...fields, ...searchable, ...begun, ranges };
 }
 
 function refuseMethod(received: string): string {
@@ -314,11 +317,11 @@ export const RequestSchema = v.pipe(
 		holdout: v.optional(periods(0, 'holdout'), 0),
 		scoreFrom: v.nullish(periods(1, 'scoreFrom')),
 		window: v.optional(v.picklist(['common', 'own'], 'window is common or own'), 'common'),
-		rolling: v.nullish(
+		trial: v.nullish(
 			v.strictObject({
-				from: periods(1, 'the first origin'),
-				horizon: wholeSchema(1, BOUNDS.horizon, 'the horizon'),
-				refit: v.optional(v.boolean('refit is true or false'), true),
+				origins: v.optional(periods(1, 'how many origins'), USUAL_ORIGINS),
+				horizon: v.optional(wholeSchema(1, BOUNDS.horizon, 'the horizon'), 12),
+				refit: v.optional(v.boolean('refit is true or false'), false),
 			}),
 		),
 		tracking: v.optional(trackingSchema, { kind: 'running' }),

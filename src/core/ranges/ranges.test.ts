@@ -3,6 +3,7 @@ import { describe, expect, test } from 'vitest';
 import type { CandidateResult } from '../questions/answer';
 import { seededNormal } from '../numbers/random';
 import { evaluate } from '../questions/evaluate';
+import tQuantile from '@stdlib/stats-base-dists-t-quantile';
 import { quantile } from '../numbers/quantile';
 
 const ask = (values: (number | null)[], candidate: object, more: object = {}) =>
@@ -63,45 +64,92 @@ describe('model ranges', () => {
 	});
 });
 
-describe('empirical ranges', () => {
-	test('hold about as many of the past errors as they promise', () => {
-		const result = ask(noise, { method: 'moving-average', span: 5 }, { levels: [0.8] });
-		const [low, high] = result.ahead[0]!.ranges['0.8']!;
-		const mean = result.ahead[0]!.mean!;
-		const errors = result.errors!.filter((error) => error !== null);
-		const inside =
-			errors.filter((error) => error >= low - mean && error <= high - mean).length / errors.length;
-		expect(inside).toBeGreaterThan(0.78);
-		expect(inside).toBeLessThan(0.82);
+describe('ranges from a trial', () => {
+	/** Root mean squares of the errors that forecasts from the latest origins made, by step, none less than the one before. */
+	function rootsOf(values: readonly number[], span: number, horizon: number) {
+		const n = values.length;
+		let root = 0;
+		return Array.from({ length: horizon }, (_, index) => {
+			const errors: number[] = [];
+			for (let origin = Math.max(8, n - 36); origin + index < n; origin++) {
+				const latest = values.slice(origin - span, origin);
+				errors.push(values[origin + index]! - latest.reduce((a, b) => a + b, 0) / span);
+			}
+			root = Math.max(root, Math.sqrt(errors.reduce((sum, error) => sum + error * error, 0) / errors.length));
+			return { root, count: errors.length };
+		});
+	}
+
+	test('are 1.1 times the quantile of half as many degrees of freedom times what honest errors come to', () => {
+		const values = noise.slice(0, 60);
+		const result = ask(values, { method: 'moving-average', span: 5 }, { levels: [0.8, 0.95] });
+		expect(result.rangeKind).toBe('trial');
+		rootsOf(values, 5, 6).forEach(({ root, count }, index) => {
+			for (const level of [0.8, 0.95]) {
+				const half = 1.1 * tQuantile((1 + level) / 2, count / 2) * root;
+				expect(width(result, index + 1, String(level)) / 2).toBeCloseTo(half, 9);
+			}
+		});
 	});
 
-	test('lean with the errors: after a climb the range lies above a lagging forecast', () => {
-		const climb = Array.from({ length: 60 }, (_, t) => 100 + 5 * t + (t % 3));
-		const result = ask(climb, { method: 'moving-average', span: 6 }, { levels: [0.8] });
-		expect(result.ahead[0]!.ranges['0.8']![0]).toBeGreaterThan(result.ahead[0]!.mean!);
+	test('with fewer than eight errors at a step are widened from the last one that has as many', () => {
+		const values = noise.slice(0, 17);
+		const result = ask(values, { method: 'naive' }, { levels: [0.8] });
+		// Origins 8 to 16: nine errors a step ahead, eight two steps ahead, seven three steps ahead.
+		expect(width(result, 4, '0.8') / width(result, 2, '0.8')).toBeCloseTo(Math.SQRT2, 9);
+		expect(result.notes.find(({ code }) => code === 'range-basis')).toMatchObject({
+			figures: { count: 8, step: 2 },
+			text: expect.stringMatching(/8 of them 2 periods ahead; further ahead those are widened/),
+		});
 	});
 
-	test('with few errors use those of one step, widened, and say how many', () => {
-		const result = ask([5, 7, 6, 9, 8, 7], { method: 'naive' }, { levels: [0.8] });
-		expect(result.notes.find(({ code }) => code === 'range-basis')!.figures).toEqual({ count: 5, step: 1 });
-		expect(width(result, 4, '0.8')).toBeCloseTo(2 * width(result, 1, '0.8'), 9);
+	test('are there for any method that asks for them; with too few errors its model stands in', () => {
+		const values = noise.slice(0, 40);
+		const asked = ask(values, { method: 'ses', constants: { alpha: 0.4 }, ranges: 'trial' });
+		expect(asked.rangeKind).toBe('trial');
+		expect(ask(values.slice(0, 14), { method: 'ses', ranges: 'trial' }).rangeKind).toBe('model');
+		expect(ask(values, { method: 'ses', ranges: 'model' }).rangeKind).toBe('model');
 	});
 
-	test('without a single error there is no range, and that is said', () => {
-		const result = ask([5], { method: 'naive' });
-		expect(result.ahead[0]).toMatchObject({ mean: 5, ranges: { '0.8': null, '0.95': null } });
+	test('without enough errors there is none, and that is said', () => {
+		const result = ask([5, 7, 6, 9, 8, 7], { method: 'naive' });
+		expect(result.ahead[0]).toMatchObject({ mean: 7, ranges: { '0.8': null, '0.95': null } });
+		expect(result.together[0]).toEqual({ mean: 7, ranges: { '0.8': null, '0.95': null } });
 		expect(result.notes.find(({ code }) => code === 'range-basis')!.text).toMatch(/No range can be shown/);
 	});
 });
 
-test('coverage over a rolling check comes near the level that was promised', () => {
-	const { rolling } = ask(
-		noise,
-		{ method: 'ses', constants: { alpha: 0.1 } },
-		{ rolling: { from: 60, horizon: 1, refit: false } },
-	);
-	const { inside, count } = rolling!.covered['0.95']!;
-	expect(count).toBe(140);
-	expect(inside / count).toBeGreaterThan(0.9);
-	expect(inside / count).toBeLessThan(0.99);
+describe('sums of the next periods', () => {
+	test('add up the means, and of one period have its own range', () => {
+		for (const candidate of [{ method: 'holt' }, { method: 'moving-average', span: 4 }]) {
+			const { ahead, together } = ask(noise.slice(0, 60), candidate);
+			let sum = 0;
+			ahead.forEach(({ mean }, index) => {
+				sum += mean!;
+				expect(together[index]!.mean).toBeCloseTo(sum, 9);
+			});
+			const [low, high] = together[0]!.ranges['0.8']!;
+			expect(high - low).toBeCloseTo(width({ ahead } as CandidateResult, 1, '0.8'), 9);
+		}
+	});
+
+	test('of a model are as wide as many runs of it scatter', () => {
+		const [alpha, beta, steps] = [0.4, 0.2, 5];
+		const { together } = ask(noise, { method: 'holt', constants: { alpha, beta } }, { levels: [0.8] });
+		const one = ask(noise, { method: 'holt', constants: { alpha, beta } }, { levels: [0.8], horizon: 1 });
+		const draw = seededNormal(9);
+		let squares = 0;
+		for (let run = 0; run < 20_000; run++) {
+			let [level, trend, sum] = [0, 0, 0];
+			for (let step = 0; step < steps; step++) {
+				const error = draw();
+				sum += level + trend + error;
+				level += trend + alpha * error;
+				trend += alpha * beta * error;
+			}
+			squares += sum * sum;
+		}
+		const [low, high] = together[steps - 1]!.ranges['0.8']!;
+		expect((high - low) / width(one, 1, '0.8') / Math.sqrt(squares / 20_000)).toBeCloseTo(1, 1);
+	});
 });

@@ -1,27 +1,38 @@
 import normalQuantile from '@stdlib/stats-base-dists-normal-quantile';
-import tQuantile from '@stdlib/stats-base-dists-t-quantile';
+import { studentQuantile } from '../numbers/student';
 import type { Run } from '../contract/model';
-import { quantile } from '../numbers/quantile';
 
-export type RangeKind = 'model' | 'empirical';
+export const RANGE_KINDS = ['model', 'trial'] as const;
+/** From the model of a method, or from errors of forecasts that had seen nothing of what came. */
+export type RangeKind = (typeof RANGE_KINDS)[number];
 
-/** Fewer errors than these at a horizon, and the range is widened from a shorter one instead. */
-const ENOUGH = 20;
+/** Fewer honest errors than these at a step, and the range is widened from an earlier one. */
+const ENOUGH = 8;
+/** A world that changes is less sure than its past errors say. */
+const MARGIN = 1.1;
+
+/** Errors of forecasts made at earlier origins from what was known there: a row an origin, the oldest first, a column a step. */
+export interface HonestErrors {
+	/** Rates; NaN where an actual is missing. A row ends with the last actual. */
+	rows: readonly Float64Array[];
+}
 
 /** Ranges about a forecast, to be asked step by step. */
 export interface Ranges {
 	kind: RangeKind;
 	/** [low, high] about `mean`; null where nothing is known of the errors. */
 	around(mean: number, step: number, level: number): [number, number] | null;
-	/** How many errors the longest horizon taken as it stands rests on, and that horizon; for `empirical`. */
+	/** Half of the width of the range about the sum of the next `steps` periods; null where nothing is known. */
+	together(steps: number, level: number): number | null;
+	/** How many honest errors the last step taken as it stands rests on, and that step; for `trial`. */
 	basis: { count: number; step: number } | null;
 }
 
 /** What ranges are made from: a pass, and what it is scored over. */
 interface Passed {
+	/** The candidate, as far as it says which ranges it wants. */
+	candidate: { ranges?: RangeKind | undefined };
 	run: Run;
-	/** 1-based first period that counts. */
-	scoreFrom: number;
 	/** 0-based positions that count. */
 	scored: Int32Array;
 	/** q: how many constants and start values were searched. */
@@ -29,17 +40,16 @@ interface Passed {
 }
 
 /**
- * Ranges of the default kind of a fitted candidate: from the model where its method has one, else from its own errors.
+ * Ranges of a fitted candidate: of the kind that it asks for, else from its model where it has one, else from a trial.
  * @param actual the actuals that it was fitted to
+ * @param errors of a trial of it; only made where they are needed
  */
-export function rangesOf(
-	actual: Float64Array,
-	{ run, scored, searched, scoreFrom }: Passed,
-	horizon: number,
-): Ranges {
-	const { spread } = run;
-	if (spread) return modelRanges(actual, { ...run, spread }, scored, searched);
-	return empiricalRanges(actual, run, scoreFrom, Math.max(1, horizon));
+export function rangesOf(actual: Float64Array, fit: Passed, errors: () => HonestErrors): Ranges {
+	const { spread } = fit.run;
+	const model = () => modelRanges(actual, { ...fit.run, spread: spread! }, fit.scored, fit.searched);
+	if (spread && fit.candidate.ranges !== 'trial') return model();
+	const trial = trialRanges(errors());
+	return trial.basis!.count === 0 && spread ? model() : trial;
 }
 
 /**
@@ -58,62 +68,72 @@ function modelRanges(
 	for (const i of scored) squared += (actual[i]! - run.fitted[i]!) ** 2;
 	const own = scored.length > 0 ? Math.sqrt(squared / Math.max(1, scored.length - searched)) : NaN;
 	const { sigma, degrees } = run.regression ?? { sigma: own, degrees: null };
-	const widths = new Map<number, number>();
 	const widthOf = (level: number) => {
-		const p = (1 + level) / 2;
-		const width = widths.get(level) ?? (degrees === null ? normalQuantile(p, 0, 1) : tQuantile(p, degrees));
-		widths.set(level, width);
-		return width;
+		const tail = (1 + level) / 2;
+		return degrees === null ? normalQuantile(tail, 0, 1) : studentQuantile(tail, degrees);
+	};
+	const halfOf = (level: number, times: number | undefined) => {
+		const half = times === undefined ? NaN : widthOf(level) * sigma * times;
+		return Number.isFinite(half) ? half : null;
 	};
 	return {
 		kind: 'model',
 		basis: null,
-		around(mean, step, level) {
-			const half = widthOf(level) * sigma * run.spread(step);
-			return Number.isFinite(half) ? [mean - half, mean + half] : null;
-		},
+		around: (mean, step, level) => about(mean, halfOf(level, run.spread(step))),
+		together: (steps, level) => halfOf(level, run.spreadOfSum?.(steps)),
 	};
 }
 
 /**
- * Ranges from a candidate's own errors h steps ahead, found by moving the origin through the series with
- * constants frozen: their quantiles about the forecast. Where fewer than 20 such errors exist, those of the
- * longest horizon that has them (or of one step, where none has) are widened by √(h / that horizon).
- * @param scoreFrom 1-based first period whose errors count
+ * Ranges from honest errors: half-width 1.1 · t · r_h, r_h being the root mean square of the errors h steps ahead, never less
+ * than that of a shorter step, and t the quantile with half as many degrees of freedom as there are errors, since neighbouring
+ * origins share most of what they know. With fewer than 8 errors at a step, the last one with as many stands in, times √(h / that
+ * step); about a sum of steps, whose errors are sums too, times (h / that step).
  */
-function empiricalRanges(actual: Float64Array, run: Run, scoreFrom: number, horizon: number): Ranges {
-	const errors = errorsByStep(actual, run, scoreFrom, horizon);
-	let longest = 1;
-	for (let step = 1; step <= horizon; step++) if (errors[step - 1]!.length >= ENOUGH) longest = step;
+function trialRanges({ rows }: HonestErrors): Ranges {
+	const single = widths((step) => rows.map((row) => row[step - 1] ?? NaN), Math.sqrt);
+	const summed = widths(
+		(steps) =>
+			rows.map((row) => (row.length < steps ? NaN : row.subarray(0, steps).reduce((a, b) => a + b, 0))),
+		(share) => share,
+	);
 	return {
-		kind: 'empirical',
-		basis: { count: errors[longest - 1]?.length ?? 0, step: longest },
-		around(mean, step, level) {
-			const known = (errors[step - 1]?.length ?? 0) >= ENOUGH ? step : Math.min(longest, step);
-			const made = errors[known - 1]!;
-			if (made.length === 0) return null;
-			const widen = Math.sqrt(step / known);
-			return [mean + widen * quantile(made, (1 - level) / 2), mean + widen * quantile(made, (1 + level) / 2)];
+		kind: 'trial',
+		basis: single.basis,
+		around: (mean, step, level) => about(mean, single.half(step, level)),
+		together: (steps, level) => summed.half(steps, level),
+	};
+}
+
+/** Half-widths by step from the errors at each step, as far as there are enough of them. */
+function widths(errorsAt: (step: number) => readonly number[], grown: (share: number) => number) {
+	const founded: { root: number; count: number }[] = [];
+	for (let step = 1; ; step++) {
+		let [count, squared] = [0, 0];
+		for (const error of errorsAt(step)) {
+			if (Number.isNaN(error)) continue;
+			count++;
+			squared += error * error;
+		}
+		if (count < ENOUGH) break;
+		const root = Math.max(founded.at(-1)?.root ?? 0, Math.sqrt(squared / count));
+		founded.push({ root, count });
+	}
+	const last = founded.length;
+	return {
+		basis: { count: founded.at(-1)?.count ?? 0, step: last },
+		half(step: number, level: number): number | null {
+			const known = founded[Math.min(step, last) - 1];
+			if (!known) return null;
+			const half =
+				MARGIN *
+				studentQuantile((1 + level) / 2, known.count / 2) *
+				known.root *
+				(step > last ? grown(step / last) : 1);
+			return Number.isFinite(half) ? half : null;
 		},
 	};
 }
 
-/** Errors of the forecasts 1 … horizon steps ahead, from every origin that has one. */
-function errorsByStep(actual: Float64Array, run: Run, scoreFrom: number, horizon: number): Float64Array[] {
-	const n = run.fitted.length;
-	const firstOrigin = Math.max(0, scoreFrom - 1);
-	const room = Math.max(0, n - firstOrigin);
-	// One block with a row a step; this runs for every move of a dial.
-	const errors = new Float64Array(horizon * room);
-	const counts = new Int32Array(horizon);
-	const ahead = new Float64Array(horizon);
-	for (let origin = firstOrigin; origin < n; origin++) {
-		run.forecast(origin, ahead);
-		const steps = Math.min(horizon, n - origin);
-		for (let step = 0; step < steps; step++) {
-			const error = actual[origin + step]! - ahead[step]!;
-			if (error === error) errors[step * room + counts[step]!++] = error;
-		}
-	}
-	return Array.from(counts, (count, step) => errors.subarray(step * room, step * room + count));
-}
+const about = (mean: number, half: number | null): [number, number] | null =>
+	half === null ? null : [mean - half, mean + half];

@@ -180,12 +180,16 @@ describe('the rate per day', () => {
 		expect(result.ahead[0]!.mean).toBeCloseTo((341 / 31) * 30, 12);
 	});
 
-	test('held back and rolling: in totals too', () => {
+	test('held back and tried: in totals too', () => {
 		const values = days.slice(0, 24).map((count, i) => 7 * count + (i === 23 ? 31 : 0));
-		const held = run(monthly(values), { method: 'naive' }, { holdout: 1, rolling: { from: 22, horizon: 1 } });
+		const held = run(monthly(values), { method: 'naive' }, { holdout: 1 });
 		expect(held.measures.holdout!.ahead.mad).toBeCloseTo(31, 9);
-		const rolled = run(monthly(values), { method: 'naive' }, { rolling: { from: 23, horizon: 1 } });
-		expect(rolled.rolling!.byHorizon[0]).toMatchObject({ count: 1, mad: expect.closeTo(31, 9) });
+		const rolled = run(
+			{ ...monthly(values), seasonLength: 4 },
+			{ method: 'naive' },
+			{ trial: { origins: 1, horizon: 1 } },
+		);
+		expect(rolled.trial!.byStep[0]).toMatchObject({ count: 1, mad: expect.closeTo(31, 9) });
 	});
 
 	test('every sentence of the working comes to the figure on display', () => {

@@ -217,8 +217,8 @@ const rangeBasis: Remark = ({ ranges, ahead }) => {
 		code: 'range-basis',
 		text:
 			count === 0
-				? 'No range can be shown: there is no past error to measure it by.'
-				: `Ranges rest on past errors made as many periods ahead, ${count} of them at ${step}${widened}.`,
+				? 'No range can be shown: too few forecasts could have been made before to say how far off they would have been.'
+				: `Ranges rest on what forecasts made from earlier periods alone would have missed by, ${count} of them ${step === 1 ? 'a period' : `${step} periods`} ahead${widened}.`,
 		figures: { count, step },
 	};
 };

@@ -252,7 +252,7 @@ function runOf(
 	return {
 		...run,
 		...(family.trend !== 'none' && { slope: last }),
-		spread: spreadOf(family, alpha, beta, gamma, phi, length),
+		...spreadOf(family, alpha, beta, gamma, phi, length),
 	};
 }
 
@@ -265,7 +265,10 @@ function smoothedTwice(a: number, level: Float64Array, trend: Float64Array): Rec
 	};
 }
 
-/** √(1 + Σ c_i²): how the one-step deviation grows with the step (Hyndman, Koehler, Ord & Snyder 2008). */
+/**
+ * How the one-step deviation grows with the step, √(1 + Σ c_i²) over i < h, and with the number of periods that are summed,
+ * √(Σ_j (1 + Σ c_i)²) over i ≤ L − j (Hyndman, Koehler, Ord & Snyder 2008).
+ */
 function spreadOf(
 	family: Family,
 	alpha: number,
@@ -273,21 +276,28 @@ function spreadOf(
 	gamma: number,
 	phi: number,
 	length: number,
-): (step: number) => number {
-	const spread = [1];
-	let sum = 1;
+): Required<Pick<Run, 'spread' | 'spreadOfSum'>> {
+	const single = [1];
+	const summed = [1];
+	let [squares, sum, squaresOfSums] = [1, 1, 1];
 	let faded = phi;
 	let carried = phi;
-	return (step) => {
-		while (spread.length < step) {
-			const i = spread.length;
+	const reach = (step: number) => {
+		while (single.length < step) {
+			const i = single.length;
 			const trend = family.trend === 'none' ? 0 : beta * carried;
 			const weight = alpha * (1 + trend) + (length > 0 && i % length === 0 ? gamma * (1 - alpha) : 0);
-			sum += weight * weight;
-			spread.push(Math.sqrt(sum));
+			squares += weight * weight;
+			single.push(Math.sqrt(squares));
+			sum += weight;
+			squaresOfSums += sum * sum;
+			summed.push(Math.sqrt(squaresOfSums));
 			faded *= phi;
 			carried += faded;
 		}
-		return spread[step - 1]!;
+	};
+	return {
+		spread: (step) => (reach(step), single[step - 1]!),
+		spreadOfSum: (steps) => (reach(steps), summed[steps - 1]!),
 	};
 }

@@ -1,0 +1,136 @@
+import type { TrialScore, TrialStep } from './answer';
+import { type Fit, fitCandidate } from './fit';
+import { CannotRun } from '../contract/method';
+import type { Others } from '../contract/model';
+import { orNull } from '../numbers/known';
+import { type Candidate, methodOf } from '../methods/registry';
+import { type HonestErrors, rangesOf } from '../ranges/ranges';
+import { type Series, weightAt } from '../series/series';
+
+/** Up to so many origins, the latest ones, and steps 1 … horizon; constants held as they were found, or found again at each. */
+export interface TrialInput {
+	origins: number;
+	horizon: number;
+	refit: boolean;
+}
+
+/** Origins that a trial goes back to at the most, unless told otherwise. */
+export const USUAL_ORIGINS = 36;
+/** No origin before so many periods, nor before so many cycles. */
+const LEAST_PERIODS = 8;
+const LEAST_CYCLES = 2;
+
+/** How forecasts made at earlier origins, each from what was known there, compare with what came. */
+export interface Trial extends HonestErrors {
+	rows: Float64Array[];
+	/** Periods known at each origin that a forecast was made at, the oldest first. */
+	origins: number[];
+	/** What was fitted at each of them, as far as ranges ask for it. */
+	fits: (() => Pick<Fit, 'candidate' | 'run' | 'scored' | 'searched'>)[];
+}
+
+/** What is known at the end of so many periods; the same list for everybody who asks, so that nothing is fitted twice. */
+export type Known = (origin: number) => Series;
+
+/**
+ * Forecasts from the latest origins, each made from the periods up to it alone: start, indices, lines and levels anew, so
+ * that nothing in it has seen what came later. Origins at which the candidate cannot run are passed over.
+ * @param held the candidate with its constants held, or as it is, where they are to be found again
+ * @param whole the candidate fitted to all periods: where that has seen nothing of what came later, it is asked itself
+ * @param others the candidates beside it, held likewise
+ */
+export function trialOf(
+	series: Series,
+	held: Candidate,
+	whole: Fit,
+	{ origins: most, horizon, refit }: TrialInput,
+	known: Known,
+	others?: Others,
+): Trial {
+	const n = series.values.length;
+	const first = Math.max(LEAST_PERIODS, LEAST_CYCLES * series.seasonLength, n - most);
+	const trial: Trial = { origins: [], fits: [], rows: [] };
+	for (let origin = first; origin < n; origin++) {
+		const own = !refit && methodOf(held.method).honest?.(held) === true;
+		const fit = own ? whole : tryFit(known(origin), held, whole.scoreFrom, others);
+		const ahead = new Float64Array(Math.min(horizon, n - origin));
+		fit?.run.forecast(origin, ahead);
+		if (!fit || Number.isNaN(ahead[0]!)) continue;
+		trial.origins.push(origin);
+		trial.fits.push(() => (own ? { ...whole, scored: whole.scored.filter((i) => i < origin) } : fit));
+		trial.rows.push(ahead.map((rate, index) => series.values[origin + index]! - rate));
+	}
+	return trial;
+}
+
+function tryFit(series: Series, candidate: Candidate, scoreFrom: number, others?: Others): Fit | null {
+	try {
+		return fitCandidate(series, candidate, Math.min(scoreFrom, series.values.length), others);
+	} catch (error) {
+		if (error instanceof CannotRun) return null;
+		throw error;
+	}
+}
+
+/**
+ * A trial step by step, in totals: errors, beside the naive forecast's from the same origins, and how many actuals lay inside
+ * the ranges that would have been given with them, made from what was known at each origin.
+ */
+export function scoreTrial(
+	series: Series,
+	trial: Trial,
+	horizon: number,
+	levels: readonly number[],
+): TrialScore {
+	const ranges = trial.origins.map((origin, place) =>
+		rangesOf(series.values.subarray(0, origin), trial.fits[place]!(), () => knownErrors(trial, place)),
+	);
+	let root = 0;
+	const byStep = Array.from({ length: horizon }, (_, index): TrialStep => {
+		const step = index + 1;
+		const inside = Object.fromEntries(levels.map((level) => [String(level), 0]));
+		let [count, ranged, absolute, squared, naive] = [0, 0, 0, 0, 0];
+		trial.origins.forEach((origin, place) => {
+			const error = trial.rows[place]![index] ?? NaN;
+			if (Number.isNaN(error)) return;
+			const weight = weightAt(series, origin + step);
+			const actual = series.values[origin + index]!;
+			count++;
+			absolute += Math.abs(weight * error);
+			squared += (weight * error) ** 2;
+			naive += Math.abs(weight * (actual - lastKnown(series, origin)));
+			const about = levels.map((level) => ranges[place]!.around(actual - error, step, level));
+			if (about.some((range) => range === null)) return;
+			ranged++;
+			about.forEach((range, i) => {
+				if (actual >= range![0] && actual <= range![1]) inside[String(levels[i])]!++;
+			});
+		});
+		root = Math.max(root, Math.sqrt(squared / count) || 0);
+		return {
+			step,
+			count,
+			mad: orNull(absolute / count),
+			rms: count > 0 ? root : null,
+			closeness: orNull(absolute / naive),
+			inside,
+			ranged,
+		};
+	});
+	return { origins: trial.origins.length, byStep };
+}
+
+/** The errors of a trial that were known at one of its origins. */
+function knownErrors({ origins, rows }: Trial, place: number): HonestErrors {
+	return {
+		rows: rows
+			.slice(0, place)
+			.map((row, earlier) => row.subarray(0, Math.max(0, origins[place]! - origins[earlier]!))),
+	};
+}
+
+/** The rate of the latest present period up to an origin; NaN where there is none. */
+function lastKnown({ values }: Series, origin: number): number {
+	for (let i = origin - 1; i >= 0; i--) if (!Number.isNaN(values[i]!)) return values[i]!;
+	return NaN;
+}
