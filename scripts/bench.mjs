@@ -12,6 +12,7 @@ const NAMED = {
 	abuse: 'abuse',
 	serving: 'serving',
 	kills: 'kills',
+	ranges: 'ranges',
 };
 
 async function main() {

@@ -31,6 +31,8 @@ export interface SeasonTable {
 	before: (number | null)[];
 	after: (number | null)[];
 	/** Sums before and after; null where an index is missing. */
+	/** How far the indices are believed, 0 … 1. */
+	weight: number;
 	sums: { before: number | null; after: number | null };
 	/** How a figure comes about; null where there is none. */
 	explain(place: TablePlace): Spelled | null;
@@ -87,6 +89,7 @@ export function seasonTable(
 		before,
 		after,
 		sums: { before: sumOf(before), after: sumOf(after) },
+		weight: made.weight,
 		explain(place) {
 			if ('t' in place) {
 				const i = place.t - 1;

@@ -31,7 +31,8 @@
 	const label = $derived(desk.chosen ? methodOf(desk.chosen.method).label(desk.chosen) : '');
 	const levelKey = $derived(String(desk.level));
 	const steps = $derived(result?.ahead ?? []);
-	const total = $derived(steps.reduce((sum, { mean }) => sum + (mean ?? 0), 0));
+	/** All of them together: of sums the ranges are narrower than the sums of ranges. */
+	const total = $derived(result?.together.at(-1));
 	const basis = $derived(
 		result?.rangeKind === 'model'
 			? 'Ranges come from the method’s own model of its errors.'
@@ -152,8 +153,9 @@
 					{/each}
 					<tr class="h-6">
 						<td class="pl-4 text-ink-2">sum of {steps.length}</td>
-						<td class="figures font-semibold">{scaled(total, desk.scale)}</td>
-						<td colspan="2"></td>
+						<td class="figures font-semibold">{scaled(total?.mean, desk.scale)}</td>
+						<td class="figures text-ink-2">{scaled(total?.ranges[levelKey]?.[0], desk.scale)}</td>
+						<td class="figures pr-4 text-ink-2">{scaled(total?.ranges[levelKey]?.[1], desk.scale)}</td>
 					</tr>
 				</tbody>
 			</table>

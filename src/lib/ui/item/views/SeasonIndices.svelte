@@ -267,6 +267,16 @@
 					take={(normalise) => change({ normalise: normalise ? undefined : false })}
 				/>sum stays {wholeOf(kind, length)}</label
 			>
+			{#if length > 3 && input.rule !== 'given'}
+				<label
+					class="flex items-center gap-1"
+					title="Indices that scatter much from cycle to cycle are drawn towards no season"
+					><Tick
+						checked={input.shrink === true}
+						take={(shrink) => change({ shrink: shrink || undefined })}
+					/>believe weak seasons in part{#if input.shrink}: {Math.round(100 * table.weight)} %{/if}</label
+				>
+			{/if}
 		{/if}
 	</div>
 
