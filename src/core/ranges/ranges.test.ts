@@ -99,7 +99,7 @@ describe('ranges from a trial', () => {
 		expect(width(result, 4, '0.8') / width(result, 2, '0.8')).toBeCloseTo(Math.SQRT2, 9);
 		expect(result.notes.find(({ code }) => code === 'range-basis')).toMatchObject({
 			figures: { count: 8, step: 2 },
-			text: expect.stringMatching(/8 of them 2 periods ahead; further ahead those are widened/),
+			text: expect.stringMatching(/8 of them reach 2 periods ahead; further ahead those are widened/),
 		});
 	});
 

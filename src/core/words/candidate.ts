@@ -218,7 +218,7 @@ const rangeBasis: Remark = ({ ranges, ahead }) => {
 		text:
 			count === 0
 				? 'No range can be shown: too few forecasts could have been made before to say how far off they would have been.'
-				: `Ranges rest on what forecasts made from earlier periods alone would have missed by, ${count} of them ${step === 1 ? 'a period' : `${step} periods`} ahead${widened}.`,
+				: `Ranges rest on what forecasts made from earlier periods alone would have missed by; ${count} of them reach ${step === 1 ? 'one period' : `${step} periods`} ahead${widened}.`,
 		figures: { count, step },
 	};
 };

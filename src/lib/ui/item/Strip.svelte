@@ -55,12 +55,18 @@
 			ahead: line.result.ahead.map(({ mean }) => mean),
 		})),
 	);
+	/** Demand that never was below zero is not drawn there; the true ends stand in the tables. */
+	const neverBelow = $derived(series.worked.every((value) => value === null || value >= 0));
+	const drawnRange = (range: readonly [number, number] | null | undefined): [number, number] | null =>
+		range
+			? [neverBelow ? Math.max(0, range[0]) : range[0], neverBelow ? Math.max(0, range[1]) : range[1]]
+			: null;
 	const fans = $derived.by(() => {
 		const chosen = lines.find((line) => line.chosen);
 		if (!chosen) return [];
 		return [...(desk.shown?.request.levels ?? [])]
 			.sort((a, b) => b - a)
-			.map((level) => chosen.result.ahead.map(({ ranges }) => ranges[String(level)] ?? null));
+			.map((level) => chosen.result.ahead.map(({ ranges }) => drawnRange(ranges[String(level)])));
 	});
 
 	/** Left-out periods have no point on the line: a cross stands in their place. */
