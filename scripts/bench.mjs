@@ -13,6 +13,7 @@ const NAMED = {
 	serving: 'serving',
 	kills: 'kills',
 	ranges: 'ranges',
+	propose: 'proposing',
 };
 
 async function main() {

@@ -90,18 +90,22 @@ function modelRanges(
  * origins share most of what they know. With fewer than 8 errors at a step, the last one with as many stands in, times √(h / that
  * step); about a sum of steps, whose errors are sums too, times (h / that step).
  */
-function trialRanges({ rows }: HonestErrors): Ranges {
+export function trialRanges({ rows }: HonestErrors): Ranges {
 	const single = widths((step) => rows.map((row) => row[step - 1] ?? NaN), Math.sqrt);
-	const summed = widths(
-		(steps) =>
-			rows.map((row) => (row.length < steps ? NaN : row.subarray(0, steps).reduce((a, b) => a + b, 0))),
-		(share) => share,
-	);
+	// Asked for once, where single steps are asked for at every origin.
+	let summed: ReturnType<typeof widths> | null = null;
+	const sumOf = (row: Float64Array, steps: number) =>
+		row.length < steps ? NaN : row.subarray(0, steps).reduce((a, b) => a + b, 0);
+	const ofSums = () =>
+		(summed ??= widths(
+			(steps) => rows.map((row) => sumOf(row, steps)),
+			(share) => share,
+		));
 	return {
 		kind: 'trial',
 		basis: single.basis,
 		around: (mean, step, level) => about(mean, single.half(step, level)),
-		together: (steps, level) => summed.half(steps, level),
+		together: (steps, level) => ofSums().half(steps, level),
 	};
 }
 

@@ -1,0 +1,333 @@
+import * as v from 'valibot';
+import { type Diagnosis, diagnose } from '../diagnosis/diagnosis';
+import { CannotRun } from '../contract/method';
+import type { Note } from '../contract/note';
+import { type Candidate, methodOf, type Settings, withTuned } from '../methods/registry';
+import { CRITERIA, type Criterion } from '../contract/criteria';
+import { orNull } from '../numbers/known';
+import { trialRanges } from '../ranges/ranges';
+import { formatPeriod } from '../series/period';
+import { inTotals, firstPeriods, prepareSeries, type Series, weightAt } from '../series/series';
+import { asGoodNote, mixNote, naiveNote } from '../words/proposal';
+import type { AheadStep, TrialScore } from './answer';
+import { type Fit, fitCandidate } from './fit';
+import { listIssues, RequestError, RequestSchema } from './request';
+import { scoreTrial, type Trial, trialOf, USUAL_ORIGINS } from './trial';
+
+const whole = RequestSchema.pipe[0].entries;
+const ProposalSchema = v.strictObject({
+	series: whole.series,
+	gaps: whole.gaps,
+	horizon: whole.horizon,
+	levels: whole.levels,
+	criterion: v.optional(v.picklist(CRITERIA, `the criterion is one of ${CRITERIA.join(', ')}`), 'mse'),
+});
+export type ProposalRequest = v.InferInput<typeof ProposalSchema>;
+
+/** One of the methods that were tried. */
+export type Tried =
+	| {
+			candidate: Candidate;
+			ok: true;
+			constants: Record<string, number>;
+			/** `closeness`: mean absolute error over all steps and origins, over that of the naive forecast at the same ones. */
+			trial: TrialScore & { closeness: number | null };
+			/** Of the mix, 0 … 1. */
+			share: number;
+			notes: Note[];
+	  }
+	| { candidate: Candidate; ok: false; notes: Note[] };
+
+export interface Proposal {
+	diagnosis: Diagnosis;
+	/** Best first; what cannot run at the end. */
+	tried: Tried[];
+	/** Place in `tried` of the one method that is named beside the mix; −1 where none could be tried. */
+	single: number;
+	/** What is proposed, and the candidates that it is made from: ready for the line-up, and to be adopted. Null where nothing runs. */
+	candidate: Candidate | null;
+	others: Candidate[];
+	ahead: AheadStep[];
+	trial: TrialScore | null;
+	notes: Note[];
+}
+
+/** A mix is not dominated by one that was right by chance: no weight is that of an error below this share of the naive one's. */
+const LEAST_CLOSENESS = 1 / 50;
+const POWER = 4;
+/** Smaller shares than this are left out of a mix. */
+const LEAST_SHARE = 0.01;
+
+/** A method that ran, and what its forecasts from earlier origins missed by. */
+interface Member {
+	candidate: Candidate;
+	fit: Fit;
+	trial: Trial;
+	closeness: number;
+	/** Mean absolute error at each origin, by how many periods were known. */
+	misses: Map<number, number>;
+}
+
+/**
+ * What to forecast an item by: a pool that its diagnosis chooses, each method tried from earlier origins, those that did well
+ * mixed, and one method named beside it. The same request has the same answer.
+ * @throws RequestError for a request that is refused whole
+ */
+export function propose(input: unknown): Proposal {
+	const parsed = v.safeParse(ProposalSchema, input);
+	if (!parsed.success) throw new RequestError(listIssues(parsed.issues));
+	const { gaps, horizon, levels, criterion } = parsed.output;
+	const series = prepareSeries(parsed.output.series, gaps);
+	const { values, frequency, seasonLength: expected } = series;
+	const diagnosis = diagnose(inTotals(series, values), { frequency, expected, only: true });
+	const pool = poolOf(series, diagnosis, criterion);
+
+	const known = new Map<number, Series>();
+	const knownAt = (origin: number) => {
+		if (!known.has(origin)) known.set(origin, firstPeriods(series, origin));
+		return known.get(origin)!;
+	};
+	const steps = Math.max(1, horizon);
+	const members: Member[] = [];
+	const refused: Tried[] = [];
+	for (const candidate of pool) {
+		try {
+			const fit = fitCandidate(series, candidate, null);
+			const trial = trialOf(
+				series,
+				heldAt(candidate, fit),
+				fit,
+				{ origins: USUAL_ORIGINS, horizon: steps, refit: false },
+				knownAt,
+			);
+			members.push(judged(series, candidate, fit, trial));
+		} catch (error) {
+			if (!(error instanceof CannotRun)) throw error;
+			refused.push({ candidate, ok: false, notes: [error.note] });
+		}
+	}
+	// The pool stands with the simplest first: of equals the simpler one is better.
+	const ranked = members
+		.map((member, place) => ({ member, place }))
+		.sort((a, b) => a.member.closeness - b.member.closeness || a.place - b.place)
+		.map(({ member }) => member);
+	const shares = sharesOf(ranked);
+	const [best] = ranked;
+	const good = best ? members.filter((member) => !isWorse(member, best)) : [];
+	const mixed = ranked.flatMap((member, i) => (shares[i]! > 0 ? [{ member, share: shares[i]! }] : []));
+	const notes: Note[] = [];
+	const proposed = best ? proposalOf(series, members, mixed, notes) : null;
+	if (best && best.misses.size > 0) notes.push(asGoodNote(good.length, members.length));
+
+	const tried = [
+		...ranked.map((member, i): Tried => ({
+			candidate: member.candidate,
+			ok: true,
+			constants: member.fit.constants,
+			trial: {
+				...scoreTrial(series, member.trial, steps, levels),
+				closeness: Number.isFinite(member.closeness) ? member.closeness : null,
+			},
+			share: shares[i]!,
+			notes: [],
+		})),
+		...refused,
+	];
+	return {
+		diagnosis,
+		tried,
+		single: good[0] ? ranked.indexOf(good[0]) : -1,
+		candidate: proposed?.candidate ?? null,
+		others: proposed?.others ?? [],
+		ahead: proposed ? aheadOf(series, proposed, horizon, levels) : [],
+		trial: proposed ? scoreTrial(series, proposed.trial, steps, levels) : null,
+		notes,
+	};
+}
+
+/** The methods that are tried, the simplest first: what the diagnosis lets in, added or multiplied as it says. */
+function poolOf(series: Series, { season, swings }: Diagnosis, criterion: Criterion): Candidate[] {
+	const optimise = { criterion };
+	const ses = { method: 'ses', optimise } as const;
+	const holt = { method: 'holt', start: { rule: 'line' }, optimise } as const;
+	const damped = { method: 'damped-holt', start: { rule: 'line' }, optimise } as const;
+	const index = { rule: 'ratio-to-moving-average' } as const;
+	const positive = series.values.every((value) => Number.isNaN(value) || value > 0);
+	const kind = swings?.grow && positive ? 'multiplicative' : 'additive';
+	const both = positive ? (['additive', 'multiplicative'] as const) : ([kind] as const);
+	const shrunk: Settings[] =
+		series.seasonLength > 1
+			? [{ method: 'deseasonalised', season: kind, index: { ...index, shrink: true }, inner: ses }]
+			: [];
+	const pool: Settings[] = season
+		? [
+				{ method: 'naive' },
+				{ method: 'seasonal-naive' },
+				...both.map((each): Settings => ({ method: 'deseasonalised', season: each, index, inner: ses })),
+				...shrunk,
+				{ method: 'deseasonalised', season: kind, index, inner: { method: 'recent-median-line' } },
+				{ method: 'per-season', inner: ses },
+				{ method: 'deseasonalised', season: kind, index, inner: holt },
+				{ method: 'deseasonalised', season: kind, index, inner: damped },
+				{ method: 'holt-winters', season: kind, trend: 'none', optimise },
+				{ method: 'holt-winters', season: kind, trend: 'additive', optimise },
+				...both.map((each): Settings => ({
+					method: 'holt-winters',
+					season: each,
+					trend: 'damped',
+					optimise,
+				})),
+			]
+		: [
+				{ method: 'naive' },
+				{ method: 'moving-average', span: 3 },
+				{ method: 'drift' },
+				ses,
+				{ method: 'recent-median-line' },
+				...shrunk,
+				holt,
+				damped,
+			];
+	return pool.map((settings, i): Candidate => ({ ...settings, id: `p${i + 1}` }));
+}
+
+/** A candidate with its constants held as they were found. */
+const heldAt = (candidate: Candidate, { constants }: Fit): Candidate =>
+	Object.keys(constants).length === 0 ? candidate : withTuned(candidate, { constants, optimise: undefined });
+
+/** What its forecasts missed by, origin by origin, and against repeating the last actual. */
+function judged(series: Series, candidate: Candidate, fit: Fit, trial: Trial): Member {
+	const misses = new Map<number, number>();
+	let [own, naive] = [0, 0];
+	trial.origins.forEach((origin, place) => {
+		let [missed, count] = [0, 0];
+		const last = lastOf(series, origin);
+		trial.rows[place]!.forEach((error, index) => {
+			if (Number.isNaN(error)) return;
+			const weight = weightAt(series, origin + index + 1);
+			missed += Math.abs(weight * error);
+			naive += Math.abs(weight * (series.values[origin + index]! - last));
+			count++;
+		});
+		own += missed;
+		if (count > 0) misses.set(origin, missed / count);
+	});
+	// Where nothing was tried nothing is known of it.
+	const closeness = misses.size === 0 ? Infinity : naive > 0 ? own / naive : own > 0 ? Infinity : 1;
+	return { candidate, fit, trial, closeness, misses };
+}
+
+function lastOf({ values }: Series, origin: number): number {
+	for (let i = origin - 1; i >= 0; i--) if (!Number.isNaN(values[i]!)) return values[i]!;
+	return NaN;
+}
+
+/** Shares by 1 ÷ closeness⁴; those that would hardly count are left out. */
+function sharesOf(ranked: readonly Member[]): number[] {
+	const raw = ranked.map(({ closeness }) => Math.max(LEAST_CLOSENESS, closeness) ** -POWER);
+	const sum = raw.reduce((a, b) => a + b, 0);
+	if (!(sum > 0)) return raw.map((_, i) => (i === 0 ? 1 : 0));
+	const kept = raw.map((weight) => (weight / sum < LEAST_SHARE ? 0 : weight / sum));
+	const left = kept.reduce((a, b) => a + b, 0);
+	return kept.map((share) => share / left);
+}
+
+/** Whether one is worse than another by more than one standard error of the differences at the origins that both have. */
+function isWorse(one: { misses: Map<number, number> }, other: { misses: Map<number, number> }): boolean {
+	const differences = [...one.misses].flatMap(([origin, miss]) => {
+		const beside = other.misses.get(origin);
+		return beside === undefined ? [] : [miss - beside];
+	});
+	const count = differences.length;
+	if (count === 0) return one !== other && one.misses.size === 0;
+	const mean = differences.reduce((a, b) => a + b, 0) / count;
+	const squares = differences.reduce((sum, difference) => sum + (difference - mean) ** 2, 0);
+	return mean > Math.sqrt(squares / Math.max(1, count - 1) / count);
+}
+
+interface Proposed {
+	candidate: Candidate;
+	others: Candidate[];
+	/** The members that it is made from, with their shares. */
+	parts: { member: Member; share: number }[];
+	trial: Trial;
+}
+
+/** The mix, or the naive forecast where the mix is not clearly closer; says which, and why. */
+function proposalOf(
+	series: Series,
+	members: readonly Member[],
+	mixed: readonly { member: Member; share: number }[],
+	notes: Note[],
+): Proposed {
+	const trial = trialOfMix(mixed);
+	const naive = members.find(({ candidate }) => candidate.method === 'naive');
+	if (
+		naive &&
+		(trial.origins.length === 0 || !isWorse(naive, judged(series, naive.candidate, naive.fit, trial)))
+	) {
+		notes.push(naiveNote(trial.origins.length));
+		const { candidate, trial: own } = naive;
+		return { candidate, others: [], parts: [{ member: naive, share: 1 }], trial: own };
+	}
+	const nameOf = ({ candidate }: Member) => methodOf(candidate.method).label(candidate);
+	notes.push(mixNote(mixed.map(({ member, share }) => [nameOf(member), share])));
+	const others = mixed.map(({ member }) => member.candidate);
+	if (mixed.length === 1) return { candidate: others[0]!, others: [], parts: [...mixed], trial };
+	const candidate: Candidate = {
+		id: 'mix',
+		method: 'combination',
+		of: others.map(({ id }) => id),
+		weights: mixed.map(({ share }) => Number((100 * share).toFixed(2))),
+	};
+	return { candidate, others, parts: [...mixed], trial };
+}
+
+/** What a mix would have missed by, at the origins that all of its members have. */
+function trialOfMix(mixed: readonly { member: Member; share: number }[]): Trial {
+	const trial: Trial = { origins: [], fits: [], rows: [] };
+	const first = mixed[0]!.member;
+	for (const origin of first.trial.origins) {
+		const rows = mixed.map(({ member: { trial } }) => trial.rows[trial.origins.indexOf(origin)]);
+		if (!rows.every((row) => row !== undefined)) continue;
+		trial.origins.push(origin);
+		trial.fits.push(() => ({ ...first.fit, candidate: { ...first.candidate, ranges: 'trial' } }));
+		trial.rows.push(
+			rows[0]!.map((_, index) => rows.reduce((sum, row, i) => sum + mixed[i]!.share * row[index]!, 0)),
+		);
+	}
+	return trial;
+}
+
+/** What the proposal says of the periods to come; of demand that never was below zero no forecast is. */
+function aheadOf(
+	series: Series,
+	{ parts, trial }: Proposed,
+	horizon: number,
+	levels: readonly number[],
+): AheadStep[] {
+	const n = series.values.length;
+	const below = series.values.some((value) => value < 0);
+	const rates = new Float64Array(horizon);
+	const own = new Float64Array(horizon);
+	for (const { member, share } of parts) {
+		member.fit.run.forecast(n, own);
+		own.forEach((rate, index) => (rates[index]! += share * rate));
+	}
+	const ranges = trialRanges(trial);
+	return Array.from(rates, (rate, index): AheadStep => {
+		const step = index + 1;
+		const weight = weightAt(series, n + step);
+		const mean = orNull(weight * (below ? rate : Math.max(0, rate)));
+		const about = (level: number) => {
+			const range = ranges.around(rate, step, level);
+			return range && [weight * range[0], weight * range[1]];
+		};
+		return {
+			step,
+			period: formatPeriod(series.frequency, series.first + n + index),
+			mean,
+			ranges: Object.fromEntries(levels.map((level) => [String(level), about(level)])) as AheadStep['ranges'],
+		};
+	});
+}
