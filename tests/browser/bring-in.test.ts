@@ -259,7 +259,7 @@ describe('Demand: mended without losing it', () => {
 		await page.press('Working');
 		await page.reads('#bench-view', /Rate a day/);
 		await page.press('Ahead');
-		await page.press('Adopt for 12 ahead');
+		await page.press('Adopt for 8 ahead');
 		await page.reads('[data-adopted]', /Adopted.*worked as a rate per day/s);
 		const { body } = await app.call<{ layersUsed: string[] }[]>('GET', '/items/H-5/adopted');
 		expect(body[0]!.layersUsed).toEqual(expect.arrayContaining(['3 corrected', 'worked as a rate per day']));

@@ -212,7 +212,7 @@ test('the comparison is narrowed to the last periods, and adopting follows it', 
 	await page.press('best constants');
 	await page.reads('[data-saving]', /^saved$/);
 	const shown = (await page.text('[data-ahead="1"]')).match(/[\d.]+(?=\s)/g)!;
-	await page.press('Adopt for 12 ahead');
+	await page.press('Adopt for 10 ahead');
 	await page.reads('[data-adopted]', /Adopted: Simple smoothing/);
 	const { adopted } = (await app.call<{ adopted: { steps: { mean: number }[] } }>('GET', '/items/30-700'))
 		.body;

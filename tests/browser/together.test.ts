@@ -65,7 +65,7 @@ describe('two people on one item', () => {
 		const over = (await load('T-2')).series.values.at(-1)!;
 		await elsewhere('T-2', { kind: 'correction', period: JAN + 29, setting: { to: 999, over } });
 		await page.fill('[aria-label="Why this one"]', 'as every month');
-		await page.press('Adopt for 12 ahead');
+		await page.press('Adopt for 10 ahead');
 		await page.reads('[role="alert"]', /was changed since it was looked at.*Look once more before adopting/s);
 		await page.reads('[data-between]', /Jun 2026 corrected from \d+ to 999/);
 		expect((await load('T-2')).adoptedCount).toBe(0);
@@ -73,7 +73,7 @@ describe('two people on one item', () => {
 		await page.reads('[data-ahead="1"]', /999/);
 		expect(before).not.toContain('999');
 		// What was typed is still there.
-		await page.press('Adopt for 12 ahead');
+		await page.press('Adopt for 10 ahead');
 		await page.reads('[data-adopted]', /Adopted: Last actual.*“as every month”/s);
 		expect((await load('T-2')).adopted!.steps[0]!.mean).toBe(999);
 	});

@@ -2,7 +2,7 @@ import { measure, meanChange, type Measures, type Yardstick } from '../accuracy/
 import { pairedLead } from '../accuracy/paired';
 import { trackSignal } from '../accuracy/tracking';
 import { commonPositions, type Judged, overWords, scoredPositions, windowOf } from '../accuracy/windows';
-import { scoreTrial, type Trial, type TrialInput, trialOf, USUAL_ORIGINS } from './trial';
+import { heldAt, prefixesOf, scoreTrial, type Trial, type TrialInput, trialOf, USUAL_ORIGINS } from './trial';
 import {
 	type AheadStep,
 	type Answer,
@@ -19,7 +19,7 @@ import { CannotRun } from '../contract/method';
 import type { Others, Run } from '../contract/model';
 import { distinctNames } from '../methods/names';
 import { listed, orNull } from '../numbers/known';
-import { type Candidate, madeFrom, methodOf, withTuned } from '../methods/registry';
+import { type Candidate, madeFrom, methodOf } from '../methods/registry';
 import { naive } from '../methods/naive';
 import { candidateNotes, judgedNotes } from '../words/candidate';
 import { leadNote } from '../words/comparison';
@@ -125,7 +125,10 @@ export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory):
 		held: once(() => ({
 			...setting,
 			fits: new WeakMap(),
-			request: { ...request, candidates: request.candidates.map((candidate) => heldAt(setting, candidate)) },
+			request: {
+				...request,
+				candidates: request.candidates.map((candidate) => heldWhereFitted(setting, candidate)),
+			},
 		})),
 	};
 
@@ -169,23 +172,10 @@ function once<Value>(make: () => Value): () => Value {
 	return () => (made ??= { value: make() }).value;
 }
 
-/** The first periods of a series, each number of them made once. */
-function prefixesOf(series: Series): (count: number) => Series {
-	const made = new Map<number, Series>();
-	return (count) => {
-		const known = made.get(count) ?? firstPeriods(series, count);
-		made.set(count, known);
-		return known;
-	};
-}
-
 /** A candidate with its constants held as they were found; as it is where it has none, or cannot run. */
-function heldAt(setting: Setting, candidate: Candidate): Candidate {
+function heldWhereFitted(setting: Setting, candidate: Candidate): Candidate {
 	try {
-		const { constants } = fitOnce(setting, candidate, setting.fitted);
-		return Object.keys(constants).length === 0
-			? candidate
-			: withTuned(candidate, { constants, optimise: undefined });
+		return heldAt(candidate, fitOnce(setting, candidate, setting.fitted));
 	} catch (error) {
 		if (error instanceof CannotRun) return candidate;
 		throw error;

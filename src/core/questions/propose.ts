@@ -2,17 +2,17 @@ import * as v from 'valibot';
 import { type Diagnosis, diagnose } from '../diagnosis/diagnosis';
 import { CannotRun } from '../contract/method';
 import type { Note } from '../contract/note';
-import { type Candidate, methodOf, type Settings, withTuned } from '../methods/registry';
+import { type Candidate, methodOf, type Settings } from '../methods/registry';
 import { CRITERIA, type Criterion } from '../contract/criteria';
 import { orNull } from '../numbers/known';
 import { trialRanges } from '../ranges/ranges';
 import { formatPeriod } from '../series/period';
-import { inTotals, firstPeriods, prepareSeries, type Series, weightAt } from '../series/series';
+import { inTotals, prepareSeries, type Series, weightAt } from '../series/series';
 import { asGoodNote, mixNote, naiveNote } from '../words/proposal';
 import type { AheadStep, TrialScore } from './answer';
 import { type Fit, fitCandidate } from './fit';
 import { listIssues, RequestError, RequestSchema } from './request';
-import { scoreTrial, type Trial, trialOf, USUAL_ORIGINS } from './trial';
+import { heldAt, lastKnown, prefixesOf, scoreTrial, type Trial, trialOf, USUAL_ORIGINS } from './trial';
 
 const whole = RequestSchema.pipe[0].entries;
 const ProposalSchema = v.strictObject({
@@ -82,11 +82,7 @@ export function propose(input: unknown): Proposal {
 	const diagnosis = diagnose(inTotals(series, values), { frequency, expected, only: true });
 	const pool = poolOf(series, diagnosis, criterion);
 
-	const known = new Map<number, Series>();
-	const knownAt = (origin: number) => {
-		if (!known.has(origin)) known.set(origin, firstPeriods(series, origin));
-		return known.get(origin)!;
-	};
+	const known = prefixesOf(series);
 	const steps = Math.max(1, horizon);
 	const members: Member[] = [];
 	const refused: Tried[] = [];
@@ -98,7 +94,7 @@ export function propose(input: unknown): Proposal {
 				heldAt(candidate, fit),
 				fit,
 				{ origins: USUAL_ORIGINS, horizon: steps, refit: false },
-				knownAt,
+				known,
 			);
 			members.push(judged(series, candidate, fit, trial));
 		} catch (error) {
@@ -191,17 +187,13 @@ function poolOf(series: Series, { season, swings }: Diagnosis, criterion: Criter
 	return pool.map((settings, i): Candidate => ({ ...settings, id: `p${i + 1}` }));
 }
 
-/** A candidate with its constants held as they were found. */
-const heldAt = (candidate: Candidate, { constants }: Fit): Candidate =>
-	Object.keys(constants).length === 0 ? candidate : withTuned(candidate, { constants, optimise: undefined });
-
 /** What its forecasts missed by, origin by origin, and against repeating the last actual. */
 function judged(series: Series, candidate: Candidate, fit: Fit, trial: Trial): Member {
 	const misses = new Map<number, number>();
 	let [own, naive] = [0, 0];
 	trial.origins.forEach((origin, place) => {
 		let [missed, count] = [0, 0];
-		const last = lastOf(series, origin);
+		const last = lastKnown(series, origin);
 		trial.rows[place]!.forEach((error, index) => {
 			if (Number.isNaN(error)) return;
 			const weight = weightAt(series, origin + index + 1);
@@ -215,11 +207,6 @@ function judged(series: Series, candidate: Candidate, fit: Fit, trial: Trial): M
 	// Where nothing was tried nothing is known of it.
 	const closeness = misses.size === 0 ? Infinity : naive > 0 ? own / naive : own > 0 ? Infinity : 1;
 	return { candidate, fit, trial, closeness, misses };
-}
-
-function lastOf({ values }: Series, origin: number): number {
-	for (let i = origin - 1; i >= 0; i--) if (!Number.isNaN(values[i]!)) return values[i]!;
-	return NaN;
 }
 
 /** Shares by 1 ÷ closeness⁴; those that would hardly count are left out. */

@@ -3,9 +3,9 @@ import { type Fit, fitCandidate } from './fit';
 import { CannotRun } from '../contract/method';
 import type { Others } from '../contract/model';
 import { orNull } from '../numbers/known';
-import { type Candidate, methodOf } from '../methods/registry';
+import { type Candidate, methodOf, withTuned } from '../methods/registry';
 import { type HonestErrors, rangesOf } from '../ranges/ranges';
-import { type Series, weightAt } from '../series/series';
+import { firstPeriods, type Series, weightAt } from '../series/series';
 
 /** Up to so many origins, the latest ones, and steps 1 … horizon; constants held as they were found, or found again at each. */
 export interface TrialInput {
@@ -129,8 +129,22 @@ function knownErrors({ origins, rows }: Trial, place: number): HonestErrors {
 	};
 }
 
+/** The first periods of a series, each number of them made once. */
+export function prefixesOf(series: Series): Known {
+	const made = new Map<number, Series>();
+	return (origin) => {
+		const known = made.get(origin) ?? firstPeriods(series, origin);
+		made.set(origin, known);
+		return known;
+	};
+}
+
+/** A candidate with its constants held as they were found. */
+export const heldAt = (candidate: Candidate, { constants }: Pick<Fit, 'constants'>): Candidate =>
+	Object.keys(constants).length === 0 ? candidate : withTuned(candidate, { constants, optimise: undefined });
+
 /** The rate of the latest present period up to an origin; NaN where there is none. */
-function lastKnown({ values }: Series, origin: number): number {
+export function lastKnown({ values }: Series, origin: number): number {
 	for (let i = origin - 1; i >= 0; i--) if (!Number.isNaN(values[i]!)) return values[i]!;
 	return NaN;
 }

@@ -124,7 +124,9 @@ export class ItemState {
 		});
 		this.adopted = item.adopted;
 		this.adoptedCount = item.adoptedCount;
-		this.horizon = Math.min(USUAL_HORIZON[item.series.frequency], Math.max(3, item.series.values.length));
+		// No further than a third of what is known: beyond it ranges rest on next to nothing.
+		const third = Math.max(1, Math.floor(item.series.values.length / 3));
+		this.horizon = Math.min(USUAL_HORIZON[item.series.frequency], third);
 		this.searching = Object.fromEntries(
 			item.lineUp.candidates.flatMap((candidate) => {
 				const { optimise } = tunedSettings(candidate);
