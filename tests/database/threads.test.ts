@@ -216,7 +216,7 @@ describe('small bodies that ask for a lot', () => {
 		[
 			'years of arithmetic',
 			'/evaluate',
-			() => JSON.stringify({ ...HEAVY, rolling: { from: 50, horizon: 500 } }),
+			() => JSON.stringify({ ...HEAVY, trial: { origins: 19_000, horizon: 500, refit: true } }),
 			JSON_TYPE,
 			/steps of arithmetic, and one request may take 1,000,000,000/,
 		],
