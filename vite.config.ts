@@ -45,8 +45,8 @@ export default defineConfig({
 					name: 'browser',
 					include: ['tests/browser/**/*.test.ts'],
 					environment: 'node',
-					// Two at a time fill two cores: a browser waits more than it works.
-					maxWorkers: 2,
+					// One browser at a time: side by side they wait for each other longer than some of their waits.
+					fileParallelism: false,
 					testTimeout: 120_000,
 					hookTimeout: 120_000,
 				},

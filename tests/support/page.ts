@@ -63,7 +63,12 @@ export async function openPage(app: App): Promise<Page> {
 		text,
 		close,
 		async open(path) {
+			const before = await driver.getCurrentUrl();
+			const stays = async () =>
+				(await driver.getCurrentUrl()) === before && !before.startsWith(app.url + path);
 			await driver.get(app.url + path);
+			// A page that has something unsaved asks before it is left; the browser's driver says no.
+			if (await stays()) await driver.get(app.url + path);
 			await find('main');
 			// The page answers once its scripts have taken it over.
 			await until(
