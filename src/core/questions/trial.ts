@@ -50,8 +50,8 @@ export function trialOf(
 	const n = series.values.length;
 	const first = Math.max(LEAST_PERIODS, LEAST_CYCLES * series.seasonLength, n - most);
 	const trial: Trial = { origins: [], fits: [], rows: [] };
+	const own = !refit && methodOf(held.method).honest?.(held) === true;
 	for (let origin = first; origin < n; origin++) {
-		const own = !refit && methodOf(held.method).honest?.(held) === true;
 		const fit = own ? whole : tryFit(known(origin), held, whole.scoreFrom, others);
 		const ahead = new Float64Array(Math.min(horizon, n - origin));
 		fit?.run.forecast(origin, ahead);

@@ -57,7 +57,6 @@
 		begin({ ...tuned.start, rule, season: [...season] });
 	}
 
-	const FIELD = 'typed';
 	const seasons = $derived(tuned.start?.season ?? []);
 </script>
 
@@ -74,7 +73,7 @@
 			whole
 			least={1}
 			take={(value) => set('k', value!)}
-			class="{FIELD} w-12"
+			class="typed w-12"
 		/>
 	{/if}
 	{#if rule === 'given'}
@@ -84,7 +83,7 @@
 				label="Starting forecast"
 				value={tuned.start?.level ?? null}
 				take={(value) => set('level', value!)}
-				class="{FIELD} w-20 text-ink"
+				class="typed w-20 text-ink"
 			/></label
 		>
 		{#if parts.includes('trend')}
@@ -94,7 +93,7 @@
 					label="Starting trend"
 					value={tuned.start?.trend ?? null}
 					take={(value) => set('trend', value!)}
-					class="{FIELD} w-16 text-ink"
+					class="typed w-16 text-ink"
 				/></label
 			>
 		{/if}
@@ -106,7 +105,7 @@
 				whole
 				least={0}
 				take={(value) => set('at', value!)}
-				class="{FIELD} w-10 text-ink"
+				class="typed w-10 text-ink"
 			/></label
 		>
 	{:else if start}
@@ -122,7 +121,7 @@
 			label="Starting season values"
 			value={seasons.map((value) => Number(value.toPrecision(5)))}
 			take={(season) => setSeason(season!)}
-			class="{FIELD} min-w-40 flex-1 text-left text-ink"
+			class="typed min-w-40 flex-1 text-left text-ink"
 		/>
 	</label>
 {/if}
