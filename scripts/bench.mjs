@@ -14,6 +14,7 @@ const NAMED = {
 	kills: 'kills',
 	ranges: 'ranges',
 	propose: 'proposing',
+	alarm: 'alarm',
 };
 
 async function main() {

@@ -46,6 +46,11 @@ export interface Model {
 	 * @throws CannotRun where a recursion runs away
 	 */
 	run(parameters: Float64Array): Run;
+	/**
+	 * Forecasts after the last period, the same as its run's: for models that can make them without everything before, for whom
+	 * they are asked of at many origins.
+	 */
+	ahead?(parameters: Float64Array, out: Float64Array): void;
 	/** For models that bring a search of their own: everything but what is held is found over the scored positions. */
 	find?(scored: Int32Array): Found;
 }

@@ -103,9 +103,11 @@ export function deseasonalised<M extends Method>(methods: readonly M[], initial:
 					},
 				};
 			};
-			const { derivatives } = model;
+			const { derivatives, ahead } = model;
 			return {
-				firstFitted: model.firstFitted,
+				get firstFitted() {
+					return model.firstFitted;
+				},
 				parameters: model.parameters,
 				pass(parameters, fitted) {
 					model.pass(parameters, fitted);
@@ -122,6 +124,11 @@ export function deseasonalised<M extends Method>(methods: readonly M[], initial:
 					},
 				}),
 				run: (parameters) => runOf(model.run(parameters), bare.values, parameters.slice()),
+				ahead(parameters, out) {
+					if (ahead) ahead.call(model, parameters, out);
+					else model.run(parameters).forecast(n, out);
+					for (let h = 0; h < out.length; h++) out[h] = withIndex(kind, out[h]!, indexAt(n + h));
+				},
 			};
 		},
 		working(candidate) {

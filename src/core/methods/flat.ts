@@ -18,14 +18,24 @@ export function flatModel(series: Series, next: Float64Array): Model {
 	return fixedModel(run);
 }
 
-/** A model whose run does not depend on any parameter. */
-export function fixedModel(run: Run): Model {
-	const first = run.fitted.findIndex((value) => !Number.isNaN(value));
+/**
+ * A model whose run does not depend on any parameter.
+ * @param run made when somebody first asks for what came before the periods to come
+ * @param ahead writes the forecasts after the last period, where they are to be had without it
+ */
+export function fixedModel(run: Run | (() => Run), ahead?: (out: Float64Array) => void): Model {
+	let made = typeof run === 'function' ? null : run;
+	const whole = () => (made ??= (run as () => Run)());
 	return {
-		firstFitted: first < 0 ? run.fitted.length + 1 : first + 1,
+		get firstFitted() {
+			const { fitted } = whole();
+			const first = fitted.findIndex((value) => !Number.isNaN(value));
+			return first < 0 ? fitted.length + 1 : first + 1;
+		},
 		parameters: [],
-		pass: (_parameters, fitted) => fitted.set(run.fitted),
-		run: () => run,
+		pass: (_parameters, fitted) => fitted.set(whole().fitted),
+		run: whole,
+		...(ahead && { ahead: (_parameters, out) => ahead(out) }),
 	};
 }
 

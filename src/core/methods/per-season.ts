@@ -39,6 +39,13 @@ export function perSeason<M extends Method>(methods: readonly M[], initial: Sett
 			return `Each season: ${inside.method.label(inside.candidate)}`;
 		},
 		kind: () => 'cycle',
+		honest(candidate) {
+			const inside = insideOf(candidate);
+			// One that fits is fitted anew for each value.
+			return (
+				inside.method.kind(inside.candidate) === 'fit' || inside.method.honest?.(inside.candidate) === true
+			);
+		},
 		follows(candidate) {
 			const inside = insideOf(candidate);
 			return { trend: inside.method.follows(inside.candidate).trend, season: 'any' };

@@ -34,23 +34,28 @@ export const recentMedianLine = defineMethod({
 	follows: () => ({ trend: true, season: false }),
 	bind(series) {
 		const n = series.values.length;
-		const { intercepts, slopes } = linesBefore(series);
-		if (Number.isNaN(intercepts[n]!)) {
+		const last = lastLine(series);
+		if (!last) {
 			const has = series.values.reduce((count, value) => (Number.isNaN(value) ? count : count + 1), 0);
 			throw tooFew('A recent median line', LEAST, has, 'actuals', 'Bring in more.');
 		}
-		const at = (origin: number, t: number) => intercepts[origin]! + slopes[origin]! * t;
-		const run: Run = {
-			fitted: Float64Array.from({ length: n }, (_, i) => at(i, i + 1)),
-			start: null,
-			states: { intercept: intercepts.subarray(0, n), slope: slopes.subarray(0, n) },
-			slope: slopes[n]!,
-			line: { intercept: intercepts[n]!, slope: slopes[n]! },
-			forecast(origin, out) {
-				for (let h = 1; h <= out.length; h++) out[h - 1] = at(origin, origin + h);
-			},
+		const run = (): Run => {
+			const { intercepts, slopes } = linesBefore(series);
+			const at = (origin: number, t: number) => intercepts[origin]! + slopes[origin]! * t;
+			return {
+				fitted: Float64Array.from({ length: n }, (_, i) => at(i, i + 1)),
+				start: null,
+				states: { intercept: intercepts.subarray(0, n), slope: slopes.subarray(0, n) },
+				slope: slopes[n]!,
+				line: { intercept: intercepts[n]!, slope: slopes[n]! },
+				forecast(origin, out) {
+					for (let h = 1; h <= out.length; h++) out[h - 1] = at(origin, origin + h);
+				},
+			};
 		};
-		return fixedModel(run);
+		return fixedModel(run, (out) => {
+			for (let h = 1; h <= out.length; h++) out[h - 1] = last.intercept + last.slope * (n + h);
+		});
 	},
 	working: () => ({
 		forecast: {
@@ -89,13 +94,38 @@ export const recentMedianLine = defineMethod({
 	}),
 });
 
+/** A line through so many figures, again and again without new lists. */
+function layLines(reach: number) {
+	const pairs = new Float64Array((reach * (reach - 1)) / 2);
+	const left = new Float64Array(reach);
+	/** @param latest 1-based positions of the figures, the oldest first */
+	return (values: Float64Array, latest: readonly number[]): { intercept: number; slope: number } => {
+		let pair = 0;
+		for (let b = 1; b < latest.length; b++) {
+			for (let a = 0; a < b; a++)
+				pairs[pair++] = (values[latest[b]! - 1]! - values[latest[a]! - 1]!) / (latest[b]! - latest[a]!);
+		}
+		const slope = quantile(pairs.subarray(0, pair), 0.5);
+		for (const [place, i] of latest.entries()) left[place] = values[i - 1]! - slope * i;
+		return { slope, intercept: quantile(left.subarray(0, latest.length), 0.5) };
+	};
+}
+
+/** The line through the latest figures of all; null while there are too few. */
+function lastLine({ values, seasonLength }: Series): { intercept: number; slope: number } | null {
+	const reach = Math.min(reachOf(seasonLength), values.length);
+	const latest: number[] = [];
+	for (let t = values.length; t >= 1 && latest.length < reach; t--)
+		if (!Number.isNaN(values[t - 1]!)) latest.unshift(t);
+	return latest.length < LEAST ? null : layLines(reach)(values, latest);
+}
+
 /** Lines made at the end of period o (0 … n) from the figures up to it; NaN while there are too few. */
 function linesBefore({ values, seasonLength }: Series): { intercepts: Float64Array; slopes: Float64Array } {
 	const n = values.length;
 	const reach = Math.min(reachOf(seasonLength), n);
 	const [intercepts, slopes] = [new Float64Array(n + 1).fill(NaN), new Float64Array(n + 1).fill(NaN)];
-	const pairs = new Float64Array((reach * (reach - 1)) / 2);
-	const left = new Float64Array(reach);
+	const lay = layLines(reach);
 	/** Positions (1-based) of the latest figures, the oldest first. */
 	const latest: number[] = [];
 	for (let t = 1; t <= n; t++) {
@@ -109,15 +139,9 @@ function linesBefore({ values, seasonLength }: Series): { intercepts: Float64Arr
 			continue;
 		}
 		if (latest.length < LEAST) continue;
-		let pair = 0;
-		for (let b = 1; b < latest.length; b++) {
-			for (let a = 0; a < b; a++)
-				pairs[pair++] = (values[latest[b]! - 1]! - values[latest[a]! - 1]!) / (latest[b]! - latest[a]!);
-		}
-		const slope = quantile(pairs.subarray(0, pair), 0.5);
-		for (const [place, i] of latest.entries()) left[place] = values[i - 1]! - slope * i;
+		const { slope, intercept } = lay(values, latest);
 		slopes[t] = slope;
-		intercepts[t] = quantile(left.subarray(0, latest.length), 0.5);
+		intercepts[t] = intercept;
 	}
 	// The line at t rests on the periods before it: entry o is what is known at the end of period o.
 	return { intercepts, slopes };

@@ -14,6 +14,7 @@ import {
 } from '../seasons/levels';
 import { type PlainLevel } from '../seasons/settings';
 import type { Series } from '../series/series';
+import type { Run } from '../contract/model';
 import type { Expression } from '../contract/working';
 import { figure, mean, plus, times } from '../working/expression';
 import { fixedModel, takenOver } from './flat';
@@ -71,7 +72,6 @@ export const seasonalIndex = defineMethod({
 
 		const cycles = cyclesOf(series);
 		const means = cycleMeans(values, cycles);
-		const centred = centredAverage(values, cycles.length);
 		const parts = partsOfLevel(levelField.read(candidate));
 		const standing = (of: typeof parts, to: number, indices: Float64Array): Standing => {
 			const lined = of.some(({ part }) => part.rule === 'line');
@@ -85,45 +85,48 @@ export const seasonalIndex = defineMethod({
 		now.levels.forEach((level, i) => {
 			if (!isFound(level.found)) throw lacking(level.found, parts[i]!.part, known < n);
 		});
-		// One standing a cycle: what was known when it began.
-		const begun = Array.from({ length: cycles.count + 1 }, (_, cycle) => {
-			const end = Math.min(endOf(cycles, cycle - 1), known);
-			if (end <= 0) return null;
-			return end === known
-				? now
-				: standing(parts, end, seasonIndices(values, cycles, kind, input, end, centred).after);
-		});
 		const valueAt = (stood: Standing, i: number) =>
 			withIndex(kind, levelAt(stood, cycles, i), stood.indices[seasonOf(cycles, i)]!);
 		const forecastFrom = (stood: Standing | null, origin: number, out: Float64Array) => {
 			for (let h = 0; h < out.length; h++) out[h] = stood ? valueAt(stood, origin + h) : NaN;
 		};
-
-		const { fitted, states } = recordOf(n, cycles, begun, valueAt);
-		const figures = figuresOf(now, cycles, n);
-		const [only] = parts.length === 1 && parts[0]!.part.rule === 'line' ? now.levels : [];
-		const line = only && lineOf(only.found);
-		return fixedModel({
-			fitted,
-			start: null,
-			states,
-			indices: after,
-			cycleLevels: means,
-			figures: { ...figures, known },
-			...(line && { line: { intercept: line.base, slope: line.slope } }),
-			slope: slopeOf(now, parts, cycles.length),
-			forecast: (origin, out) =>
-				forecastFrom(origin >= n ? now : (begun[cycleOf(cycles, origin)] ?? null), origin, out),
-			scenarios: (scenariosField.read(candidate) ?? []).map((level) => {
-				const stood = standing(partsOfLevel(level), known, after);
-				return (out) => forecastFrom(stood, n, out);
-			}),
-			remarks: [
-				...indexNotes(series, kind, after),
-				...gapNotes(series, cycles, means, parts),
-				...frozenNotes(cycles, known, n, frozen),
-			],
-		});
+		const run = (): Run => {
+			// One standing a cycle: what was known when it began.
+			const centred = centredAverage(values, cycles.length);
+			const begun = Array.from({ length: cycles.count + 1 }, (_, cycle) => {
+				const end = Math.min(endOf(cycles, cycle - 1), known);
+				if (end <= 0) return null;
+				return end === known
+					? now
+					: standing(parts, end, seasonIndices(values, cycles, kind, input, end, centred).after);
+			});
+			const { fitted, states } = recordOf(n, cycles, begun, valueAt);
+			const figures = figuresOf(now, cycles, n);
+			const [only] = parts.length === 1 && parts[0]!.part.rule === 'line' ? now.levels : [];
+			const line = only && lineOf(only.found);
+			return {
+				fitted,
+				start: null,
+				states,
+				indices: after,
+				cycleLevels: means,
+				figures: { ...figures, known },
+				...(line && { line: { intercept: line.base, slope: line.slope } }),
+				slope: slopeOf(now, parts, cycles.length),
+				forecast: (origin, out) =>
+					forecastFrom(origin >= n ? now : (begun[cycleOf(cycles, origin)] ?? null), origin, out),
+				scenarios: (scenariosField.read(candidate) ?? []).map((level) => {
+					const stood = standing(partsOfLevel(level), known, after);
+					return (out) => forecastFrom(stood, n, out);
+				}),
+				remarks: [
+					...indexNotes(series, kind, after),
+					...gapNotes(series, cycles, means, parts),
+					...frozenNotes(cycles, known, n, frozen),
+				],
+			};
+		};
+		return fixedModel(run, (out) => forecastFrom(now, n, out));
 	},
 	working: (candidate) => workingOf(candidate),
 });

@@ -36,8 +36,44 @@ export function fitCandidate(
 	others?: Others,
 	searches?: Memory<Found>,
 ): Fit {
-	const method = methodOf(candidate.method);
-	const model = method.bind(series, candidate, others);
+	const model = methodOf(candidate.method).bind(series, candidate, others);
+	return fitBound(model, series, candidate, scoreFrom, searches);
+}
+
+/**
+ * Writes what a candidate forecasts after the last period, by the shortest way to it: where nothing is searched, a model may
+ * know it without all that came before.
+ * @returns the whole fit, made when it is asked for
+ * @throws CannotRun with the reason
+ */
+export function forecastEnd(
+	series: Series,
+	candidate: Candidate,
+	scoreFrom: number,
+	others: Others | undefined,
+	ahead: Float64Array,
+): () => Fit {
+	const model = methodOf(candidate.method).bind(series, candidate, others);
+	const whole = () => fitBound(model, series, candidate, scoreFrom);
+	const { constants = {} } = tunedSettings(candidate);
+	if (model.ahead && !searchAsked(candidate) && !startIsFree(model)) {
+		model.ahead(parametersOf(model, constants), ahead);
+		return whole;
+	}
+	const fit = whole();
+	fit.run.forecast(series.values.length, ahead);
+	return () => fit;
+}
+
+const startIsFree = (model: Model) => model.parameters.some(({ role }) => role === 'start');
+
+function fitBound(
+	model: Model,
+	series: Series,
+	candidate: Candidate,
+	scoreFrom: number | null,
+	searches?: Memory<Found>,
+): Fit {
 	const { constants: given = {} } = tunedSettings(candidate);
 	const asked = searchAsked(candidate);
 	const parameters = parametersOf(model, given);
@@ -49,7 +85,7 @@ export function fitCandidate(
 			candidate,
 			constants: constantsOf(model, chosen),
 			run,
-			kind: run.kind ?? method.kind(candidate),
+			kind: run.kind ?? methodOf(candidate.method).kind(candidate),
 			scoreFrom: from,
 			scored,
 			search: found?.search,
@@ -57,8 +93,7 @@ export function fitCandidate(
 		};
 	};
 
-	const startIsFree = model.parameters.some((parameter) => parameter.role === 'start');
-	if (!asked && !startIsFree) return settle(parameters);
+	if (!asked && !startIsFree(model)) return settle(parameters);
 	const optimise = asked ?? { hold: constantsOf(model, parameters) };
 	// Constants given beside a search are a place to begin from.
 	const also = asked && Object.keys(given).length > 0 ? [parameters] : [];

@@ -272,13 +272,12 @@ function proposalOf(
 
 /** What a mix would have missed by, at the origins that all of its members have. */
 function trialOfMix(mixed: readonly { member: Member; share: number }[]): Trial {
-	const trial: Trial = { origins: [], fits: [], rows: [] };
+	const trial: Trial = { origins: [], fits: [], rows: [], asked: 'trial' };
 	const first = mixed[0]!.member;
 	for (const origin of first.trial.origins) {
 		const rows = mixed.map(({ member: { trial } }) => trial.rows[trial.origins.indexOf(origin)]);
 		if (!rows.every((row) => row !== undefined)) continue;
 		trial.origins.push(origin);
-		trial.fits.push(() => ({ ...first.fit, candidate: { ...first.candidate, ranges: 'trial' } }));
 		trial.rows.push(
 			rows[0]!.map((_, index) => rows.reduce((sum, row, i) => sum + mixed[i]!.share * row[index]!, 0)),
 		);

@@ -1,10 +1,10 @@
 import type { TrialScore, TrialStep } from './answer';
-import { type Fit, fitCandidate } from './fit';
+import { type Fit, forecastEnd } from './fit';
 import { CannotRun } from '../contract/method';
 import type { Others } from '../contract/model';
 import { orNull } from '../numbers/known';
 import { type Candidate, methodOf, withTuned } from '../methods/registry';
-import { type HonestErrors, rangesOf } from '../ranges/ranges';
+import { type HonestErrors, type RangeKind, rangesOf } from '../ranges/ranges';
 import { firstPeriods, type Series, weightAt } from '../series/series';
 
 /** Up to so many origins, the latest ones, and steps 1 … horizon; constants held as they were found, or found again at each. */
@@ -25,8 +25,10 @@ export interface Trial extends HonestErrors {
 	rows: Float64Array[];
 	/** Periods known at each origin that a forecast was made at, the oldest first. */
 	origins: number[];
-	/** What was fitted at each of them, as far as ranges ask for it. */
-	fits: (() => Pick<Fit, 'candidate' | 'run' | 'scored' | 'searched'>)[];
+	/** The kind of ranges that is asked for. */
+	asked: RangeKind | undefined;
+	/** What was fitted at each of them, for ranges from its model; nothing for methods without one. */
+	fits: (() => Pick<Fit, 'run' | 'scored' | 'searched'>)[];
 }
 
 /** What is known at the end of so many periods; the same list for everybody who asks, so that nothing is fitted twice. */
@@ -49,23 +51,28 @@ export function trialOf(
 ): Trial {
 	const n = series.values.length;
 	const first = Math.max(LEAST_PERIODS, LEAST_CYCLES * series.seasonLength, n - most);
-	const trial: Trial = { origins: [], fits: [], rows: [] };
-	const own = !refit && methodOf(held.method).honest?.(held) === true;
+	const trial: Trial = { origins: [], fits: [], rows: [], asked: held.ranges };
+	const method = methodOf(held.method);
+	const own = !refit && method.honest?.(held) === true;
+	const modelled = method.modelled?.(held) === true;
 	for (let origin = first; origin < n; origin++) {
-		const fit = own ? whole : tryFit(known(origin), held, whole.scoreFrom, others);
 		const ahead = new Float64Array(Math.min(horizon, n - origin));
-		fit?.run.forecast(origin, ahead);
+		const fit = own
+			? () => ({ ...whole, scored: whole.scored.filter((i) => i < origin) })
+			: orCannot(() => forecastEnd(known(origin), held, Math.min(whole.scoreFrom, origin), others, ahead));
+		if (own) whole.run.forecast(origin, ahead);
 		if (!fit || Number.isNaN(ahead[0]!)) continue;
 		trial.origins.push(origin);
-		trial.fits.push(() => (own ? { ...whole, scored: whole.scored.filter((i) => i < origin) } : fit));
+		if (modelled) trial.fits.push(fit);
 		trial.rows.push(ahead.map((rate, index) => series.values[origin + index]! - rate));
 	}
 	return trial;
 }
 
-function tryFit(series: Series, candidate: Candidate, scoreFrom: number, others?: Others): Fit | null {
+/** Runs what may find that it cannot: null then. */
+function orCannot<Value>(run: () => Value): Value | null {
 	try {
-		return fitCandidate(series, candidate, Math.min(scoreFrom, series.values.length), others);
+		return run();
 	} catch (error) {
 		if (error instanceof CannotRun) return null;
 		throw error;
@@ -83,7 +90,9 @@ export function scoreTrial(
 	levels: readonly number[],
 ): TrialScore {
 	const ranges = trial.origins.map((origin, place) =>
-		rangesOf(series.values.subarray(0, origin), trial.fits[place]!(), () => knownErrors(trial, place)),
+		rangesOf(trial.asked, series.values.subarray(0, origin), trial.fits[place] ?? null, () =>
+			knownErrors(trial, place),
+		),
 	);
 	let root = 0;
 	const byStep = Array.from({ length: horizon }, (_, index): TrialStep => {

@@ -28,10 +28,8 @@ export interface Ranges {
 	basis: { count: number; step: number } | null;
 }
 
-/** What ranges are made from: a pass, and what it is scored over. */
+/** What ranges of a model are made from: a pass, and what it is scored over. */
 interface Passed {
-	/** The candidate, as far as it says which ranges it wants. */
-	candidate: { ranges?: RangeKind | undefined };
 	run: Run;
 	/** 0-based positions that count. */
 	scored: Int32Array;
@@ -40,16 +38,27 @@ interface Passed {
 }
 
 /**
- * Ranges of a fitted candidate: of the kind that it asks for, else from its model where it has one, else from a trial.
+ * Ranges of a fitted candidate: from a trial of it, unless it asks for those of its model or there are too few honest errors;
+ * a method without a model has none to fall back on.
+ * @param asked the kind that the candidate asks for
  * @param actual the actuals that it was fitted to
- * @param errors of a trial of it; only made where they are needed
+ * @param fit only asked where its model is needed; null for a method without one
+ * @param errors of a trial of it; only asked where they are needed
  */
-export function rangesOf(actual: Float64Array, fit: Passed, errors: () => HonestErrors): Ranges {
-	const { spread } = fit.run;
-	const model = () => modelRanges(actual, { ...fit.run, spread: spread! }, fit.scored, fit.searched);
-	if (spread && fit.candidate.ranges !== 'trial') return model();
+export function rangesOf(
+	asked: RangeKind | undefined,
+	actual: Float64Array,
+	fit: (() => Passed) | null,
+	errors: () => HonestErrors,
+): Ranges {
+	const model = () => {
+		const { run, scored, searched } = fit?.() ?? {};
+		return run?.spread ? modelRanges(actual, { ...run, spread: run.spread }, scored!, searched!) : null;
+	};
+	const own = asked === 'model' ? model() : null;
+	if (own) return own;
 	const trial = trialRanges(errors());
-	return trial.basis!.count === 0 && spread ? model() : trial;
+	return trial.basis!.count === 0 ? (model() ?? trial) : trial;
 }
 
 /**
