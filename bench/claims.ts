@@ -54,7 +54,9 @@ export function measureClaims(): string[] {
 		`    a clear lead of one of two equals, slips by chance (5 meant): ${row((n) => falseLeads(n, 0))}`,
 		`    the same, slips that last (0.7): ${row((n) => falseLeads(n, 0.7))}`,
 		`    errors said to lean to one side, sound ones (1 at most meant): ${row((n) => falseNotes('one-sided-errors', n))}`,
-		`    the signal said to be outside ±4, sound errors: ${row((n) => falseNotes('tracking-signal-out', n))}`,
+		`    the alarm said to stand outside, sound errors: ${row((n) => falseNotes('alarm', n))}`,
+		`    its forecasts said to be worse than its fit, sound ones: ${row((n) => falseNotes('worse-beforehand', n))}`,
+		`    its ranges said not to have held, sound errors (1 at most meant): ${row((n) => falseNotes('ranges-did-not-hold', n))}`,
 		`    the last actual said to be outside its 95 % range, sound errors (5 meant): ${row((n) => falseNotes('last-actual-outside-range', n))}`,
 	];
 }

@@ -31,21 +31,30 @@ export function pairedLead(
 ): PairedLead | null {
 	const count = positions.length;
 	const differences = new Float64Array(count);
-	let sum = 0;
 	let errors = 0;
 	let apart = 0;
 	for (let place = 0; place < count; place++) {
 		const i = positions[place]!;
 		const [own, others] = [Math.abs(actual[i]! - one[i]!), Math.abs(actual[i]! - other[i]!)];
 		differences[place] = others - own;
-		sum += others - own;
 		errors += others + own;
 		apart = Math.max(apart, Math.abs(one[i]! - other[i]!) - ROUNDING * Math.abs(actual[i]!));
 	}
+	const same = count > 0 && apart <= ROUNDING * (errors / count);
+	return leadFrom(differences, errors, same);
+}
+
+/**
+ * The same from the differences themselves.
+ * @param differences what the other misses by less what the one does, in order
+ * @param errors sum of what both miss by: what is smaller than rounding of it is no difference
+ */
+export function leadFrom(differences: Float64Array, errors: number, same = false): PairedLead | null {
 	if (!Number.isFinite(errors)) return null;
+	const count = differences.length;
+	const sum = differences.reduce((a, b) => a + b, 0);
 	const mean = count > 0 ? sum / count : 0;
 	const lead = Math.abs(sum) <= ROUNDING * errors ? 0 : mean;
-	const same = count > 0 && apart <= ROUNDING * (errors / count);
 	const noise = count < LEAST_PAIRS ? null : noiseOf(differences, mean);
 	return noise !== null && !Number.isFinite(noise) ? null : { lead, noise, count, same };
 }

@@ -90,7 +90,7 @@ describe('ranges of the smoothing family', () => {
 		(_, t) => 100 + t + 8 * Math.sin((Math.PI * t) / 2) + 5 * normal(),
 	);
 	const halves = (candidate: object) => {
-		const result = one(values, candidate, { levels: [0.95] });
+		const result = one(values, { ...candidate, ranges: 'model' }, { levels: [0.95] });
 		expect(result.rangeKind).toBe('model');
 		const widths = result.ahead.map(({ ranges }) => (ranges['0.95']![1] - ranges['0.95']![0]) / 2);
 		return widths.map((width) => width / widths[0]!);

@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import type { Alarm } from '../accuracy/alarm';
 import type { Measures } from '../accuracy/measures';
 import { signalAt, type Tracking } from '../accuracy/tracking';
 import { type Start, START_RULES } from '../contract/candidate';
@@ -55,6 +56,16 @@ const TrackingPointSchema = v.strictObject({
 	/** cfe / mad; null while mad is 0. */
 	signal: known,
 });
+
+const AlarmSchema = v.strictObject({
+	/** Smoothed errors over their smoothed size, −1 … 1; null where nothing was missed by. */
+	ratio: known,
+	limit: figure,
+	/** Chance that a sound forecast is flagged at least once within as many periods. */
+	chance: figure,
+	/** 1-based period from which it has stood outside without a break. */
+	since: v.nullable(count),
+}) satisfies v.GenericSchema<unknown, Alarm>;
 
 const StartSchema = v.strictObject({
 	rule: v.picklist(START_RULES),
@@ -147,6 +158,8 @@ const CandidateResultSchema = v.strictObject({
 	}),
 	tracking: v.exactOptional(v.array(TrackingPointSchema)),
 	trial: v.exactOptional(TrialScoreSchema),
+	/** Whether errors of late accuse it, over the window that tracking runs over. */
+	alarm: AlarmSchema,
 	ahead: v.array(AheadStepSchema),
 	rangeKind: v.picklist(RANGE_KINDS),
 	/** Sums of the next 1, 2, … periods, with their ranges. */

@@ -94,10 +94,9 @@ export function costOf(request: ValidRequest): number {
 	return candidates.reduce((sum, candidate) => {
 		const whole = { periods, season };
 		const once = fitCost(candidate, whole) + tracked + horizon * (1 + levels.length) * 20;
-		const modelled = candidate.ranges !== 'trial' && methodOf(candidate.method).modelled?.(candidate);
-		// Without a model ranges rest on a trial too; the latest origins see most of the periods.
-		const forRanges = modelled ? [] : [{ origins: USUAL_ORIGINS, horizon, refit: false }];
-		const tried = [...forRanges, ...(trial ? [trial] : [])].map(({ origins, horizon: steps, refit }) => {
+		// Ranges, alarm and notes rest on a trial of its own; the latest origins see most of the periods.
+		const usual = { origins: USUAL_ORIGINS, horizon, refit: false };
+		const tried = [usual, ...(trial ? [trial] : [])].map(({ origins, horizon: steps, refit }) => {
 			// What has no constants to hold is found anew at each origin.
 			const anew = refit || constantsOfCandidate(candidate).length === 0;
 			const honest = !refit && methodOf(candidate.method).honest?.(candidate);

@@ -1,8 +1,20 @@
 import { measure, meanChange, type Measures, type Yardstick } from '../accuracy/measures';
-import { pairedLead } from '../accuracy/paired';
+import { leadFrom, pairedLead } from '../accuracy/paired';
+import { alarmOf } from '../accuracy/alarm';
 import { trackSignal } from '../accuracy/tracking';
 import { commonPositions, type Judged, overWords, scoredPositions, windowOf } from '../accuracy/windows';
-import { heldAt, prefixesOf, scoreTrial, type Trial, type TrialInput, trialOf, USUAL_ORIGINS } from './trial';
+import {
+	closenessOf,
+	heldAt,
+	missedBy,
+	prefixesOf,
+	scoreTrial,
+	sizeBeforehand,
+	type Trial,
+	type TrialInput,
+	trialOf,
+	USUAL_ORIGINS,
+} from './trial';
 import {
 	type AheadStep,
 	type Answer,
@@ -21,7 +33,7 @@ import { distinctNames } from '../methods/names';
 import { listed, orNull } from '../numbers/known';
 import { type Candidate, madeFrom, methodOf } from '../methods/registry';
 import { naive } from '../methods/naive';
-import { candidateNotes, judgedNotes } from '../words/candidate';
+import { candidateNotes, judgedNotes, type TriedFacts } from '../words/candidate';
 import { leadNote } from '../words/comparison';
 import type { Note } from '../contract/note';
 import { seriesNotes } from '../words/series';
@@ -36,8 +48,10 @@ interface Entry {
 	fit: Fit;
 	/** n fitted values in totals. */
 	forecast: Float64Array;
+	/** What forecasts of it from earlier origins would have missed by. */
+	trial: Trial;
 	/** All of its answer that does not depend on the other candidates. */
-	alone: Omit<Evaluated, 'measures' | 'perPeriod'> & {
+	alone: Omit<Evaluated, 'measures' | 'perPeriod' | 'alarm'> & {
 		measures: Omit<Evaluated['measures'], 'common'>;
 		perPeriod: Omit<PerPeriod, 'tracking'> | null;
 	};
@@ -182,6 +196,16 @@ function heldWhereFitted(setting: Setting, candidate: Candidate): Candidate {
 	}
 }
 
+/** The trial that ranges, notes and the alarm rest on. */
+const usualTrial = ({ horizon }: ValidRequest): TrialInput => ({
+	origins: USUAL_ORIGINS,
+	horizon: Math.max(1, horizon),
+	refit: false,
+});
+
+const sameTrial = (a: TrialInput, b: TrialInput) =>
+	a.origins === b.origins && a.horizon === b.horizon && a.refit === b.refit;
+
 /** Forecasts of a candidate from the latest origins. */
 function tried(setting: Setting, fit: Fit, input: TrialInput): Trial {
 	const on = input.refit ? setting : setting.held();
@@ -238,7 +262,8 @@ function enter(setting: Setting, candidate: Candidate): Entry | CandidateRefusal
 		const fit = fitOnce(setting, candidate, fitted);
 		const whole = request.holdout > 0 ? bindFound(series, fit) : fit.run;
 		const forecast = withoutRounding(inTotals(fitted, fit.run.fitted), totals);
-		return { fit, forecast, alone: answerAlone(setting, fit, whole, forecast) };
+		const trial = tried(setting, fit, usualTrial(request));
+		return { fit, forecast, trial, alone: answerAlone(setting, fit, whole, forecast, trial) };
 	} catch (error) {
 		if (!(error instanceof CannotRun)) throw error;
 		return { id: candidate.id, method: candidate.method, ok: false, notes: [error.note] };
@@ -269,18 +294,18 @@ function judge(
 	const positions = judged === 'common' ? common : entry.fit.scored;
 	const shared = measure(totals, forecast, common, yardstick);
 	const tracking = trackSignal(totals, forecast, positions, request.tracking);
-	const repeated = positions.filter((i) => !Number.isNaN(yardstick.naive[i]!));
+	const alarm = alarmOf(positions, tracking.errors, sizeBeforehand(fitted, entry.trial));
 	const notes = judgedNotes({
 		method: methodOf(alone.method),
 		series: fitted,
 		measures: judged === 'common' ? shared : own,
 		tracking,
-		trackingInput: request.tracking,
-		naive: pairedLead(totals, forecast, yardstick.naive, repeated),
+		alarm,
 		over: overWords(judged, positions.length, fitted.frequency),
 	});
 	const result: Evaluated = {
 		...alone,
+		alarm,
 		perPeriod: alone.perPeriod && { ...alone.perPeriod, tracking },
 		measures: { own, common: shared, ...rest },
 		notes: [...notes, ...alone.notes],
@@ -303,15 +328,25 @@ function yardstickOf(series: Series, span: number): Yardstick {
 	return { naive: inTotals(series, repeated), change, lag };
 }
 
-function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Array): Entry['alone'] {
+function answerAlone(
+	setting: Setting,
+	fit: Fit,
+	whole: Run,
+	forecast: Float64Array,
+	trial: Trial,
+): Entry['alone'] {
 	const { request, series, fitted, totals, yardstick } = setting;
 	const { candidate, run, scored, search } = fit;
 	const actual = totals.subarray(0, fitted.values.length);
 	const method = methodOf(candidate.method);
 	const own = measure(actual, forecast, scored, yardstick);
 	const holdout = request.holdout > 0 ? heldBack(setting, run, whole) : undefined;
-	const input = { origins: USUAL_ORIGINS, horizon: Math.max(1, request.horizon), refit: false };
-	const ranges = rangesOf(fitted.values, fit, () => tried(setting, fit, input));
+	const ranges = rangesOf(
+		candidate.ranges,
+		fitted.values,
+		method.modelled?.(candidate) ? () => fit : null,
+		() => trial,
+	);
 	const ahead = lookAhead(setting, whole, ranges);
 	const notes = candidateNotes({
 		method,
@@ -323,6 +358,7 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 		holdout,
 		ranges,
 		ahead,
+		tried: triedFacts(setting, forecast, trial),
 		last: lastPeriod(series, whole, ranges, request.levels),
 		slope: whole.slope,
 		remarks: whole.remarks ?? [],
@@ -338,7 +374,12 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 		perPeriod: request.detail === 'full' ? perPeriodOf(run, actual, forecast) : null,
 		measures: { own, ...(holdout && { holdout }) },
 		...(request.trial && {
-			trial: scoreTrial(fitted, tried(setting, fit, request.trial), request.trial.horizon, request.levels),
+			trial: scoreTrial(
+				fitted,
+				sameTrial(request.trial, usualTrial(request)) ? trial : tried(setting, fit, request.trial),
+				request.trial.horizon,
+				request.levels,
+			),
 		}),
 		ahead,
 		rangeKind: ranges.kind,
@@ -346,6 +387,41 @@ function answerAlone(setting: Setting, fit: Fit, whole: Run, forecast: Float64Ar
 		...aheadBeside(setting, whole),
 		...(search && { search }),
 		notes,
+	};
+}
+
+/** What a trial says of a candidate: against repeating the last actual, beside its fit, and whether ranges held. */
+function triedFacts(
+	{ fitted, totals, request: { levels } }: Setting,
+	forecast: Float64Array,
+	trial: Trial,
+): TriedFacts | null {
+	const missed = missedBy(fitted, trial);
+	if (missed.length === 0) return null;
+	const naive = leadFrom(
+		Float64Array.from(missed, ({ own, naive }) => naive - own),
+		missed.reduce((sum, { own, naive }) => sum + own + naive, 0),
+	);
+	// One period ahead, beside what the fit says of the same periods.
+	const beforehand = forecast.slice();
+	trial.origins.forEach((origin, place) => {
+		beforehand[origin] = totals[origin]! - weightAt(fitted, origin + 1) * trial.rows[place]![0]!;
+	});
+	const both = trial.origins.filter((i) => !Number.isNaN(forecast[i]! + beforehand[i]!));
+	const meanOver = (values: Float64Array) =>
+		both.reduce((sum, i) => sum + Math.abs(totals[i]! - values[i]!), 0) / both.length;
+	const level = levels.length === 0 ? null : Math.min(...levels);
+	const [first] = level === null ? [] : scoreTrial(fitted, trial, 1, [level]).byStep;
+	return {
+		origins: missed.length,
+		closeness: closenessOf(missed),
+		naive,
+		fit: {
+			lead: pairedLead(totals, forecast, beforehand, both),
+			fitted: meanOver(forecast),
+			beforehand: meanOver(beforehand),
+		},
+		held: first && level !== null ? { level, inside: first.inside[String(level)]!, of: first.ranged } : null,
 	};
 }
 

@@ -12,7 +12,16 @@ import { asGoodNote, mixNote, naiveNote } from '../words/proposal';
 import type { AheadStep, TrialScore } from './answer';
 import { type Fit, fitCandidate } from './fit';
 import { listIssues, RequestError, RequestSchema } from './request';
-import { heldAt, lastKnown, prefixesOf, scoreTrial, type Trial, trialOf, USUAL_ORIGINS } from './trial';
+import {
+	closenessOf,
+	heldAt,
+	missedBy,
+	prefixesOf,
+	scoreTrial,
+	type Trial,
+	trialOf,
+	USUAL_ORIGINS,
+} from './trial';
 
 const whole = RequestSchema.pipe[0].entries;
 const ProposalSchema = v.strictObject({
@@ -189,23 +198,11 @@ function poolOf(series: Series, { season, swings }: Diagnosis, criterion: Criter
 
 /** What its forecasts missed by, origin by origin, and against repeating the last actual. */
 function judged(series: Series, candidate: Candidate, fit: Fit, trial: Trial): Member {
-	const misses = new Map<number, number>();
-	let [own, naive] = [0, 0];
-	trial.origins.forEach((origin, place) => {
-		let [missed, count] = [0, 0];
-		const last = lastKnown(series, origin);
-		trial.rows[place]!.forEach((error, index) => {
-			if (Number.isNaN(error)) return;
-			const weight = weightAt(series, origin + index + 1);
-			missed += Math.abs(weight * error);
-			naive += Math.abs(weight * (series.values[origin + index]! - last));
-			count++;
-		});
-		own += missed;
-		if (count > 0) misses.set(origin, missed / count);
-	});
-	// Where nothing was tried nothing is known of it.
-	const closeness = misses.size === 0 ? Infinity : naive > 0 ? own / naive : own > 0 ? Infinity : 1;
+	const missed = missedBy(series, trial);
+	const exact = missed.every(({ own }) => own === 0);
+	// Where nothing was tried nothing is known of it; where repeating never missed, whoever does not either is as good.
+	const closeness = missed.length === 0 ? Infinity : (closenessOf(missed) ?? (exact ? 1 : Infinity));
+	const misses = new Map(missed.map(({ origin, own, count }) => [origin, own / count]));
 	return { candidate, fit, trial, closeness, misses };
 }
 

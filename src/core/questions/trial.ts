@@ -129,6 +129,51 @@ export function scoreTrial(
 	return { origins: trial.origins.length, byStep };
 }
 
+/** What forecasts from one origin missed by over all steps that are known, in totals, and what repeating the last actual did. */
+export interface Missed {
+	/** Periods known there. */
+	origin: number;
+	/** Steps with an actual. */
+	count: number;
+	/** Sums of absolute errors. */
+	own: number;
+	naive: number;
+}
+
+/** What was missed by at each origin of a trial where something came. */
+export function missedBy(series: Series, { origins, rows }: Trial): Missed[] {
+	return origins.flatMap((origin, place) => {
+		let [count, own, naive] = [0, 0, 0];
+		const last = lastKnown(series, origin);
+		rows[place]!.forEach((error, index) => {
+			if (Number.isNaN(error)) return;
+			const weight = weightAt(series, origin + index + 1);
+			own += Math.abs(weight * error);
+			naive += Math.abs(weight * (series.values[origin + index]! - last));
+			count++;
+		});
+		return count > 0 ? [{ origin, count, own, naive }] : [];
+	});
+}
+
+/** What was missed by over that of repeating the last actual; null where that never missed. */
+export function closenessOf(missed: readonly Missed[]): number | null {
+	const own = missed.reduce((sum, each) => sum + each.own, 0);
+	const naive = missed.reduce((sum, each) => sum + each.naive, 0);
+	return orNull(own / naive);
+}
+
+/** Mean size of the errors one step ahead, in totals; null where nothing was missed by. */
+export function sizeBeforehand(series: Series, { origins, rows }: Trial): number | null {
+	let [sum, count] = [0, 0];
+	rows.forEach(([error], place) => {
+		if (Number.isNaN(error)) return;
+		sum += Math.abs(weightAt(series, origins[place]! + 1) * error!);
+		count++;
+	});
+	return sum > 0 ? orNull(sum / count) : null;
+}
+
 /** The errors of a trial that were known at one of its origins. */
 function knownErrors({ origins, rows }: Trial, place: number): HonestErrors {
 	return {

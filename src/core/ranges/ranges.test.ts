@@ -46,10 +46,10 @@ test('whatever the order, and whatever was asked before, a quantile is that of t
 
 describe('model ranges', () => {
 	test('widen with the step as the level wanders, and not at all where it stands still', () => {
-		const wandering = ask(noise, { method: 'ses', constants: { alpha: 0.5 } });
+		const wandering = ask(noise, { method: 'ses', constants: { alpha: 0.5 }, ranges: 'model' });
 		expect(wandering.rangeKind).toBe('model');
 		expect(width(wandering, 5, '0.95') / width(wandering, 1, '0.95')).toBeCloseTo(Math.sqrt(1 + 4 * 0.25), 9);
-		const still = ask(noise, { method: 'ses', constants: { alpha: 0 } });
+		const still = ask(noise, { method: 'ses', constants: { alpha: 0 }, ranges: 'model' });
 		expect(width(still, 6, '0.95')).toBeCloseTo(width(still, 1, '0.95'), 9);
 	});
 
@@ -62,6 +62,16 @@ describe('model ranges', () => {
 			);
 		}
 	});
+});
+
+test('ranges are those of a trial, unless those of the model are asked for or there are too few errors', () => {
+	const kindOf = (values: readonly number[], more: object = {}) =>
+		ask([...values], { method: 'ses', constants: { alpha: 0.3 }, ...more }).rangeKind;
+	expect(kindOf(noise.slice(0, 16))).toBe('trial');
+	expect(kindOf(noise.slice(0, 15))).toBe('model');
+	expect(kindOf(noise, { ranges: 'model' })).toBe('model');
+	// There is no model to be asked.
+	expect(ask(noise, { method: 'average', ranges: 'model' }).rangeKind).toBe('trial');
 });
 
 describe('ranges from a trial', () => {
@@ -135,8 +145,9 @@ describe('sums of the next periods', () => {
 
 	test('of a model are as wide as many runs of it scatter', () => {
 		const [alpha, beta, steps] = [0.4, 0.2, 5];
-		const { together } = ask(noise, { method: 'holt', constants: { alpha, beta } }, { levels: [0.8] });
-		const one = ask(noise, { method: 'holt', constants: { alpha, beta } }, { levels: [0.8], horizon: 1 });
+		const candidate = { method: 'holt', constants: { alpha, beta }, ranges: 'model' };
+		const { together } = ask(noise, candidate, { levels: [0.8] });
+		const one = ask(noise, candidate, { levels: [0.8], horizon: 1 });
 		const draw = seededNormal(9);
 		let squares = 0;
 		for (let run = 0; run < 20_000; run++) {

@@ -1,15 +1,16 @@
-import { isOutside, lastSignal, signalWords, trackingLimit } from '../accuracy/tracking';
-import type { Tracking, TrackingInput } from '../accuracy/tracking';
+import type { Alarm } from '../accuracy/alarm';
+import type { Tracking } from '../accuracy/tracking';
+import { alarmWords } from './alarm';
 import type { Measures } from '../accuracy/measures';
 import type { CandidateInput } from '../contract/candidate';
 import type { Method } from '../contract/method';
 import type { Ranges } from '../ranges/ranges';
 import type { Search } from '../contract/found';
 import { constantsOfCandidate } from '../methods/registry';
-import { periodWord } from '../series/frequency';
+import { periodsInWords, periodWord } from '../series/frequency';
 import type { Series } from '../series/series';
 import type { SeasonDiagnosis } from '../diagnosis/diagnosis';
-import { type PairedLead } from '../accuracy/paired';
+import { isClear, type PairedLead } from '../accuracy/paired';
 import { fixedFigure, inWords, writeFigure } from '../numbers/figure';
 import { naiveNote, percentWords } from './comparison';
 import { boundWords } from './bound';
@@ -19,6 +20,19 @@ import type { Note } from '../contract/note';
 interface StepAhead {
 	step: number;
 	ranges: Readonly<Record<string, readonly [number, number] | null>>;
+}
+
+/** What a trial says of a candidate: forecasts from earlier origins, each made from what was known there. */
+export interface TriedFacts {
+	origins: number;
+	/** What they missed by over what repeating the last actual did, all steps and origins. */
+	closeness: number | null;
+	/** The same origin by origin. */
+	naive: PairedLead | null;
+	/** Mean absolute errors one period ahead over the same periods: of the fit, and of what was forecast beforehand. */
+	fit: { lead: PairedLead | null; fitted: number; beforehand: number };
+	/** Actuals inside the range that would have been given one period ahead. */
+	held: { level: number; inside: number; of: number } | null;
 }
 
 /** What the remarks about one candidate are made from. */
@@ -33,6 +47,7 @@ export interface CandidateFacts {
 	own: Measures;
 	holdout: { ahead: Measures; oneStep: Measures } | undefined;
 	ranges: Ranges;
+	tried: TriedFacts | null;
 	ahead: readonly StepAhead[];
 	/** Forecast of the last period made before it, and the widest level's range about it. */
 	last: { actual: number; range: [number, number]; level: number } | null;
@@ -49,12 +64,15 @@ export interface JudgedFacts {
 	/** Over the window. */
 	measures: Measures;
 	tracking: Tracking;
-	trackingInput: TrackingInput;
-	/** Against repeating the last actual, over the periods of the window where that exists. */
-	naive: PairedLead | null;
+	alarm: Alarm;
 	/** The window in words: “the 24 months compared”. */
 	over: string;
 }
+
+/** What was forecast beforehand misses by so many times what the fit does before that is said. */
+const WORSE = 1.25;
+/** Ranges that hold what they promise are said not to with this chance at the most. */
+const RANGES_CHANCE = 0.01;
 
 type Remark = (facts: CandidateFacts) => Note | null;
 type JudgedRemark = (facts: JudgedFacts) => Note | null;
@@ -130,16 +148,15 @@ function chanceOfSides(count: number, of: number): number {
 	return 2 * ways;
 }
 
-const signalOut: JudgedRemark = ({ tracking, trackingInput, over }) => {
-	const signal = lastSignal(tracking);
-	const limit = trackingLimit(trackingInput);
-	if (signal === null || !isOutside(signal, limit)) return null;
-	const side = signal > 0 ? 'above' : 'below';
-	return {
-		code: 'tracking-signal-out',
-		text: `The tracking signal stands at ${signalWords(signal, limit)}, outside ±${limit}, over ${over}: demand has run ${side} the forecast.`,
-		figures: { signal, limit },
-	};
+const alarming: JudgedRemark = ({ alarm, series, tracking }) => {
+	const said = alarmWords(alarm, series, tracking.positions.length);
+	return said === null
+		? null
+		: {
+				code: 'alarm',
+				text: said,
+				figures: { ratio: alarm.ratio, limit: alarm.limit, chance: alarm.chance },
+			};
 };
 
 const lastOutside: Remark = ({ last, series, own }) => {
@@ -206,8 +223,48 @@ const worseHeldBack: Remark = ({ own, holdout }) => {
 	};
 };
 
-const againstNaive: JudgedRemark = ({ method, measures: { theil }, naive, over }) =>
-	method.id === 'naive' || theil === null || naive === null ? null : naiveNote(theil, naive, over);
+const againstNaive: Remark = ({ method, tried, series }) =>
+	method.id === 'naive' || !tried || tried.closeness === null || !tried.naive
+		? null
+		: naiveNote(tried.closeness, tried.naive, earlierWords(tried.origins, series));
+
+/** Origins of a trial in a sentence. */
+const earlierWords = (origins: number, { frequency }: Series) =>
+	`${origins} earlier ${periodWord(frequency, origins)}`;
+
+const worseBeforehand: Remark = ({ tried, series }) => {
+	if (!tried?.fit.lead || !isClear(tried.fit.lead)) return null;
+	const { fitted, beforehand } = tried.fit;
+	if (!(beforehand > fitted * WORSE)) return null;
+	const word = periodWord(series.frequency, 1);
+	return {
+		code: 'worse-beforehand',
+		text: `Over the last ${periodsInWords(series.frequency, tried.fit.lead.count)} its fit misses by ${inWords(fitted)}; forecasts made one ${word} beforehand missed by ${inWords(beforehand)}.`,
+		figures: { fitted, beforehand },
+	};
+};
+
+const rangesMissed: Remark = ({ tried, series }) => {
+	if (!tried?.held || tried.held.of === 0) return null;
+	const { level, inside, of } = tried.held;
+	if (chanceOfAtMost(inside, of, level) > RANGES_CHANCE) return null;
+	return {
+		code: 'ranges-did-not-hold',
+		text: `Of ${of} actuals ${inside} lay inside the ${Math.round(100 * level)} % range that would have been given a ${periodWord(series.frequency, 1)} before: do not rely on its ranges.`,
+		figures: { level, inside, of },
+	};
+};
+
+/** The chance that at most so many of so many fall inside, each with the same chance. */
+function chanceOfAtMost(inside: number, of: number, level: number): number {
+	let sum = 0;
+	let term = (1 - level) ** of;
+	for (let k = 0; k <= inside; k++) {
+		sum += term;
+		term *= ((of - k) / (k + 1)) * (level / (1 - level));
+	}
+	return sum;
+}
 
 const rangeBasis: Remark = ({ ranges, ahead }) => {
 	if (!ranges.basis || ahead.length === 0) return null;
@@ -274,15 +331,11 @@ const swingsUnlike: Remark = ({ method, candidate, seasonal }) => {
 };
 
 /** In the order in which a reader should meet them. */
-const JUDGED_REMARKS: readonly JudgedRemark[] = [
-	unscored,
-	perfect,
-	signalOut,
-	oneSided,
-	againstNaive,
-	percentageLeftOut,
-];
+const JUDGED_REMARKS: readonly JudgedRemark[] = [unscored, perfect, alarming, oneSided, percentageLeftOut];
 const REMARKS: readonly Remark[] = [
+	againstNaive,
+	worseBeforehand,
+	rangesMissed,
 	lastOutside,
 	worseHeldBack,
 	seasonUnused,

@@ -44,32 +44,23 @@ export function leadNote(paired: PairedLead, second: { id: string; name: string 
 }
 
 /**
- * How a candidate stands to repeating the last actual.
- * @param share its MAD over that of the naive forecast, where both exist
- * @param paired the same as paired differences
- * @returns null where too few periods are shared to say
+ * How forecasts made beforehand stand to repeating the last actual.
+ * @param share of what that misses by, over all origins and steps
+ * @param paired the same as differences origin by origin
+ * @param from the origins in words: “36 earlier months”
+ * @returns null where there are too few to say
  */
-export function naiveNote(share: number, paired: PairedLead, over: string): Note | null {
+export function naiveNote(share: number, paired: PairedLead, from: string): Note | null {
 	if (paired.noise === null) return null;
-	const figures = { theil: share, lead: paired.lead, noise: paired.noise, periods: paired.count };
 	const percent = percentWords(100 * Math.abs(1 - share));
-	if (paired.lead === 0)
-		return {
-			code: 'no-better-than-naive',
-			text: `It misses by as much as repeating the last actual over ${over}.`,
-			figures,
-		};
-	if (paired.lead > 0)
-		return {
-			code: 'closer-than-naive',
-			text: `It is ${percent} closer than repeating the last actual${isClear(paired) ? '' : ', within the noise'}.`,
-			figures,
-		};
+	const noise = isClear(paired) ? '' : ', within the noise';
+	const said =
+		paired.lead === 0
+			? 'as far off as repeating the last actual'
+			: `${percent} ${paired.lead > 0 ? 'closer' : 'further off'} than repeating the last actual${noise}`;
 	return {
-		code: 'no-better-than-naive',
-		text: isClear(paired)
-			? `It misses by ${percent} more than repeating the last actual over ${over}.`
-			: `It is no closer than repeating the last actual over ${over}: ${percent} further off, within the noise.`,
-		figures,
+		code: paired.lead > 0 ? 'closer-than-naive' : 'no-better-than-naive',
+		text: `Forecast beforehand, from ${from}, it came ${said}.`,
+		figures: { closeness: share, lead: paired.lead, noise: paired.noise, origins: paired.count },
 	};
 }
