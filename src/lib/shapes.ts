@@ -5,6 +5,7 @@
 import type { Candidate } from '$core/methods/registry';
 import * as v from 'valibot';
 import type { Start } from '$core/contract/candidate';
+import type { Alarm } from '$core/accuracy/alarm';
 import type { Measures } from '$core/accuracy/measures';
 import { BOUNDS } from '$core/bounds';
 import { CandidateSchema, CandidatesSchema, LevelsSchema, type RequestIssue } from '$core/questions/request';
@@ -269,6 +270,9 @@ const AdoptedStepSchema = v.strictObject({
 });
 export type AdoptedStep = v.InferOutput<typeof AdoptedStepSchema>;
 
+/** How it stood over its own periods when it was adopted; records older than the alarm are without one. */
+export type AdoptedMeasures = Measures & { alarm?: Alarm };
+
 export const AdoptedForecastSchema = v.strictObject({
 	id: v.number(),
 	method: v.string(),
@@ -276,7 +280,7 @@ export const AdoptedForecastSchema = v.strictObject({
 	candidate: SavedCandidateSchema,
 	constants: v.record(v.string(), v.number()),
 	start: v.nullable(v.looseObject({}) as unknown as v.GenericSchema<Start>),
-	measures: v.looseObject({}) as unknown as v.GenericSchema<Measures>,
+	measures: v.looseObject({}) as unknown as v.GenericSchema<AdoptedMeasures>,
 	/** Ordinal of the last period known then. */
 	origin: v.number(),
 	reason: v.string(),
@@ -351,6 +355,8 @@ export const ItemRowSchema = v.strictObject({
 			mape: known,
 			bias: known,
 			trackingSignal: known,
+			/** On which side of it demand ran when it was adopted, where the alarm stood outside. */
+			runs: v.nullable(v.picklist(['above', 'below'])),
 		}),
 	),
 	attention: v.nullable(AttentionSchema),

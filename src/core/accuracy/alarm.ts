@@ -44,6 +44,10 @@ export function alarmRatios(errors: Float64Array, size: number | null): Float64A
 /** Whether a ratio accuses. */
 export const isAlarming = (ratio: number | null): boolean => ratio !== null && Math.abs(ratio) > ALARM_LIMIT;
 
+/** On which side of the forecast demand has run, where the alarm stands outside. */
+export const accusedSide = (alarm: Alarm | undefined): 'above' | 'below' | null =>
+	!alarm || alarm.since === null || alarm.ratio === null ? null : alarm.ratio > 0 ? 'above' : 'below';
+
 /**
  * The alarm as it stands after the last of some errors.
  * @param positions m 0-based positions of the errors

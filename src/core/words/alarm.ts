@@ -1,26 +1,32 @@
-import type { Alarm } from '../accuracy/alarm';
+import { accusedSide, type Alarm } from '../accuracy/alarm';
 import { signed } from '../numbers/figure';
 import { periodsInWords } from '../series/frequency';
 import { describePeriod } from '../series/period';
 import type { Series } from '../series/series';
 
 /**
- * What the alarm says; null where it accuses nobody.
+ * What the alarm says, whether it accuses or not; null where there is nothing to say it of.
  * @param count how many periods were scored
  */
 export function alarmWords(
-	{ ratio, limit, chance, since }: Alarm,
+	alarm: Alarm,
 	{ frequency, first }: Pick<Series, 'frequency' | 'first'>,
 	count: number,
 ): string | null {
-	if (since === null || ratio === null) return null;
-	const side = ratio > 0 ? 'above' : 'below';
-	return `Demand has run ${side} the forecast of late, beyond what chance explains: its smoothed error ratio is ${signed(ratio, 2)}, outside ±${limit} since ${describePeriod(frequency, first + since - 1)}. ${chanceWords(chance, periodsInWords(frequency, count))}`;
+	const { ratio, limit, chance, since } = alarm;
+	if (ratio === null) return null;
+	const side = accusedSide(alarm);
+	const stands = `smoothed error ratio ${signed(ratio, 2)}`;
+	const said =
+		side === null
+			? `No drift: ${stands}, inside ±${limit}.`
+			: `Demand has run ${side} the forecast of late: ${stands}, outside ±${limit} since ${describePeriod(frequency, first + since! - 1)}.`;
+	return `${said} Within ${periodsInWords(frequency, count)} a sound forecast would have been accused at some time with a chance of ${chanceWords(chance)}.`;
 }
 
-/** How often a sound forecast would be accused. */
-export const chanceWords = (chance: number, within: string): string =>
-	`A sound forecast gets there at some time within ${within} with a chance of ${percent(chance)}.`;
+/** What a record says of the day that it was adopted. */
+export const ranWords = (side: 'above' | 'below'): string =>
+	`demand ran ${side} the forecast when it was adopted`;
 
-const percent = (share: number) =>
+const chanceWords = (share: number) =>
 	share < 0.01 ? 'less than 1 %' : share > 0.99 ? 'more than 99 %' : `${Math.round(100 * share)} %`;

@@ -150,7 +150,7 @@ function chanceOfSides(count: number, of: number): number {
 
 const alarming: JudgedRemark = ({ alarm, series, tracking }) => {
 	const said = alarmWords(alarm, series, tracking.positions.length);
-	return said === null
+	return said === null || alarm.since === null
 		? null
 		: {
 				code: 'alarm',

@@ -12,6 +12,8 @@ export interface SignalFigures {
 	periods: number;
 	tracking: Tracking;
 	limit: number;
+	/** 1-based period from which the alarm has stood outside; null while it does not. */
+	accusedFrom: number | null;
 	/** Unit and power of ten of errors, as they are named. */
 	measured: string;
 	power: number;
@@ -19,7 +21,7 @@ export interface SignalFigures {
 
 /** Tracking signal between its limits, and below it the errors with their running sum. */
 export function signalOption(figures: SignalFigures, palette: Palette): EChartsCoreOption {
-	const { frequency, first, periods, tracking, limit } = figures;
+	const { frequency, first, periods, tracking, limit, accusedFrom } = figures;
 	const labels = periodLabels(frequency, first, periods, 6);
 	const column = (pick: (entry: number) => number | null) => {
 		const all = new Array<number | null>(periods).fill(null);
@@ -83,8 +85,10 @@ export function signalOption(figures: SignalFigures, palette: Palette): EChartsC
 				showSymbol: periods <= DENSE,
 				lineStyle: { color: palette.ink, width: 1 },
 				itemStyle: {
-					color: ({ value }: { value: number | Point | null }) =>
-						Math.abs((Array.isArray(value) ? value[1] : value) ?? 0) > limit ? palette.bad : palette.ink,
+					color: ({ value, dataIndex }: { value: number | Point | null; dataIndex: number }) =>
+						accusedFrom !== null && (Array.isArray(value) ? value[0] : dataIndex) + 1 >= accusedFrom
+							? palette.bad
+							: palette.ink,
 				},
 				markArea: {
 					silent: true,

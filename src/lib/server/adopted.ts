@@ -1,6 +1,5 @@
 import type { Candidate } from '$core/methods/registry';
 import type { Start } from '$core/contract/candidate';
-import type { Measures } from '$core/accuracy/measures';
 import type { EvaluateRequest } from '$core/questions/request';
 import type { Frequency } from '$core/series/frequency';
 import { applyLayers, type Layered, layerWords } from '$core/series/layers';
@@ -9,7 +8,7 @@ import { writtenDecimals } from '$core/numbers/figure';
 import { version } from '../../../package.json';
 import { figure } from '$core/numbers/figure';
 import { entryWords } from '$core/words/layers';
-import type { Adopt, AdoptedForecast, AdoptedStep } from '../shapes';
+import type { Adopt, AdoptedForecast, AdoptedMeasures, AdoptedStep } from '../shapes';
 import { figuresSince, loadSeries, newestChange } from './actuals';
 import { type Queryable, snapshot, transaction } from './database';
 import { findItem, type ItemRecord, lockItem } from './item-records';
@@ -172,7 +171,7 @@ async function insertAdopted(
 			label,
 			result.constants,
 			result.start,
-			result.measures.own,
+			{ ...result.measures.own, alarm: result.alarm } satisfies AdoptedMeasures,
 			origin,
 			reason,
 			version,
@@ -206,7 +205,7 @@ interface AdoptedRow {
 	label: string;
 	constants: Record<string, number>;
 	start: Start | null;
-	measures: Measures;
+	measures: AdoptedMeasures;
 	origin: number;
 	reason: string;
 	adopted_at: Date;

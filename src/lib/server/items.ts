@@ -1,8 +1,8 @@
-import { isOutside, RUNNING_LIMIT } from '$core/accuracy/tracking';
-import type { Measures } from '$core/accuracy/measures';
+import { accusedSide } from '$core/accuracy/alarm';
+import { ranWords } from '$core/words/alarm';
 import type { Frequency } from '$core/series/frequency';
 import { periodWord } from '$core/series/frequency';
-import type { Attention, Item, ItemChange, ItemRow } from '../shapes';
+import type { AdoptedMeasures, Attention, Item, ItemChange, ItemRow } from '../shapes';
 import { loadSeries, newestChange, spread } from './actuals';
 import { loadAdopted } from './adopted';
 import { pool, type Queryable, snapshot, transaction } from './database';
@@ -115,7 +115,7 @@ interface ListRow {
 	recent: { period: number; value: number | null }[] | null;
 	label: string | null;
 	origin: number | null;
-	measures: Measures | null;
+	measures: AdoptedMeasures | null;
 	means: number[] | null;
 	retired: boolean;
 }
@@ -175,6 +175,7 @@ function listRow(row: ListRow): ItemRow {
 					mape: measures.mape,
 					bias: measures.bias,
 					trackingSignal: measures.trackingSignal,
+					runs: accusedSide(measures.alarm),
 				}
 			: null;
 	return {
@@ -196,10 +197,7 @@ function attentionOf(
 	adopted: ItemRow['adopted'],
 	values: readonly (number | null)[],
 ): Attention | null {
-	const signal = adopted?.trackingSignal ?? 0;
-	if (isOutside(signal, RUNNING_LIMIT)) {
-		return { code: 'drifting', text: `demand runs ${signal > 0 ? 'above' : 'below'} the forecast` };
-	}
+	if (adopted?.runs) return { code: 'drifting', text: ranWords(adopted.runs) };
 	if (!adopted) return { code: 'not-adopted', text: 'no forecast adopted yet' };
 	if (values.at(-1) === null)
 		return { code: 'ends-in-gap', text: `the last ${periodWord(row.frequency, 1)} is missing` };

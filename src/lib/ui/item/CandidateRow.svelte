@@ -174,7 +174,9 @@
 					{/if}
 				</td>
 			{/each}
-			<td class="pr-3 text-right" data-measure="signal"><Needle {signal} /></td>
+			<td class="pr-3 text-right" data-measure="signal"
+				><Needle {signal} accused={!!result && result.alarm.since !== null} /></td
+			>
 		{/if}
 	</tr>
 	<tr>
@@ -215,7 +217,7 @@
 						<span aria-hidden="true" class="text-warn">–</span>
 						<span
 							>{inMark(note.text)}
-							{#if note.code === 'tracking-signal-out'}
+							{#if note.code === 'alarm'}
 								<Button look="link" onclick={showSignal}>Look at Signal</Button>
 							{/if}</span
 						>

@@ -3,7 +3,8 @@
 	import Button from '../kit/Button.svelte';
 	import { onMount, untrack } from 'svelte';
 	import { afterNavigate, beforeNavigate } from '$app/navigation';
-	import { isOutside, RUNNING_LIMIT } from '$core/accuracy/tracking';
+	import { accusedSide } from '$core/accuracy/alarm';
+	import { ranWords } from '$core/words/alarm';
 	import { periodsInWords, periodWord } from '$core/series/frequency';
 	import { layerWords } from '$core/series/layers';
 	import { describePeriod } from '$core/series/period';
@@ -71,15 +72,10 @@
 	);
 
 	const standing = $derived.by(() => {
-		const signal = desk.adopted?.measures.trackingSignal ?? null;
+		const runs = accusedSide(desk.adopted?.measures.alarm);
 		if (desk.item.retiredAt !== null) return { text: '– retired', tone: 'text-ink-2' };
 		if (!desk.adopted) return { text: '○ no forecast adopted', tone: 'text-ink-2' };
-		if (signal !== null && isOutside(signal, RUNNING_LIMIT)) {
-			return {
-				text: `◆ demand runs ${signal > 0 ? 'above' : 'below'} the adopted forecast`,
-				tone: 'text-bad',
-			};
-		}
+		if (runs) return { text: `◆ ${ranWords(runs)}`, tone: 'text-bad' };
 		return { text: `● adopted: ${desk.adopted.label}`, tone: 'text-accent' };
 	});
 

@@ -253,7 +253,10 @@
 						>{(row.adopted?.bias ?? 0) > 0 ? '+' : ''}{figureOf(usual, row.adopted?.bias)}</span
 					>
 					<span class="text-right">
-						{#if row.adopted}<Needle signal={row.adopted.trackingSignal} />{:else}–{/if}
+						{#if row.adopted}<Needle
+								signal={row.adopted.trackingSignal}
+								accused={row.adopted.runs !== null}
+							/>{:else}–{/if}
 					</span>
 				</div>
 			{/snippet}

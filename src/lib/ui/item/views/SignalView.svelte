@@ -7,6 +7,7 @@
 		signalWords,
 		type Tracking,
 	} from '$core/accuracy/tracking';
+	import { alarmWords } from '$core/words/alarm';
 	import { overWords } from '$core/accuracy/windows';
 	import { inWords } from '$core/numbers/figure';
 	import { methodOf } from '$core/methods/registry';
@@ -58,15 +59,15 @@
 		const out = tracking.errors.filter((_, entry) =>
 			isOutside(signalAt(tracking, entry), RUNNING_LIMIT),
 		).length;
-		const where = isOutside(last, RUNNING_LIMIT)
-			? `outside ±${RUNNING_LIMIT}: demand has run ${last > 0 ? 'above' : 'below'} the forecast`
-			: `inside ±${RUNNING_LIMIT}`;
+		const where = isOutside(last, RUNNING_LIMIT) ? `outside ±${RUNNING_LIMIT}` : `inside ±${RUNNING_LIMIT}`;
 		const often =
 			out > 0 ? ` It was outside in ${out} of ${scored} ${periodWord(series.frequency, scored)}.` : '';
 		return inMark(
 			`Over ${over} the signal stands at ${signalWords(last, RUNNING_LIMIT)}, ${where}. Errors sum to ${inWords(tracking.cfe.at(-1)!)}; their mean size is ${inWords(tracking.mad.at(-1)!)}.${often}`,
 		);
 	});
+
+	const alarm = $derived(result && alarmWords(result.alarm, series, scored));
 
 	const option = $derived.by(() => {
 		const figures = {
@@ -75,6 +76,7 @@
 			periods: series.values.length,
 			tracking,
 			limit: RUNNING_LIMIT,
+			accusedFrom: result?.alarm.since ?? null,
 			measured: desk.measured,
 			power: desk.scale.power,
 		};
@@ -113,12 +115,16 @@
 			/>
 		</div>
 		<div class="shrink-0 border-t border-rule px-4 py-2 text-[13px]" data-signal="says">
-			<p>{sentence}</p>
+			{#if alarm}<p class={result.alarm.since === null ? '' : 'text-bad'} data-signal="alarm">
+					{inMark(alarm)}
+				</p>{/if}
+			<p class="mt-1">{sentence}</p>
 			{#if chance && scored > 0}
 				<p class="mt-1 text-ink-2">
-					A sound forecast, its errors unbiased and independent, would have crossed ±{RUNNING_LIMIT} by now with
-					a chance of
-					{Math.round(100 * chance.share)} %: a running sum wanders further the longer it runs.
+					The signal accuses nobody: a sound forecast, its errors unbiased and independent, would have crossed
+					±{RUNNING_LIMIT}
+					by now with a chance of {Math.round(100 * chance.share)} %, for a running sum wanders further the longer
+					it runs.
 				</p>
 			{/if}
 		</div>
