@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { BOUNDS } from '../bounds';
-import { listSchema, textSchema, weightSchema } from '../schemas';
+import { figureSchema, listSchema, textSchema, weightSchema } from '../schemas';
 import type { Series } from '../series/series';
 import type { Expression } from '../contract/working';
 import { figure, mean, plus, times } from '../working/expression';
@@ -8,6 +8,7 @@ import { shapedField } from '../contract/field';
 import { fixedModel } from './flat';
 import { CannotRun, defineMethod } from '../contract/method';
 import type { FittedKind, OtherFit, Run } from '../contract/model';
+import type { Spelled } from '../contract/working';
 
 type Weighting = ReturnType<(typeof weightingField)['read']>;
 
@@ -47,6 +48,18 @@ export const weightingField = shapedField(
 	'equal',
 );
 
+/** What no forecast of it lies below. */
+const floorField = shapedField(
+	{
+		key: 'floor',
+		name: 'not below',
+		symbol: '',
+		meaning: 'Forecasts and fitted values below it are put to it.',
+	},
+	figureSchema('floor is a finite number'),
+	undefined,
+);
+
 const WEAKEST: readonly FittedKind[] = ['forecast', 'cycle', 'fit'];
 
 /**
@@ -58,12 +71,12 @@ export const combination = defineMethod({
 	name: 'Combination',
 	fits: 'Two or more candidates that miss in different places: their mean is often steadier than the best of them.',
 	constants: [],
-	fields: [membersField, weightingField],
+	fields: [membersField, weightingField, floorField],
 	starts: [],
 	label(candidate) {
 		const count = membersField.read(candidate).length;
 		const weights = weightingField.read(candidate);
-		const how = weights === 'equal' ? 'Mean' : weights === 'inverse-mse' ? 'Mean by MSE' : 'Weighted mean';
+		const how = weights === 'equal' ? 'Mean' : weights === 'inverse-mse' ? 'Mean by MSE' : 'Mix';
 		return `${how} of ${count}`;
 	},
 	kind: () => 'forecast',
@@ -81,6 +94,7 @@ export const combination = defineMethod({
 		const members = ids.map((id) => memberOf(id, series, others));
 		const shares = sharesOf(weightingField.read(candidate), members, series.values);
 		const used = members.flatMap((member, i) => (shares[i]! > 0 ? [{ ...member, share: shares[i]! }] : []));
+		const floor = floorField.read(candidate) ?? -Infinity;
 		const runOf = (runs: readonly Run[], n: number): Run => {
 			const bases = new Map<string, { share: number; forecast: Run['forecast'] }>();
 			runs.forEach((run, i) => {
@@ -95,6 +109,7 @@ export const combination = defineMethod({
 			runs.forEach((run, i) => {
 				for (let t = 0; t < n; t++) fitted[t]! += used[i]!.share * run.fitted[t]!;
 			});
+			notBelow(floor, fitted);
 			return {
 				fitted,
 				start: null,
@@ -107,7 +122,8 @@ export const combination = defineMethod({
 					share,
 					forecast: (origin, out) => runs[i]!.forecast(origin, out),
 				})),
-				bases,
+				// What is cut off is no weighted mean any more: whoever is made from it asks it as a whole.
+				...(floor === -Infinity && { bases }),
 				forecast(origin, out) {
 					const own = new Float64Array(out.length);
 					out.fill(0);
@@ -115,6 +131,7 @@ export const combination = defineMethod({
 						forecast(origin, own);
 						for (let h = 0; h < out.length; h++) out[h]! += share * own[h]!;
 					}
+					notBelow(floor, out);
 				},
 				over: (longer) =>
 					runOf(
@@ -134,16 +151,24 @@ export const combination = defineMethod({
 		const ids = membersField.read(candidate);
 		const weights = weightingField.read(candidate);
 		const used = Array.isArray(weights) ? ids.filter((_, i) => weights[i]! > 0) : ids;
+		const floor = floorField.read(candidate);
+		const least = floor === undefined ? '' : `, not below ${floor}`;
+		const spelled = (parts: readonly (readonly [number, number])[]): Spelled => {
+			const cut =
+				floor !== undefined && parts.reduce((sum, [share, value]) => sum + share * value, 0) < floor;
+			return cut
+				? { expression: figure(floor), remark: 'the weighted mean lies below it' }
+				: { expression: weighed(parts) };
+		};
 		return {
 			forecast: {
 				key: 'fitted',
 				name: 'Combination',
-				equation: 'fₜ = Σ w·fₜ ÷ Σ w',
-				explain: (recorded, t) => ({
-					expression: weighed(
+				equation: `fₜ = Σ w·fₜ ÷ Σ w${least}`,
+				explain: (recorded, t) =>
+					spelled(
 						used.map((_, i) => [recorded.figure(`share ${i + 1}`)!, recorded.state(`part ${i + 1}`, t)!]),
 					),
-				}),
 			},
 			states: used.map((id, i) => ({
 				key: `part ${i + 1}`,
@@ -154,15 +179,20 @@ export const combination = defineMethod({
 					remark: 'as that candidate has it',
 				}),
 			})),
-			ahead: 'fₙ₊ₕ = Σ w·fₙ₊ₕ ÷ Σ w',
+			ahead: `fₙ₊ₕ = Σ w·fₙ₊ₕ ÷ Σ w${least}`,
 			explainAhead(recorded, step) {
 				const parts = recorded.parts.map(({ share, ahead }) => [share, ahead[step - 1] ?? null] as const);
 				if (parts.some(([, value]) => value === null)) return null;
-				return { expression: weighed(parts.map(([share, value]) => [share, value!])) };
+				return spelled(parts.map(([share, value]) => [share, value!]));
 			},
 		};
 	},
 });
+
+/** Puts what lies below a floor to it. */
+function notBelow(floor: number, values: Float64Array): void {
+	for (let i = 0; i < values.length; i++) if (values[i]! < floor) values[i] = floor;
+}
 
 /** Shares that are all alike are a plain mean. */
 const weighed = (parts: readonly (readonly [number, number])[]): Expression =>

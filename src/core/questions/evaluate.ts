@@ -147,7 +147,9 @@ export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory):
 	};
 
 	const entries = enterAll(setting, memory);
-	const ran = entries.filter((entry) => 'fit' in entry);
+	const ran = entries.filter(
+		(entry): entry is Entry => 'fit' in entry && !request.aside.includes(entry.fit.candidate.id),
+	);
 	const common = commonPositions(ran.map(({ fit }) => fit.scored));
 	const judged = request.window === 'own' || common.length === 0 ? 'own' : 'common';
 	const candidates = entries.map((entry) => ('fit' in entry ? judge(setting, entry, common, judged) : entry));
@@ -291,8 +293,10 @@ function judge(
 	if (before && before.judged === judged && sameList(before.common, common)) return before.result;
 	const { alone, forecast } = entry;
 	const { own, ...rest } = alone.measures;
-	const positions = judged === 'common' ? common : entry.fit.scored;
-	const shared = measure(totals, forecast, common, yardstick);
+	// What stands aside may not be there in all of the periods compared.
+	const there = common.filter((i) => !Number.isNaN(forecast[i]!));
+	const positions = judged === 'common' ? there : entry.fit.scored;
+	const shared = measure(totals, forecast, there, yardstick);
 	const tracking = trackSignal(totals, forecast, positions, request.tracking);
 	const alarm = alarmOf(positions, tracking.errors, sizeBeforehand(fitted, entry.trial));
 	const notes = judgedNotes({

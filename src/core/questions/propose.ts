@@ -8,7 +8,7 @@ import { orNull } from '../numbers/known';
 import { trialRanges } from '../ranges/ranges';
 import { formatPeriod } from '../series/period';
 import { inTotals, prepareSeries, type Series, weightAt } from '../series/series';
-import { asGoodNote, mixNote, naiveNote } from '../words/proposal';
+import { asGoodNote, farNote, incompleteNote, mixNote, naiveNote, triedNotes } from '../words/proposal';
 import type { AheadStep, TrialScore } from './answer';
 import { type Fit, fitCandidate } from './fit';
 import { listIssues, RequestError, RequestSchema } from './request';
@@ -64,6 +64,10 @@ export interface Proposal {
 /** A mix is not dominated by one that was right by chance: no weight is that of an error below this share of the naive one's. */
 const LEAST_CLOSENESS = 1 / 50;
 const POWER = 4;
+/** Figures that what lies ahead is held against, where a cycle is shorter. */
+const LAST_FIGURES = 4;
+/** Shares are counted in parts of this many. */
+const PARTS = 1000;
 /** Smaller shares than this are left out of a mix. */
 const LEAST_SHARE = 0.01;
 
@@ -98,6 +102,10 @@ export function propose(input: unknown): Proposal {
 	for (const candidate of pool) {
 		try {
 			const fit = fitCandidate(series, candidate, null);
+			const ahead = new Float64Array(steps);
+			fit.run.forecast(series.values.length, ahead);
+			const without = ahead.reduce((count, rate) => count + Number(!Number.isFinite(rate)), 0);
+			if (without > 0) throw new CannotRun(incompleteNote(without, steps));
 			const trial = trialOf(
 				series,
 				heldAt(candidate, fit),
@@ -121,8 +129,11 @@ export function propose(input: unknown): Proposal {
 	const good = best ? members.filter((member) => !isWorse(member, best)) : [];
 	const mixed = ranked.flatMap((member, i) => (shares[i]! > 0 ? [{ member, share: shares[i]! }] : []));
 	const notes: Note[] = [];
-	const proposed = best ? proposalOf(series, members, mixed, notes) : null;
+	const proposed = best ? proposalOf(series, members, mixed, horizon, notes) : null;
 	if (best && best.misses.size > 0) notes.push(asGoodNote(good.length, members.length));
+	const ahead = proposed ? aheadOf(series, proposed, horizon, levels) : [];
+	const far = runsFar(series, ahead);
+	if (far) notes.push(far);
 
 	const tried = [
 		...ranked.map((member, i): Tried => ({
@@ -134,7 +145,14 @@ export function propose(input: unknown): Proposal {
 				closeness: Number.isFinite(member.closeness) ? member.closeness : null,
 			},
 			share: shares[i]!,
-			notes: [],
+			notes: triedNotes({
+				best: member === best,
+				worse: isWorse(member, best!),
+				behind: member.closeness / best!.closeness - 1,
+				closeness: member.closeness,
+				naive: member.candidate.method === 'naive',
+				share: shares[i]!,
+			}),
 		})),
 		...refused,
 	];
@@ -144,7 +162,7 @@ export function propose(input: unknown): Proposal {
 		single: good[0] ? ranked.indexOf(good[0]) : -1,
 		candidate: proposed?.candidate ?? null,
 		others: proposed?.others ?? [],
-		ahead: proposed ? aheadOf(series, proposed, horizon, levels) : [],
+		ahead,
 		trial: proposed ? scoreTrial(series, proposed.trial, steps, levels) : null,
 		notes,
 	};
@@ -206,14 +224,32 @@ function judged(series: Series, candidate: Candidate, fit: Fit, trial: Trial): M
 	return { candidate, fit, trial, closeness, misses };
 }
 
-/** Shares by 1 ÷ closeness⁴; those that would hardly count are left out. */
+/** Shares by 1 ÷ closeness⁴, in whole thousandths; those that would hardly count are left out. */
 function sharesOf(ranked: readonly Member[]): number[] {
 	const raw = ranked.map(({ closeness }) => Math.max(LEAST_CLOSENESS, closeness) ** -POWER);
 	const sum = raw.reduce((a, b) => a + b, 0);
 	if (!(sum > 0)) return raw.map((_, i) => (i === 0 ? 1 : 0));
 	const kept = raw.map((weight) => (weight / sum < LEAST_SHARE ? 0 : weight / sum));
 	const left = kept.reduce((a, b) => a + b, 0);
-	return kept.map((share) => share / left);
+	// What is written down is what is counted with.
+	const thousandths = kept.map((share) => Math.round((PARTS * share) / left));
+	// What rounding leaves over goes to the largest, which stands first.
+	thousandths[0]! += PARTS - thousandths.reduce((a, b) => a + b, 0);
+	return thousandths.map((part) => part / PARTS);
+}
+
+/** A note where what lies ahead leaves the figures of the last cycle by more than the history ever swung. */
+function runsFar(series: Series, ahead: readonly AheadStep[]): Note | null {
+	const known = inTotals(series, series.values).filter((value) => !Number.isNaN(value));
+	const latest = known.slice(-Math.max(series.seasonLength, LAST_FIGURES));
+	const [low, high] = [Math.min(...latest), Math.max(...latest)];
+	const swing =
+		known.reduce((most, value) => Math.max(most, value), -Infinity) -
+		known.reduce((least, value) => Math.min(least, value), Infinity);
+	const beyond = ahead.find(
+		({ mean }) => mean !== null && Math.max(mean - high, low - mean) > swing * (1 + 1e-9),
+	);
+	return beyond ? farNote(beyond, swing) : null;
 }
 
 /** Whether one is worse than another by more than one standard error of the differences at the origins that both have. */
@@ -242,9 +278,11 @@ function proposalOf(
 	series: Series,
 	members: readonly Member[],
 	mixed: readonly { member: Member; share: number }[],
+	horizon: number,
 	notes: Note[],
 ): Proposed {
-	const trial = trialOfMix(mixed);
+	const floor = series.values.some((value) => value < 0) ? undefined : 0;
+	const trial = trialOfMix(series, mixed, floor);
 	const naive = members.find(({ candidate }) => candidate.method === 'naive');
 	if (
 		naive &&
@@ -257,18 +295,38 @@ function proposalOf(
 	const nameOf = ({ candidate }: Member) => methodOf(candidate.method).label(candidate);
 	notes.push(mixNote(mixed.map(({ member, share }) => [nameOf(member), share])));
 	const others = mixed.map(({ member }) => member.candidate);
-	if (mixed.length === 1) return { candidate: others[0]!, others: [], parts: [...mixed], trial };
+	const [only, ...more] = mixed;
+	// By itself it needs no floor where it does not reach it.
+	if (more.length === 0 && (floor === undefined || !reachesBelow(only!.member, series, horizon, floor)))
+		return { candidate: only!.member.candidate, others: [], parts: [...mixed], trial };
 	const candidate: Candidate = {
 		id: 'mix',
 		method: 'combination',
 		of: others.map(({ id }) => id),
-		weights: mixed.map(({ share }) => Number((100 * share).toFixed(2))),
+		weights: mixed.map(({ share }) => Math.round(PARTS * share)),
+		...(floor !== undefined && { floor }),
 	};
 	return { candidate, others, parts: [...mixed], trial };
 }
 
+/** Whether a forecast falls below a floor, now or at an origin that it was tried from. */
+function reachesBelow({ fit, trial }: Member, { values }: Series, horizon: number, floor: number): boolean {
+	const ahead = new Float64Array(horizon);
+	fit.run.forecast(values.length, ahead);
+	return (
+		ahead.some((rate) => rate < floor) ||
+		trial.rows.some((row, place) =>
+			row.some((error, h) => values[trial.origins[place]! + h]! - error < floor),
+		)
+	);
+}
+
 /** What a mix would have missed by, at the origins that all of its members have. */
-function trialOfMix(mixed: readonly { member: Member; share: number }[]): Trial {
+function trialOfMix(
+	series: Series,
+	mixed: readonly { member: Member; share: number }[],
+	floor = -Infinity,
+): Trial {
 	const trial: Trial = { origins: [], fits: [], rows: [], asked: 'trial' };
 	const first = mixed[0]!.member;
 	for (const origin of first.trial.origins) {
@@ -276,7 +334,11 @@ function trialOfMix(mixed: readonly { member: Member; share: number }[]): Trial 
 		if (!rows.every((row) => row !== undefined)) continue;
 		trial.origins.push(origin);
 		trial.rows.push(
-			rows[0]!.map((_, index) => rows.reduce((sum, row, i) => sum + mixed[i]!.share * row[index]!, 0)),
+			rows[0]!.map((_, index) => {
+				const actual = series.values[origin + index]!;
+				const error = rows.reduce((sum, row, i) => sum + mixed[i]!.share * row[index]!, 0);
+				return actual - Math.max(floor, actual - error);
+			}),
 		);
 	}
 	return trial;
@@ -297,11 +359,12 @@ function aheadOf(
 		member.fit.run.forecast(n, own);
 		own.forEach((rate, index) => (rates[index]! += share * rate));
 	}
+	if (!below) for (let h = 0; h < horizon; h++) rates[h] = Math.max(0, rates[h]!);
 	const ranges = trialRanges(trial);
 	return Array.from(rates, (rate, index): AheadStep => {
 		const step = index + 1;
 		const weight = weightAt(series, n + step);
-		const mean = orNull(weight * (below ? rate : Math.max(0, rate)));
+		const mean = orNull(weight * rate);
 		const about = (level: number) => {
 			const range = ranges.around(rate, step, level);
 			return range && [weight * range[0], weight * range[1]];

@@ -314,6 +314,16 @@ export const RequestSchema = v.pipe(
 		series: seriesSchema,
 		gaps: v.optional(v.picklist(GAP_RULES, `gaps is one of ${GAP_RULES.join(', ')}`), 'skip'),
 		candidates: CandidatesSchema,
+		/** Candidates that others are made from and that are not compared themselves. */
+		aside: v.optional(
+			listSchema(
+				textSchema('the id of a candidate', 1, BOUNDS.id),
+				'aside is a list of ids of candidates',
+				'candidates aside',
+				BOUNDS.candidates,
+			),
+			[],
+		),
 		holdout: v.optional(periods(0, 'holdout'), 0),
 		scoreFrom: v.nullish(periods(1, 'scoreFrom')),
 		window: v.optional(v.picklist(['common', 'own'], 'window is common or own'), 'common'),
@@ -329,6 +339,14 @@ export const RequestSchema = v.pipe(
 		levels: v.optional(LevelsSchema, [0.8, 0.95]),
 		detail: v.optional(v.picklist(['full', 'summary'], 'detail is full or summary'), 'full'),
 	}),
+	v.forward(
+		v.partialCheck(
+			[['candidates'], ['aside']],
+			({ candidates, aside }) => aside.every((id) => candidates.some((candidate) => candidate.id === id)),
+			'aside stand candidates of this request',
+		),
+		['aside'],
+	),
 	v.forward(
 		v.partialCheck(
 			[['series'], ['holdout']],

@@ -1,6 +1,9 @@
 import type { Note } from '../contract/note';
+import { inWords } from '../numbers/figure';
+import { percentWords } from './comparison';
 
-const percent = (share: number) => `${Math.round(100 * share)} %`;
+/** A share in a sentence. */
+export const percent = (share: number): string => `${Math.round(100 * share)} %`;
 
 /** What a mix is made of. */
 export function mixNote(parts: readonly (readonly [name: string, share: number])[]): Note {
@@ -37,4 +40,52 @@ export function asGoodNote(good: number, of: number): Note {
 				: `One of ${of} methods was better than all others by more than the noise. Even so the best one changes about every second time with new periods; a mix changes less.`,
 		figures: { good, of },
 	};
+}
+
+/** That a method leaves periods ahead without a figure. */
+export function incompleteNote(without: number, of: number): Note {
+	return {
+		code: 'tried-incomplete',
+		text: `It has no figure for ${without} of the ${of} periods ahead.`,
+		figures: { without, of },
+	};
+}
+
+/** That what lies ahead runs away from what was. */
+export function farNote({ step, mean }: { step: number; mean: number | null }, swing: number): Note {
+	return {
+		code: 'proposal-runs-far',
+		text: `${step} ${step === 1 ? 'period' : 'periods'} ahead it says ${inWords(mean!)}, further from the latest figures than all of the history ever swung (${inWords(swing)}): look whether that can be.`,
+		figures: { step, mean, swing },
+	};
+}
+
+/** What is to be known of one of the methods that were tried. */
+export interface TriedFact {
+	best: boolean;
+	/** Whether it is worse than the best by more than the noise. */
+	worse: boolean;
+	/** By how much it misses more than the best does, as a share. */
+	behind: number;
+	/** What it missed by over what repeating the last actual did. */
+	closeness: number;
+	naive: boolean;
+	share: number;
+}
+
+/** What speaks for it or against it. */
+export function triedNotes({ best, worse, behind, closeness, naive, share }: TriedFact): Note[] {
+	const notes: Note[] = [];
+	const say = (code: string, text: string, figures: Note['figures']) => notes.push({ code, text, figures });
+	if (!Number.isFinite(closeness)) {
+		if (!Number.isFinite(behind)) say('tried-nowhere', 'There was no earlier period to try it from.', {});
+		return notes;
+	}
+	if (best) say('tried-best', 'It came closest.', {});
+	else if (!worse) say('tried-as-good', 'As good as the closest, within the noise.', { behind });
+	else say('tried-worse', `It missed by ${percentWords(100 * behind)} more than the closest.`, { behind });
+	if (!naive && closeness > 1)
+		say('tried-no-better', 'It came no closer than repeating the last actual.', { closeness });
+	if (share === 0) say('tried-left-out', 'It would hardly count in a mix.', {});
+	return notes;
 }
