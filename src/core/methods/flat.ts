@@ -18,14 +18,19 @@ export function flatModel(series: Series, next: Float64Array): Model {
 	return fixedModel(run);
 }
 
+/** A model whose run does not depend on any parameter. */
+export const fixedModel = (run: Run): Model => lazyModel(() => run);
+
 /**
- * A model whose run does not depend on any parameter.
- * @param run made when somebody first asks for what came before the periods to come
+ * The same, its run made when somebody first asks for what came before the periods to come.
  * @param ahead writes the forecasts after the last period, where they are to be had without it
  */
-export function fixedModel(run: Run | (() => Run), ahead?: (out: Float64Array) => void): Model {
-	let made = typeof run === 'function' ? null : run;
-	const whole = () => (made ??= (run as () => Run)());
+export function lazyModel(make: () => Run, ahead?: (out: Float64Array) => void): Model {
+	const made: Run[] = [];
+	const whole = (): Run => {
+		if (made.length === 0) made.push(make());
+		return made[0]!;
+	};
 	return {
 		get firstFitted() {
 			const { fitted } = whole();

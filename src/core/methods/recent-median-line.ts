@@ -1,7 +1,7 @@
 import { quantile } from '../numbers/quantile';
 import type { Series } from '../series/series';
 import { figure, plus, times } from '../working/expression';
-import { fixedModel } from './flat';
+import { lazyModel } from './flat';
 import { defineMethod, tooFew } from '../contract/method';
 import type { Run } from '../contract/model';
 import type { Recorded, Spelled } from '../contract/working';
@@ -53,7 +53,7 @@ export const recentMedianLine = defineMethod({
 				},
 			};
 		};
-		return fixedModel(run, (out) => {
+		return lazyModel(run, (out) => {
 			for (let h = 1; h <= out.length; h++) out[h - 1] = last.intercept + last.slope * (n + h);
 		});
 	},

@@ -17,7 +17,7 @@ import type { Series } from '../series/series';
 import type { Run } from '../contract/model';
 import type { Expression } from '../contract/working';
 import { figure, mean, plus, times } from '../working/expression';
-import { fixedModel, takenOver } from './flat';
+import { lazyModel, takenOver } from './flat';
 import { CannotRun, defineMethod } from '../contract/method';
 import type { CandidateInput } from '../contract/candidate';
 import type { Recorded, Spelled, Working } from '../contract/working';
@@ -126,7 +126,7 @@ export const seasonalIndex = defineMethod({
 				],
 			};
 		};
-		return fixedModel(run, (out) => forecastFrom(now, n, out));
+		return lazyModel(run, (out) => forecastFrom(now, n, out));
 	},
 	working: (candidate) => workingOf(candidate),
 });

@@ -204,7 +204,16 @@ test('the signal chart puts each scored period in its place and keeps both limit
 		mad: Float64Array.of(3, 2),
 	};
 	const option = signalOption(
-		{ frequency: 'step', first: 1, periods: 4, tracking, limit: 4, accusedFrom: null, measured: 'pieces', power: 0 },
+		{
+			frequency: 'step',
+			first: 1,
+			periods: 4,
+			tracking,
+			limit: 4,
+			accusedFrom: null,
+			measured: 'pieces',
+			power: 0,
+		},
 		palette,
 	) as {
 		yAxis: { min(extent: { min: number }): number; max(extent: { max: number }): number; name: string }[];

@@ -80,6 +80,13 @@ const ADOPTED: Readonly<Record<string, Candidate>> = {
 	'95-160': holtWinters('additive'),
 };
 
+/** What stands beside an adopted candidate in its line-up. */
+const BESIDE: readonly Candidate[] = [
+	{ id: 'a', method: 'naive' },
+	{ id: 'b', method: 'moving-average', span: 3 },
+	{ id: 'c', method: 'ses', constants: { alpha: 0.3 } },
+];
+
 const AHEAD = { hour: 24, day: 14, weekday: 10, week: 13, month: 12, quarter: 4, year: 3, step: 12 };
 
 /**
@@ -129,7 +136,7 @@ async function loadDemo(actor: Actor): Promise<void> {
 		const candidate = ADOPTED[code];
 		if (!candidate) continue;
 		const item = await loadItem(actor.workspaceId, code);
-		const others = item.lineUp.candidates.filter(({ id }) => id !== candidate.id);
+		const others = BESIDE.filter(({ id }) => id !== candidate.id);
 		await saveLineUp(actor.workspaceId, code, { ...item.lineUp, candidates: [...others, candidate] });
 		const horizon = AHEAD[frequency];
 		const layered = applyLayers(item.series, frequency, item.series.seasonLength, item.layers.layers);

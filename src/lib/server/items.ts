@@ -31,7 +31,7 @@ export const loadItem = (workspaceId: number, code: string): Promise<Item> =>
 			series: { ...series, frequency: item.frequency, seasonLength: item.season_length },
 			seen: await newestChange(client, workspaceId, item.id),
 			layers: await loadItemLayers(client, workspaceId, item.id),
-			lineUp: await loadLineUp(client, workspaceId, item.id, item.line_up_version, series.values),
+			lineUp: await loadLineUp(client, workspaceId, item.id, item.line_up_version),
 			adopted: adopted ?? null,
 			adoptedCount: rows[0]!.count,
 			retiredAt: item.retired_at?.toISOString() ?? null,

@@ -4,26 +4,13 @@ import { type Queryable, transaction } from './database';
 import { lockItem } from './item-records';
 import { Refusal } from './refusal';
 
-/** What an item begins with: the yardstick, an average and simple smoothing at plausible constants. */
-function firstLineUp(values: readonly (number | null)[]): Candidate[] {
-	// The usual start of simple smoothing is the first actual; where that is missing, the mean of the first ones.
-	const start = values[0] === null ? { start: { rule: 'mean' as const } } : {};
-	return [
-		{ id: 'a', method: 'naive' },
-		{ id: 'b', method: 'moving-average', span: 3 },
-		{ id: 'c', method: 'ses', constants: { alpha: 0.3 }, ...start },
-	];
-}
-
-/** The line-up of an item in order; the usual first one while nobody has changed it. */
+/** The line-up of an item in order; empty while nobody has worked on it: the page then begins with what is proposed. */
 export async function loadLineUp(
 	database: Queryable,
 	workspaceId: number,
 	itemId: number,
 	version: number,
-	values: readonly (number | null)[],
 ): Promise<LineUp> {
-	if (version === 0) return { version, candidates: firstLineUp(values), hidden: [] };
 	const { rows } = await database.query<{ id: string; settings: Settings; shown: boolean }>(
 		`SELECT id, settings, shown FROM candidate
 		WHERE workspace_id = $1 AND item_id = $2

@@ -1,4 +1,5 @@
 import { type Remote, wrap } from 'comlink';
+import type { Proposal, ProposalRequest } from '$core/questions/propose';
 import type { ValidRequest } from '$core/questions/request';
 import { Asking } from './asking';
 import type { Arithmetic } from './evaluate.worker';
@@ -17,6 +18,10 @@ const asking = new Asking((question, held) => arithmetic().answer(question, held
 
 /** The answer to a request; what the worker knows from the last one is neither sent nor worked out again. */
 export const askArithmetic = (request: ValidRequest) => asking.ask(request);
+
+/** What is proposed for a series. */
+export const proposeArithmetic = (request: ProposalRequest): Promise<Proposal> =>
+	arithmetic().propose(request);
 
 /** A second one, for what takes long, so that a dial never waits for it. */
 export function arithmeticAside(): Remote<Arithmetic> {

@@ -2,6 +2,7 @@ import type { Candidate } from '$core/methods/registry';
 import { expose, transfer } from 'comlink';
 import { chanceOfCrossing } from '$core/accuracy/tracking';
 import { evaluate } from '$core/questions/evaluate';
+import { propose, type ProposalRequest } from '$core/questions/propose';
 import { CannotRun } from '$core/contract/method';
 import type { Criterion } from '$core/contract/criteria';
 import type { EvaluateRequest } from '$core/questions/request';
@@ -62,6 +63,7 @@ const arithmetic = {
 	answer,
 	evaluate: (request: EvaluateRequest) => evaluate(request),
 	chanceOfCrossing,
+	propose: (request: ProposalRequest) => propose(request),
 	diagnose,
 	terrainOf,
 	steadiness,

@@ -36,8 +36,7 @@
 	let view = $state<ViewName>(untrack(() => firstView));
 
 	onMount(() => {
-		desk.recompute();
-		desk.takeUpUnsaved();
+		void desk.open();
 	});
 	// Only once the page has been navigated to may its address be changed.
 	let arrived = $state(false);
@@ -86,7 +85,7 @@
 		if (name === 'z' && event.shiftKey) desk.redo();
 		else if (name === 'z') desk.undo();
 		else if (event.ctrlKey || event.metaKey) return;
-		else if (name === 'b') desk.findBest(desk.candidates.map(({ id }) => id));
+		else if (name === 'b') desk.findBest(desk.rows.map(({ id }) => id));
 		else if (VIEWS[Number(name) - 1] && !target.closest('[role=slider]')) view = VIEWS[Number(name) - 1]!.id;
 		else return;
 		event.preventDefault();

@@ -12,6 +12,7 @@
 	import Export from '../export/Export.svelte';
 	import Offers from './Offers.svelte';
 	import ScoredFrom from './ScoredFrom.svelte';
+	import Tried from './Tried.svelte';
 	import { lineUpWords } from '$core/words/line-up';
 	import { inMark } from '../../reader.svelte';
 	import { steady } from './steady';
@@ -20,7 +21,9 @@
 
 	const series = $derived(desk.series);
 	const periods = $derived(series.values.length);
-	let adding = $state(false);
+	/** What is open below the rows. */
+	let open = $state<'tried' | 'offers' | null>(null);
+	const toggle = (which: 'tried' | 'offers') => (open = open === which ? null : which);
 	/** Notes that the sentence above them or the view Ahead says. */
 	const SAID_ELSEWHERE = ['closer-than-naive', 'range-basis'];
 
@@ -31,13 +34,11 @@
 		{ key: 'bias', name: 'bias', long: 'mean error' },
 	];
 	const entries = $derived(
-		desk.candidates.map((candidate, place) => ({ candidate, place, answer: desk.answerFor(candidate.id) })),
+		desk.rows.map((candidate, place) => ({ candidate, place, answer: desk.answerFor(candidate.id) })),
 	);
 	const comparable = $derived(desk.judged === 'common');
 	const naive = $derived(
-		comparable
-			? desk.measuresOf(desk.candidates.find(({ method }) => method === 'naive')?.id ?? '')
-			: undefined,
+		comparable ? desk.measuresOf(desk.rows.find(({ method }) => method === 'naive')?.id ?? '') : undefined,
 	);
 
 	/** A measure of a candidate as it is shown. */
@@ -116,6 +117,12 @@
 		const { judged, window, measureScales, item } = desk;
 		return lineUpWords(judged, window, misses, measureScales.mad, item.unit, series.frequency);
 	});
+	/** What was proposed, while it is what the item opened with. */
+	const proposed = $derived(
+		!desk.canUndo && desk.item.lineUp.version === 0 && desk.proposed
+			? desk.proposed.proposal.notes.map(({ text }) => text).join(' ')
+			: '',
+	);
 	const chosenNotes = $derived(
 		desk
 			.notesOf(desk.chosenId)
@@ -126,13 +133,11 @@
 					!(code === 'no-better-than-naive' && sentence?.best === desk.chosenId),
 			),
 	);
-	const searchable = $derived(
-		desk.candidates.some((candidate) => constantsOfCandidate(candidate).length > 0),
-	);
+	const searchable = $derived(desk.rows.some((candidate) => constantsOfCandidate(candidate).length > 0));
 
 	const rowsToExport = (): Rows => [
 		['candidate', 'constants', ...COLUMNS.map(({ name }) => name), 'tracking signal', 'periods'],
-		...desk.candidates.map((candidate) => {
+		...desk.rows.map((candidate) => {
 			const measures = desk.measuresOf(candidate.id);
 			return [
 				desk.names.get(candidate.id)!,
@@ -158,7 +163,7 @@
 		const move = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
 		if (move === 0) return;
 		event.preventDefault();
-		const next = desk.candidates[index + move];
+		const next = desk.rows[index + move];
 		if (!next) return;
 		desk.choose(next.id);
 		document.getElementById(`candidate-${next.id}`)?.focus();
@@ -228,17 +233,24 @@
 	</table>
 
 	{#if entries.length === 0}
-		<p class="px-4 py-5">No candidate yet. Add one to see what it would have forecast.</p>
+		<p class="px-4 py-5">
+			{desk.proposing
+				? 'Trying methods on earlier periods…'
+				: 'No candidate yet. Add one to see what it would have forecast.'}
+		</p>
 	{/if}
-	{#if adding}<Offers {desk} added={() => (adding = false)} />{/if}
+	{#if open === 'tried'}<Tried {desk} close={() => (open = null)} />{/if}
+	{#if open === 'offers'}<Offers {desk} close={() => (open = null)} />{/if}
 </div>
 <div class="shrink-0 border-t border-rule">
 	<div class="flex flex-wrap items-center gap-x-4 px-4 py-1.5">
-		<Button look="offer" aria-expanded={adding} onclick={() => (adding = !adding)}>+ Candidate</Button>
+		<Button look="offer" aria-expanded={open === 'tried'} onclick={() => toggle('tried')}>Propose</Button>
+		<Button look="offer" aria-expanded={open === 'offers'} onclick={() => toggle('offers')}
+			>+ Candidate</Button
+		>
 		{#if searchable}
 			<span class="flex items-center gap-1.5">
-				<Button onclick={() => desk.findBest(desk.candidates.map(({ id }) => id))}
-					>Best constants for all</Button
+				<Button onclick={() => desk.findBest(desk.rows.map(({ id }) => id))}>Best constants for all</Button
 				><span class="keycap">b</span>
 				<label class="text-ink-2">
 					by
@@ -259,6 +271,9 @@
 		</span>
 	</div>
 
+	{#if proposed}
+		<p class="px-4 pb-1 leading-[1.35] text-ink-2" data-line-up="proposed">{inMark(proposed)}</p>
+	{/if}
 	{#if sentence}
 		<p class="px-4 pb-2 leading-[1.35]" data-line-up="says">
 			<span class="font-semibold">{inMark(sentence.lead)}</span>

@@ -16,8 +16,8 @@
 	const parts = $derived(desk.resultFor(candidate.id)?.parts ?? []);
 	/** Those it may be made from: not itself, and none that is made from it. */
 	const others = $derived(
-		desk.candidates
-			.map((other, place) => ({ other, place }))
+		[...desk.rows, ...desk.candidates.filter(({ id }) => desk.folded.includes(id))]
+			.map((other) => ({ other, place: desk.rows.indexOf(other) }))
 			.filter(
 				({ other }) =>
 					other.id !== candidate.id &&
@@ -68,7 +68,7 @@
 				checked={members.includes(other.id)}
 				take={(picked) => pick(other.id, picked)}
 			/>
-			<CandidateMark {place} />
+			{#if place >= 0}<CandidateMark {place} />{/if}
 			{name}
 			{#if members.includes(other.id)}
 				{#if Array.isArray(weighting)}

@@ -5,18 +5,33 @@
 	import { prepareSeries, type SeriesInput } from '$core/series/series';
 	import { inMark } from '../../reader.svelte';
 	import { arithmetic } from '../../workers/arithmetic';
+	import TextInput from '../kit/TextInput.svelte';
 	import type { ItemState } from './item-state.svelte';
 
-	let { desk, added }: { desk: ItemState; added: () => void } = $props();
+	let { desk, close }: { desk: ItemState; close: () => void } = $props();
 
 	let seen = $state.raw<Diagnosis | null>(null);
-	let list: HTMLUListElement;
+	let sought = $state('');
+	let active = $state(0);
+	let panel: HTMLElement;
+	let list: HTMLElement | undefined = $state();
 	const offers = $derived(
-		offersFor(prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule), seen, desk.candidates),
+		offersFor(prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule), seen, desk.rows),
 	);
+	/** What fits first, then what nothing is known of, then what does not fit; what cannot run last. */
+	const place = ({ refusal, suits }: Offer) => (refusal !== null ? 3 : suits === null ? 1 : suits ? 0 : 2);
+	const found = $derived.by(() => {
+		const words = sought.toLowerCase().split(/\s+/).filter(Boolean);
+		return offers
+			.filter(({ method }) =>
+				words.every((word) => `${method.name} ${method.fits}`.toLowerCase().includes(word)),
+			)
+			.sort((a, b) => place(a) - place(b));
+	});
 
 	onMount(async () => {
-		list.scrollIntoView({ block: 'nearest' });
+		panel.scrollIntoView({ block: 'nearest' });
+		panel.querySelector('input')?.focus({ preventScroll: true });
 		// Whether the season that these methods would work with is there; other lengths are Season's to find.
 		const { worked, frequency, seasonLength } = desk.series;
 		seen = await arithmetic().diagnose(worked, {
@@ -27,22 +42,55 @@
 	});
 
 	/** Adds a candidate, or chooses the one that it could only repeat. */
-	function add({ settings, there }: Offer) {
+	function add(offer: Offer | undefined) {
+		if (!offer || offer.refusal !== null) return;
+		const { settings, there } = offer;
 		if (there === null) desk.add(settings);
 		else desk.choose(there);
-		added();
+		close();
+	}
+
+	function walk(event: KeyboardEvent) {
+		const move = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+		if (move !== 0) {
+			active = Math.max(0, Math.min(found.length - 1, active + move));
+			list?.children[active]?.scrollIntoView({ block: 'nearest' });
+		} else if (event.key === 'Enter') add(found[active]);
+		else if (event.key === 'Escape') close();
+		else return;
+		event.preventDefault();
+		event.stopPropagation();
 	}
 </script>
 
-<ul bind:this={list} class="mx-4 mb-2 border-t border-rule" aria-label="Methods to add" data-offers>
-	{#each offers as offer (offer.method.id)}
-		{@const { method, suits, because, refusal, there } = offer}
-		<li class="border-b border-rule" data-offer={method.id}>
-			<button
-				type="button"
-				class="grid w-full grid-cols-[14px_150px_1fr] items-baseline gap-2 px-1 py-1 text-left enabled:hover:bg-wash"
-				disabled={refusal !== null}
+<section bind:this={panel} class="mx-4 mb-2 border-t border-rule" aria-label="Methods to add">
+	<TextInput
+		bind:value={sought}
+		label="Find a method"
+		placeholder="Type to find a method; Enter adds it"
+		class="my-1.5 h-7 w-full"
+		role="combobox"
+		aria-expanded="true"
+		aria-controls="methods-to-add"
+		aria-activedescendant={found[active] && `offer-${found[active]!.method.id}`}
+		oninput={() => (active = 0)}
+		onkeydown={walk}
+	/>
+	<ul bind:this={list} id="methods-to-add" role="listbox" aria-label="Methods to add" data-offers>
+		{#each found as offer, index (offer.method.id)}
+			{@const { method, suits, because, refusal, there } = offer}
+			<!-- svelte-ignore a11y_click_events_have_key_events (the field above takes the keys) -->
+			<li
+				id="offer-{method.id}"
+				role="option"
+				aria-selected={index === active}
+				aria-disabled={refusal !== null}
+				class="grid grid-cols-[14px_170px_1fr] items-baseline gap-2 border-b border-rule px-1 py-1 text-left {refusal
+					? ''
+					: 'cursor-pointer hover:bg-wash'} {index === active ? 'bg-wash' : ''}"
+				data-offer={method.id}
 				onclick={() => add(offer)}
+				onmousemove={() => (active = index)}
 			>
 				<span aria-hidden="true" class={suits ? 'text-accent' : 'text-ink-2'}
 					>{refusal ? '×' : suits === null ? '' : suits ? '●' : '○'}</span
@@ -53,12 +101,12 @@
 					{:else if there !== null}<span class="text-ink-2"
 							>In the line-up already; it has nothing to differ by.</span
 						>
-					{:else}<span class="text-ink-2">{method.fits}</span>
-						{#if because}<span class={suits ? 'text-ink' : 'text-ink-2'}>
-								Here: {inMark(because)}</span
-							>{/if}{/if}
+					{:else if because}<span class={suits ? 'text-ink' : 'text-ink-2'}>{inMark(because)}</span>{/if}
+					{#if index === active && !refusal}<span class="block text-ink-2">{method.fits}</span>{/if}
 				</span>
-			</button>
-		</li>
-	{/each}
-</ul>
+			</li>
+		{:else}
+			<li class="py-1 text-ink-2">No method is called that.</li>
+		{/each}
+	</ul>
+</section>

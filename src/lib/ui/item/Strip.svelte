@@ -41,7 +41,7 @@
 	/** Candidates with figures that are not hidden: the same list until figures change, however far a dial is ahead of them. */
 	const shownResults = $derived(
 		hold(
-			desk.candidates.flatMap(({ id }, place) => {
+			desk.rows.flatMap(({ id }, place) => {
 				const result = desk.resultFor(id);
 				if (!result || desk.hidden.includes(id)) return [];
 				return [{ id, place, chosen: id === desk.chosenId, result }];

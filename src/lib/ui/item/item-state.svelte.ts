@@ -12,6 +12,7 @@ import {
 	withTuned,
 } from '$core/methods/registry';
 import type { Note } from '$core/contract/note';
+import type { Proposal, ProposalRequest } from '$core/questions/propose';
 import type { ValidRequest } from '$core/questions/request';
 import { applyLayers, type Layered, type Layers, NO_LAYERS } from '$core/series/layers';
 import { seasonAt } from '$core/series/series';
@@ -26,13 +27,14 @@ import {
 } from '$core/numbers/figure';
 import { workedSeries, workingTable } from '$core/questions/working-table';
 import { inMark } from '../../reader.svelte';
-import { askArithmetic } from '../../workers/arithmetic';
+import { askArithmetic, proposeArithmetic } from '../../workers/arithmetic';
 import { Latest } from '../../workers/latest';
 import { entryWords } from '$core/words/layers';
 import type { AdoptedForecast, Item, ItemChange, RecordedEntry } from '../../shapes';
 import { call as callServer, CallError } from '../call';
 import { History } from './history';
 import { ItemSaver, type Work, workOf } from './item-saver';
+import { proposedLineUp } from './proposed-line-up';
 import { SaveQueue, type Saving } from './save-queue';
 import { forgetUnsaved, keepUnsaved, takeUnsaved } from './unsaved';
 
@@ -93,12 +95,22 @@ export class ItemState {
 	adoptedCount = $state(0);
 	/** The newest entries of the layers on record, and the newest one's id. */
 	layerHistory: readonly RecordedEntry[] = $state.raw([]);
+	/** What was proposed last, and what it was asked of; null before anybody asked. */
+	proposed: { request: ProposalRequest; proposal: Proposal } | null = $state.raw(null);
+	/** Whether a proposal is being worked out. */
+	proposing = $state(false);
+	readonly #propose: typeof proposeArithmetic;
 	/** Who was chosen before, the latest last: undo goes back to them. */
 	#chosenBefore: string[] = [];
 
 	/** @param ends the arithmetic and the server */
-	constructor(item: Item, chosenId: string | null, ends = { ask: askArithmetic, call: callServer }) {
+	constructor(
+		item: Item,
+		chosenId: string | null,
+		ends = { ask: askArithmetic, call: callServer, propose: proposeArithmetic },
+	) {
 		this.#call = ends.call;
+		this.#propose = ends.propose;
 		this.item = item;
 		this.unit = item.unit;
 		this.scale = usualScale(item.series.values);
@@ -153,6 +165,15 @@ export class ItemState {
 	// Each the same object for as long as only the others change.
 	readonly candidates: readonly Candidate[] = $derived(this.#snapshot.candidates);
 	readonly hidden: readonly string[] = $derived(this.#snapshot.hidden);
+	/** Parts of a mix that are not drawn by themselves: they stand behind it, and are not compared. */
+	readonly folded: readonly string[] = $derived.by(() => {
+		const parts = this.candidates.flatMap((each) => (each.method === 'combination' ? (each.of ?? []) : []));
+		return this.hidden.filter((id) => parts.includes(id));
+	});
+	/** The candidates that have a row of their own. */
+	readonly rows: readonly Candidate[] = $derived(
+		this.candidates.filter(({ id }) => !this.folded.includes(id)),
+	);
 	/** What is laid over the actuals. */
 	readonly layers: Layers = $derived(this.#snapshot.layers);
 
@@ -241,6 +262,7 @@ export class ItemState {
 			series: this.series.request as ValidRequest['series'],
 			gaps: this.series.gapRule,
 			candidates: [...this.candidates],
+			aside: [...this.folded],
 			scoreFrom: this.scoreFrom,
 			window: this.window,
 			horizon: this.horizon,
@@ -262,6 +284,60 @@ export class ItemState {
 	judgeEachAlone(): void {
 		this.window = 'own';
 		this.recompute();
+	}
+
+	/** Opens the item: with work that could not be saved, with its line-up, or with what is proposed where nobody worked on it yet. */
+	async open(): Promise<void> {
+		this.takeUpUnsaved();
+		this.recompute();
+		if (this.item.lineUp.version > 0 || this.candidates.length > 0) return;
+		const proposal = await this.askProposal();
+		const lineUp = proposal && proposedLineUp(proposal, this.#freeIds());
+		if (!lineUp || this.candidates.length > 0) return;
+		// It is what the item begins with, no step of anybody's.
+		const { candidates, hidden, chosen } = lineUp;
+		this.#history = new History<Work>({ ...this.#snapshot, candidates, hidden });
+		this.#snapshot = this.#history.now;
+		this.chosenId = chosen;
+		this.recompute();
+	}
+
+	/** Has a forecast proposed for the series as it stands; null where that failed, which is said. */
+	async askProposal(): Promise<Proposal | null> {
+		const { series, gaps } = this.request;
+		const request = { series, gaps, horizon: this.horizon, levels: [0.8, 0.95], criterion: this.criterion };
+		if (JSON.stringify(this.proposed?.request) === JSON.stringify(request)) return this.proposed!.proposal;
+		this.proposing = true;
+		try {
+			const proposal = await this.#propose(request);
+			this.proposed = { request, proposal };
+			return proposal;
+		} catch (error) {
+			this.problem = error instanceof Error ? error.message : String(error);
+			return null;
+		} finally {
+			this.proposing = false;
+		}
+	}
+
+	/** Lets what is proposed join the line-up: the mix, the one method beside it, the yardstick. */
+	takeProposal(proposal: Proposal): void {
+		const naive = this.candidates.find(({ method }) => method === 'naive');
+		const lineUp = proposedLineUp(proposal, this.#freeIds(), naive);
+		if (!lineUp) return;
+		const joining = lineUp.candidates.filter((each) => each !== naive);
+		this.#go({
+			candidates: this.#withJoined(joining.filter(({ id }) => !lineUp.hidden.includes(id))).concat(
+				joining.filter(({ id }) => lineUp.hidden.includes(id)),
+			),
+			hidden: [...this.hidden, ...lineUp.hidden],
+		});
+		this.choose(lineUp.chosen);
+	}
+
+	/** The line-up with others after the rows that are shown. */
+	#withJoined(joining: readonly Candidate[]): Candidate[] {
+		return [...this.rows, ...joining, ...this.candidates.filter(({ id }) => this.folded.includes(id))];
 	}
 
 	/** Asks for the figures of the line-up as it stands. */
@@ -295,7 +371,7 @@ export class ItemState {
 
 	add(settings: Settings): void {
 		const candidate = { ...settings, id: this.#freeId() };
-		this.#go({ candidates: [...this.candidates, candidate] });
+		this.#go({ candidates: this.#withJoined([candidate]) });
 		this.choose(candidate.id);
 	}
 
@@ -308,11 +384,11 @@ export class ItemState {
 	}
 
 	remove(id: string): void {
-		const at = this.candidates.findIndex((candidate) => candidate.id === id);
-		const candidates = withoutMember(this.candidates, id);
+		const at = this.rows.findIndex((candidate) => candidate.id === id);
+		const candidates = withoutLeftOver(withoutMember(this.candidates, id), this.folded);
 		const kept = this.hidden.filter((other) => candidates.some((candidate) => candidate.id === other));
 		this.#go({ candidates, hidden: kept });
-		if (this.chosenId === id) this.choose(candidates[Math.min(at, candidates.length - 1)]?.id ?? '');
+		if (this.chosenId === id) this.choose(this.rows[Math.min(at, this.rows.length - 1)]?.id ?? '');
 	}
 
 	toggleHidden(id: string): void {
@@ -434,7 +510,8 @@ export class ItemState {
 
 	/** Makes the chosen candidate the item's forecast, as it is shown. */
 	async adopt(reason: string): Promise<void> {
-		// What is adopted is made from what is saved, and is what is shown.
+		// What is adopted is made from what is saved, and is what is shown; a line-up that was proposed is saved with it.
+		if (this.item.lineUp.version === 0) this.#queue.put(this.#snapshot);
 		await Promise.all([this.#queue.flush(), this.#latest.settled()]);
 		if (!this.#queue.isSaved)
 			throw new Error(
@@ -539,11 +616,21 @@ export class ItemState {
 
 	#firstChoice(): string {
 		const same = this.candidates.find(({ method }) => method === this.item.adopted?.candidate.method);
-		return (same ?? this.candidates.at(-1))?.id ?? '';
+		return (same ?? this.rows.at(-1))?.id ?? '';
 	}
 
 	#freeId(): string {
-		for (let i = 1; ; i++) if (!this.candidates.some(({ id }) => id === `c${i}`)) return `c${i}`;
+		return this.#freeIds()();
+	}
+
+	/** Ids that no candidate has, each another one. */
+	#freeIds(): () => string {
+		let i = 0;
+		return () => {
+			do i++;
+			while (this.candidates.some(({ id }) => id === `c${i}`));
+			return `c${i}`;
+		};
 	}
 }
 
@@ -553,6 +640,12 @@ const sameRequest = (a: ValidRequest, b: ValidRequest) => JSON.stringify(a) === 
 /** The usual levels and the one that was asked for, in order. */
 const levelsWith = (level: number, usual: readonly number[]): number[] =>
 	(usual.includes(level) ? [...usual] : [...usual, level]).sort((a, b) => a - b);
+
+/** A line-up without parts that stood behind a mix which is no longer there. */
+function withoutLeftOver(candidates: Candidate[], folded: readonly string[]): Candidate[] {
+	const used = candidates.flatMap((each) => (each.method === 'combination' ? (each.of ?? []) : []));
+	return candidates.filter(({ id }) => !folded.includes(id) || used.includes(id));
+}
 
 /** A line-up without one of its candidates: combinations go on without it, and end with their last one. */
 function withoutMember(candidates: readonly Candidate[], id: string): Candidate[] {

@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import type { Candidate } from '$core/methods/registry';
 import { evaluateChecked } from '$core/questions/evaluate';
+import { propose, type ProposalRequest } from '$core/questions/propose';
 import { parseRequest, type ValidRequest } from '$core/questions/request';
 import { NO_LAYERS } from '$core/series/layers';
 import type { Item } from '../../shapes';
@@ -40,7 +41,8 @@ function opened(answer: (sent: Sent) => unknown = () => ({ version: 3 }), item =
 		sent.push({ key, body });
 		return answer({ key, body });
 	};
-	return { state: new ItemState(item, null, { ask, call: call as never }), sent };
+	const ends = { ask, call: call as never, propose: async (request: ProposalRequest) => propose(request) };
+	return { state: new ItemState(item, null, ends), sent };
 }
 const figures = async (state: ItemState) => {
 	state.recompute();
@@ -210,4 +212,52 @@ test('nothing is adopted before its figures are there; then what is shown is sen
 	});
 	expect(body.shown).toEqual(state.resultFor('c')!.ahead.map(({ mean, ranges }) => ({ mean, ranges })));
 	expect(state.adoptedCount).toBe(1);
+});
+
+test('an item that nobody has worked on opens with what is proposed, unsaved until somebody does something', async () => {
+	const { state, sent } = opened(undefined, itemWith({ lineUp: { version: 0, candidates: [], hidden: [] } }));
+	await state.open();
+	await vi.waitFor(() => expect(state.shown?.request.candidates).toEqual(state.candidates));
+	const { proposal } = state.proposed!;
+	const [mix] = state.rows;
+	expect(mix).toMatchObject({
+		method: 'combination',
+		weights: (proposal.candidate as { weights: number[] }).weights,
+	});
+	expect(state.chosenId).toBe(mix!.id);
+	expect(state.rows.map(({ method }) => method)).toContain('naive');
+	// The parts stand behind it: no row, not drawn, not compared; and there to be asked.
+	expect(state.rows.length).toBeLessThanOrEqual(3);
+	expect(state.folded.length + state.rows.length).toBe(state.candidates.length);
+	expect(state.shown!.request.aside).toEqual(state.folded);
+	expect(state.resultFor(mix!.id)!.ahead.map(({ mean }) => mean)).toEqual(
+		proposal.ahead.map(({ mean }) => expect.closeTo(mean!, 6)),
+	);
+	expect([state.isUnsaved, state.canUndo, sent]).toEqual([false, false, []]);
+
+	state.add({ method: 'drift' });
+	expect(state.rows.at(-1)!.method).toBe('drift');
+	await vi.advanceTimersByTimeAsync(5000);
+	expect(sent.map(({ key }) => key)).toEqual(['PUT /items/[code]/line-up']);
+	// Without the mix its parts are gone too; undo brings all of it back.
+	const before = state.candidates;
+	state.remove(mix!.id);
+	expect(state.folded).toEqual([]);
+	expect(state.rows).toEqual(state.candidates);
+	state.undo();
+	expect(state.candidates).toEqual(before);
+});
+
+test('a proposal joins a line-up beside what is there, and is asked for once for the same series', async () => {
+	const { state } = opened();
+	await figures(state);
+	const proposal = (await state.askProposal())!;
+	expect(await state.askProposal()).toBe(proposal);
+	state.takeProposal(proposal);
+	expect(state.rows.slice(0, 3).map(({ id }) => id)).toEqual(['a', 'b', 'c']);
+	expect(state.rows.filter(({ method }) => method === 'naive')).toHaveLength(1);
+	expect(state.chosen).toMatchObject({ method: 'combination', floor: 0 });
+	expect(new Set(idsOf(state)).size).toBe(state.candidates.length);
+	state.undo();
+	expect(idsOf(state)).toEqual(['a', 'b', 'c']);
 });

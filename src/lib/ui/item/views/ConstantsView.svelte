@@ -32,7 +32,7 @@
 	const constants = $derived(candidate ? constantsOfCandidate(candidate) : []);
 	const label = $derived(candidate ? methodOf(candidate.method).label(candidate) : '');
 	const result = $derived(desk.resultFor(desk.chosenId));
-	const place = $derived(desk.candidates.findIndex(({ id }) => id === desk.chosenId));
+	const place = $derived(desk.rows.findIndex(({ id }) => id === desk.chosenId));
 	const criterion = $derived(criterionName(desk.criterion));
 
 	/** The axes asked for by hand; the first two constants where none were. */

@@ -17,7 +17,7 @@
 	const lead = $derived(desk.firstSeason - 1);
 	const candidate = $derived(desk.chosen?.method === 'per-season' ? desk.chosen : undefined);
 	const result = $derived(candidate ? desk.resultFor(candidate.id) : undefined);
-	const place = $derived(desk.candidates.findIndex(({ id }) => id === desk.chosenId));
+	const place = $derived(desk.rows.findIndex(({ id }) => id === desk.chosenId));
 	const cycles = $derived(Math.ceil((lead + series.values.length) / length));
 	/** Cycles to come that the forecast reaches. */
 	const toCome = $derived(

@@ -1,0 +1,99 @@
+<script lang="ts">
+	import { onMount } from 'svelte';
+	import { methodOf } from '$core/methods/registry';
+	import { distinctNames } from '$core/methods/names';
+	import type { Tried } from '$core/questions/propose';
+	import { percent } from '$core/words/proposal';
+	import { inMark } from '../../reader.svelte';
+	import Button from '../kit/Button.svelte';
+	import { figure } from '../format';
+	import type { ItemState } from './item-state.svelte';
+
+	let { desk, close }: { desk: ItemState; close: () => void } = $props();
+
+	let list: HTMLElement;
+	const proposal = $derived(desk.proposed?.proposal ?? null);
+	const names = $derived(
+		proposal
+			? distinctNames(
+					proposal.tried.map(({ candidate }) => candidate),
+					(id) => {
+						const one = proposal.tried.find(({ candidate }) => candidate.id === id);
+						return one?.ok ? one.constants : undefined;
+					},
+					inMark,
+				)
+			: null,
+	);
+
+	onMount(async () => {
+		await desk.askProposal();
+		list.scrollIntoView({ block: 'nearest' });
+	});
+
+	function join({ candidate }: Tried) {
+		const { id: _, ...settings } = candidate;
+		desk.add(settings);
+		close();
+	}
+
+	function takeAll() {
+		desk.takeProposal(proposal!);
+		close();
+	}
+
+	/** How close it came: 0.62 is 38 % closer than repeating the last actual. */
+	const closeness = (one: Tried) =>
+		one.ok && one.trial.closeness !== null ? figure(one.trial.closeness, 2) : '–';
+</script>
+
+<section bind:this={list} class="mx-4 mb-2 border-t border-rule text-[13px]" aria-label="Proposal" data-tried>
+	{#if !proposal}
+		<p class="py-2 text-ink-2">{desk.proposing ? 'Trying methods on earlier periods…' : ''}</p>
+	{:else}
+		<div class="flex items-start gap-4 py-1.5">
+			<p class="min-w-0 flex-1" data-proposal="says">
+				{inMark(proposal.notes.map(({ text }) => text).join(' '))}
+			</p>
+			{#if proposal.candidate}
+				<Button look="main" size="xs" class="shrink-0" onclick={takeAll}>Take into the line-up</Button>
+			{/if}
+		</div>
+		<table class="w-full">
+			<caption class="sr-only">All that was tried, closest first</caption>
+			<thead class="text-ink-2">
+				<tr class="border-b border-rule">
+					<th class="py-0.5 text-left font-normal">tried</th>
+					<th
+						class="text-right font-normal"
+						title="its errors over those of repeating the last actual, all steps and origins">closeness</th
+					>
+					<th class="text-right font-normal" title="its share of the mix">share</th>
+					<th class="pl-3 text-left font-normal">for and against</th>
+					<th></th>
+				</tr>
+			</thead>
+			<tbody>
+				{#each proposal.tried as one, index (one.candidate.id)}
+					{@const name = names?.get(one.candidate.id) ?? methodOf(one.candidate.method).name}
+					<tr class="border-b border-rule align-baseline" data-tried-row={one.candidate.method}>
+						<td class="py-0.5 pr-2"
+							>{name}{#if index === proposal.single}<span
+									class="ml-1.5 text-accent"
+									title="the simplest that is as good">named</span
+								>{/if}</td
+						>
+						<td class="figures">{closeness(one)}</td>
+						<td class="figures">{one.ok && one.share > 0 ? percent(one.share) : '–'}</td>
+						<td class="pl-3 {one.ok ? 'text-ink-2' : 'text-bad'}"
+							>{inMark(one.notes.map(({ text }) => text).join(' '))}</td
+						>
+						<td class="pl-2 text-right">
+							{#if one.ok}<Button aria-label="Add {name}" onclick={() => join(one)}>add</Button>{/if}
+						</td>
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+	{/if}
+</section>
