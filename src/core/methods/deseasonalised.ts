@@ -38,7 +38,8 @@ export function deseasonalised<M extends Method>(methods: readonly M[], initial:
 		starts: [],
 		label(candidate) {
 			const inside = insideOf(candidate);
-			return `Deseasonalised ${seasonField.read(candidate) === 'additive' ? '+' : '×'} ${inside.method.label(inside.candidate)}`;
+			const part = indexField.read(candidate).shrink ? ' in part' : '';
+			return `Deseasonalised${part} ${seasonField.read(candidate) === 'additive' ? '+' : '×'} ${inside.method.label(inside.candidate)}`;
 		},
 		kind(candidate) {
 			const inside = insideOf(candidate);

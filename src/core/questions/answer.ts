@@ -95,6 +95,10 @@ const AheadStepSchema = v.strictObject({
 });
 export type AheadStep = v.InferOutput<typeof AheadStepSchema>;
 
+/** One period held back: forecast at the cut with its ranges, and one period before it came. */
+const HeldStepSchema = v.strictObject({ ...AheadStepSchema.entries, oneStep: known });
+export type HeldStep = v.InferOutput<typeof HeldStepSchema>;
+
 /** How forecasts h steps ahead of earlier origins compare with what came. */
 const TrialStepSchema = v.strictObject({
 	step: count,
@@ -102,7 +106,9 @@ const TrialStepSchema = v.strictObject({
 	mad: known,
 	/** Root mean square, never less than that of a shorter step: what ranges are made from. */
 	rms: known,
-	/** mad over that of the naive forecast from the same origins; below 1 it is closer. */
+	/** Mean absolute error of repeating the last actual from the same origins. */
+	naive: known,
+	/** mad over that; below 1 it is closer. */
 	closeness: known,
 	/** By level: how many actuals lay inside the range that would have been given. */
 	inside: v.record(v.string(), count),
@@ -111,7 +117,12 @@ const TrialStepSchema = v.strictObject({
 });
 export type TrialStep = v.InferOutput<typeof TrialStepSchema>;
 
-const TrialScoreSchema = v.strictObject({ origins: count, byStep: v.array(TrialStepSchema) });
+const TrialScoreSchema = v.strictObject({
+	origins: count,
+	byStep: v.array(TrialStepSchema),
+	/** Over all origins and steps alike; against naive from the same origins. */
+	measures: MeasuresSchema,
+});
 export type TrialScore = v.InferOutput<typeof TrialScoreSchema>;
 
 /** Named per-period lists, and what else the figures rest on. */
@@ -160,6 +171,8 @@ const CandidateResultSchema = v.strictObject({
 	trial: v.exactOptional(TrialScoreSchema),
 	/** Whether errors of late accuse it, over the window that tracking runs over. */
 	alarm: AlarmSchema,
+	/** The periods held back, as the others foretold them. */
+	heldBack: v.exactOptional(v.array(HeldStepSchema)),
 	ahead: v.array(AheadStepSchema),
 	rangeKind: v.picklist(RANGE_KINDS),
 	/** Sums of the next 1, 2, … periods, with their ranges. */
@@ -212,12 +225,15 @@ export interface Evaluated extends Omit<CandidateResult, 'fitted' | 'errors' | '
 /** An answer as it was computed. What is the same object as in an earlier answer has not changed since. */
 export interface Evaluation extends Omit<Answer, 'candidates'> {
 	candidates: (Evaluated | CandidateRefusal)[];
-	/** How the closest candidate leads, to be read with its own notes; null where that cannot be said. */
-	lead: { id: string; note: Note } | null;
+	/** How the closest candidate leads by each reading that there is, to be read with its own notes. */
+	leads: Partial<Record<Reading, { id: string; note: Note }>>;
 }
 
+/** What candidates are compared by: their common window, the periods held back in either way, or a trial. */
+export type Reading = 'common' | 'ahead' | 'step-by-step' | 'trial';
+
 /** An answer as it is written down. */
-export function written({ lead, candidates, ...rest }: Evaluation): Answer {
+export function written({ leads: { common: lead }, candidates, ...rest }: Evaluation): Answer {
 	return {
 		...rest,
 		candidates: candidates.map((candidate): CandidateAnswer => {

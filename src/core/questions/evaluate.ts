@@ -1,5 +1,5 @@
 import { measure, meanChange, type Measures, type Yardstick } from '../accuracy/measures';
-import { leadFrom, pairedLead } from '../accuracy/paired';
+import { leadFrom, pairedLead, type PairedLead } from '../accuracy/paired';
 import { alarmOf } from '../accuracy/alarm';
 import { trackSignal } from '../accuracy/tracking';
 import { commonPositions, type Judged, overWords, scoredPositions, windowOf } from '../accuracy/windows';
@@ -19,6 +19,8 @@ import {
 	type AheadStep,
 	type Answer,
 	type CandidateRefusal,
+	type HeldStep,
+	type Reading,
 	type Evaluated,
 	type Evaluation,
 	type PerPeriod,
@@ -40,6 +42,7 @@ import { seriesNotes } from '../words/series';
 import { type Ranges, rangesOf } from '../ranges/ranges';
 import { parseRequest, type ValidRequest } from './request';
 import type { Found } from '../contract/found';
+import { periodsInWords } from '../series/frequency';
 import { formatPeriod } from '../series/period';
 import { firstPeriods, inTotals, prepareSeries, type Series, weightAt } from '../series/series';
 
@@ -48,8 +51,11 @@ interface Entry {
 	fit: Fit;
 	/** n fitted values in totals. */
 	forecast: Float64Array;
-	/** What forecasts of it from earlier origins would have missed by. */
+	/** What forecasts of it from earlier origins would have missed by, as ranges need it and as it was asked for. */
 	trial: Trial;
+	askedTrial: Trial | null;
+	/** Forecasts of the periods held back in totals, n figures. */
+	held: HeldForecasts | null;
 	/** All of its answer that does not depend on the other candidates. */
 	alone: Omit<Evaluated, 'measures' | 'perPeriod' | 'alarm'> & {
 		measures: Omit<Evaluated['measures'], 'common'>;
@@ -57,6 +63,12 @@ interface Entry {
 	};
 	/** All of it, as it was last judged. */
 	judged?: { common: Int32Array; judged: Judged; result: Evaluated };
+}
+
+/** The periods held back, all forecast at the cut, and each one period before it came. */
+interface HeldForecasts {
+	ahead: Float64Array;
+	oneStep: Float64Array;
 }
 
 /** What a series is by itself, whatever is tried on it. */
@@ -157,7 +169,7 @@ export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory):
 		window: windowOf(common),
 		judged,
 		candidates,
-		lead: judged === 'common' ? leadOf(setting, ran, candidates, common) : null,
+		leads: leadsOf(setting, ran, judged === 'common' ? common : null),
 		notes: subject.notes(),
 	};
 }
@@ -265,7 +277,14 @@ function enter(setting: Setting, candidate: Candidate): Entry | CandidateRefusal
 		const whole = request.holdout > 0 ? bindFound(series, fit) : fit.run;
 		const forecast = withoutRounding(inTotals(fitted, fit.run.fitted), totals);
 		const trial = tried(setting, fit, usualTrial(request));
-		return { fit, forecast, trial, alone: answerAlone(setting, fit, whole, forecast, trial) };
+		const askedTrial = !request.trial
+			? null
+			: sameTrial(request.trial, usualTrial(request))
+				? trial
+				: tried(setting, fit, request.trial);
+		const held = request.holdout > 0 ? heldForecasts(setting, fit.run, whole) : null;
+		const entry = { fit, forecast, trial, askedTrial, held };
+		return { ...entry, alone: answerAlone(setting, entry, whole) };
 	} catch (error) {
 		if (!(error instanceof CannotRun)) throw error;
 		return { id: candidate.id, method: candidate.method, ok: false, notes: [error.note] };
@@ -334,17 +353,15 @@ function yardstickOf(series: Series, span: number): Yardstick {
 
 function answerAlone(
 	setting: Setting,
-	fit: Fit,
+	{ fit, forecast, trial, askedTrial, held }: Omit<Entry, 'alone'>,
 	whole: Run,
-	forecast: Float64Array,
-	trial: Trial,
 ): Entry['alone'] {
 	const { request, series, fitted, totals, yardstick } = setting;
 	const { candidate, run, scored, search } = fit;
 	const actual = totals.subarray(0, fitted.values.length);
 	const method = methodOf(candidate.method);
 	const own = measure(actual, forecast, scored, yardstick);
-	const holdout = request.holdout > 0 ? heldBack(setting, run, whole) : undefined;
+	const holdout = held ? measuredHeld(setting, held) : undefined;
 	const ranges = rangesOf(
 		candidate.ranges,
 		fitted.values,
@@ -377,14 +394,9 @@ function answerAlone(
 		scoreFrom: fit.scoreFrom,
 		perPeriod: request.detail === 'full' ? perPeriodOf(run, actual, forecast) : null,
 		measures: { own, ...(holdout && { holdout }) },
-		...(request.trial && {
-			trial: scoreTrial(
-				fitted,
-				sameTrial(request.trial, usualTrial(request)) ? trial : tried(setting, fit, request.trial),
-				request.trial.horizon,
-				request.levels,
-			),
-		}),
+		...(request.trial &&
+			askedTrial && { trial: scoreTrial(fitted, askedTrial, request.trial.horizon, request.levels) }),
+		...(held && { heldBack: heldSteps(setting, held, ranges) }),
 		ahead,
 		rangeKind: ranges.kind,
 		together: sumsAhead(setting, ahead, ranges),
@@ -441,19 +453,45 @@ function perPeriodOf(run: Run, actual: Float64Array, fitted: Float64Array): Entr
 	};
 }
 
-function heldBack(
-	{ request, series, totals, yardstick }: Setting,
-	run: Run,
-	whole: Run,
-): { ahead: Measures; oneStep: Measures } {
+function heldForecasts({ request, series }: Setting, run: Run, whole: Run): HeldForecasts {
 	const n = series.values.length;
 	const origin = n - request.holdout;
 	const flown = new Float64Array(request.holdout);
 	run.forecast(origin, flown);
-	const flownRates = new Float64Array(n).fill(NaN);
-	flownRates.set(flown, origin);
-	const ahead = inTotals(series, flownRates);
-	const oneStep = inTotals(series, whole.fitted);
+	const rates = new Float64Array(n).fill(NaN);
+	rates.set(flown, origin);
+	return { ahead: inTotals(series, rates), oneStep: inTotals(series, whole.fitted) };
+}
+
+function heldSteps(
+	{ request, series }: Setting,
+	{ ahead, oneStep }: HeldForecasts,
+	ranges: Ranges,
+): HeldStep[] {
+	const origin = series.values.length - request.holdout;
+	return Array.from({ length: request.holdout }, (_, index): HeldStep => {
+		const i = origin + index;
+		const weight = weightAt(series, i + 1);
+		const mean = orNull(ahead[i]!);
+		const about = (level: number) => {
+			const range = mean === null ? null : ranges.around(mean / weight, index + 1, level);
+			return range && ([range[0] * weight, range[1] * weight] as [number, number]);
+		};
+		return {
+			step: index + 1,
+			period: formatPeriod(series.frequency, series.first + i),
+			mean,
+			oneStep: orNull(oneStep[i]!),
+			ranges: Object.fromEntries(request.levels.map((level) => [String(level), about(level)])),
+		};
+	});
+}
+
+function measuredHeld(
+	{ request, totals, yardstick, series }: Setting,
+	{ ahead, oneStep }: HeldForecasts,
+): { ahead: Measures; oneStep: Measures } {
+	const origin = series.values.length - request.holdout;
 	// Made at the same origin, the naive forecast repeats the last actual before it for every step.
 	const naiveAhead = {
 		...yardstick,
@@ -542,27 +580,94 @@ function lastPeriod(series: Series, whole: Run, ranges: Ranges, levels: readonly
 	);
 }
 
-/** How the candidate that is closest over the common window leads the next one. */
+/** How the closest candidate leads the next one, by each reading that there is. */
+function leadsOf(setting: Setting, ran: readonly Entry[], common: Int32Array | null): Evaluation['leads'] {
+	const { request, totals, fitted, series } = setting;
+	const leads: Evaluation['leads'] = {};
+	const put = (reading: Reading, lead: Evaluation['leads'][Reading] | null) => {
+		if (lead) leads[reading] = lead;
+	};
+	/** Of forecasts of the same periods. */
+	const over = (positions: Int32Array, forecastOf: (entry: Entry) => Float64Array, words: string) => {
+		const size = (entry: Entry) =>
+			positions.reduce((sum, i) => sum + Math.abs(totals[i]! - forecastOf(entry)[i]!), 0);
+		return leadOf(
+			setting,
+			ran,
+			size,
+			(one, other) => pairedLead(totals, forecastOf(one), forecastOf(other), positions),
+			words,
+		);
+	};
+	if (common)
+		put(
+			'common',
+			over(common, ({ forecast }) => forecast, overWords('common', common.length, fitted.frequency)),
+		);
+	if (request.holdout > 0) {
+		const first = series.values.length - request.holdout;
+		const words = `the ${periodsInWords(series.frequency, request.holdout)} held back`;
+		for (const [reading, key] of [
+			['ahead', 'ahead'],
+			['step-by-step', 'oneStep'],
+		] as const) {
+			const positions = Int32Array.from({ length: request.holdout }, (_, index) => first + index).filter(
+				(i) => !Number.isNaN(totals[i]!) && ran.every(({ held }) => !Number.isNaN(held![key][i]!)),
+			);
+			put(
+				reading,
+				over(positions, ({ held }) => held![key], words),
+			);
+		}
+	}
+	if (request.trial) {
+		const missed = new Map(ran.map((entry) => [entry, missedBy(fitted, entry.askedTrial!)]));
+		const size = (entry: Entry) => {
+			const all = missed.get(entry)!;
+			const count = all.reduce((sum, { count }) => sum + count, 0);
+			return count > 0 ? all.reduce((sum, { own }) => sum + own, 0) / count : NaN;
+		};
+		const paired = (one: Entry, other: Entry) => {
+			const [own, others] = [missed.get(one)!, missed.get(other)!];
+			const shared = own.flatMap((each) => {
+				const beside = others.find(({ origin }) => origin === each.origin);
+				return beside ? [{ own: each.own, other: beside.own }] : [];
+			});
+			return leadFrom(
+				Float64Array.from(shared, ({ own, other }) => (other - own) / request.trial!.horizon),
+				shared.reduce((sum, { own, other }) => sum + own + other, 0),
+			);
+		};
+		put('trial', leadOf(setting, ran, size, paired, 'these origins'));
+	}
+	return leads;
+}
+
+/**
+ * How the one that misses least leads the next one.
+ * @param sizeOf what an entry misses by, NaN where that is not known
+ */
 function leadOf(
-	{ request, totals, fitted }: Setting,
+	{ request }: Setting,
 	ran: readonly Entry[],
-	candidates: Evaluation['candidates'],
-	common: Int32Array,
-): Evaluation['lead'] {
-	const results = new Map(candidates.flatMap((answer) => (answer.ok ? [[answer.id, answer]] : [])));
+	sizeOf: (entry: Entry) => number,
+	pairedOf: (one: Entry, other: Entry) => PairedLead | null,
+	over: string,
+): { id: string; note: Note } | null {
+	const idOf = ({ fit: { candidate } }: Entry) => candidate.id;
 	const [best, second] = ran
-		.map(({ fit: { candidate }, forecast }) => ({
-			id: candidate.id,
-			forecast,
-			mad: results.get(candidate.id)?.measures.common.mad ?? Infinity,
-		}))
-		.sort((a, b) => a.mad - b.mad);
+		.map((entry) => ({ entry, size: sizeOf(entry) }))
+		.filter(({ size }) => !Number.isNaN(size))
+		.sort((a, b) => a.size - b.size);
 	if (!best || !second) return null;
-	const paired = pairedLead(totals, best.forecast, second.forecast, common);
+	const paired = pairedOf(best.entry, second.entry);
 	if (!paired) return null;
-	const names = distinctNames(request.candidates, (id) => results.get(id)?.constants);
-	const over = overWords('common', common.length, fitted.frequency);
-	return { id: best.id, note: leadNote(paired, { ...second, name: names.get(second.id)! }, over) };
+	const names = distinctNames(
+		request.candidates,
+		(id) => ran.find((entry) => idOf(entry) === id)?.fit.constants,
+	);
+	const id = idOf(second.entry);
+	return { id: idOf(best.entry), note: leadNote(paired, { id, name: names.get(id)! }, over) };
 }
 
 /** Single figures that exist. */

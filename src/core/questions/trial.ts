@@ -1,3 +1,4 @@
+import { measure, meanChange, type Measures } from '../accuracy/measures';
 import type { TrialScore, TrialStep } from './answer';
 import { type Fit, forecastEnd } from './fit';
 import { CannotRun } from '../contract/method';
@@ -5,7 +6,7 @@ import type { Others } from '../contract/model';
 import { orNull } from '../numbers/known';
 import { type Candidate, methodOf, withTuned } from '../methods/registry';
 import { type HonestErrors, type RangeKind, rangesOf } from '../ranges/ranges';
-import { firstPeriods, type Series, weightAt } from '../series/series';
+import { firstPeriods, inTotals, type Series, weightAt } from '../series/series';
 
 /** Up to so many origins, the latest ones, and steps 1 … horizon; constants held as they were found, or found again at each. */
 export interface TrialInput {
@@ -121,12 +122,41 @@ export function scoreTrial(
 			count,
 			mad: orNull(absolute / count),
 			rms: count > 0 ? root : null,
+			naive: orNull(naive / count),
 			closeness: orNull(absolute / naive),
 			inside,
 			ranged,
 		};
 	});
-	return { origins: trial.origins.length, byStep };
+	return { origins: trial.origins.length, byStep, measures: measuresOf(series, trial, horizon) };
+}
+
+/** All measures over all origins and steps alike, in totals; scaled by the change that the series knows. */
+function measuresOf(series: Series, { origins, rows }: Trial, horizon: number): Measures {
+	const count = rows.reduce((sum, row) => sum + Math.min(horizon, row.length), 0);
+	const [actual, forecast, naive] = [
+		new Float64Array(count),
+		new Float64Array(count),
+		new Float64Array(count),
+	];
+	const scored: number[] = [];
+	let at = 0;
+	rows.forEach((row, place) => {
+		const origin = origins[place]!;
+		const last = lastKnown(series, origin);
+		row.subarray(0, horizon).forEach((error, index) => {
+			const weight = weightAt(series, origin + index + 1);
+			const value = series.values[origin + index]!;
+			actual[at] = weight * value;
+			forecast[at] = weight * (value - error);
+			naive[at] = weight * last;
+			if (!Number.isNaN(error)) scored.push(at);
+			at++;
+		});
+	});
+	const lag = Math.max(1, series.seasonLength);
+	const change = meanChange(inTotals(series, series.values), lag, series.values.length);
+	return measure(actual, forecast, scored, { naive, change, lag });
 }
 
 /** What forecasts from one origin missed by over all steps that are known, in totals, and what repeating the last actual did. */

@@ -257,7 +257,8 @@ let asked = 0;
  */
 function madeBeforehand({ candidate, result, values }: Case): (number | null)[][] | null {
 	if (asked++ % 6 !== 0 || values.includes(null)) return null;
-	const { optimise: _, ...held } = { ...candidate, constants: result.constants } as Record<string, unknown>;
+	const held: Record<string, unknown> = { ...candidate, constants: result.constants };
+	delete held.optimise;
 	if (Object.keys(result.constants).length === 0) delete held.constants;
 	const origins = Array.from({ length: values.length }, (_, origin) => origin).slice(
 		Math.max(8, values.length - 36),

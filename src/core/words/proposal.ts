@@ -5,17 +5,17 @@ import { percentWords } from './comparison';
 /** A share in a sentence. */
 export const percent = (share: number): string => `${Math.round(100 * share)} %`;
 
-/** What a mix is made of. */
+/** What a mix is made of; its parts stand with it. */
 export function mixNote(parts: readonly (readonly [name: string, share: number])[]): Note {
 	const [first, ...rest] = parts;
-	const said =
-		rest.length === 0
-			? `${first![0]} alone did well enough on earlier periods to be proposed.`
-			: `A mix of ${parts.length} methods, each by how close it came on earlier periods: ${parts
-					.slice(0, 3)
-					.map(([name, share]) => `${name} ${percent(share)}`)
-					.join(', ')}${parts.length > 3 ? ` and ${parts.length - 3} more` : ''}.`;
-	return { code: 'proposal-mix', text: said, figures: { parts: parts.length, share: first![1] } };
+	return {
+		code: 'proposal-mix',
+		text:
+			rest.length === 0
+				? `${first![0]} alone did well enough on earlier periods to be proposed.`
+				: `A mix of ${parts.length} methods, weighed by how close each came on earlier periods; ${first![0]} counts most, ${percent(first![1])}.`,
+		figures: { parts: parts.length, share: first![1] },
+	};
 }
 
 /** That nothing beats repeating the last actual. */

@@ -50,11 +50,15 @@ const figures: StripFigures = {
 		{ place: 9, chosen: true, fitted: [null, null, 11, 12], ahead: [13, 13] },
 	],
 	fans: [
-		[
-			[8, 18],
-			[6, 20],
-		],
-		[[11, 15], null],
+		{
+			from: 4,
+			depth: 0,
+			ranges: [
+				[8, 18],
+				[6, 20],
+			],
+		},
+		{ from: 4, depth: 1, ranges: [[11, 15], null] },
 	],
 	horizon: 2,
 	axisFrom: 'lowest',

@@ -25,6 +25,15 @@ export interface StripScenario {
 	ahead: readonly (number | null)[];
 }
 
+/** Ranges of one level over periods that follow each other. */
+export interface StripFan {
+	/** 0-based position of the first. */
+	from: number;
+	/** 0 for the widest level. */
+	depth: number;
+	ranges: readonly ([number, number] | null)[];
+}
+
 /** A state of the chosen candidate, one value a period from the first on. */
 export interface StripState {
 	name: string;
@@ -47,8 +56,10 @@ export interface StripFigures {
 	lines: readonly StripLine[];
 	/** States of the chosen candidate that are drawn along: its level, its level with trend. */
 	states?: readonly StripState[];
-	/** Ranges of the chosen candidate, the widest first: one [low, high] a period to come. */
-	fans: readonly (readonly ([number, number] | null)[])[];
+	/** Ranges of the chosen candidate, the widest first: one [low, high] a period from a 0-based position on. */
+	fans: readonly StripFan[];
+	/** Periods held back at the end. */
+	held?: number;
 	/** Periods that are something beside their figure, by 0-based position; where each mark stands. */
 	marks?: readonly StripMark[];
 	/** Levels that the chosen candidate keeps side by side. */
@@ -74,6 +85,7 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 		actuals,
 		lines,
 		fans,
+		held = 0,
 		horizon,
 		axisFrom,
 		window,
@@ -180,7 +192,17 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 				markArea: {
 					silent: true,
 					itemStyle: { color: palette.wash, opacity: 0.75 },
-					data: horizon > 0 ? [[{ xAxis: n - 1 }, { xAxis: count - 1 }]] : [],
+					data: [
+						...(horizon > 0 ? [[{ xAxis: n - 1 }, { xAxis: count - 1 }]] : []),
+						...(held > 0
+							? [
+									[
+										{ xAxis: n - held - 1, itemStyle: { color: palette.edge, opacity: 0.22 } },
+										{ xAxis: n - 1 },
+									],
+								]
+							: []),
+					],
 				},
 				markLine: {
 					silent: true,
@@ -193,7 +215,7 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 			...lines.map((line) => lineSeries(line, palette, drawn(wholeLine(line, n)))),
 			...states.map((state) => stateSeries(state, palette, drawn(state.values))),
 			...scenarios.map((scenario) => scenarioSeries(scenario, lines, n, palette)),
-			...fans.flatMap((fan, depth) => fanSeries(fan, n, depth, lines, palette)),
+			...fans.flatMap((fan) => fanSeries(fan, lines, palette)),
 			...markSeries(marks, palette),
 		],
 	};
@@ -313,9 +335,7 @@ function markSeries(marks: readonly StripMark[], palette: Palette): object[] {
 
 /** A band as two stacked areas: an unseen one up to its lower edge, and its height on top. */
 function fanSeries(
-	fan: readonly ([number, number] | null)[],
-	n: number,
-	depth: number,
+	{ from, depth, ranges }: StripFan,
 	lines: readonly StripLine[],
 	palette: Palette,
 ): object[] {
@@ -323,7 +343,7 @@ function fanSeries(
 	const colour = palette.candidates[(chosen?.place ?? 0) % 8];
 	const shared = {
 		type: 'line',
-		stack: `fan ${depth}`,
+		stack: `fan ${from} ${depth}`,
 		stackStrategy: 'all',
 		showSymbol: false,
 		silent: true,
@@ -331,10 +351,10 @@ function fanSeries(
 		z: 2,
 	};
 	return [
-		{ ...shared, data: fan.map((range, i) => [n + i, range?.[0] ?? null]) },
+		{ ...shared, data: ranges.map((range, i) => [from + i, range?.[0] ?? null]) },
 		{
 			...shared,
-			data: fan.map((range, i) => [n + i, range ? range[1] - range[0] : null]),
+			data: ranges.map((range, i) => [from + i, range ? range[1] - range[0] : null]),
 			areaStyle: { color: colour, opacity: 0.16 },
 		},
 	];

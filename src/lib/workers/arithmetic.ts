@@ -6,7 +6,7 @@ import type { Arithmetic } from './evaluate.worker';
 import EvaluateWorker from './evaluate.worker?worker';
 
 let shared: Remote<Arithmetic> | null = null;
-let aside: Remote<Arithmetic> | null = null;
+let aside: { worker: Worker; remote: Remote<Arithmetic> } | null = null;
 
 /** The arithmetic in a worker of its own, one for the page. */
 export function arithmetic(): Remote<Arithmetic> {
@@ -25,6 +25,15 @@ export const proposeArithmetic = (request: ProposalRequest): Promise<Proposal> =
 
 /** A second one, for what takes long, so that a dial never waits for it. */
 export function arithmeticAside(): Remote<Arithmetic> {
-	aside ??= wrap<Arithmetic>(new EvaluateWorker());
-	return aside;
+	if (!aside) {
+		const worker = new EvaluateWorker();
+		aside = { worker, remote: wrap<Arithmetic>(worker) };
+	}
+	return aside.remote;
+}
+
+/** Ends what runs in it: whatever was asked there is never answered. */
+export function stopAside(): void {
+	aside?.worker.terminate();
+	aside = null;
 }

@@ -20,6 +20,7 @@
 	import SeasonView from './views/SeasonView.svelte';
 	import SignalView from './views/SignalView.svelte';
 	import Strip from './Strip.svelte';
+	import TrialView from './views/TrialView.svelte';
 	import WorkingView from './views/WorkingView.svelte';
 
 	interface Props {
@@ -140,6 +141,7 @@
 				{#if view === 'season'}<SeasonView {desk} />{/if}
 				{#if view === 'constants'}<ConstantsView {desk} />{/if}
 				{#if view === 'working'}<WorkingView {desk} />{/if}
+				{#if view === 'trial'}<TrialView {desk} />{/if}
 				{#if view === 'signal'}<SignalView {desk} />{/if}
 				{#if view === 'ahead'}<AheadView {desk} />{/if}
 			</div>

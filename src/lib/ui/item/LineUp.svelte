@@ -1,7 +1,7 @@
 <script lang="ts">
 	import Button from '../kit/Button.svelte';
 	import { constantsOfCandidate } from '$core/methods/registry';
-	import { periodsInWords } from '$core/series/frequency';
+	import { periodsInWords, periodWord } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
 	import CandidateRow, { type Cell, type Measured } from './CandidateRow.svelte';
 	import CriterionChoice from './CriterionChoice.svelte';
@@ -27,6 +27,21 @@
 	/** Notes that the sentence above them or the view Ahead says. */
 	const SAID_ELSEWHERE = ['closer-than-naive', 'range-basis'];
 
+	/** What candidates can be compared by beside what was fitted. */
+	const READINGS = [
+		{ reading: 'ahead', name: 'ahead', title: 'The periods held back, all forecast at the cut' },
+		{
+			reading: 'step-by-step',
+			name: 'step by step',
+			title: 'The periods held back, each forecast one period before, with constants as they were at the cut',
+		},
+		{
+			reading: 'trial',
+			name: 'trial',
+			title: 'Forecasts from many earlier origins, each made from what was known there',
+		},
+	] as const;
+
 	const COLUMNS: { key: Measured; name: string; long: string }[] = [
 		{ key: 'mad', name: 'MAD', long: 'mean absolute deviation' },
 		{ key: 'mse', name: 'MSE', long: 'mean squared error' },
@@ -36,7 +51,7 @@
 	const entries = $derived(
 		desk.rows.map((candidate, place) => ({ candidate, place, answer: desk.answerFor(candidate.id) })),
 	);
-	const comparable = $derived(desk.judged === 'common');
+	const comparable = $derived(desk.comparable);
 	const naive = $derived(
 		comparable ? desk.measuresOf(desk.rows.find(({ method }) => method === 'naive')?.id ?? '') : undefined,
 	);
@@ -94,6 +109,18 @@
 	const windowText = $derived.by(() => {
 		if (!desk.shown) return 'Working the figures out…';
 		if (entries.length === 0) return '';
+		const { reading, shown } = desk;
+		const { holdout } = shown.request;
+		const held = periodsInWords(series.frequency, holdout);
+		const one = periodWord(series.frequency, 1);
+		if (reading === 'ahead')
+			return `Over the ${held} held back, all forecast at the end of ${describePeriod(series.frequency, series.first + periods - holdout - 1)}`;
+		if (reading === 'step-by-step') return `Over the ${held} held back, each forecast one ${one} before`;
+		if (reading === 'trial') {
+			const most = Math.max(0, ...entries.map(({ answer }) => (answer?.ok && answer.trial?.origins) || 0));
+			const steps = shown.request.trial?.horizon ?? 1;
+			return `From ${most} earlier ${periodWord(series.frequency, most)}, 1 to ${steps} ahead, each from what was known then`;
+		}
 		if (!comparable)
 			return desk.window === 'own'
 				? 'Each over its own periods: not to be compared'
@@ -111,11 +138,18 @@
 	const firstOf = (span: number | null) => (span === null ? null : Math.max(1, periods - span + 1));
 	const sentence = $derived.by(() => {
 		const misses = entries.flatMap(({ candidate: { id }, answer }) => {
-			const mad = answer?.ok ? answer.measures.common.mad : null;
+			const mad = answer?.ok ? (desk.measuresOf(id)?.mad ?? null) : null;
 			return mad === null ? [] : [{ id, name: desk.names.get(id)!, mad, notes: desk.notesOf(id) }];
 		});
-		const { judged, window, measureScales, item } = desk;
-		return lineUpWords(judged, window, misses, measureScales.mad, item.unit, series.frequency);
+		const { judged, window, measureScales, item, reading } = desk;
+		return lineUpWords(
+			reading === 'common' ? judged : 'common',
+			window,
+			misses,
+			measureScales.mad,
+			item.unit,
+			series.frequency,
+		);
 	});
 	/** What was proposed, while it is what the item opened with. */
 	const proposed = $derived(
@@ -176,18 +210,27 @@
 		<span class="ml-auto flex shrink-0 gap-2">
 			{#each SPANS as span (span)}
 				<Button
-					aria-pressed={desk.window === 'common' && desk.scoreFrom === firstOf(span)}
+					aria-pressed={desk.reading === 'common' &&
+						desk.window === 'common' &&
+						desk.scoreFrom === firstOf(span)}
 					onclick={() => desk.compareFrom(firstOf(span))}
 				>
 					{span === null ? 'all' : `last ${span}`}
 				</Button>
 			{/each}
 			<Button
-				aria-pressed={desk.window === 'own'}
+				aria-pressed={desk.reading === 'common' && desk.window === 'own'}
 				title="Each candidate over every period that it can be scored on, as a textbook has it: figures over unlike periods are not to be compared"
 				onclick={() => desk.judgeEachAlone()}>own</Button
 			>
 			<ScoredFrom {desk} />
+			{#each READINGS as { reading, name, title } (reading)}
+				{#if reading === 'trial' || desk.holdout > 0}
+					<Button aria-pressed={desk.reading === reading} {title} onclick={() => desk.compareBy(reading)}
+						>{name}</Button
+					>
+				{/if}
+			{/each}
 		</span>
 	</div>
 
@@ -271,7 +314,7 @@
 		</span>
 	</div>
 
-	{#if proposed}
+	{#if proposed && open !== 'tried'}
 		<p class="px-4 pb-1 leading-[1.35] text-ink-2" data-line-up="proposed">{inMark(proposed)}</p>
 	{/if}
 	{#if sentence}

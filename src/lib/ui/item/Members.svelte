@@ -4,6 +4,8 @@
 	import { membersField, weightingField } from '$core/methods/combination';
 	import { type Candidate, madeFrom } from '$core/methods/registry';
 	import CandidateMark from './CandidateMark.svelte';
+	import { percent } from '$core/words/proposal';
+	import Button from '../kit/Button.svelte';
 	import { figure } from '../format';
 	import type { ItemState } from './item-state.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
@@ -24,6 +26,9 @@
 					!madeFrom(other, desk.candidates).some(({ id }) => id === candidate.id),
 			),
 	);
+	/** Parts that stand behind it are a line, until their weights are to be changed. */
+	const folded = $derived(members.some((id) => desk.folded.includes(id)));
+	let editing = $state(false);
 	const weightOf = (id: string) => (Array.isArray(weighting) ? (weighting[members.indexOf(id)] ?? 0) : null);
 
 	function pick(id: string, picked: boolean) {
@@ -49,38 +54,50 @@
 	}
 </script>
 
-<div class="flex w-full flex-wrap items-center gap-x-3 gap-y-0.5" data-members>
-	<label class="text-ink-2"
-		>weighed
-		<Choice
-			label="How the candidates are weighed"
-			value={Array.isArray(weighting) ? 'given' : weighting}
-			names={{ equal: 'equally', 'inverse-mse': 'by their squared errors', given: 'by figures of my own' }}
-			take={weigh}
-		/></label
-	>
-	{#each others as { other, place } (other.id)}
-		{@const name = desk.names.get(other.id)}
-		{@const share = parts.find(({ id }) => id === other.id)?.share}
-		<label class="flex items-center gap-1">
-			<Tick
-				label="Combine {name}"
-				checked={members.includes(other.id)}
-				take={(picked) => pick(other.id, picked)}
-			/>
-			{#if place >= 0}<CandidateMark {place} />{/if}
-			{name}
-			{#if members.includes(other.id)}
-				{#if Array.isArray(weighting)}
-					<FigureInput
-						label="Weight of {name}"
-						value={weightOf(other.id)}
-						least={0}
-						take={(value) => setWeight(other.id, value!)}
-						class="typed h-5 w-9"
-					/>
-				{:else if share !== undefined}<span class="figures text-ink-2">{figure(100 * share, 0)} %</span>{/if}
-			{/if}
-		</label>
-	{/each}
-</div>
+{#if folded && !editing}
+	<p class="w-full text-ink-2" data-members>
+		{#each parts.toSorted((a, b) => b.share - a.share) as { id, share }, i (id)}{i > 0 ? ', ' : ''}<Button
+				title="Give it a row of its own"
+				onclick={() => desk.toggleHidden(id)}>{desk.names.get(id)}</Button
+			> <span class="figures">{percent(share)}</span>{/each}
+		<Button look="link" class="ml-1" onclick={() => (editing = true)}>weights…</Button>
+	</p>
+{:else}
+	<div class="flex w-full flex-wrap items-center gap-x-3 gap-y-0.5" data-members>
+		<label class="text-ink-2"
+			>weighed
+			<Choice
+				label="How the candidates are weighed"
+				value={Array.isArray(weighting) ? 'given' : weighting}
+				names={{ equal: 'equally', 'inverse-mse': 'by their squared errors', given: 'by figures of my own' }}
+				take={weigh}
+			/></label
+		>
+		{#each others as { other, place } (other.id)}
+			{@const name = desk.names.get(other.id)}
+			{@const share = parts.find(({ id }) => id === other.id)?.share}
+			<label class="flex items-center gap-1">
+				<Tick
+					label="Combine {name}"
+					checked={members.includes(other.id)}
+					take={(picked) => pick(other.id, picked)}
+				/>
+				{#if place >= 0}<CandidateMark {place} />{/if}
+				{name}
+				{#if members.includes(other.id)}
+					{#if Array.isArray(weighting)}
+						<FigureInput
+							label="Weight of {name}"
+							value={weightOf(other.id)}
+							least={0}
+							take={(value) => setWeight(other.id, value!)}
+							class="typed h-5 w-9"
+						/>
+					{:else if share !== undefined}<span class="figures text-ink-2">{figure(100 * share, 0)} %</span
+						>{/if}
+				{/if}
+			</label>
+		{/each}
+		{#if folded}<Button look="link" onclick={() => (editing = false)}>done</Button>{/if}
+	</div>
+{/if}

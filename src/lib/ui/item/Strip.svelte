@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import Button from '../kit/Button.svelte';
 	import type { ECharts } from 'echarts/core';
 	import { figureAt } from '$core/numbers/known';
@@ -8,11 +9,13 @@
 	import type { Palette } from '../../charts/palette';
 	import { numberedScenarios, STRIP_MARGINS, stripOption } from '../../charts/strip';
 	import CandidateMark from './CandidateMark.svelte';
-	import type { Evaluated } from '$core/questions/answer';
+	import type { AheadStep, Evaluated } from '$core/questions/answer';
 	import type { Mark } from '$core/series/layers';
 	import { MARK_WORDS } from '../../charts/marks';
 	import type { Rows } from '../export/cells';
 	import Export from '../export/Export.svelte';
+	import HoldBack from './HoldBack.svelte';
+	import HoldHandle from './HoldHandle.svelte';
 	import LayerShape from './LayerShape.svelte';
 	import { scaled, scaledSigned } from '../format';
 	import type { ItemState } from './item-state.svelte';
@@ -30,6 +33,8 @@
 	/** 0-based period that is read; null: the next period to come. */
 	let pointed = $state<number | null>(null);
 	let pointedX = $state(0);
+	/** How often the strip was drawn: what lies over it stands anew each time. */
+	let drawings = $state(0);
 
 	const horizon = $derived(desk.shown?.request.horizon ?? desk.horizon);
 	const count = $derived(n + horizon);
@@ -48,10 +53,14 @@
 			}),
 		),
 	);
+	const held = $derived(desk.shown?.request.holdout ?? 0);
 	const lines = $derived(
 		shownResults.map((line) => ({
 			...line,
-			fitted: line.result.perPeriod?.fitted ?? [],
+			fitted: [
+				...(line.result.perPeriod?.fitted ?? []),
+				...(line.result.heldBack ?? []).map(({ mean }) => mean ?? NaN),
+			],
 			ahead: line.result.ahead.map(({ mean }) => mean),
 		})),
 	);
@@ -64,9 +73,14 @@
 	const fans = $derived.by(() => {
 		const chosen = lines.find((line) => line.chosen);
 		if (!chosen) return [];
-		return [...(desk.shown?.request.levels ?? [])]
-			.sort((a, b) => b - a)
-			.map((level) => chosen.result.ahead.map(({ ranges }) => drawnRange(ranges[String(level)])));
+		const levels = [...(desk.shown?.request.levels ?? [])].sort((a, b) => b - a);
+		const fan = (from: number, steps: readonly AheadStep[]) =>
+			levels.map((level, depth) => ({
+				from,
+				depth,
+				ranges: steps.map(({ ranges }) => drawnRange(ranges[String(level)])),
+			}));
+		return [...fan(n - held, chosen.result.heldBack ?? []), ...fan(n, chosen.result.ahead)];
 	});
 
 	/** Left-out periods have no point on the line: a cross stands in their place. */
@@ -127,6 +141,7 @@
 			fans,
 			states: states.filter(({ key }) => drawn.includes(key)),
 			scenarios,
+			held,
 			horizon,
 			axisFrom,
 			window: frame,
@@ -184,6 +199,17 @@
 		const [index] = plot!.convertFromPixel({ gridIndex: 0 }, [x, y]) as [number, number];
 		return Math.max(0, Math.min(n - 1, Math.round(index)));
 	}
+
+	/** Where the chosen candidate's trial made its forecasts, while that is looked at. */
+	const originMarks = $derived.by(() => {
+		void drawings;
+		const origins = desk.trialOpen ? (desk.resultFor(desk.chosenId)?.trial?.origins ?? 0) : 0;
+		if (!plot || drawings === 0 || origins === 0) return [];
+		const known = n - held;
+		return Array.from({ length: origins }, (_, i) => known - 1 - i)
+			.filter((position) => position - 1 >= frame[0] && position - 1 <= frame[1])
+			.map((position) => plot!.convertToPixel({ xAxisIndex: 0 }, position - 1) as unknown as number);
+	});
 
 	/** Leaves a stretch of periods out, or puts it back where all of it is out already. */
 	function leaveOut(from: number, to: number) {
@@ -259,6 +285,7 @@
 	<div class="flex h-[308px] min-w-0 flex-col wide:h-auto">
 		<div class="flex shrink-0 flex-wrap items-baseline gap-x-4 px-4 pt-1.5 text-[13px]">
 			<h2 class="font-semibold">{title}</h2>
+			<HoldBack {desk} />
 			<span class="ml-auto flex gap-2 text-ink-2">
 				axis from
 				<Button aria-pressed={axisFrom === 'lowest'} onclick={() => (axisFrom = 'lowest')}>lowest</Button>
@@ -292,7 +319,11 @@
 				{ready}
 				theme={theme.name}
 				label="{title}: actuals, candidates and what lies ahead"
-				drawn={(milliseconds) => performance.mark('strip drawn', { detail: milliseconds })}
+				drawn={(milliseconds) => {
+					// Told from within the drawing, which must not wait for its own count.
+					drawings = untrack(() => drawings) + 1;
+					performance.mark('strip drawn', { detail: milliseconds });
+				}}
 			/>
 			{#if stretched}
 				<div
@@ -303,6 +334,15 @@
 					style:bottom="{STRIP_MARGINS.bottom}px"
 				></div>
 			{/if}
+			<HoldHandle {desk} {plot} {frame} {drawings} />
+			{#each originMarks as left (left)}
+				<span
+					class="pointer-events-none absolute h-[7px] w-px bg-accent"
+					data-origin
+					style:left="{left}px"
+					style:bottom="{STRIP_MARGINS.bottom}px"
+				></span>
+			{/each}
 			{#if pointed !== null}
 				<div
 					class="pointer-events-none absolute w-px bg-ink"

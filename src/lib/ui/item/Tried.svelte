@@ -32,8 +32,7 @@
 	});
 
 	function join({ candidate }: Tried) {
-		const { id: _, ...settings } = candidate;
-		desk.add(settings);
+		desk.add(candidate);
 		close();
 	}
 
@@ -68,7 +67,7 @@
 						class="text-right font-normal"
 						title="its errors over those of repeating the last actual, all steps and origins">closeness</th
 					>
-					<th class="text-right font-normal" title="its share of the mix">share</th>
+					<th class="pl-4 text-right font-normal" title="its share of the mix">share</th>
 					<th class="pl-3 text-left font-normal">for and against</th>
 					<th></th>
 				</tr>
@@ -84,7 +83,7 @@
 								>{/if}</td
 						>
 						<td class="figures">{closeness(one)}</td>
-						<td class="figures">{one.ok && one.share > 0 ? percent(one.share) : '–'}</td>
+						<td class="figures pl-4">{one.ok && one.share > 0 ? percent(one.share) : '–'}</td>
 						<td class="pl-3 {one.ok ? 'text-ink-2' : 'text-bad'}"
 							>{inMark(one.notes.map(({ text }) => text).join(' '))}</td
 						>

@@ -1,5 +1,5 @@
 import type { Measures } from '$core/accuracy/measures';
-import type { CandidateRefusal, Evaluated, Evaluation } from '$core/questions/answer';
+import type { CandidateRefusal, Evaluated, Evaluation, Reading } from '$core/questions/answer';
 import type { Constant, OptimiseInput } from '$core/contract/candidate';
 import type { Criterion } from '$core/contract/criteria';
 import {
@@ -14,6 +14,7 @@ import {
 import type { Note } from '$core/contract/note';
 import type { Proposal, ProposalRequest } from '$core/questions/propose';
 import type { ValidRequest } from '$core/questions/request';
+import { USUAL_ORIGINS } from '$core/questions/trial';
 import { applyLayers, type Layered, type Layers, NO_LAYERS } from '$core/series/layers';
 import { seasonAt } from '$core/series/series';
 import { distinctNames } from '$core/methods/names';
@@ -87,6 +88,12 @@ export class ItemState {
 	scoreFrom: number | null = $state(null);
 	/** Whether candidates are compared over the periods that all of them share, or shown over each one's own. */
 	window: 'common' | 'own' = $state('common');
+	/** Periods held back at the end: nothing is fitted to them, and forecasts are held against them. */
+	holdout = $state(0);
+	/** What candidates are compared by. */
+	reading: Reading = $state('common');
+	/** Whether forecasts from earlier origins are looked at. */
+	trialOpen = $state(false);
 	/** What a search of a candidate leaves alone, and how far it may go; by id. */
 	searching: Readonly<Record<string, SearchLimits>> = $state.raw({});
 	horizon = $state(12);
@@ -230,7 +237,7 @@ export class ItemState {
 
 	/** What is to be said of a candidate. */
 	notesOf(id: string): readonly Note[] {
-		const { lead } = this.shown?.answer ?? {};
+		const lead = this.shown?.answer.leads[this.reading];
 		const notes = this.answerFor(id)?.notes ?? [];
 		return lead?.id === id ? [...notes, lead.note] : notes;
 	}
@@ -240,9 +247,24 @@ export class ItemState {
 		return this.shown?.answer.judged ?? 'common';
 	}
 
-	/** A candidate's measures over what it is judged by. */
+	/** Whether the figures shown are over the same periods for all. */
+	get comparable(): boolean {
+		return this.reading !== 'common' || this.judged === 'common';
+	}
+
+	/** A candidate's measures by the reading that is chosen. */
 	measuresOf(id: string): Measures | undefined {
-		return this.resultFor(id)?.measures[this.judged];
+		const result = this.resultFor(id);
+		switch (this.reading) {
+			case 'ahead':
+				return result?.measures.holdout?.ahead;
+			case 'step-by-step':
+				return result?.measures.holdout?.oneStep;
+			case 'trial':
+				return result?.trial?.measures;
+			default:
+				return result?.measures[this.judged];
+		}
 	}
 
 	/** How each measure is shown in the line-up and in the sentences about it. */
@@ -267,7 +289,11 @@ export class ItemState {
 			window: this.window,
 			horizon: this.horizon,
 			levels: levelsWith(this.level, [0.8]),
-			holdout: 0,
+			holdout: this.holdout,
+			trial:
+				this.trialOpen || this.reading === 'trial'
+					? { origins: USUAL_ORIGINS, horizon: Math.max(1, this.horizon), refit: false }
+					: null,
 			tracking: { kind: 'running' },
 			detail: 'full',
 		};
@@ -276,13 +302,41 @@ export class ItemState {
 	/** Compares over the periods that all share, from this one on (1-based) or, with null, from each one's own first. */
 	compareFrom(first: number | null): void {
 		this.window = 'common';
+		this.reading = 'common';
 		this.scoreFrom = first;
+		this.recompute();
+	}
+
+	/** Compares by the periods held back, or by a trial. */
+	compareBy(reading: Reading): void {
+		this.reading = reading;
+		this.recompute();
+	}
+
+	/** The most periods that can be held back: what is left can be fitted. */
+	get mostHeld(): number {
+		return Math.max(
+			0,
+			this.series.values.length -
+				Math.max(4, Math.min(2 * this.series.seasonLength, this.series.values.length / 2)),
+		);
+	}
+
+	/** Holds the last periods back, and compares by them; with none, all periods are fitted again. */
+	holdBack(periods: number): void {
+		const held = Math.max(0, Math.min(Math.floor(this.mostHeld), Math.round(periods)));
+		if (held === this.holdout) return;
+		if (held === 0) {
+			if (this.reading !== 'trial') this.reading = 'common';
+		} else if (this.holdout === 0) this.reading = 'ahead';
+		this.holdout = held;
 		this.recompute();
 	}
 
 	/** Shows each candidate over its own periods, which compares nothing. */
 	judgeEachAlone(): void {
 		this.window = 'own';
+		this.reading = 'common';
 		this.recompute();
 	}
 

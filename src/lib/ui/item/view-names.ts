@@ -4,6 +4,7 @@ export const VIEWS = [
 	{ id: 'season', name: 'Season' },
 	{ id: 'constants', name: 'Constants' },
 	{ id: 'working', name: 'Working' },
+	{ id: 'trial', name: 'Trial' },
 	{ id: 'signal', name: 'Signal' },
 	{ id: 'ahead', name: 'Ahead' },
 ] as const;

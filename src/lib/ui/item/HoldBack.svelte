@@ -1,0 +1,40 @@
+<script lang="ts">
+	import Button from '../kit/Button.svelte';
+	import FigureInput from '../kit/FigureInput.svelte';
+	import type { ItemState } from './item-state.svelte';
+
+	let { desk }: { desk: ItemState } = $props();
+
+	const n = $derived(desk.series.values.length);
+	const P = $derived(desk.series.seasonLength);
+	const choices = $derived(
+		[
+			{ name: 'one cycle', periods: P },
+			{ name: 'a fifth', periods: Math.floor(n / 5) },
+		].filter(({ periods }) => periods > 1 && periods <= desk.mostHeld),
+	);
+</script>
+
+{#if desk.mostHeld >= 1}
+	<span class="flex items-baseline gap-2 text-ink-2" data-hold-back>
+		<label
+			class="flex items-baseline gap-1.5"
+			title="Nothing is fitted to the last periods; forecasts are held against them"
+		>
+			hold back
+			<FigureInput
+				label="Periods held back"
+				value={desk.holdout}
+				whole
+				least={0}
+				most={Math.floor(desk.mostHeld)}
+				take={(value) => desk.holdBack(value!)}
+				class="typed h-5 w-10"
+			/>
+		</label>
+		{#each choices as { name, periods } (name)}
+			<Button aria-pressed={desk.holdout === periods} onclick={() => desk.holdBack(periods)}>{name}</Button>
+		{/each}
+		{#if desk.holdout > 0}<Button onclick={() => desk.holdBack(0)}>none</Button>{/if}
+	</span>
+{/if}

@@ -1,0 +1,80 @@
+<script lang="ts">
+	import type { ECharts } from 'echarts/core';
+	import { periodsInWords } from '$core/series/frequency';
+	import { STRIP_MARGINS } from '../../charts/strip';
+	import type { ItemState } from './item-state.svelte';
+
+	interface Props {
+		desk: ItemState;
+		plot: ECharts | null;
+		/** First and last period on show. */
+		frame: readonly [number, number];
+		/** How often it was drawn: its scale is another one each time. */
+		drawings: number;
+	}
+
+	let { desk, plot, frame, drawings }: Props = $props();
+
+	const n = $derived(desk.series.values.length);
+	/** 0-based position of the last period that is fitted. */
+	const cut = $derived(n - desk.holdout - 1);
+	let dragging = $state(false);
+	const x = $derived.by(() => {
+		if (!plot || drawings === 0 || cut < frame[0] || cut > frame[1]) return null;
+		const at = plot.convertToPixel({ xAxisIndex: 0 }, cut) as unknown as number;
+		return Number.isFinite(at) ? at : null;
+	});
+
+	function drag(event: PointerEvent) {
+		if (!dragging || !plot) return;
+		const { left } = plot.getDom().getBoundingClientRect();
+		const [index] = plot.convertFromPixel({ gridIndex: 0 }, [event.clientX - left, 20]) as [number, number];
+		desk.holdBack(n - 1 - Math.round(index));
+	}
+
+	function key(event: KeyboardEvent) {
+		const moves: Record<string, number> = {
+			ArrowLeft: desk.holdout + 1,
+			ArrowRight: desk.holdout - 1,
+			PageUp: desk.holdout + desk.series.seasonLength,
+			PageDown: desk.holdout - desk.series.seasonLength,
+			End: 0,
+			Home: desk.mostHeld,
+		};
+		const to = moves[event.key];
+		if (to === undefined) return;
+		desk.holdBack(to);
+		event.preventDefault();
+		event.stopPropagation();
+	}
+</script>
+
+<svelte:window onpointermove={drag} onpointerup={() => (dragging = false)} />
+
+{#if x !== null && desk.mostHeld >= 1}
+	<div
+		class="absolute flex w-[13px] cursor-ew-resize touch-none justify-center"
+		style:left="{x - 6.5}px"
+		style:top="{STRIP_MARGINS.top}px"
+		style:bottom="{STRIP_MARGINS.bottom}px"
+		role="slider"
+		tabindex="0"
+		aria-label="Cut: periods after it are held back"
+		aria-valuemin="0"
+		aria-valuemax={Math.floor(desk.mostHeld)}
+		aria-valuenow={desk.holdout}
+		aria-valuetext="{periodsInWords(desk.series.frequency, desk.holdout)} held back"
+		title="Drag to hold periods back"
+		onpointerdown={(event) => {
+			dragging = true;
+			event.preventDefault();
+		}}
+		onkeydown={key}
+	>
+		{#if desk.holdout > 0}<span class="w-px bg-accent"></span>{/if}
+		<svg width="13" height="15" class="absolute bottom-[-8px]" aria-hidden="true">
+			<path d="M6.5 0 L13 7 V15 H0 V7 Z" fill="var(--paper)" stroke="var(--accent)" />
+			<path d="M4.5 8 V13 M8.5 8 V13" stroke="var(--accent)" />
+		</svg>
+	</div>
+{/if}

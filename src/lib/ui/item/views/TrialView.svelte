@@ -1,0 +1,231 @@
+<script lang="ts">
+	import { onMount } from 'svelte';
+	import { madeFrom } from '$core/methods/registry';
+	import type { CandidateResult, TrialScore } from '$core/questions/answer';
+	import { periodWord } from '$core/series/frequency';
+	import { trialWords } from '$core/words/trial';
+	import Chart from '../../../charts/Chart.svelte';
+	import type { Palette } from '../../../charts/palette';
+	import { trialOption } from '../../../charts/trial';
+	import { inMark } from '../../../reader.svelte';
+	import { arithmeticAside, stopAside } from '../../../workers/arithmetic';
+	import type { Rows } from '../../export/cells';
+	import Export from '../../export/Export.svelte';
+	import { figure, scaled } from '../../format';
+	import Button from '../../kit/Button.svelte';
+	import { theme } from '../../theme.svelte';
+	import type { ItemState } from '../item-state.svelte';
+	import Unready from './Unready.svelte';
+
+	let { desk }: { desk: ItemState } = $props();
+
+	let chart: Chart | undefined = $state();
+	onMount(() => {
+		desk.trialOpen = true;
+		desk.recompute();
+		return () => {
+			desk.trialOpen = false;
+			if (running) stopAside();
+		};
+	});
+
+	/** Trials with constants found again at each origin, of the request that they were asked for. */
+	let again = $state.raw<{ key: string; scores: Readonly<Record<string, TrialScore>> } | null>(null);
+	let running = $state(false);
+	let done = $state(0);
+	const key = $derived(
+		JSON.stringify([
+			desk.shown?.request.candidates,
+			desk.shown?.request.trial,
+			desk.shown?.request.holdout,
+			desk.shown?.request.series,
+		]),
+	);
+	const found = $derived(again?.key === key ? again : null);
+
+	async function findAgain() {
+		const { shown } = desk;
+		if (!shown?.request.trial) return;
+		const asked = key;
+		const { trial, ...request } = shown.request;
+		running = true;
+		done = 0;
+		const scores: Record<string, TrialScore> = {};
+		for (const { id } of desk.rows) {
+			if (!running || asked !== key) break;
+			const { candidates } = await arithmeticAside().evaluate({
+				...request,
+				candidates: request.candidates.filter((each) => each.id === id || partsOf(id).includes(each.id)),
+				aside: partsOf(id),
+				trial: { ...trial!, refit: true },
+				detail: 'summary',
+			});
+			const one = candidates.find((each) => each.id === id);
+			if (one?.ok && one.trial) scores[id] = one.trial;
+			done++;
+		}
+		if (running && asked === key) again = { key: asked, scores };
+		running = false;
+	}
+
+	/** What a candidate is made from. */
+	const partsOf = (id: string): string[] =>
+		madeFrom(
+			desk.candidates.find((each) => each.id === id)!,
+			desk.candidates,
+		).map((part) => part.id);
+
+	function stop() {
+		running = false;
+		stopAside();
+	}
+
+	const trialOf = (id: string): TrialScore | undefined => found?.scores[id] ?? desk.resultFor(id)?.trial;
+	const chosen = $derived(trialOf(desk.chosenId));
+	const levels = $derived((desk.shown?.request.levels ?? []).map(String));
+	const tried = $derived(
+		desk.rows.flatMap(({ id }, place) => {
+			const trial = trialOf(id);
+			return trial && trial.origins > 0 ? [{ id, place, chosen: id === desk.chosenId, trial }] : [];
+		}),
+	);
+	type Step = NonNullable<CandidateResult['trial']>['byStep'][number];
+	const shareInside = ({ inside, ranged }: Step, level: string) =>
+		ranged > 0 ? (100 * inside[level]!) / ranged : null;
+
+	const option = $derived.by(() => {
+		const figures = {
+			curves: tried.map(({ place, chosen, trial }) => ({
+				place,
+				chosen,
+				mads: trial.byStep.map(({ mad }) => mad),
+			})),
+			naive: (chosen ?? tried[0]?.trial)?.byStep.map(({ naive }) => naive) ?? [],
+			shares: chosen
+				? levels.map((level) => ({
+						level: Number(level),
+						shares: chosen.byStep.map((step) => shareInside(step, level)),
+					}))
+				: [],
+			period: periodWord(desk.series.frequency, 1),
+			measured: desk.measured,
+			power: desk.scale.power,
+		};
+		return (palette: Palette) => trialOption(figures, palette);
+	});
+
+	const name = $derived(desk.names.get(desk.chosenId) ?? '');
+	const sentence = $derived.by(() => {
+		if (!chosen || chosen.origins === 0) return null;
+		const sum = (pick: (step: Step) => number) =>
+			chosen.byStep.reduce((total, step) => total + pick(step), 0);
+		return inMark(
+			trialWords(
+				{
+					name,
+					origins: chosen.origins,
+					steps: chosen.byStep.length,
+					closeness: chosen.measures.theil,
+					inside: levels.map((level) => ({
+						level: Number(level),
+						inside: sum(({ inside }) => inside[level]!),
+						of: sum(({ ranged }) => ranged),
+					})),
+				},
+				desk.series.frequency,
+			),
+		);
+	});
+
+	const rows = (): Rows => [
+		[
+			'steps ahead',
+			...tried.map(({ id }) => `MAD of ${desk.names.get(id)}`),
+			'MAD of the last actual',
+			`errors of ${name}`,
+			...levels.map((level) => `% inside ${Math.round(100 * Number(level))} %`),
+		],
+		...(chosen?.byStep ?? []).map((step, i) => [
+			step.step,
+			...tried.map(({ trial }) => trial.byStep[i]?.mad ?? null),
+			step.naive,
+			step.count,
+			...levels.map((level) => shareInside(step, level)),
+		]),
+	];
+</script>
+
+<div class="flex h-full flex-col overflow-y-auto">
+	{#if !desk.resultFor(desk.chosenId)}
+		<Unready {desk} what="how it would have done" />
+	{:else if !chosen}
+		<p class="px-4 py-3 text-[13px] text-ink-2">Forecasting from earlier origins…</p>
+	{:else if chosen.origins === 0}
+		<p class="px-4 py-3 text-[13px]">
+			{name} cannot be tried yet: no origin has 8 periods and two cycles before it at which it runs. Bring in more
+			periods.
+		</p>
+	{:else}
+		<div class="flex shrink-0 items-baseline gap-3 px-4 pt-2 text-[13px]">
+			<h2 class="truncate font-semibold">Trial: {name}</h2>
+			<span class="ml-auto flex shrink-0 items-baseline gap-2 text-ink-2" data-trial="constants">
+				{#if running}
+					finding constants again, {done} of {desk.rows.length}
+					<Button look="link" onclick={stop}>stop</Button>
+				{:else}
+					constants
+					<Button aria-pressed={!found} onclick={() => (again = null)}>as found</Button>
+					<Button
+						aria-pressed={!!found}
+						title="Searched anew at each origin, from what was known there"
+						onclick={findAgain}>found again at each origin</Button
+					>
+				{/if}
+			</span>
+			<Export name="{desk.item.code} trial" of="Trial" {rows} {chart} sheet="Trial" />
+		</div>
+		<div class="min-h-[250px] flex-1 px-2">
+			<Chart
+				bind:this={chart}
+				{option}
+				theme={theme.name}
+				label="Mean absolute error by step ahead of every candidate, and the share of actuals inside the ranges of {name}"
+			/>
+		</div>
+		<p class="shrink-0 px-4 text-[13px]" data-trial="says">{sentence}</p>
+		<div class="shrink-0 overflow-x-auto px-4 pt-1 pb-2 text-[13px]">
+			<table class="w-full" data-trial="table">
+				<caption class="sr-only">By step ahead</caption>
+				<tbody>
+					<tr class="border-b border-rule text-ink-2">
+						<th class="text-left font-normal">ahead</th>
+						{#each chosen.byStep as { step } (step)}<th class="figures pl-2 font-normal">{step}</th>{/each}
+					</tr>
+					<tr class="border-b border-rule">
+						<td>MAD</td>
+						{#each chosen.byStep as { step, mad } (step)}<td class="figures pl-2"
+								>{scaled(mad, desk.scale)}</td
+							>{/each}
+					</tr>
+					<tr class="border-b border-rule">
+						<td class="whitespace-nowrap">× naive</td>
+						{#each chosen.byStep as { step, closeness } (step)}
+							<td class="figures pl-2">{closeness === null ? '–' : figure(closeness, 2)}</td>
+						{/each}
+					</tr>
+					{#each levels as level (level)}
+						<tr class="border-b border-rule">
+							<td class="whitespace-nowrap">in {Math.round(100 * Number(level))} %</td>
+							{#each chosen.byStep as step (step.step)}
+								{@const share = shareInside(step, level)}
+								<td class="figures pl-2" title="{step.inside[level]} of {step.ranged}"
+									>{share === null ? '–' : figure(share, 0)}</td
+								>
+							{/each}
+						</tr>
+					{/each}
+				</tbody>
+			</table>
+		</div>
+	{/if}
+</div>
