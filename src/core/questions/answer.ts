@@ -176,7 +176,14 @@ const CandidateResultSchema = v.strictObject({
 	ahead: v.array(AheadStepSchema),
 	rangeKind: v.picklist(RANGE_KINDS),
 	/** Sums of the next 1, 2, … periods, with their ranges. */
-	together: v.array(v.strictObject({ mean: known, ranges: v.record(v.string(), v.nullable(range)) })),
+	together: v.array(
+		v.strictObject({
+			mean: known,
+			ranges: v.record(v.string(), v.nullable(range)),
+			/** What lasts for that sum with the chance that was asked for; null where nothing is known of the errors. */
+			stock: v.exactOptional(known),
+		}),
+	),
 	/** Means ahead by each of the levels that a candidate keeps beside the one in use. */
 	scenarios: v.exactOptional(v.array(list)),
 	/** The candidates that it is made from, with their shares and means ahead. */

@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import type { Answer, CandidateResult } from './answer';
+import type { Answer, CandidateResult, Evaluated } from './answer';
 import { METHODS as ALL_METHODS } from '../methods/registry';
-import { evaluate } from './evaluate';
+import { evaluate, evaluateChecked } from './evaluate';
+import { parseRequest } from './request';
 import { GAP_RULES } from '../series/gaps';
 
 const METHODS = [
@@ -389,4 +390,121 @@ test('what lies ahead is named by the calendar of the series', () => {
 	expect(ahead('week', '2020-W51')).toEqual(['2021-W01', '2021-W02']);
 	expect(ahead('weekday', '2024-02-28')).toEqual(['2024-03-04', '2024-03-05']);
 	expect(ahead('day', '2024-02-27')).toEqual(['2024-03-01', '2024-03-02']);
+});
+
+describe('periods held back', () => {
+	const values = Array.from(
+		{ length: 48 },
+		(_, t) => 400 + 3 * t + 60 * Math.sin((t * Math.PI) / 6) + ((t * 7919) % 41),
+	);
+	const asked = (series: number[], more: object) =>
+		evaluate({
+			series: { values: series, frequency: 'month', start: '2020-01' },
+			candidates: [
+				{ id: 'w', method: 'holt-winters', season: 'additive', optimise: {} },
+				{ id: 's', method: 'ses', constants: { alpha: 0.4 } },
+				{ id: 'n', method: 'naive' },
+			],
+			horizon: 6,
+			...more,
+		});
+
+	test('are forecast at the cut as if nothing after it were known, ranges and all', () => {
+		const before = asked(values.slice(0, 36), { horizon: 12 }).candidates as CandidateResult[];
+		const held = asked(values, { holdout: 12 }).candidates as CandidateResult[];
+		held.forEach(({ heldBack, measures }, i) => {
+			expect(heldBack).toHaveLength(12);
+			heldBack!.forEach(({ mean, ranges, period }, h) => {
+				const wanted = before[i]!.ahead[h]!;
+				expect(period).toBe(wanted.period);
+				expect(mean).toBeCloseTo(wanted.mean!, 9);
+				// A trial of six steps widens what lies beyond them; those it knows are the same.
+				if (h < 6) ranges['0.8']!.forEach((end, k) => expect(end).toBeCloseTo(wanted.ranges['0.8']![k]!, 6));
+			});
+			const misses = heldBack!.map(({ mean }, h) => Math.abs(values[36 + h]! - mean!));
+			expect(measures.holdout!.ahead.mad).toBeCloseTo(misses.reduce((a, b) => a + b, 0) / 12, 9);
+		});
+		// Step by step, naive repeats the actual before each.
+		expect(held[2]!.heldBack!.map(({ oneStep }) => oneStep)).toEqual(values.slice(35, 47));
+	});
+
+	test('whoever misses least of them is said to lead by that reading, and by a trial where one is asked for', () => {
+		const request = parseRequest({
+			series: { values, frequency: 'month', start: '2020-01' },
+			candidates: [
+				{ id: 'w', method: 'holt-winters', season: 'additive', optimise: {} },
+				{ id: 's', method: 'ses', constants: { alpha: 0.4 } },
+				{ id: 'n', method: 'naive' },
+			],
+			holdout: 12,
+			horizon: 6,
+			trial: { horizon: 6 },
+		});
+		const { leads, candidates } = evaluateChecked(request);
+		const least = (madOf: (one: Evaluated) => number | null) =>
+			(candidates as Evaluated[]).toSorted((a, b) => madOf(a)! - madOf(b)!)[0]!.id;
+		expect(leads.ahead!.id).toBe(least(({ measures }) => measures.holdout!.ahead.mad));
+		expect(leads['step-by-step']!.id).toBe(least(({ measures }) => measures.holdout!.oneStep.mad));
+		expect(leads.trial!.id).toBe(least(({ trial }) => trial!.measures.mad));
+		expect(leads.ahead!.note.text).toMatch(/held back|more than the noise/);
+		expect(evaluateChecked({ ...request, holdout: 0, trial: null }).leads).toMatchObject({ common: {} });
+	});
+
+	test('a trial measured as a whole is the sum of its steps', () => {
+		for (const one of asked(values, { trial: { horizon: 6 } }).candidates as CandidateResult[]) {
+			const { byStep, measures } = one.trial!;
+			const count = byStep.reduce((sum, step) => sum + step.count, 0);
+			expect(measures.count).toBe(count);
+			expect(measures.mad! * count).toBeCloseTo(
+				byStep.reduce((sum, { mad, count }) => sum + mad! * count, 0),
+				6,
+			);
+			const naive = byStep.reduce((sum, step) => sum + step.naive! * step.count, 0);
+			expect(measures.theil!).toBeCloseTo((measures.mad! * count) / naive, 9);
+		}
+	});
+});
+
+test('candidates that stand aside are neither compared nor do they narrow what the others share', () => {
+	const values = Array.from({ length: 40 }, (_, t) => 200 + 2 * t + ((t * 37) % 19));
+	const asked = (more: object) =>
+		evaluate({
+			series: { values, frequency: 'month', start: '2020-01' },
+			candidates: [
+				{ id: 'n', method: 'naive' },
+				{ id: 's', method: 'ses', constants: { alpha: 0.4 } },
+				{ id: 'late', method: 'moving-average', span: 24 },
+				{ id: 'd', method: 'drift' },
+			],
+			...more,
+		});
+	expect(asked({}).window).toEqual({ from: 25, to: 40, count: 16 });
+	const answer = asked({ aside: ['late', 'd'] });
+	expect(answer.window).toEqual({ from: 2, to: 40, count: 39 });
+	const notes = answer.candidates.flatMap(({ notes }) =>
+		notes.filter(({ code }) => code.startsWith('lead-')),
+	);
+	expect(notes).toHaveLength(1);
+	expect(['n', 's']).toContain(notes[0]!.figures.runnerUp);
+	const [, , late] = answer.candidates as CandidateResult[];
+	expect(late!.measures.common.count).toBe(16);
+	expect(() => asked({ aside: ['x'] })).toThrow(/aside stand candidates of this request/);
+});
+
+test('what is to be in stock for the next periods lies as far above their sum as the range of twice that chance', () => {
+	const values = Array.from({ length: 40 }, (_, t) => 200 + ((t * 37) % 59));
+	const asked = (service: number | null) =>
+		(
+			evaluate({
+				series: { values, frequency: 'month', start: '2020-01' },
+				candidates: [{ id: 'a', method: 'average' }],
+				horizon: 4,
+				levels: [0.9],
+				...(service !== null && { service }),
+			}).candidates as CandidateResult[]
+		)[0]!.together;
+	asked(0.95).forEach(({ stock, ranges }) => expect(stock).toBeCloseTo(ranges['0.9']![1], 9));
+	asked(0.5).forEach(({ stock, mean }) => expect(stock).toBeCloseTo(mean!, 9));
+	expect(asked(null)[0]).not.toHaveProperty('stock');
+	expect(() => asked(1)).toThrow(/service: the service level/);
 });

@@ -538,7 +538,14 @@ function sumsAhead(
 			const half = ranges.together(index + 1, level);
 			return half === null || mean === null ? null : [mean - weight * half, mean + weight * half];
 		};
-		return { mean, ranges: Object.fromEntries(request.levels.map((level) => [String(level), about(level)])) };
+		// One side of the range that leaves as much beyond either end.
+		const { service } = request;
+		const half = service == null ? null : ranges.together(index + 1, 2 * service - 1);
+		return {
+			mean,
+			ranges: Object.fromEntries(request.levels.map((level) => [String(level), about(level)])),
+			...(service != null && { stock: half === null || mean === null ? null : mean + weight * half }),
+		};
 	});
 }
 

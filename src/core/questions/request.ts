@@ -337,6 +337,10 @@ export const RequestSchema = v.pipe(
 		tracking: v.optional(trackingSchema, { kind: 'running' }),
 		horizon: v.optional(wholeSchema(0, BOUNDS.horizon, 'the horizon'), 12),
 		levels: v.optional(LevelsSchema, [0.8, 0.95]),
+		/** Chance with which what is in stock is to last for the sum of the next periods. */
+		service: v.nullish(
+			betweenSchema(0.5, 0.999, 'the service level is a share between 0.5 and 0.999, such as 0.95'),
+		),
 		detail: v.optional(v.picklist(['full', 'summary'], 'detail is full or summary'), 'full'),
 	}),
 	v.forward(

@@ -266,8 +266,20 @@ function chanceOfAtMost(inside: number, of: number, level: number): number {
 	return sum;
 }
 
-const rangeBasis: Remark = ({ ranges, ahead }) => {
-	if (!ranges.basis || ahead.length === 0) return null;
+const rangeBasis: Remark = ({ ranges, ahead, tried, series }) => {
+	if (ahead.length === 0) return null;
+	const held = tried?.held;
+	const share =
+		held && held.of > 0
+			? ` Of the last ${held.of} actuals ${held.inside} lay inside the ${Math.round(100 * held.level)} % range that would have been given a ${periodWord(series.frequency, 1)} before.`
+			: '';
+	const kept: Note['figures'] = held ? { inside: held.inside, of: held.of } : {};
+	if (!ranges.basis)
+		return {
+			code: 'range-basis',
+			text: `Ranges come from the method’s own model of its errors.${share}`,
+			figures: kept,
+		};
 	const { count, step } = ranges.basis;
 	const widened = ahead.length > step ? `; further ahead those are widened` : '';
 	return {
@@ -275,8 +287,8 @@ const rangeBasis: Remark = ({ ranges, ahead }) => {
 		text:
 			count === 0
 				? 'No range can be shown: too few forecasts could have been made before to say how far off they would have been.'
-				: `Ranges rest on what forecasts made from earlier periods alone would have missed by; ${count} of them reach ${step === 1 ? 'one period' : `${step} periods`} ahead${widened}.`,
-		figures: { count, step },
+				: `Ranges rest on what forecasts made from earlier periods alone would have missed by; ${count} of them reach ${step === 1 ? 'one period' : `${step} periods`} ahead${widened}.${share}`,
+		figures: { count, step, ...kept },
 	};
 };
 

@@ -58,8 +58,8 @@ export function trialOption(
 		backgroundColor: 'transparent',
 		textStyle: { fontFamily: WORDS_FONT },
 		grid: [
-			{ left: 52, right: 44, top: 24, height: '42%' },
-			{ left: 52, right: 44, bottom: 40, height: '24%' },
+			{ left: 52, right: 44, top: 24, height: '38%' },
+			{ left: 52, right: 44, bottom: 40, height: '26%' },
 		],
 		xAxis: [xAxis(0), xAxis(1)],
 		yAxis: [
@@ -80,7 +80,7 @@ export function trialOption(
 				name: 'last actual',
 				symbol: 'none',
 				lineStyle: { color: palette.ink, width: 1, type: [2, 3] },
-				endLabel: { show: true, formatter: 'naive', color: palette.ink2, fontSize: 11, distance: 3 },
+				endLabel: { show: true, formatter: 'last\nactual', color: palette.ink2, fontSize: 11, distance: 3 },
 			}),
 			...curves.map(({ place, chosen, mads }) =>
 				line(mads, {

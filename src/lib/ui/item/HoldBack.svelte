@@ -11,7 +11,7 @@
 		[
 			{ name: 'one cycle', periods: P },
 			{ name: 'a fifth', periods: Math.floor(n / 5) },
-		].filter(({ periods }) => periods > 1 && periods <= desk.mostHeld),
+		].filter(({ periods }, i) => periods > 1 && periods <= desk.mostHeld && (i === 0 || periods !== P)),
 	);
 </script>
 

@@ -27,6 +27,9 @@
 			),
 	);
 	/** Parts that stand behind it are a line, until their weights are to be changed. */
+	const ranked = $derived(parts.toSorted((a, b) => b.share - a.share));
+	/** So many are named; the others are counted. */
+	const LISTED = 4;
 	const folded = $derived(members.some((id) => desk.folded.includes(id)));
 	let editing = $state(false);
 	const weightOf = (id: string) => (Array.isArray(weighting) ? (weighting[members.indexOf(id)] ?? 0) : null);
@@ -56,10 +59,12 @@
 
 {#if folded && !editing}
 	<p class="w-full text-ink-2" data-members>
-		{#each parts.toSorted((a, b) => b.share - a.share) as { id, share }, i (id)}{i > 0 ? ', ' : ''}<Button
+		{#each ranked.slice(0, LISTED) as { id, share }, i (id)}{i > 0 ? ', ' : ''}<Button
 				title="Give it a row of its own"
 				onclick={() => desk.toggleHidden(id)}>{desk.names.get(id)}</Button
-			> <span class="figures">{percent(share)}</span>{/each}
+			>
+			<span class="figures">{percent(share)}</span
+			>{/each}{#if ranked.length > LISTED}{` and ${ranked.length - LISTED} more`}{/if}
 		<Button look="link" class="ml-1" onclick={() => (editing = true)}>weights…</Button>
 	</p>
 {:else}

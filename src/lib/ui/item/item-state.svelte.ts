@@ -98,6 +98,9 @@ export class ItemState {
 	searching: Readonly<Record<string, SearchLimits>> = $state.raw({});
 	horizon = $state(12);
 	level = $state(0.95);
+	/** How many of the next periods are looked at as one sum, and the chance with which stock is to last for them. */
+	togetherSteps = $state(3);
+	service = $state(0.95);
 	adopted: AdoptedForecast | null = $state.raw(null);
 	adoptedCount = $state(0);
 	/** The newest entries of the layers on record, and the newest one's id. */
@@ -289,6 +292,7 @@ export class ItemState {
 			window: this.window,
 			horizon: this.horizon,
 			levels: levelsWith(this.level, [0.8]),
+			service: this.service,
 			holdout: this.holdout,
 			trial:
 				this.trialOpen || this.reading === 'trial'
@@ -564,6 +568,10 @@ export class ItemState {
 
 	/** Makes the chosen candidate the item's forecast, as it is shown. */
 	async adopt(reason: string): Promise<void> {
+		if (this.holdout > 0)
+			throw new Error(
+				'Periods are held back: constants would come from the others alone. Hold none back, look at the figures, then adopt.',
+			);
 		// What is adopted is made from what is saved, and is what is shown; a line-up that was proposed is saved with it.
 		if (this.item.lineUp.version === 0) this.#queue.put(this.#snapshot);
 		await Promise.all([this.#queue.flush(), this.#latest.settled()]);

@@ -5,6 +5,7 @@
 	import { BOUNDS } from '$core/bounds';
 	import { methodOf } from '$core/methods/registry';
 	import { describePeriod } from '$core/series/period';
+	import { togetherWords } from '$core/words/ahead';
 	import { spelledSentence } from '$core/questions/working-table';
 	import { CallError, messageOf } from '../../call';
 	import type { Rows } from '../../export/cells';
@@ -17,6 +18,7 @@
 
 	let { desk }: { desk: ItemState } = $props();
 
+	const SHORT = 120;
 	const LEVELS = [0.5, 0.8, 0.9, 0.95, 0.99];
 	const series = $derived(desk.series);
 	const origin = $derived(series.first + series.values.length - 1);
@@ -25,7 +27,8 @@
 	let refusal = $state<string | null>(null);
 	/** Whether something came in since this was loaded. */
 	let stale = $state(false);
-	let pointed = $state(1);
+	/** The step that is spelled out. */
+	let pointed = $state<number | null>(null);
 
 	const result = $derived(desk.resultFor(desk.chosenId));
 	const label = $derived(desk.chosen ? methodOf(desk.chosen.method).label(desk.chosen) : '');
@@ -33,21 +36,40 @@
 	const steps = $derived(result?.ahead ?? []);
 	/** All of them together: of sums the ranges are narrower than the sums of ranges. */
 	const total = $derived(result?.together.at(-1));
-	const basis = $derived(
-		result?.rangeKind === 'model'
-			? 'Ranges come from the method’s own model of its errors.'
-			: (result?.notes.find(({ code }) => code === 'range-basis')?.text ?? ''),
-	);
+	const basis = $derived(result?.notes.find(({ code }) => code === 'range-basis')?.text ?? '');
+	const togetherSteps = $derived(Math.min(desk.togetherSteps, steps.length));
+	const together = $derived.by(() => {
+		const sum = result?.together[togetherSteps - 1];
+		if (!sum || sum.mean === null) return null;
+		const said = {
+			steps: togetherSteps,
+			mean: sum.mean,
+			level: desk.level,
+			range: sum.ranges[levelKey] ?? null,
+			neverBelow: series.worked.every((value) => value === null || value >= 0),
+			service: desk.service,
+			stock: sum.stock ?? null,
+		};
+		return togetherWords(said, series.frequency, desk.scale, desk.item.unit);
+	});
+
+	function setService(percent: number) {
+		desk.service = percent / 100;
+		desk.recompute();
+	}
 	const spelled = $derived.by(() => {
-		const step = steps[Math.min(pointed, steps.length) - 1];
+		const step = steps[Math.min(pointed ?? 1, steps.length) - 1];
 		if (!step || step.mean === null) return null;
 		const text = desk.working?.explainAhead(step.step);
-		return (
-			text &&
-			inMark(
-				spelledSentence(describePeriod(series.frequency, origin + step.step), text, step.mean, desk.decimals),
-			)
+		if (!text) return null;
+		const said = spelledSentence(
+			describePeriod(series.frequency, origin + step.step),
+			text,
+			step.mean,
+			desk.decimals,
 		);
+		// What is long, as of a mix, is there for who asks for it.
+		return pointed === null && said.length > SHORT ? null : inMark(said);
 	});
 
 	function setHorizon(value: number) {
@@ -144,6 +166,7 @@
 							class="h-6 border-b border-rule {pointed === step ? 'bg-wash' : ''}"
 							data-ahead={step}
 							onmouseenter={() => (pointed = step)}
+							onmouseleave={() => (pointed = null)}
 						>
 							<td class="pl-4">{describePeriod(series.frequency, origin + step)}</td>
 							<td class="figures font-semibold">{scaled(mean, desk.scale)}</td>
@@ -161,26 +184,63 @@
 			</table>
 		</div>
 		<div class="shrink-0 border-t border-rule px-4 py-2 text-[13px]">
-			{#if spelled}<p class="figures text-left whitespace-normal">{spelled}</p>{/if}
+			{#if together}
+				<p class="flex flex-wrap items-baseline gap-x-4 text-ink-2">
+					<label class="whitespace-nowrap">
+						the next
+						<FigureInput
+							label="Periods together"
+							value={togetherSteps}
+							whole
+							least={1}
+							most={steps.length}
+							take={(value) => (desk.togetherSteps = value!)}
+							class="typed h-5 w-10"
+						/>
+						together
+					</label>
+					<label class="whitespace-nowrap">
+						service level
+						<FigureInput
+							label="Service level, %"
+							value={Number((100 * desk.service).toFixed(1))}
+							least={50}
+							most={99.9}
+							take={(value) => setService(value!)}
+							class="typed h-5 w-12"
+						/> %
+					</label>
+				</p>
+				<p data-together="sum">{inMark(together.sum)}</p>
+				{#if together.stock}<p data-together="stock">{inMark(together.stock)}</p>{/if}
+			{/if}
+			{#if spelled}<p class="figures mt-1 text-left whitespace-normal">{spelled}</p>{/if}
 			<p class="mt-0.5 text-ink-2">{basis}</p>
-			<form
-				class="mt-2 flex items-center gap-3"
-				onsubmit={(event) => {
-					event.preventDefault();
-					void adopt();
-				}}
-			>
-				<TextInput
-					bind:value={reason}
-					maxlength={BOUNDS.reason}
-					placeholder="Why this one (saved with it)"
-					label="Why this one"
-					class="min-w-0 flex-1"
-				/>
-				<Button look="main" type="submit" disabled={pressed} class="h-8 shrink-0">
-					{pressed ? 'Adopting…' : `Adopt for ${steps.length} ahead`}
-				</Button>
-			</form>
+			{#if desk.holdout > 0}
+				<p class="mt-2" data-held-back>
+					Periods are held back: constants come from the others alone.
+					<Button look="link" onclick={() => desk.holdBack(0)}>Hold none back to adopt</Button>
+				</p>
+			{:else}
+				<form
+					class="mt-2 flex items-center gap-3"
+					onsubmit={(event) => {
+						event.preventDefault();
+						void adopt();
+					}}
+				>
+					<TextInput
+						bind:value={reason}
+						maxlength={BOUNDS.reason}
+						placeholder="Why this one (saved with it)"
+						label="Why this one"
+						class="min-w-0 flex-1"
+					/>
+					<Button look="main" type="submit" disabled={pressed} class="h-8 shrink-0">
+						{pressed ? 'Adopting…' : `Adopt for ${steps.length} ahead`}
+					</Button>
+				</form>
+			{/if}
 			{#if refusal}
 				<div class="mt-1 text-bad" role="alert">
 					<p>{inMark(refusal)}</p>

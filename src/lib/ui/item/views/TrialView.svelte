@@ -184,7 +184,7 @@
 			</span>
 			<Export name="{desk.item.code} trial" of="Trial" {rows} {chart} sheet="Trial" />
 		</div>
-		<div class="min-h-[250px] flex-1 px-2">
+		<div class="min-h-[290px] flex-1 px-2">
 			<Chart
 				bind:this={chart}
 				{option}
