@@ -194,6 +194,10 @@ export function drawRequest(seed: number): EvaluateRequest {
 	if (Array.isArray(list)) {
 		request.candidates = list.slice(0, 6);
 		putCandidatesRight(request.candidates as unknown[], draws);
+		if (Array.isArray(request.aside) && draws.chance(0.95))
+			request.aside = (request.candidates as Loose[]).flatMap((one) =>
+				draws.chance(0.3) && one?.id ? [one.id] : [],
+			);
 	}
 	const values = series?.values;
 	const periods = Array.isArray(values) ? values.length : 1;

@@ -17,6 +17,8 @@ export interface Recorded {
 	readonly seasonLength: number;
 	/** Season of the calendar at t, 1 … P. */
 	seasonAt(t: number): number;
+	/** Ordinal of period t. */
+	ordinalAt(t: number): number;
 	readonly candidate: CandidateInput;
 	readonly start: Start | null;
 	/** The line of methods that lay one. */

@@ -1,5 +1,6 @@
 import { cyclesOf, seasonOf } from '../seasons/cycles';
-import { withIndex, withoutSeason } from '../seasons/indices';
+import { withIndex, withoutIndex } from '../seasons/indices';
+import { slotOf } from '../seasons/two-seasons';
 import type { Series } from '../series/series';
 import { figure, minus, over } from '../working/expression';
 import { carriedOn } from './carry';
@@ -10,6 +11,7 @@ import type { Recorded, Working, WorkingColumn } from '../contract/working';
 import type { Run } from '../contract/model';
 import {
 	completeIndices,
+	completeSeasons,
 	indexNotes,
 	refuseNegative,
 	refuseTyped,
@@ -38,7 +40,8 @@ export function deseasonalised<M extends Method>(methods: readonly M[], initial:
 		starts: [],
 		label(candidate) {
 			const inside = insideOf(candidate);
-			const part = indexField.read(candidate).shrink ? ' in part' : '';
+			const { shrink, seasons } = indexField.read(candidate);
+			const part = seasons ? ' twice' : shrink ? ' in part' : '';
 			return `Deseasonalised${part} ${seasonField.read(candidate) === 'additive' ? '+' : '×'} ${inside.method.label(inside.candidate)}`;
 		},
 		kind(candidate) {
@@ -58,12 +61,13 @@ export function deseasonalised<M extends Method>(methods: readonly M[], initial:
 			refuseWithoutSeason(series, NAME, 'takes a season out');
 			refuseNegative(series, kind);
 			refuseTyped(series, kind, input);
-			const { after } = completeIndices(series, kind, input);
 			const cycles = cyclesOf(series);
-			const indexAt = (i: number) => after[seasonOf(cycles, i)]!;
+			const both = input.seasons ? completeSeasons(series, kind, input, NAME) : null;
+			const after = both?.first ?? completeIndices(series, kind, input).after;
+			const indexAt = both?.at ?? ((i: number) => after[seasonOf(cycles, i)]!);
 			const bareOf = (whole: Series): Series => ({
 				...whole,
-				values: withoutSeason(whole.values, cycles, kind, after),
+				values: whole.values.map((value, i) => withoutIndex(kind, value, indexAt(i))),
 			});
 			const bare = bareOf(series);
 			const inside = insideOf(candidate);
@@ -84,10 +88,20 @@ export function deseasonalised<M extends Method>(methods: readonly M[], initial:
 					states: {
 						...run.states,
 						index: values.map((_, i) => indexAt(i)),
+						...(both && {
+							'index 1': values.map((_, i) => both.first[seasonOf(cycles, i)]!),
+							'index 2': values.map((_, i) => both.second[both.slotAt(i)]!),
+						}),
 						bare: values,
 						bareFitted: run.fitted,
 					},
 					indices: after,
+					...(both && {
+						figures: {
+							...run.figures,
+							...Object.fromEntries([...both.second].map((index, j) => [`second ${j + 1}`, index])),
+						},
+					}),
 					remarks: [...(run.remarks ?? []), ...indexNotes(series, kind, after)],
 					forecast(origin, out) {
 						run.forecast(origin, out);
@@ -142,6 +156,7 @@ export function deseasonalised<M extends Method>(methods: readonly M[], initial:
 /** The inner method's working on the figures without their season, with the season taken out before and put back after. */
 function workingAround(candidate: CandidateInput, inner: Working, inside: CandidateInput): Working {
 	const kind = seasonField.read(candidate);
+	const twice = indexField.read(candidate).seasons;
 	const within = (recorded: Recorded): Recorded => ({
 		...recorded,
 		candidate: inside,
@@ -171,10 +186,19 @@ function workingAround(candidate: CandidateInput, inner: Working, inside: Candid
 				equation: 'iⱼ',
 				...(kind === 'multiplicative' && { places: { fixed: 4 } }),
 				explain: (recorded, t) =>
-					takenOver(
-						recorded.state('index', t),
-						`season ${recorded.seasonAt(t)}; Season shows how it is made`,
-					),
+					twice
+						? {
+								expression: spelledWithIndex(
+									kind,
+									figure(recorded.state('index 1', t)!),
+									recorded.state('index 2', t)!,
+								),
+								remark: `the ${twice[0]}’s and the ${twice[1]}’s`,
+							}
+						: takenOver(
+								recorded.state('index', t),
+								`season ${recorded.seasonAt(t)}; Season shows how it is made`,
+							),
 			},
 			{
 				key: 'bare',
@@ -202,7 +226,13 @@ function workingAround(candidate: CandidateInput, inner: Working, inside: Candid
 			const spelled = inner.explainAhead(within(recorded), step);
 			const index = recorded.indices?.[recorded.seasonAt(recorded.periods + step) - 1];
 			if (!spelled || index === undefined) return null;
-			return { ...spelled, expression: spelledWithIndex(kind, spelled.expression, index) };
+			const once = spelledWithIndex(kind, spelled.expression, index);
+			if (!twice) return { ...spelled, expression: once };
+			const slot = slotOf(twice, recorded.ordinalAt(recorded.periods + step));
+			return {
+				...spelled,
+				expression: spelledWithIndex(kind, once, recorded.figure(`second ${slot + 1}`)!),
+			};
 		},
 	};
 }

@@ -67,6 +67,13 @@ export const seasonalIndex = defineMethod({
 		refuseWithoutSeason(series, NAME, 'puts indices to a level');
 		refuseNegative(series, kind);
 		refuseTyped(series, kind, input);
+		if (input.seasons) {
+			throw new CannotRun({
+				code: 'one-season',
+				text: `${NAME} are put to the level of a cycle and follow one season. To follow ${input.seasons.join(' and ')} at once, take a deseasonalised series.`,
+				figures: {},
+			});
+		}
 		const known = knownUntil(series, frozen);
 		const { after } = completeIndices(series, kind, input, known);
 

@@ -2,6 +2,7 @@ import type { Note } from '../contract/note';
 import { type Cycles, cyclesOf } from '../seasons/cycles';
 import { type Indices, seasonIndices, type SeasonKind, wholeOf } from '../seasons/indices';
 import { type IndexInput } from '../seasons/settings';
+import { pairOf, twoSeasons, type TwoSeasons } from '../seasons/two-seasons';
 import { seasonName } from '../series/season-name';
 import { parsePeriod, PeriodError } from '../series/period';
 import type { Series } from '../series/series';
@@ -146,6 +147,39 @@ export function completeIndices(
 		});
 	}
 	return indices;
+}
+
+/**
+ * Two seasons at once, complete.
+ * @param name what needs them, for the refusal
+ * @throws CannotRun where the calendar has no such two, or a slot of the longer one has no figure yet
+ */
+export function completeSeasons(
+	series: Series,
+	kind: SeasonKind,
+	input: IndexInput,
+	name: string,
+): TwoSeasons {
+	const pair = pairOf(series);
+	const [first, second] = input.seasons!;
+	if (pair?.[1] !== second) {
+		throw new CannotRun({
+			code: 'no-such-seasons',
+			text: `${name} is to follow ${first} and ${second} at once, and this series has no such two seasons: that takes ${second === 'weekday' ? 'hours and a season of 24' : 'days and a season of 7'}.`,
+			figures: { has: series.seasonLength },
+		});
+	}
+	const seasons = twoSeasons(series, kind, input);
+	const unknown = [seasons.first, seasons.second]
+		.flatMap((list) => [...list])
+		.some((index) => !Number.isFinite(index));
+	if (!unknown) return seasons;
+	const needs = second === 'weekday' ? 7 * 24 : 52 * 7;
+	throw new CannotRun({
+		code: 'too-few-cycles',
+		text: `${name} needs a figure for each ${second === 'weekday' ? 'hour of day and weekday' : 'weekday and week of the year'} to tell its index, some ${needs} periods; this series has ${series.values.length}. Bring in earlier periods, fill the gaps, or take one season.`,
+		figures: { needs, has: series.values.length },
+	});
 }
 
 const NEEDED: Readonly<Record<IndexInput['rule'], string>> = {

@@ -6,6 +6,7 @@ import { type Candidate, methodOf, type Settings } from '../methods/registry';
 import { CRITERIA, type Criterion } from '../contract/criteria';
 import { orNull } from '../numbers/known';
 import { trialRanges } from '../ranges/ranges';
+import { pairOf } from '../seasons/two-seasons';
 import { formatPeriod } from '../series/period';
 import { inTotals, prepareSeries, type Series, weightAt } from '../series/series';
 import { asGoodNote, farNote, incompleteNote, mixNote, naiveNote, triedNotes } from '../words/proposal';
@@ -182,6 +183,13 @@ function poolOf(series: Series, { season, swings }: Diagnosis, criterion: Criter
 		series.seasonLength > 1
 			? [{ method: 'deseasonalised', season: kind, index: { ...index, shrink: true }, inner: ses }]
 			: [];
+	// Where the calendar has two seasons at once and both can be told: at least two years of days, two weeks of hours.
+	const seasons = pairOf(series);
+	const known = series.values.length >= (seasons?.[1] === 'weekday' ? 2 * 168 : 2 * 364);
+	const twice: Settings[] =
+		seasons && known
+			? [{ method: 'deseasonalised', season: kind, index: { ...index, seasons }, inner: ses }]
+			: [];
 	const pool: Settings[] = season
 		? [
 				{ method: 'naive' },
@@ -189,6 +197,7 @@ function poolOf(series: Series, { season, swings }: Diagnosis, criterion: Criter
 				...both.map((each): Settings => ({ method: 'deseasonalised', season: each, index, inner: ses })),
 				...shrunk,
 				{ method: 'deseasonalised', season: kind, index, inner: { method: 'recent-median-line' } },
+				...twice,
 				{ method: 'per-season', inner: ses },
 				{ method: 'deseasonalised', season: kind, index, inner: holt },
 				{ method: 'deseasonalised', season: kind, index, inner: damped },

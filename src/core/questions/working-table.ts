@@ -237,6 +237,7 @@ function recordedOf(
 		periods,
 		seasonLength,
 		seasonAt: (t) => seasonAt(series, t),
+		ordinalAt: (t) => series.first + t - 1,
 		candidate,
 		start: result.start,
 		line: line ?? null,

@@ -36,6 +36,17 @@ export const heldSchema = bySeason(
 	'held indices',
 );
 
+/** Two seasons at once, the shorter first: of days, or of hours. */
+export const PAIRS = [
+	['weekday', 'week-of-year'],
+	['hour-of-day', 'weekday'],
+] as const;
+const pairSchema = v.union(
+	PAIRS.map(([first, second]) => v.strictTuple([v.literal(first), v.literal(second)])),
+	`two seasons at once are ${PAIRS.map((pair) => pair.join(' and ')).join(', or ')}`,
+) as unknown as v.GenericSchema<SeasonPair>;
+export type SeasonPair = (typeof PAIRS)[number];
+
 /** How indices are taken: averaged by the mean, over all cycles and brought to their sum unless told otherwise. */
 export const indexSchema = v.pipe(
 	v.strictObject({
@@ -47,7 +58,21 @@ export const indexSchema = v.pipe(
 		shrink: v.optional(v.boolean('shrink is true or false')),
 		indices: v.optional(bySeason(figureSchema('an index is a finite number'), 'indices')),
 		held: v.optional(heldSchema),
+		/** A season within a season, where the calendar has both. */
+		seasons: v.optional(pairSchema),
 	}),
+	v.forward(
+		v.check(
+			({ seasons, rule, cycles, indices, held, shrink, normalise }) =>
+				seasons === undefined ||
+				(rule === 'ratio-to-moving-average' &&
+					[cycles, indices, held].every((each) => each === undefined) &&
+					!shrink &&
+					normalise !== false),
+			'two seasons at once are taken by ratio-to-moving-average over all cycles, none of them held or shrunk',
+		),
+		['seasons'],
+	),
 	v.forward(
 		v.partialCheck(
 			[['rule'], ['indices']],

@@ -7,6 +7,7 @@
 	import { type SeasonKind, wholeOf } from '$core/seasons/indices';
 	import { INDEX_RULES, type IndexInput } from '$core/seasons/settings';
 	import { cyclesOf } from '$core/seasons/cycles';
+	import { pairOf, twoSeasons } from '$core/seasons/two-seasons';
 	import type { Diagnosis } from '$core/diagnosis/diagnosis';
 	import { seasonTable, type TablePlace } from '$core/working/season-table';
 	import { seasonName } from '$core/series/season-name';
@@ -75,6 +76,10 @@
 	const cellScale = $derived<Scale>(
 		kind === 'multiplicative' && length > 8 ? { power: 0, decimals: 2 } : scale,
 	);
+	const pair = $derived(pairOf(series));
+	const PAIR_WORDS = { 'week-of-year': 'week of the year', weekday: 'weekday' };
+	/** The longer of two seasons, slot by slot. */
+	const second = $derived(input.seasons ? [...twoSeasons(series, kind, input).second] : null);
 	const sum = $derived(table.sums.after);
 	const offSum = $derived(sum !== null && Math.abs(sum - wholeOf(kind, length)) > 1e-6 * length);
 
@@ -251,23 +256,48 @@
 					names={{ mean: 'mean', median: 'median' }}
 					take={(average) => change({ average })}
 				/>
-				<Choice
-					look="tight"
-					label="Cycles used"
-					value={input.cycles ?? 0}
-					of={Array.from({ length: Math.min(12, wholeCycles) + 1 }, (_, i) => i)}
-					names={(count) =>
-						count === 0 ? 'all periods' : `last ${count} ${count === 1 ? 'cycle' : 'cycles'}`}
-					take={(count) => change({ cycles: count || undefined })}
-				/>
+				{#if !input.seasons}
+					<Choice
+						look="tight"
+						label="Cycles used"
+						value={input.cycles ?? 0}
+						of={Array.from({ length: Math.min(12, wholeCycles) + 1 }, (_, i) => i)}
+						names={(count) =>
+							count === 0 ? 'all periods' : `last ${count} ${count === 1 ? 'cycle' : 'cycles'}`}
+						take={(count) => change({ cycles: count || undefined })}
+					/>
+				{/if}
 			{/if}
-			<label class="flex items-center gap-1"
-				><Tick
-					checked={input.normalise !== false}
-					take={(normalise) => change({ normalise: normalise ? undefined : false })}
-				/>sum stays {wholeOf(kind, length)}</label
-			>
-			{#if length > 3 && input.rule !== 'given'}
+			{#if !input.seasons}
+				<label class="flex items-center gap-1"
+					><Tick
+						checked={input.normalise !== false}
+						take={(normalise) => change({ normalise: normalise ? undefined : false })}
+					/>sum stays {wholeOf(kind, length)}</label
+				>
+			{/if}
+			{#if pair && indexed?.method === 'deseasonalised' && input.rule === 'ratio-to-moving-average'}
+				<label
+					class="flex items-center gap-1"
+					title="{pair[1]} indices from what the {pair[0]}s leave; a figure's index is made of both"
+					><Tick
+						checked={input.seasons !== undefined}
+						take={(both) =>
+							change(
+								both
+									? {
+											seasons: pair,
+											cycles: undefined,
+											held: undefined,
+											shrink: undefined,
+											normalise: undefined,
+										}
+									: { seasons: undefined },
+							)}
+					/>{PAIR_WORDS[pair[1]]} too</label
+				>
+			{/if}
+			{#if length > 3 && input.rule !== 'given' && !input.seasons}
 				<label
 					class="flex items-center gap-1"
 					title="Indices that scatter much from cycle to cycle are drawn towards no season"
@@ -282,6 +312,19 @@
 
 	<!-- svelte-ignore a11y_no_static_element_interactions (the figures inside take the focus) -->
 	<div class="min-h-0 flex-1 overflow-auto" onkeydown={walk}>
+		{#if second && pair}
+			<div class="px-4 pb-2 text-[12px]" data-second-season>
+				<p class="text-ink-2">{PAIR_WORDS[pair[1]]}, on what the table below leaves</p>
+				<ol class="figures mt-0.5 grid grid-cols-[repeat(auto-fill,minmax(62px,1fr))] gap-x-2 text-left">
+					{#each second as index, j (j)}
+						<li>
+							<span class="text-ink-2">{pair[1] === 'weekday' ? seasonName('day', 7, j + 1) : j + 1}</span>
+							{scaled(Number.isFinite(index) ? index : null, scale)}
+						</li>
+					{/each}
+				</ol>
+			</div>
+		{/if}
 		<table class="w-full border-separate border-spacing-0 text-[11px]" data-index-table>
 			<caption class="sr-only">Cycles by seasons, and the indices made from them</caption>
 			<thead>
