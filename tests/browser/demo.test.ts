@@ -1,6 +1,6 @@
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { type App, startApp } from '../support/app';
+import { type App, startApp, workOn } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { openPage, type Page } from '../support/page';
 
@@ -57,6 +57,7 @@ test('/ finds an item from anywhere, ? lists the keys', async () => {
 });
 
 test('the reading line follows keys and pointer and lists every candidate’s figure and error', async () => {
+	await workOn(app, '70-214');
 	await page.open('/items/70-214?view=working&candidate=c');
 	await page.reads('[data-reading="period"]', /Nov 2026/);
 	await page.reads('[data-reading="a"]', /433/);

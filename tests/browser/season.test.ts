@@ -1,6 +1,6 @@
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { type App, startApp, until } from '../support/app';
+import { type App, startApp, until, workOn } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { openPage, type Page } from '../support/page';
 
@@ -50,7 +50,8 @@ test('three years of quarters, years down and quarters across, are brought in an
 	await page.fill('form#bring-in label:nth-of-type(3) input', 'pieces');
 	await (await page.find('button[form="bring-in"]')).click();
 	await page.reads('h1', /W1\s*Wheel, front/);
-	await (await page.find('#tab-season')).click();
+	await workOn(app, 'W1');
+	await page.open('/items/W1?view=season&candidate=c');
 	await page.reads('[data-look]', /season/i);
 });
 
@@ -188,7 +189,7 @@ test('each season from its own past, by an inner method of its own', async () =>
 
 test('candidates are combined, weighed, and one of them leaves the combination when removed', async () => {
 	await page.press('+ Candidate');
-	await (await page.find('[data-offer="combination"] button')).click();
+	await (await page.find('[data-offer="combination"]')).click();
 	await page.reads('[data-members]', /weighed/);
 	const members = async () =>
 		(await candidates()).find(({ method }) => method === 'combination')?.of as string[];
@@ -208,7 +209,7 @@ test('candidates are combined, weighed, and one of them leaves the combination w
 
 test('the season is taken out, its inner constants searched and seen in Constants', async () => {
 	await page.press('+ Candidate');
-	await (await page.find('[data-offer="deseasonalised"] button')).click();
+	await (await page.find('[data-offer="deseasonalised"]')).click();
 	await page.reads('[aria-label="Line-up"]', /Deseasonalised . Simple smoothing/);
 	await page.press('best constants');
 	const kept = async () => (await candidates()).find(({ method }) => method === 'deseasonalised');

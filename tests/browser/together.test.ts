@@ -1,7 +1,7 @@
 import { By, Key, until as untilDriver } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Item } from '../../src/lib/shapes';
-import { type App, startApp, until } from '../support/app';
+import { type App, startApp, until, workOn } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { openPage, type Page } from '../support/page';
 
@@ -23,6 +23,7 @@ beforeAll(async () => {
 				`${2024 + Math.floor(i / 12)}-${String((i % 12) + 1).padStart(2, '0')};${i === 7 ? '' : 100 + ((i * 13) % 17)}`,
 		).join('\n');
 		await app.call('POST', '/items', { code, name: `Pannier ${code}`, text });
+		await workOn(app, code);
 	}
 });
 afterAll(async () => {

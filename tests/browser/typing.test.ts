@@ -1,7 +1,7 @@
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Item } from '../../src/lib/shapes';
-import { type App, startApp, until } from '../support/app';
+import { type App, startApp, until, workOn } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { openPage, type Page } from '../support/page';
 
@@ -23,6 +23,7 @@ beforeAll(async () => {
 	page = await openPage(app);
 	const text = MONTHS.map((month, t) => `${month};${values[t]!.toFixed(1)}`).join('\n');
 	await app.call('POST', '/items', { code: 'Q-1', name: 'Quick link', text, unit: 'boxes' });
+	await workOn(app, 'Q-1');
 });
 afterAll(async () => {
 	await page?.close();
@@ -199,6 +200,7 @@ describe('one window', () => {
 			name: 'Three months',
 			text: '2024-10;5\n2024-11;7\n2024-12;6',
 		});
+		await workOn(app, 'Q-3');
 		await page.open('/items/Q-3?view=signal&candidate=a');
 		await page.reads('[data-line-up="window"]', /No period is shared by all of them/);
 		await page.reads('[data-candidate="a"] [data-measure="mad"]', /1\.50/);
@@ -208,7 +210,7 @@ describe('one window', () => {
 		await page.open('/items/Q-1?candidate=a');
 		for (const times of [1, 2]) {
 			await page.press('+ Candidate');
-			await (await page.find('[data-offer="ses"] button')).click();
+			await (await page.find('[data-offer="ses"]')).click();
 			await until(
 				async () => (await page.driver.findElements(By.css('[data-candidate]'))).length === 2 + times,
 				`candidate ${2 + times}`,

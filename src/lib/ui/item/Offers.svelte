@@ -21,6 +21,8 @@
 	/** What fits first, then what nothing is known of, then what does not fit; what cannot run last. */
 	const place = ({ refusal, suits }: Offer) => (refusal !== null ? 3 : suits === null ? 1 : suits ? 0 : 2);
 	const found = $derived.by(() => {
+		// In its order from the first: nothing moves away under a hand.
+		if (!seen) return [];
 		const words = sought.toLowerCase().split(/\s+/).filter(Boolean);
 		return offers
 			.filter(({ method }) =>
@@ -106,7 +108,7 @@
 				</span>
 			</li>
 		{:else}
-			<li class="py-1 text-ink-2">No method is called that.</li>
+			<li class="py-1 text-ink-2">{seen ? 'No method is called that.' : 'Looking at the demand…'}</li>
 		{/each}
 	</ul>
 </section>
