@@ -20,15 +20,15 @@ const VIEWS = [
 	{ file: 'item-season-dark', path: '/items/60-014?view=season&candidate=d', act: ['seasons'], dark: true },
 	{ file: 'season-indices', path: '/items/99-010?view=season&candidate=d', act: ['holdIndex'] },
 	{ file: 'season-line', path: '/items/60-014?view=season&candidate=d', act: ['together'] },
-	{ file: 'season-levels', path: '/items/99-010?view=season&candidate=d', act: ['levels'] },
 	{ file: 'season-each', path: '/items/60-014?view=season&candidate=d', act: ['ownPast'], dark: true },
 	{ file: 'item-constants', path: '/items/60-014?view=constants&candidate=d' },
-	{ file: 'item-constants-curve', path: '/items/50-210?view=constants&candidate=c', dark: true },
 	{ file: 'item-working', path: '/items/60-014?view=working&candidate=d', act: ['point'] },
 	{ file: 'item-signal', path: '/items/30-115?view=signal&candidate=d' },
 	{ file: 'item-ahead', path: '/items/40-051?view=ahead&candidate=e' },
 	{ file: 'item-conflict', path: '/items/40-051?view=demand&candidate=e', act: ['conflict'] },
-	{ file: 'item-naming', path: '/items/90-001?view=ahead&candidate=d', act: ['naming'], dark: true },
+	{ file: 'item-proposal', path: '/items/70-214?view=ahead', act: ['propose'] },
+	{ file: 'item-trial', path: '/items/60-014?view=trial&candidate=d', act: ['tried'], dark: true },
+	{ file: 'item-held-back', path: '/items/60-014?view=ahead&candidate=d', act: ['holdBack'] },
 	{ file: 'line-up-adding', path: '/items/70-214?view=working&candidate=c', act: ['add'] },
 	{ file: 'keys', path: '/items', act: ['keys'] },
 ];
@@ -136,13 +136,6 @@ const ACTS = {
 		);
 		await appears(driver, 'return document.querySelector("[data-line-row=slope]") !== null');
 	},
-	levels: async (driver) => {
-		await part(driver, 'levels');
-		await driver.executeScript(
-			`[...document.querySelectorAll('button')].find((b) => b.textContent.trim() === '+ Blend of these').click();`,
-		);
-		await appears(driver, 'return document.querySelectorAll("[data-scenario]").length === 4');
-	},
 	ownPast: async (driver) => {
 		await part(driver, 'each');
 		await driver.executeScript(
@@ -156,8 +149,7 @@ const ACTS = {
 		await driver.executeScript(
 			`[...document.querySelectorAll('button')].find((b) => b.textContent.trim() === '+ Candidate').click();`,
 		);
-		await appears(driver, 'return /Here: /.test(document.querySelector("[data-offers]")?.textContent ?? "")');
-		await driver.executeScript(`document.querySelector('[data-offer="seasonal-naive"]').scrollIntoView();`);
+		await appears(driver, 'return document.querySelector("[data-offer]") !== null');
 	},
 	conflict: async (driver) => {
 		// Somebody else mends the item while it is open here.
@@ -177,24 +169,19 @@ const ACTS = {
 		);
 		await appears(driver, 'return document.querySelectorAll("[data-between] li").length === 2');
 	},
-	naming: async (driver) => {
-		await driver.executeAsyncScript(
-			`const [done] = arguments;
-			const change = (code, body) => fetch('/api/v1/items/' + code, { method: 'PATCH', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
-			fetch('/api/v1/items/90-001').then((answer) => answer.json()).then(({ code, name, unit }) =>
-				change(code, { name: name + ' (old stock)', reason: 'the new one has a code of its own', seen: { code, name, unit, retired: false } })
-					.then(() => change(code, { name, reason: 'old stock is gone', seen: { code, name: name + ' (old stock)', unit, retired: false } })),
-			).then(() => done());`,
-		);
-		await driver.navigate().refresh();
-		await appears(driver, 'return document.documentElement.dataset.ready === "yes"');
-		await appears(driver, 'return document.querySelector("[data-ahead]") !== null');
+	propose: async (driver) => {
 		await driver.executeScript(
-			`[...document.querySelectorAll('button')].find((b) => b.textContent.trim() === 'name…').click();`,
+			`[...document.querySelectorAll('button')].find((b) => b.textContent.trim() === 'Propose').click();`,
 		);
+		await appears(driver, 'return document.querySelector("[data-tried-row]") !== null');
+		await driver.executeScript(`document.querySelector('[data-proposal]').scrollIntoView();`);
+	},
+	tried: (driver) => appears(driver, 'return document.querySelectorAll("[data-origin]").length > 0'),
+	holdBack: async (driver) => {
+		await driver.executeScript(`document.querySelector('[data-hold-back] button').click();`);
 		await appears(
 			driver,
-			'return document.querySelectorAll("[data-changes] li").length === 2 && document.getAnimations().every(({ playState }) => playState === "finished")',
+			'return /held back/.test(document.querySelector("[data-line-up=window]").textContent)',
 		);
 	},
 	keys: (driver) => driver.executeScript(`document.querySelector('button[aria-label="Keys"]').click();`),

@@ -27,6 +27,8 @@ export interface Method<
 	readonly fields: Fields;
 	/** Start rules it accepts, its default first; empty where it needs none. */
 	readonly starts: readonly StartRule[];
+	/** Start rule of a new candidate on screen, where another one than the default forecasts better. */
+	readonly startNew?: StartRule;
 	/** What its start consists of, for a candidate's own settings; what a given start has to say. */
 	startParts?(candidate: CandidateInput): readonly StartPart[];
 	/** What of a series it can follow, for a candidate's own settings. */

@@ -9,6 +9,7 @@ export const holt = smoothingMethod({
 	constants: [ALPHA_WITH_TREND, BETA],
 	fields: [],
 	starts: ['first-two', 'line', 'given', 'optimised'],
+	startNew: 'line',
 	label: () => 'Double smoothing',
 	family: () => ({ trend: 'additive', season: 'none' }),
 });

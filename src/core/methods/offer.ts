@@ -108,7 +108,12 @@ export function newCandidate(method: Method, series: Series, diagnosis: Diagnosi
 	const settings: Settings =
 		'season' in usual && diagnosis?.swings?.grow ? { ...usual, season: 'multiplicative' } : usual;
 	const begins = methodOf(tunedPart(settings).method);
-	const rules: (StartRule | undefined)[] = [undefined, ...begins.starts.slice(1)];
+	// The one that forecasts best first, then the default.
+	const rules: (StartRule | undefined)[] = [
+		...(begins.startNew ? [begins.startNew] : []),
+		undefined,
+		...begins.starts.slice(1),
+	];
 	for (const rule of rules) {
 		if (rule === 'given' || rule === 'optimised') continue;
 		const tried = rule ? withTuned(settings, { start: { rule } }) : settings;

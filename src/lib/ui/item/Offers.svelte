@@ -31,6 +31,8 @@
 			.sort((a, b) => place(a) - place(b));
 	});
 
+	const at = $derived(found[active]);
+
 	onMount(async () => {
 		panel.scrollIntoView({ block: 'nearest' });
 		panel.querySelector('input')?.focus({ preventScroll: true });
@@ -57,7 +59,7 @@
 		if (move !== 0) {
 			active = Math.max(0, Math.min(found.length - 1, active + move));
 			list?.children[active]?.scrollIntoView({ block: 'nearest' });
-		} else if (event.key === 'Enter') add(found[active]);
+		} else if (event.key === 'Enter') add(at);
 		else if (event.key === 'Escape') close();
 		else return;
 		event.preventDefault();
@@ -74,10 +76,14 @@
 		role="combobox"
 		aria-expanded="true"
 		aria-controls="methods-to-add"
-		aria-activedescendant={found[active] && `offer-${found[active]!.method.id}`}
+		aria-activedescendant={at && `offer-${at.method.id}`}
 		oninput={() => (active = 0)}
 		onkeydown={walk}
 	/>
+	<!-- In a place of its own: a row that grew under the pointer would push the next one away. -->
+	<p class="h-10 overflow-hidden text-[13px] leading-5 text-ink-2" aria-live="polite">
+		{at ? `${at.method.name}: ${at.method.fits}` : ''}
+	</p>
 	<ul bind:this={list} id="methods-to-add" role="listbox" aria-label="Methods to add" data-offers>
 		{#each found as offer, index (offer.method.id)}
 			{@const { method, suits, because, refusal, there } = offer}
@@ -104,7 +110,6 @@
 							>In the line-up already; it has nothing to differ by.</span
 						>
 					{:else if because}<span class={suits ? 'text-ink' : 'text-ink-2'}>{inMark(because)}</span>{/if}
-					{#if index === active && !refusal}<span class="block text-ink-2">{method.fits}</span>{/if}
 				</span>
 			</li>
 		{:else}
