@@ -212,6 +212,17 @@ describe('where there is little to go by', () => {
 		expect(trial!.origins).toBe(0);
 	});
 
+	test('a season that was found is not given up for want of earlier periods', () => {
+		const strong = (periods: number) => monthly(seasonal(3, periods));
+		const none = strong(24);
+		expect(none.candidate).toMatchObject({ method: 'seasonal-naive' });
+		expect(none.notes[0]!.text).toMatch(/^Too few periods .* each season’s last figure is repeated/);
+		expect(none.ahead.map(({ mean }) => mean)).toEqual(seasonal(3, 24).slice(12, 18));
+		const few = strong(27);
+		expect(few.candidate!.method).not.toBe('naive');
+		expect(few.trial!.origins).toBeGreaterThan(0);
+	});
+
 	test('nothing at all: nothing is proposed', () => {
 		const { candidate, single, ahead, tried } = monthly([null, null]);
 		expect([candidate, single, ahead]).toEqual([null, -1, []]);

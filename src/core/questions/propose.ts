@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import { type Diagnosis, diagnose } from '../diagnosis/diagnosis';
+import { LEAST_PAIRS } from '../accuracy/paired';
 import { CannotRun } from '../contract/method';
 import type { Note } from '../contract/note';
 import { type Candidate, methodOf, type Settings } from '../methods/registry';
@@ -130,7 +131,9 @@ export function propose(input: unknown): Proposal {
 	const good = best ? members.filter((member) => !isWorse(member, best)) : [];
 	const mixed = ranked.flatMap((member, i) => (shares[i]! > 0 ? [{ member, share: shares[i]! }] : []));
 	const notes: Note[] = [];
-	const proposed = best ? proposalOf(series, members, mixed, horizon, notes) : null;
+	const proposed = best
+		? proposalOf(series, members, mixed, horizon, diagnosis.season !== null, notes)
+		: null;
 	if (best && best.misses.size > 0) notes.push(asGoodNote(good.length, members.length));
 	const ahead = proposed ? aheadOf(series, proposed, horizon, levels) : [];
 	const far = runsFar(series, ahead);
@@ -282,24 +285,29 @@ interface Proposed {
 	trial: Trial;
 }
 
-/** The mix, or the naive forecast where the mix is not clearly closer; says which, and why. */
+/** The mix, or what repeats the last actual or its season where the mix is not clearly closer; says which, and why. */
 function proposalOf(
 	series: Series,
 	members: readonly Member[],
 	mixed: readonly { member: Member; share: number }[],
 	horizon: number,
+	seasonal: boolean,
 	notes: Note[],
 ): Proposed {
 	const floor = series.values.some((value) => value < 0) ? undefined : 0;
 	const trial = trialOfMix(series, mixed, floor);
-	const naive = members.find(({ candidate }) => candidate.method === 'naive');
-	if (
-		naive &&
-		(trial.origins.length === 0 || !isWorse(naive, judged(series, naive.candidate, naive.fit, trial)))
-	) {
-		notes.push(naiveNote(trial.origins.length));
-		const { candidate, trial: own } = naive;
-		return { candidate, others: [], parts: [{ member: naive, share: 1 }], trial: own };
+	const repeated = (method: 'naive' | 'seasonal-naive') =>
+		members.find(({ candidate }) => candidate.method === method);
+	const tries = trial.origins.length;
+	const naive = repeated('naive');
+	// With a season that was found, two or three origins tell nothing against methods that know it.
+	const beaten = naive && isWorse(naive, judged(series, naive.candidate, naive.fit, trial));
+	const known = tries === 0 ? false : beaten || (seasonal && tries < LEAST_PAIRS);
+	const instead = (tries === 0 && seasonal && repeated('seasonal-naive')) || naive;
+	if (!known && instead) {
+		notes.push(naiveNote(tries, instead !== naive));
+		const { candidate, trial: own } = instead;
+		return { candidate, others: [], parts: [{ member: instead, share: 1 }], trial: own };
 	}
 	const nameOf = ({ candidate }: Member) => methodOf(candidate.method).label(candidate);
 	notes.push(mixNote(mixed.map(({ member, share }) => [nameOf(member), share])));

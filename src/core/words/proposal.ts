@@ -18,13 +18,16 @@ export function mixNote(parts: readonly (readonly [name: string, share: number])
 	};
 }
 
-/** That nothing beats repeating the last actual. */
-export function naiveNote(origins: number): Note {
+/**
+ * That nothing beats repeating the last actual.
+ * @param seasonal whether it is the last figure of each season that is repeated
+ */
+export function naiveNote(origins: number, seasonal = false): Note {
 	return {
 		code: 'proposal-naive',
 		text:
 			origins === 0
-				? 'Too few periods to try methods on earlier ones: the last actual is repeated until there are more.'
+				? `Too few periods to try methods on earlier ones: ${seasonal ? 'each season’s last figure' : 'the last actual'} is repeated until there are more.`
 				: `From ${origins} earlier ${origins === 1 ? 'period' : 'periods'} no mix was closer than repeating the last actual by more than the noise in that: so that is proposed.`,
 		figures: { origins },
 	};

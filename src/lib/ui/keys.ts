@@ -1,3 +1,5 @@
+import { VIEWS } from './item/view-names';
+
 /** What the keys do, for the page that lists them. */
 export const KEYS: readonly { keys: string[]; does: string }[] = [
 	{ keys: ['/'], does: 'find an item' },
@@ -6,7 +8,11 @@ export const KEYS: readonly { keys: string[]; does: string }[] = [
 	{ keys: ['b'], does: 'best constants for all candidates' },
 	{ keys: ['z'], does: 'undo in the line-up' },
 	{ keys: ['Shift', 'z'], does: 'redo' },
-	{ keys: ['1', '…', '6'], does: 'bench: demand, season, constants, working, signal, ahead' },
+	{
+		keys: ['1', '…', String(VIEWS.length)],
+		does: `bench: ${VIEWS.map(({ name }) => name.toLowerCase()).join(', ')}`,
+	},
+	{ keys: ['PgUp', 'PgDn'], does: 'on the cut of the strip: hold a cycle more or less back' },
 	{ keys: ['x'], does: 'on the strip: leave the period at the reading line out, or put it back' },
 	{ keys: ['←', '→'], does: 'move a dial or the reading line, with Shift by ten' },
 	{ keys: ['g'], does: 'in the working: go to a period' },

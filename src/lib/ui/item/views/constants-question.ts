@@ -3,11 +3,15 @@ import type { EvaluateRequest } from '$core/questions/request';
 import type { ConstantsQuestion } from '../../../workers/evaluate.worker';
 import type { ItemState } from '../item-state.svelte';
 
-/** What terrain and steadiness are asked of a candidate as it is given. */
-export const questionOf = (desk: ItemState, candidate: Candidate): ConstantsQuestion => ({
-	series: desk.series.request as EvaluateRequest['series'],
-	gaps: desk.series.gapRule,
-	candidate,
-	criterion: desk.criterion,
-	scoreFrom: desk.scoreFrom,
-});
+/** What terrain and steadiness are asked of a candidate as it is given: over the periods that are fitted. */
+export const questionOf = (desk: ItemState, candidate: Candidate): ConstantsQuestion => {
+	const series = desk.series.request as EvaluateRequest['series'];
+	const fitted = series.values.length - desk.holdout;
+	return {
+		series: desk.holdout > 0 ? { ...series, values: series.values.slice(0, fitted) } : series,
+		gaps: desk.series.gapRule,
+		candidate,
+		criterion: desk.criterion,
+		scoreFrom: desk.scoreFrom,
+	};
+};
