@@ -233,9 +233,9 @@ async function main() {
 			await driver.get(address + path);
 			await appears(driver, 'return document.documentElement.dataset.ready === "yes"');
 			if (path.startsWith('/items/'))
-				await appears(driver, 'return document.querySelector("[data-note], [data-line-up=says] p") !== null');
+				await appears(driver, 'return document.querySelector("[data-line-up=says]") !== null');
 			if (path.includes('view=signal'))
-				await appears(driver, 'return document.querySelectorAll("[data-signal=says] p").length === 2');
+				await appears(driver, 'return document.querySelectorAll("[data-signal=says] p").length === 3');
 			if (path.includes('view=constants'))
 				await appears(driver, 'return document.querySelector("[data-steadiness]") !== null');
 			if (path.includes('view=season'))

@@ -188,12 +188,11 @@ export function workingTable(
 		],
 		ahead: working.ahead,
 		explainAhead(step) {
+			// What lies ahead goes on from periods that the states of a fit without them do not know.
+			if (request.holdout > 0) return null;
 			const spelled = working.explainAhead(recorded, step);
 			if (!spelled || !days) return spelled;
-			const weight = daysIn(
-				request.series.frequency,
-				recorded.first + recorded.periods + request.holdout + step - 1,
-			);
+			const weight = daysIn(request.series.frequency, recorded.first + recorded.periods + step - 1);
 			return { ...spelled, expression: times(spelled.expression, figure(weight)) };
 		},
 	};

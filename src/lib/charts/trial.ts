@@ -5,8 +5,9 @@ import { DASHES, type Palette } from './palette';
 export interface TrialFigures {
 	/** Mean absolute error by step, of each candidate that has a row. */
 	curves: readonly { place: number; chosen: boolean; mads: readonly (number | null)[] }[];
-	/** The same of repeating the last actual. */
+	/** The same of repeating the last actual; drawn where no candidate does that. */
 	naive: readonly (number | null)[];
+	repeated: boolean;
 	/** Shares inside each range of the chosen candidate by step, beside what was promised. */
 	shares: readonly { level: number; shares: readonly (number | null)[] }[];
 	/** A period as it is named, and the unit of errors. */
@@ -17,7 +18,7 @@ export interface TrialFigures {
 
 /** Errors by step ahead of all candidates, and below them the share of actuals inside the ranges of the chosen one. */
 export function trialOption(
-	{ curves, naive, shares, period, measured, power }: TrialFigures,
+	{ curves, naive, repeated, shares, period, measured, power }: TrialFigures,
 	palette: Palette,
 ): EChartsCoreOption {
 	const steps = naive.length;
@@ -76,11 +77,18 @@ export function trialOption(
 			},
 		],
 		series: [
-			line(naive, {
+			line(repeated ? [] : naive, {
 				name: 'last actual',
 				symbol: 'none',
 				lineStyle: { color: palette.ink, width: 1, type: [2, 3] },
-				endLabel: { show: true, formatter: 'last\nactual', color: palette.ink2, fontSize: 11, distance: 3 },
+				endLabel: {
+					show: !repeated,
+					formatter: 'last\nactual',
+					color: palette.ink2,
+					fontSize: 11,
+					lineHeight: 12,
+					distance: 3,
+				},
 			}),
 			...curves.map(({ place, chosen, mads }) =>
 				line(mads, {

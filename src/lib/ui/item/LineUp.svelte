@@ -314,7 +314,7 @@
 		</span>
 	</div>
 
-	{#if proposed && open !== 'tried'}
+	{#if proposed && open === null}
 		<p class="px-4 pb-1 leading-[1.35] text-ink-2" data-line-up="proposed">{inMark(proposed)}</p>
 	{/if}
 	{#if sentence}

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { onMount } from 'svelte';
+	import { onMount, tick } from 'svelte';
 	import { type Offer, offersFor } from '$core/methods/offer';
 	import type { Diagnosis } from '$core/diagnosis/diagnosis';
 	import { prepareSeries, type SeriesInput } from '$core/series/series';
@@ -34,7 +34,6 @@
 	const at = $derived(found[active]);
 
 	onMount(async () => {
-		panel.scrollIntoView({ block: 'nearest' });
 		panel.querySelector('input')?.focus({ preventScroll: true });
 		// Whether the season that these methods would work with is there; other lengths are Season's to find.
 		const { worked, frequency, seasonLength } = desk.series;
@@ -43,6 +42,8 @@
 			expected: seasonLength,
 			only: seasonLength > 1,
 		});
+		await tick();
+		panel.scrollIntoView({ block: 'start' });
 	});
 
 	/** Adds a candidate, or chooses the one that it could only repeat. */

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { onMount } from 'svelte';
+	import { onMount, tick } from 'svelte';
 	import { methodOf } from '$core/methods/registry';
 	import { distinctNames } from '$core/methods/names';
 	import type { Tried } from '$core/questions/propose';
@@ -28,7 +28,8 @@
 
 	onMount(async () => {
 		await desk.askProposal();
-		list.scrollIntoView({ block: 'nearest' });
+		await tick();
+		list.scrollIntoView({ block: 'start' });
 	});
 
 	function join({ candidate }: Tried) {

@@ -100,6 +100,7 @@
 				chosen,
 				mads: trial.byStep.map(({ mad }) => mad),
 			})),
+			repeated: desk.rows.some(({ method }) => method === 'naive'),
 			naive: (chosen ?? tried[0]?.trial)?.byStep.map(({ naive }) => naive) ?? [],
 			shares: chosen
 				? levels.map((level) => ({
