@@ -8,6 +8,7 @@ import { parseRequest, type ValidRequest } from './request';
 import type { Frequency } from '../series/frequency';
 import { formatPeriod } from '../series/period';
 import { fixedFigure } from '../numbers/figure';
+import { compute } from '../working/expression';
 import { sentence, spelledSentence, workingTable } from './working-table';
 import { workOut } from '../../../tests/support/calculator';
 
@@ -190,4 +191,21 @@ test('a sentence reads as one would write it', () => {
 	expect(say(smoothing, 'error', 2)).toBe('Error = 41 − 34 = 7.00');
 	expect(say(average, 'fitted', 4)).toBe('Forecast = (34 + 41 + 38) ÷ 3 = 37.67');
 	expect(say(average, 'fitted', 5)).toBe('Forecast = (41 + 38) ÷ 2 = 39.50 (1 of the 3 missing)');
+});
+
+test('with periods held back the steps that are spelled out go on from the cut', () => {
+	const request = parseRequest({
+		series: { values: SERIES.whole, frequency: 'month', start: '2025-01' },
+		candidates: [
+			{ id: 'h', method: 'holt', constants: { alpha: 0.4, beta: 0.2 } },
+			{ id: 'n', method: 'naive' },
+			{ id: 'c', method: 'combination', of: ['h', 'n'], weights: 'equal' },
+		],
+		holdout: 4,
+	});
+	const [holt, , mix] = evaluateChecked(request).candidates as [Evaluated, Evaluated, Evaluated];
+	const table = workingTable(request, holt);
+	for (const { step, mean } of holt.heldBack!)
+		expect(compute(table.explainAhead(step)!.expression)).toBeCloseTo(mean!, 9);
+	expect(workingTable(request, mix).explainAhead(1)).toBeNull();
 });

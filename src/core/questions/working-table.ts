@@ -188,8 +188,8 @@ export function workingTable(
 		],
 		ahead: working.ahead,
 		explainAhead(step) {
-			// What lies ahead goes on from periods that the states of a fit without them do not know.
-			if (request.holdout > 0) return null;
+			// Steps go on from the last period that was fitted; what a mix is made from is known ahead of today alone.
+			if (request.holdout > 0 && result.parts) return null;
 			const spelled = working.explainAhead(recorded, step);
 			if (!spelled || !days) return spelled;
 			const weight = daysIn(request.series.frequency, recorded.first + recorded.periods + step - 1);

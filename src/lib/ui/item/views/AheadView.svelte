@@ -59,7 +59,8 @@
 	}
 	const spelled = $derived.by(() => {
 		const step = steps[Math.min(pointed ?? 1, steps.length) - 1];
-		if (!step || step.mean === null) return null;
+		// With periods held back the working goes on from the cut, and not from today.
+		if (!step || step.mean === null || desk.holdout > 0) return null;
 		const text = desk.working?.explainAhead(step.step);
 		if (!text) return null;
 		const said = spelledSentence(

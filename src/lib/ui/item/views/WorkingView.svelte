@@ -38,7 +38,11 @@
 	const head = $derived(columns.some(({ scale }) => scale.power !== 0) ? 36 : ROW);
 	const height = $derived(head + Math.max(3, Math.floor((room - head) / ROW)) * ROW);
 	const known = $derived(shown?.table.periods ?? 0);
-	const ahead = $derived(desk.resultFor(desk.chosenId)?.ahead ?? []);
+	/** The steps that go on from the last period that was fitted. */
+	const ahead = $derived.by(() => {
+		const result = desk.resultFor(desk.chosenId);
+		return result?.heldBack ?? result?.ahead ?? [];
+	});
 	/** Rows: the periods, and those to come. */
 	const periods = $derived(known + ahead.length);
 	const from = $derived(Math.max(0, Math.floor(scrolled / ROW) - SPARE));
@@ -58,7 +62,8 @@
 		if (at.t > known) {
 			const { step, mean } = ahead[at.t - known - 1]!;
 			const said = shown.table.explainAhead(step);
-			if (column.key !== 'fitted') return `${period(at.t)} is still to come.`;
+			if (column.key !== 'fitted')
+				return `${period(at.t)} is ${desk.holdout > 0 ? 'held back' : 'still to come'}.`;
 			return said && mean !== null
 				? inMark(spelledSentence(column.name, said, mean, column.decimals))
 				: 'No forecast for this period.';
