@@ -24,8 +24,9 @@ async function main() {
 	const outDir = join(ROOT, '.ventrel', 'bench');
 	const [only] = process.argv.slice(2);
 	const { measurePage } = await import('../bench/page.mjs');
-	if (only === 'page') {
-		if (!(await measurePage())) process.exitCode = 1;
+	const { measureOpening } = await import('../bench/opening.mjs');
+	if (only === 'page' || only === 'opening') {
+		if (!(await (only === 'page' ? measurePage : measureOpening)())) process.exitCode = 1;
 		return;
 	}
 	const name = NAMED[only] ?? 'core';
@@ -48,6 +49,7 @@ async function main() {
 	const { measureWire } = await import('../bench/wire.mjs');
 	if (!(await measureWire())) process.exitCode = 1;
 	if (!(await measurePage())) process.exitCode = 1;
+	if (!(await measureOpening())) process.exitCode = 1;
 	const { measureLoad } = await import('../bench/load.mjs');
 	await measureLoad();
 }
