@@ -19,6 +19,18 @@ export function figureLabels(palette: Palette, fontSize = 12, power = 0) {
 	};
 }
 
+/** An axis of figures whose name stands above it, in the margin of 52 pixels that its labels have. */
+export const valueAxis = (palette: Palette, gridIndex: number, name: string) => ({
+	type: 'value',
+	gridIndex,
+	name,
+	nameLocation: 'end',
+	nameGap: 8,
+	nameTextStyle: { align: 'left', color: palette.ink2, padding: [0, 0, 0, -44] },
+	splitNumber: 3,
+	splitLine: { lineStyle: { color: palette.rule } },
+});
+
 /**
  * Which periods of an axis carry a label, and what it says: years where the calendar has them and they are not
  * too close, else periods evenly apart.

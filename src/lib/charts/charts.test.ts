@@ -4,6 +4,7 @@ import { periodLabels } from './axis';
 import type { Palette } from './palette';
 import { seriesOption } from './series';
 import { signalOption } from './signal';
+import { trialOption } from './trial';
 import { numberedScenarios, type StripFigures, stripOption } from './strip';
 
 const palette: Palette = {
@@ -233,4 +234,35 @@ test('the signal chart puts each scored period in its place and keeps both limit
 test('a bare series leaves its gaps open', () => {
 	const option = seriesOption({ frequency: 'year', first: 2020, values: [1, null, 3], power: 0 }, palette);
 	expect(seriesOf(option)[0]!.data).toEqual([1, null, 3]);
+});
+
+test('a trial: a curve for each candidate, the last actual where none repeats it, shares beside what was promised', () => {
+	const figures = {
+		curves: [
+			{ place: 0, chosen: true, mads: [10, 12, null] },
+			{ place: 1, chosen: false, mads: [14, 15, 16] },
+		],
+		naive: [20, 24, 26],
+		repeated: false,
+		shares: [{ level: 0.8, shares: [82, 79, null] }],
+		period: 'month',
+		measured: 'pieces',
+		power: 0,
+	};
+	const seriesOf = (more: object) =>
+		trialOption({ ...figures, ...more }, palette).series as {
+			name: string;
+			data: (number | null)[];
+			lineStyle: { width: number };
+			markLine?: { data: { yAxis: number }[] };
+		}[];
+	const named = (list: ReturnType<typeof seriesOf>, name: string) => list.find((each) => each.name === name)!;
+	const drawn = seriesOf({});
+	expect(named(drawn, 'last actual').data).toEqual([20, 24, 26]);
+	expect(named(seriesOf({ repeated: true }), 'last actual').data).toEqual([]);
+	expect(named(drawn, 'candidate 0').data).toEqual([10, 12, null]);
+	expect(named(drawn, 'candidate 0').lineStyle.width).toBeGreaterThan(
+		named(drawn, 'candidate 1').lineStyle.width,
+	);
+	expect(named(drawn, 'inside 0.8').markLine!.data).toEqual([{ yAxis: 80 }]);
 });

@@ -2,7 +2,7 @@ import type { EChartsCoreOption } from 'echarts/core';
 import { signalAt, type Tracking } from '$core/accuracy/tracking';
 import type { Frequency } from '$core/series/frequency';
 import type { Ordinal } from '$core/series/period';
-import { figureLabels, periodLabels, WORDS_FONT } from './axis';
+import { figureLabels, periodLabels, valueAxis, WORDS_FONT } from './axis';
 import type { Palette } from './palette';
 import { DENSE, type Point, thinned } from './thin';
 
@@ -43,15 +43,8 @@ export function signalOption(figures: SignalFigures, palette: Palette): EChartsC
 		},
 	});
 	const yAxis = (gridIndex: number, name: string, power = 0) => ({
-		type: 'value',
-		gridIndex,
-		name,
-		nameLocation: 'end',
-		nameGap: 8,
-		nameTextStyle: { align: 'left', color: palette.ink2, padding: [0, 0, 0, -44] },
-		splitNumber: 3,
+		...valueAxis(palette, gridIndex, name),
 		axisLabel: figureLabels(palette, 11, power),
-		splitLine: { lineStyle: { color: palette.rule } },
 	});
 	return {
 		animation: false,

@@ -1,5 +1,5 @@
 import type { EChartsCoreOption } from 'echarts/core';
-import { figureLabels, WORDS_FONT } from './axis';
+import { figureLabels, valueAxis, WORDS_FONT } from './axis';
 import { DASHES, type Palette } from './palette';
 
 export interface TrialFigures {
@@ -36,16 +36,6 @@ export function trialOption(
 		axisTick: { show: false },
 		axisLabel: { show: gridIndex === 1, color: palette.ink2, hideOverlap: true },
 	});
-	const yAxis = (gridIndex: number, name: string) => ({
-		type: 'value',
-		gridIndex,
-		name,
-		nameLocation: 'end',
-		nameGap: 8,
-		nameTextStyle: { align: 'left', color: palette.ink2, padding: [0, 0, 0, -44] },
-		splitNumber: 3,
-		splitLine: { lineStyle: { color: palette.rule } },
-	});
 	const line = (data: readonly (number | null)[], more: object) => ({
 		type: 'line',
 		data: [...data],
@@ -65,11 +55,11 @@ export function trialOption(
 		xAxis: [xAxis(0), xAxis(1)],
 		yAxis: [
 			{
-				...yAxis(0, `mean absolute error${measured && `, ${measured}`}`),
+				...valueAxis(palette, 0, `mean absolute error${measured && `, ${measured}`}`),
 				axisLabel: figureLabels(palette, 11, power),
 			},
 			{
-				...yAxis(1, '% inside the ranges of the chosen one'),
+				...valueAxis(palette, 1, '% inside the ranges of the chosen one'),
 				axisLabel: figureLabels(palette, 11),
 				min: ({ min }: { min: number }) => Math.min(60, Math.floor(min / 10) * 10),
 				max: 100,
