@@ -1,3 +1,4 @@
+import type { RangeKind } from '$core/ranges/ranges';
 import type { Candidate } from '$core/methods/registry';
 import type { Start } from '$core/contract/candidate';
 import type { EvaluateRequest } from '$core/questions/request';
@@ -148,6 +149,10 @@ function refuseOther(
 	});
 }
 
+/** The adopted candidate with the kind of its ranges said, so that it stays what it is whatever becomes usual. */
+const withRanges = ([adopted, ...others]: EvaluateRequest['candidates'], ranges: RangeKind) =>
+	[{ ...adopted!, ranges }, ...others] as Candidate[];
+
 async function insertAdopted(
 	client: Queryable,
 	{ workspaceId, name: by }: Actor,
@@ -166,7 +171,7 @@ async function insertAdopted(
 			itemId,
 			seen,
 			Buffer.from(digest),
-			request,
+			{ ...request, candidates: withRanges(request.candidates, result.rangeKind) },
 			result.method,
 			label,
 			result.constants,
@@ -329,7 +334,8 @@ export async function recheckAdopted(
 		'forecast',
 		{
 			seen,
-			candidates: candidates as Candidate[],
+			// Records that do not say which ranges they have were given those of the model, where there was one.
+			candidates: withRanges(candidates, candidates[0]!.ranges ?? 'model'),
 			scoreFrom: scoreFrom ?? null,
 			horizon: horizon!,
 			levels: levels!,
