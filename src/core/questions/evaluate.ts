@@ -95,12 +95,23 @@ export class EvaluateMemory {
 	/** The list of figures last asked about, which may be long, and a number for it: another list counts as other figures. */
 	#asked: { values: readonly unknown[]; number: number } | null = null;
 
-	/** Names what is asked about. */
-	about({ series: { values, ...series }, gaps, holdout, ...rest }: ValidRequest): void {
+	/** Names the series that is asked about: what was searched on it is known. */
+	aboutSeries({
+		series: { values, ...series },
+		gaps,
+		holdout,
+	}: Pick<ValidRequest, 'series' | 'gaps' | 'holdout'>): string {
 		if (this.#asked?.values !== values) this.#asked = { values, number: (this.#asked?.number ?? 0) + 1 };
 		const subject = JSON.stringify([series, gaps, holdout, this.#asked.number]);
 		this.searches.about(subject);
 		this.subjects.about(subject);
+		return subject;
+	}
+
+	/** Names what is asked about. */
+	about(request: ValidRequest): void {
+		const subject = this.aboutSeries(request);
+		const rest = { ...request, series: undefined, gaps: undefined, holdout: undefined };
 		// What a candidate is by itself does not depend on the others, nor on the window it is judged over.
 		const settings = JSON.stringify({ ...rest, candidates: undefined, window: undefined });
 		this.entries.about(`${settings} ${subject}`);

@@ -12,6 +12,7 @@ import { formatPeriod } from '../series/period';
 import { inTotals, prepareSeries, type Series, weightAt } from '../series/series';
 import { asGoodNote, farNote, incompleteNote, mixNote, naiveNote, triedNotes } from '../words/proposal';
 import type { AheadStep, TrialScore } from './answer';
+import type { EvaluateMemory } from './evaluate';
 import { type Fit, fitCandidate } from './fit';
 import { listIssues, RequestError, RequestSchema } from './request';
 import {
@@ -86,12 +87,14 @@ interface Member {
 /**
  * What to forecast an item by: a pool that its diagnosis chooses, each method tried from earlier origins, those that did well
  * mixed, and one method named beside it. The same request has the same answer.
+ * @param memory of what was searched on the series; what is searched here is remembered there
  * @throws RequestError for a request that is refused whole
  */
-export function propose(input: unknown): Proposal {
+export function propose(input: unknown, memory?: EvaluateMemory): Proposal {
 	const parsed = v.safeParse(ProposalSchema, input);
 	if (!parsed.success) throw new RequestError(listIssues(parsed.issues));
 	const { gaps, horizon, levels, criterion } = parsed.output;
+	memory?.aboutSeries({ series: parsed.output.series, gaps, holdout: 0 });
 	const series = prepareSeries(parsed.output.series, gaps);
 	const { values, frequency, seasonLength: expected } = series;
 	const diagnosis = diagnose(inTotals(series, values), { frequency, expected, only: true });
@@ -103,7 +106,7 @@ export function propose(input: unknown): Proposal {
 	const refused: Tried[] = [];
 	for (const candidate of pool) {
 		try {
-			const fit = fitCandidate(series, candidate, null);
+			const fit = fitCandidate(series, candidate, null, undefined, memory?.searches);
 			const ahead = new Float64Array(steps);
 			fit.run.forecast(series.values.length, ahead);
 			const without = ahead.reduce((count, rate) => count + Number(!Number.isFinite(rate)), 0);

@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { written } from '$core/questions/answer';
 import { evaluate } from '$core/questions/evaluate';
+import { propose } from '$core/questions/propose';
 import { parseRequest } from '$core/questions/request';
 import { Answering, toTransfer } from './answering';
 import { Asking } from './asking';
@@ -16,14 +17,20 @@ const series = { values: VALUES, frequency: 'month' as const, start: '2022-01' }
 function across() {
 	const worker = new Answering();
 	const crossed: { series: boolean; candidates: number }[] = [];
-	const page = new Asking(async (question, held) => {
-		const asked = structuredClone({ question, held });
-		const { changes, transfer } = toTransfer(worker.answer(asked.question, asked.held));
-		const arrived = structuredClone(changes, { transfer });
-		const changed = arrived.candidates.filter((candidate) => typeof candidate !== 'string');
-		crossed.push({ series: held !== null, candidates: changed.length });
-		return arrived;
-	});
+	const page = new Asking(
+		async (question, held) => {
+			const asked = structuredClone({ question, held });
+			const { changes, transfer } = toTransfer(worker.answer(asked.question, asked.held));
+			const arrived = structuredClone(changes, { transfer });
+			const changed = arrived.candidates.filter((candidate) => typeof candidate !== 'string');
+			crossed.push({ series: held !== null, candidates: changed.length });
+			return arrived;
+		},
+		async (question, held) => {
+			const asked = structuredClone({ question, held });
+			return structuredClone(worker.propose(asked.question, asked.held));
+		},
+	);
 	return { page, crossed };
 }
 
@@ -101,4 +108,15 @@ test('a question that is refused leaves the next one whole', async () => {
 	await expect(page.ask(wrong as typeof request)).rejects.toThrow(/alpha lies between 0 and 1/);
 	const { evaluation } = await page.ask(request);
 	expect(written(evaluation)).toEqual(evaluate({ series, candidates: LINE_UP }));
+});
+
+test('a proposal and its line-up are asked of one series, sent once, and say what they say without each other', async () => {
+	const { page, crossed } = across();
+	const { gaps } = parseRequest({ series, candidates: LINE_UP });
+	const proposal = await page.propose({ series, gaps, horizon: 6 });
+	expect(proposal).toEqual(propose({ series, gaps, horizon: 6 }));
+	const candidates = [proposal.candidate!, ...proposal.others];
+	const { evaluation } = await page.ask({ ...parseRequest({ series, candidates, horizon: 6 }), series });
+	expect(written(evaluation)).toEqual(evaluate({ series, candidates, horizon: 6 }));
+	expect(crossed.map((each) => each.series)).toEqual([false]);
 });

@@ -1,13 +1,20 @@
 import type { Evaluation, PerPeriod } from '$core/questions/answer';
 import { evaluateChecked, EvaluateMemory } from '$core/questions/evaluate';
 import { parseRequest } from '$core/questions/request';
-import type { Changes, Held, Question } from './asking';
+import { propose, type Proposal } from '$core/questions/propose';
+import type { Changes, Held, ProposalQuestion, Question } from './asking';
 
 /** The end in the worker: holds the series, and tells of an answer what changed. */
 export class Answering {
 	readonly #memory = new EvaluateMemory();
 	#held: Held | null = null;
 	#before: Evaluation['candidates'] = [];
+
+	/** What is proposed for a series; what is searched for it is known when its line-up is asked about. */
+	propose(question: ProposalQuestion, held: Held | null): Proposal {
+		if (held) this.#held = held;
+		return propose({ ...this.#held, ...question }, this.#memory);
+	}
 
 	/** @param held where the series is another one than the last time */
 	answer(question: Question, held: Held | null): Changes {

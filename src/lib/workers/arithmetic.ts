@@ -1,7 +1,6 @@
 import { type Remote, wrap } from 'comlink';
-import type { Proposal, ProposalRequest } from '$core/questions/propose';
 import type { ValidRequest } from '$core/questions/request';
-import { Asking } from './asking';
+import { Asking, type Held, type ProposalQuestion } from './asking';
 import type { Arithmetic } from './evaluate.worker';
 import EvaluateWorker from './evaluate.worker?worker';
 
@@ -14,14 +13,16 @@ export function arithmetic(): Remote<Arithmetic> {
 	return shared;
 }
 
-const asking = new Asking((question, held) => arithmetic().answer(question, held));
+const asking = new Asking(
+	(question, held) => arithmetic().answer(question, held),
+	(question, held) => arithmetic().propose(question, held),
+);
 
 /** The answer to a request; what the worker knows from the last one is neither sent nor worked out again. */
 export const askArithmetic = (request: ValidRequest) => asking.ask(request);
 
 /** What is proposed for a series. */
-export const proposeArithmetic = (request: ProposalRequest): Promise<Proposal> =>
-	arithmetic().propose(request);
+export const proposeArithmetic = (request: Held & ProposalQuestion) => asking.propose(request);
 
 /** A second one, for what takes long, so that a dial never waits for it. */
 export function arithmeticAside(): Remote<Arithmetic> {

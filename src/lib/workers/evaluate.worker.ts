@@ -2,7 +2,6 @@ import type { Candidate } from '$core/methods/registry';
 import { expose, transfer } from 'comlink';
 import { chanceOfCrossing } from '$core/accuracy/tracking';
 import { evaluate } from '$core/questions/evaluate';
-import { propose, type ProposalRequest } from '$core/questions/propose';
 import { CannotRun } from '$core/contract/method';
 import type { Criterion } from '$core/contract/criteria';
 import type { EvaluateRequest } from '$core/questions/request';
@@ -13,7 +12,7 @@ import { prepareSeries, type SeriesInput } from '$core/series/series';
 import { diagnose } from '$core/diagnosis/diagnosis';
 import { type Choices } from '../reading/choices';
 import { Answering, toTransfer } from './answering';
-import type { Changes, Held, Question } from './asking';
+import type { Changes, Held, ProposalQuestion, Question } from './asking';
 import { TableReader } from '../reading/table-reader';
 
 /** The item on the bench, held for the next move of a dial. */
@@ -63,7 +62,7 @@ const arithmetic = {
 	answer,
 	evaluate: (request: EvaluateRequest) => evaluate(request),
 	chanceOfCrossing,
-	propose: (request: ProposalRequest) => propose(request),
+	propose: (question: ProposalQuestion, held: Held | null) => answering.propose(question, held),
 	diagnose,
 	terrainOf,
 	steadiness,

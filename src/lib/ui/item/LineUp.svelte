@@ -137,6 +137,7 @@
 	/** 1-based first of so many last periods; null: each candidate's own. */
 	const firstOf = (span: number | null) => (span === null ? null : Math.max(1, periods - span + 1));
 	const sentence = $derived.by(() => {
+		if (entries.length === 0) return null;
 		const misses = entries.flatMap(({ candidate: { id }, answer }) => {
 			const mad = answer?.ok ? (desk.measuresOf(id)?.mad ?? null) : null;
 			return mad === null ? [] : [{ id, name: desk.names.get(id)!, mad, notes: desk.notesOf(id) }];

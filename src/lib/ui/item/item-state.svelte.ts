@@ -12,7 +12,8 @@ import {
 	withTuned,
 } from '$core/methods/registry';
 import type { Note } from '$core/contract/note';
-import type { Proposal, ProposalRequest } from '$core/questions/propose';
+import type { Held, ProposalQuestion } from '../../workers/asking';
+import type { Proposal } from '$core/questions/propose';
 import type { ValidRequest } from '$core/questions/request';
 import { USUAL_ORIGINS } from '$core/questions/trial';
 import { applyLayers, type Layered, type Layers, NO_LAYERS } from '$core/series/layers';
@@ -106,7 +107,7 @@ export class ItemState {
 	/** The newest entries of the layers on record, and the newest one's id. */
 	layerHistory: readonly RecordedEntry[] = $state.raw([]);
 	/** What was proposed last, and what it was asked of; null before anybody asked. */
-	proposed: { request: ProposalRequest; proposal: Proposal } | null = $state.raw(null);
+	proposed: { request: Held & ProposalQuestion; proposal: Proposal } | null = $state.raw(null);
 	/** Whether a proposal is being worked out. */
 	proposing = $state(false);
 	readonly #propose: typeof proposeArithmetic;
@@ -347,11 +348,10 @@ export class ItemState {
 	/** Opens the item: with work that could not be saved, with its line-up, or with what is proposed where nobody worked on it yet. */
 	async open(): Promise<void> {
 		this.takeUpUnsaved();
-		this.recompute();
-		if (this.item.lineUp.version > 0 || this.candidates.length > 0) return;
+		if (this.item.lineUp.version > 0 || this.candidates.length > 0) return this.recompute();
 		const proposal = await this.askProposal();
 		const lineUp = proposal && proposedLineUp(proposal, this.#freeIds());
-		if (!lineUp || this.candidates.length > 0) return;
+		if (!lineUp || this.candidates.length > 0) return this.recompute();
 		// It is what the item begins with, no step of anybody's.
 		const { candidates, hidden, chosen } = lineUp;
 		this.#history = new History<Work>({ ...this.#snapshot, candidates, hidden });
