@@ -13,6 +13,7 @@ import {
 	type Trial,
 	type TrialInput,
 	trialOf,
+	trialOfMix,
 	USUAL_ORIGINS,
 } from './trial';
 import {
@@ -90,6 +91,7 @@ interface Subject {
  */
 export class EvaluateMemory {
 	readonly searches = new Memory<Found>();
+	readonly trials = new Memory<Trial>();
 	readonly entries = new Memory<Entry | CandidateRefusal>();
 	readonly subjects = new Memory<Subject>();
 	/** The list of figures last asked about, which may be long, and a number for it: another list counts as other figures. */
@@ -104,6 +106,7 @@ export class EvaluateMemory {
 		if (this.#asked?.values !== values) this.#asked = { values, number: (this.#asked?.number ?? 0) + 1 };
 		const subject = JSON.stringify([series, gaps, holdout, this.#asked.number]);
 		this.searches.about(subject);
+		this.trials.about(subject);
 		this.subjects.about(subject);
 		return subject;
 	}
@@ -124,10 +127,13 @@ interface Setting extends Subject {
 	/** The periods to come, as an answer names them. */
 	periods: (string | number)[];
 	searches: Memory<Found> | undefined;
+	trials: Memory<Trial> | undefined;
 	/** The same with every constant held as it was found, for what is made anew at earlier origins; made when first asked for. */
 	held: () => Setting;
 	/** What was known at the end of so many periods. */
 	known: (origin: number) => Series;
+	/** Trials by candidate and question. */
+	tried: Map<string, Trial>;
 	/** Fits of candidates by id, to each series that they are asked for, and their runs over all periods: each made once. */
 	fits: WeakMap<Series, Map<string, Fit>>;
 	wholes: WeakMap<Fit, Run>;
@@ -156,6 +162,8 @@ export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory):
 			formatPeriod(series.frequency, series.first + series.values.length + step),
 		),
 		searches: memory?.searches,
+		trials: memory?.trials,
+		tried: new Map(),
 		fits: new WeakMap(),
 		wholes: new WeakMap(),
 		known: prefixesOf(subject.fitted),
@@ -231,11 +239,37 @@ const usualTrial = ({ horizon }: ValidRequest): TrialInput => ({
 const sameTrial = (a: TrialInput, b: TrialInput) =>
 	a.origins === b.origins && a.horizon === b.horizon && a.refit === b.refit;
 
+/** The same, made once for each candidate and question. */
+function triedOnce(setting: Setting, fit: Fit, input: TrialInput): Trial {
+	const key = JSON.stringify([fit.candidate.id, input]);
+	const known = setting.tried.get(key) ?? tried(setting, fit, input);
+	setting.tried.set(key, known);
+	return known;
+}
+
 /** Forecasts of a candidate from the latest origins. */
 function tried(setting: Setting, fit: Fit, input: TrialInput): Trial {
+	const { candidate, run } = fit;
+	// A mix of given shares is tried by what its parts were tried by.
+	if (candidate.method === 'combination' && candidate.weights !== 'inverse-mse' && !input.refit) {
+		const parts = run.parts!.map(({ id, share }) => {
+			const part = setting.request.candidates.find((other) => other.id === id)!;
+			return { share, trial: triedOnce(setting, fitOnce(setting, part, setting.fitted), input) };
+		});
+		return trialOfMix(setting.fitted, parts, candidate.floor);
+	}
 	const on = input.refit ? setting : setting.held();
 	const held = on.request.candidates.find(({ id }) => id === fit.candidate.id)!;
-	return trialOf(setting.fitted, held, fit, input, setting.known, othersOf(on));
+	const others = methodOf(held.method).dependsOn ? othersOf(on) : undefined;
+	return trialOf(
+		setting.fitted,
+		held,
+		fit,
+		input,
+		setting.known,
+		others,
+		input.refit ? undefined : setting.trials,
+	);
 }
 
 /** Every candidate on its own; what is known from an earlier request is taken from there. */
@@ -287,12 +321,12 @@ function enter(setting: Setting, candidate: Candidate): Entry | CandidateRefusal
 		const fit = fitOnce(setting, candidate, fitted);
 		const whole = request.holdout > 0 ? bindFound(series, fit) : fit.run;
 		const forecast = withoutRounding(inTotals(fitted, fit.run.fitted), totals);
-		const trial = tried(setting, fit, usualTrial(request));
+		const trial = triedOnce(setting, fit, usualTrial(request));
 		const askedTrial = !request.trial
 			? null
 			: sameTrial(request.trial, usualTrial(request))
 				? trial
-				: tried(setting, fit, request.trial);
+				: triedOnce(setting, fit, request.trial);
 		const held = request.holdout > 0 ? heldForecasts(setting, fit.run, whole) : null;
 		const entry = { fit, forecast, trial, askedTrial, held };
 		return { ...entry, alone: answerAlone(setting, entry, whole) };

@@ -22,6 +22,7 @@ import {
 	prefixesOf,
 	scoreTrial,
 	type Trial,
+	trialOfMix,
 	trialOf,
 	USUAL_ORIGINS,
 } from './trial';
@@ -117,6 +118,8 @@ export function propose(input: unknown, memory?: EvaluateMemory): Proposal {
 				fit,
 				{ origins: USUAL_ORIGINS, horizon: steps, refit: false },
 				known,
+				undefined,
+				memory?.trials,
 			);
 			members.push(judged(series, candidate, fit, trial));
 		} catch (error) {
@@ -298,7 +301,11 @@ function proposalOf(
 	notes: Note[],
 ): Proposed {
 	const floor = series.values.some((value) => value < 0) ? undefined : 0;
-	const trial = trialOfMix(series, mixed, floor);
+	const trial = trialOfMix(
+		series,
+		mixed.map(({ member, share }) => ({ trial: member.trial, share })),
+		floor,
+	);
 	const repeated = (method: 'naive' | 'seasonal-naive') =>
 		members.find(({ candidate }) => candidate.method === method);
 	const tries = trial.origins.length;
@@ -339,29 +346,6 @@ function reachesBelow({ fit, trial }: Member, { values }: Series, horizon: numbe
 			row.some((error, h) => values[trial.origins[place]! + h]! - error < floor),
 		)
 	);
-}
-
-/** What a mix would have missed by, at the origins that all of its members have. */
-function trialOfMix(
-	series: Series,
-	mixed: readonly { member: Member; share: number }[],
-	floor = -Infinity,
-): Trial {
-	const trial: Trial = { origins: [], fits: [], rows: [], asked: 'trial' };
-	const first = mixed[0]!.member;
-	for (const origin of first.trial.origins) {
-		const rows = mixed.map(({ member: { trial } }) => trial.rows[trial.origins.indexOf(origin)]);
-		if (!rows.every((row) => row !== undefined)) continue;
-		trial.origins.push(origin);
-		trial.rows.push(
-			rows[0]!.map((_, index) => {
-				const actual = series.values[origin + index]!;
-				const error = rows.reduce((sum, row, i) => sum + mixed[i]!.share * row[index]!, 0);
-				return actual - Math.max(floor, actual - error);
-			}),
-		);
-	}
-	return trial;
 }
 
 /** What the proposal says of the periods to come; of demand that never was below zero no forecast is. */

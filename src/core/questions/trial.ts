@@ -2,6 +2,7 @@ import { measure, meanChange, type Measures } from '../accuracy/measures';
 import type { TrialScore, TrialStep } from './answer';
 import { type Fit, forecastEnd } from './fit';
 import { CannotRun } from '../contract/method';
+import type { Memory } from './memory';
 import type { Others } from '../contract/model';
 import { orNull } from '../numbers/known';
 import { type Candidate, methodOf, withTuned } from '../methods/registry';
@@ -32,6 +33,31 @@ export interface Trial extends HonestErrors {
 	fits: (() => Pick<Fit, 'run' | 'scored' | 'searched'>)[];
 }
 
+/**
+ * What a mix would have missed by, at the origins that all of its parts have: no forecast is made anew for it.
+ * @param floor what no forecast of it lies below
+ */
+export function trialOfMix(
+	series: Series,
+	parts: readonly { trial: Trial; share: number }[],
+	floor = -Infinity,
+): Trial {
+	const mix: Trial = { origins: [], fits: [], rows: [], asked: 'trial' };
+	for (const origin of parts[0]!.trial.origins) {
+		const rows = parts.map(({ trial }) => trial.rows[trial.origins.indexOf(origin)]);
+		if (!rows.every((row) => row !== undefined)) continue;
+		mix.origins.push(origin);
+		mix.rows.push(
+			rows[0]!.map((_, index) => {
+				const actual = series.values[origin + index]!;
+				const error = rows.reduce((sum, row, i) => sum + parts[i]!.share * row[index]!, 0);
+				return actual - Math.max(floor, actual - error);
+			}),
+		);
+	}
+	return mix;
+}
+
 /** What is known at the end of so many periods; the same list for everybody who asks, so that nothing is fitted twice. */
 export type Known = (origin: number) => Series;
 
@@ -41,6 +67,7 @@ export type Known = (origin: number) => Series;
  * @param held the candidate with its constants held, or as it is, where they are to be found again
  * @param whole the candidate fitted to all periods: where that has seen nothing of what came later, it is asked itself
  * @param others the candidates beside it, held likewise
+ * @param memory of trials of the same series
  */
 export function trialOf(
 	series: Series,
@@ -49,7 +76,14 @@ export function trialOf(
 	{ origins: most, horizon, refit }: TrialInput,
 	known: Known,
 	others?: Others,
+	memory?: Memory<Trial>,
 ): Trial {
+	const input = { origins: most, horizon, refit };
+	// What is made from others is another one with each of them; twins have one trial between them.
+	if (memory && !others)
+		return memory.recall(JSON.stringify([{ ...held, id: undefined }, whole.scoreFrom, input]), () =>
+			trialOf(series, held, whole, input, known),
+		);
 	const n = series.values.length;
 	const first = Math.max(LEAST_PERIODS, LEAST_CYCLES * series.seasonLength, n - most);
 	const trial: Trial = { origins: [], fits: [], rows: [], asked: held.ranges };
