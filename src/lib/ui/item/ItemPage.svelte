@@ -2,6 +2,7 @@
 	import Tabs from '../kit/Tabs.svelte';
 	import Button from '../kit/Button.svelte';
 	import { onMount, untrack } from 'svelte';
+	import { browser } from '$app/environment';
 	import { afterNavigate, beforeNavigate } from '$app/navigation';
 	import { accusedSide } from '$core/accuracy/alarm';
 	import { ranWords } from '$core/words/alarm';
@@ -35,6 +36,7 @@
 	// The page is made anew for another item; these begin with what the address said.
 	const desk = untrack(() => new ItemState(item, candidate));
 	let view = $state<ViewName>(untrack(() => firstView));
+	if (browser) untrack(() => desk.prepare());
 
 	onMount(() => {
 		void desk.open();

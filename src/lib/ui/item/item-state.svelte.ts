@@ -111,6 +111,8 @@ export class ItemState {
 	/** Whether a proposal is being worked out. */
 	proposing = $state(false);
 	readonly #propose: typeof proposeArithmetic;
+	/** The proposal that was asked for last, perhaps still on its way. */
+	#asked: { key: string; answer: Promise<Proposal | null> } | null = null;
 	/** Who was chosen before, the latest last: undo goes back to them. */
 	#chosenBefore: string[] = [];
 
@@ -147,6 +149,7 @@ export class ItemState {
 		});
 		this.adopted = item.adopted;
 		this.adoptedCount = item.adoptedCount;
+		this.proposing = item.lineUp.version === 0 && item.lineUp.candidates.length === 0;
 		// No further than a third of what is known: beyond it ranges rest on next to nothing.
 		const third = Math.max(1, Math.floor(item.series.values.length / 3));
 		this.horizon = Math.min(USUAL_HORIZON[item.series.frequency], third);
@@ -360,11 +363,21 @@ export class ItemState {
 		this.recompute();
 	}
 
+	/** Begins on what `open` will ask for, before the page is drawn. */
+	prepare(): void {
+		if (this.proposing) void this.askProposal();
+	}
+
 	/** Has a forecast proposed for the series as it stands; null where that failed, which is said. */
-	async askProposal(): Promise<Proposal | null> {
+	askProposal(): Promise<Proposal | null> {
 		const { series, gaps } = this.request;
 		const request = { series, gaps, horizon: this.horizon, levels: [0.8, 0.95], criterion: this.criterion };
-		if (JSON.stringify(this.proposed?.request) === JSON.stringify(request)) return this.proposed!.proposal;
+		const key = JSON.stringify(request);
+		if (this.#asked?.key !== key) this.#asked = { key, answer: this.#makeProposal(request) };
+		return this.#asked.answer;
+	}
+
+	async #makeProposal(request: Held & ProposalQuestion): Promise<Proposal | null> {
 		this.proposing = true;
 		try {
 			const proposal = await this.#propose(request);
@@ -372,6 +385,7 @@ export class ItemState {
 			return proposal;
 		} catch (error) {
 			this.problem = error instanceof Error ? error.message : String(error);
+			this.#asked = null;
 			return null;
 		} finally {
 			this.proposing = false;
