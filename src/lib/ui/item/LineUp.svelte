@@ -111,6 +111,7 @@
 		if (entries.length === 0) return '';
 		const { reading, shown } = desk;
 		const { holdout } = shown.request;
+		if (holdout !== desk.holdout) return 'Working the figures out…';
 		const held = periodsInWords(series.frequency, holdout);
 		const one = periodWord(series.frequency, 1);
 		if (reading === 'ahead')

@@ -710,8 +710,9 @@ export class ItemState {
 	}
 }
 
-/** Whether an answer is to what would be asked now. */
-const sameRequest = (a: ValidRequest, b: ValidRequest) => JSON.stringify(a) === JSON.stringify(b);
+/** Whether an answer is to what would be asked now; a trial asked beside it, or not any more, changes none of its figures. */
+const sameRequest = (a: ValidRequest, b: ValidRequest) =>
+	JSON.stringify({ ...a, trial: null }) === JSON.stringify({ ...b, trial: null });
 
 /** The usual levels and the one that was asked for, in order. */
 const levelsWith = (level: number, usual: readonly number[]): number[] =>
