@@ -157,7 +157,7 @@ export function propose(input: unknown, memory?: EvaluateMemory): Proposal {
 			share: shares[i]!,
 			notes: triedNotes({
 				best: member === best,
-				worse: isWorse(member, best!),
+				worse: !good.includes(member),
 				behind: member.closeness / best!.closeness - 1,
 				closeness: member.closeness,
 				naive: member.candidate.method === 'naive',

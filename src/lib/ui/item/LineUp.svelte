@@ -156,7 +156,7 @@
 	/** What was proposed, while it is what the item opened with. */
 	const proposed = $derived(
 		!desk.canUndo && desk.item.lineUp.version === 0 && desk.proposed
-			? desk.proposed.proposal.notes.map(({ text }) => text).join(' ')
+			? desk.proposed.notes.map(({ text }) => text).join(' ')
 			: '',
 	);
 	const chosenNotes = $derived(

@@ -12,7 +12,7 @@
 	let { desk, close }: { desk: ItemState; close: () => void } = $props();
 
 	let list: HTMLElement;
-	const proposal = $derived(desk.proposed?.proposal ?? null);
+	const proposal = $derived(desk.proposed);
 	const names = $derived(
 		proposal
 			? distinctNames(

@@ -106,8 +106,8 @@ export class ItemState {
 	adoptedCount = $state(0);
 	/** The newest entries of the layers on record, and the newest one's id. */
 	layerHistory: readonly RecordedEntry[] = $state.raw([]);
-	/** What was proposed last, and what it was asked of; null before anybody asked. */
-	proposed: { request: Held & ProposalQuestion; proposal: Proposal } | null = $state.raw(null);
+	/** What was proposed last; null before anybody asked. */
+	proposed: Proposal | null = $state.raw(null);
 	/** Whether a proposal is being worked out. */
 	proposing = $state(false);
 	readonly #propose: typeof proposeArithmetic;
@@ -380,9 +380,7 @@ export class ItemState {
 	async #makeProposal(request: Held & ProposalQuestion): Promise<Proposal | null> {
 		this.proposing = true;
 		try {
-			const proposal = await this.#propose(request);
-			this.proposed = { request, proposal };
-			return proposal;
+			return (this.proposed = await this.#propose(request));
 		} catch (error) {
 			this.problem = error instanceof Error ? error.message : String(error);
 			this.#asked = null;

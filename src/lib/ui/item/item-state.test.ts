@@ -218,7 +218,7 @@ test('an item that nobody has worked on opens with what is proposed, unsaved unt
 	const { state, sent } = opened(undefined, itemWith({ lineUp: { version: 0, candidates: [], hidden: [] } }));
 	await state.open();
 	await vi.waitFor(() => expect(state.shown?.request.candidates).toEqual(state.candidates));
-	const { proposal } = state.proposed!;
+	const proposal = state.proposed!;
 	const [mix] = state.rows;
 	expect(mix).toMatchObject({
 		method: 'combination',
