@@ -8,6 +8,7 @@ import {
 	heldAt,
 	missedBy,
 	prefixesOf,
+	scoreSteps,
 	scoreTrial,
 	sizeBeforehand,
 	type Trial,
@@ -472,7 +473,7 @@ function triedFacts(
 	const meanOver = (values: Float64Array) =>
 		both.reduce((sum, i) => sum + Math.abs(totals[i]! - values[i]!), 0) / both.length;
 	const level = levels.length === 0 ? null : Math.min(...levels);
-	const [first] = level === null ? [] : scoreTrial(fitted, trial, 1, [level]).byStep;
+	const [first] = level === null ? [] : scoreSteps(fitted, trial, 1, [level]);
 	return {
 		origins: missed.length,
 		closeness: closenessOf(missed),

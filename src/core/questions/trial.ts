@@ -118,19 +118,19 @@ function orCannot<Value>(run: () => Value): Value | null {
  * A trial step by step, in totals: errors, beside the naive forecast's from the same origins, and how many actuals lay inside
  * the ranges that would have been given with them, made from what was known at each origin.
  */
-export function scoreTrial(
+export function scoreSteps(
 	series: Series,
 	trial: Trial,
 	horizon: number,
 	levels: readonly number[],
-): TrialScore {
+): TrialStep[] {
 	const ranges = trial.origins.map((origin, place) =>
 		rangesOf(trial.asked, series.values.subarray(0, origin), trial.fits[place] ?? null, () =>
 			knownErrors(trial, place),
 		),
 	);
 	let root = 0;
-	const byStep = Array.from({ length: horizon }, (_, index): TrialStep => {
+	return Array.from({ length: horizon }, (_, index): TrialStep => {
 		const step = index + 1;
 		const inside = Object.fromEntries(levels.map((level) => [String(level), 0]));
 		let [count, ranged, absolute, squared, naive] = [0, 0, 0, 0, 0];
@@ -162,8 +162,19 @@ export function scoreTrial(
 			ranged,
 		};
 	});
-	return { origins: trial.origins.length, byStep, measures: measuresOf(series, trial, horizon) };
 }
+
+/** The same with all measures over all origins and steps. */
+export const scoreTrial = (
+	series: Series,
+	trial: Trial,
+	horizon: number,
+	levels: readonly number[],
+): TrialScore => ({
+	origins: trial.origins.length,
+	byStep: scoreSteps(series, trial, horizon, levels),
+	measures: measuresOf(series, trial, horizon),
+});
 
 /** All measures over all origins and steps alike, in totals; scaled by the change that the series knows. */
 function measuresOf(series: Series, { origins, rows }: Trial, horizon: number): Measures {
