@@ -14,6 +14,7 @@ const CORE = [
 	'methods',
 	'accuracy',
 	'ranges',
+	'grading',
 	'words',
 	'questions',
 ];

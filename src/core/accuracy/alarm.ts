@@ -19,6 +19,8 @@ export interface Alarm {
 	chance: number;
 	/** 1-based period from which it has stood outside without a break; null while it is inside. */
 	since: number | null;
+	/** Mean size of errors that it began from, in the units of the errors; null where no trial told it. */
+	size: number | null;
 }
 
 /**
@@ -42,7 +44,8 @@ export function alarmRatios(errors: Float64Array, size: number | null): Float64A
 }
 
 /** Whether a ratio accuses. */
-export const isAlarming = (ratio: number | null): boolean => ratio !== null && Math.abs(ratio) > ALARM_LIMIT;
+export const isAlarming = (ratio: number | null, limit = ALARM_LIMIT): boolean =>
+	ratio !== null && Math.abs(ratio) > limit;
 
 /** On which side of the forecast demand has run, where the alarm stands outside. */
 export const accusedSide = (alarm: Alarm | undefined): 'above' | 'below' | null =>
@@ -52,17 +55,23 @@ export const accusedSide = (alarm: Alarm | undefined): 'above' | 'below' | null 
  * The alarm as it stands after the last of some errors.
  * @param positions m 0-based positions of the errors
  */
-export function alarmOf(positions: Int32Array, errors: Float64Array, size: number | null): Alarm {
+export function alarmOf(
+	positions: Int32Array,
+	errors: Float64Array,
+	size: number | null,
+	limit = ALARM_LIMIT,
+): Alarm {
 	const ratios = alarmRatios(errors, size);
 	const last = ratios.at(-1) ?? NaN;
 	let since: number | null = null;
-	for (let place = ratios.length - 1; place >= 0 && isAlarming(ratios[place]!); place--)
+	for (let place = ratios.length - 1; place >= 0 && isAlarming(ratios[place]!, limit); place--)
 		since = positions[place]! + 1;
 	return {
 		ratio: Number.isFinite(last) ? last : null,
-		limit: ALARM_LIMIT,
-		chance: chanceOfAlarm(ratios.length),
+		limit,
+		chance: chanceOfAlarm(ratios.length, limit),
 		since,
+		size,
 	};
 }
 

@@ -65,6 +65,8 @@ const AlarmSchema = v.strictObject({
 	chance: figure,
 	/** 1-based period from which it has stood outside without a break. */
 	since: v.nullable(count),
+	/** Mean size of the errors of its trial, one period ahead, that it began from; null without one. */
+	size: known,
 }) satisfies v.GenericSchema<unknown, Alarm>;
 
 const StartSchema = v.strictObject({
@@ -92,6 +94,8 @@ const AheadStepSchema = v.strictObject({
 	mean: known,
 	/** [low, high] by level as written in the request; null where nothing is known of the errors. */
 	ranges: v.record(v.string(), v.nullable(range)),
+	/** Root mean square of the errors that ranges are made from at this step; null where nothing is known of them. */
+	spread: known,
 });
 export type AheadStep = v.InferOutput<typeof AheadStepSchema>;
 

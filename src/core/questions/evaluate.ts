@@ -528,6 +528,7 @@ function heldSteps(
 			period: formatPeriod(series.frequency, series.first + i),
 			mean,
 			oneStep: orNull(oneStep[i]!),
+			spread: inTotalsOf(ranges.spread(index + 1), weight),
 			ranges: Object.fromEntries(request.levels.map((level) => [String(level), about(level)])),
 		};
 	});
@@ -563,9 +564,11 @@ function lookAhead({ request, series, periods }: Setting, whole: Run, ranges: Ra
 			const range = rate === null ? null : ranges.around(rate, step, level);
 			around[String(level)] = range && [range[0] * weight, range[1] * weight];
 		}
-		return { step, period, mean, ranges: around };
+		return { step, period, mean, ranges: around, spread: inTotalsOf(ranges.spread(step), weight) };
 	});
 }
+
+const inTotalsOf = (rate: number | null, weight: number) => (rate === null ? null : rate * weight);
 
 /** Sums of the next 1, 2, … periods. */
 function sumsAhead(

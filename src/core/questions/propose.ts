@@ -373,11 +373,13 @@ function aheadOf(
 			const range = ranges.around(rate, step, level);
 			return range && [weight * range[0], weight * range[1]];
 		};
+		const spread = ranges.spread(step);
 		return {
 			step,
 			period: formatPeriod(series.frequency, series.first + n + index),
 			mean,
 			ranges: Object.fromEntries(levels.map((level) => [String(level), about(level)])) as AheadStep['ranges'],
+			spread: spread && weight * spread,
 		};
 	});
 }

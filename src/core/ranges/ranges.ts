@@ -1,4 +1,5 @@
 import normalQuantile from '@stdlib/stats-base-dists-normal-quantile';
+import { orNull } from '../numbers/known';
 import { studentQuantile } from '../numbers/student';
 import type { Run } from '../contract/model';
 
@@ -22,6 +23,8 @@ export interface Ranges {
 	kind: RangeKind;
 	/** [low, high] about `mean`; null where nothing is known of the errors. */
 	around(mean: number, step: number, level: number): [number, number] | null;
+	/** Root mean square of the errors so many steps ahead; null where nothing is known of them. */
+	spread(step: number): number | null;
 	/** Half of the width of the range about the sum of the next `steps` periods; null where nothing is known. */
 	together(steps: number, level: number): number | null;
 	/** How many honest errors the last step taken as it stands rests on, and that step; for `trial`. */
@@ -81,13 +84,12 @@ function modelRanges(
 		const tail = (1 + level) / 2;
 		return degrees === null ? normalQuantile(tail, 0, 1) : studentQuantile(tail, degrees);
 	};
-	const halfOf = (level: number, times: number | undefined) => {
-		const half = times === undefined ? NaN : widthOf(level) * sigma * times;
-		return Number.isFinite(half) ? half : null;
-	};
+	const halfOf = (level: number, times: number | undefined) =>
+		times === undefined ? null : orNull(widthOf(level) * sigma * times);
 	return {
 		kind: 'model',
 		basis: null,
+		spread: (step) => orNull(sigma * run.spread(step)),
 		around: (mean, step, level) => about(mean, halfOf(level, run.spread(step))),
 		together: (steps, level) => halfOf(level, run.spreadOfSum?.(steps)),
 	};
@@ -113,6 +115,7 @@ export function trialRanges({ rows }: HonestErrors): Ranges {
 	return {
 		kind: 'trial',
 		basis: single.basis,
+		spread: single.root,
 		around: (mean, step, level) => about(mean, single.half(step, level)),
 		together: (steps, level) => ofSums().half(steps, level),
 	};
@@ -133,17 +136,18 @@ function widths(errorsAt: (step: number) => readonly number[], grown: (share: nu
 		founded.push({ root, count });
 	}
 	const last = founded.length;
+	const knownAt = (step: number) => founded[Math.min(step, last) - 1];
+	const grownTo = (step: number) => (step > last ? grown(step / last) : 1);
 	return {
+		root(step: number): number | null {
+			const known = knownAt(step);
+			return known ? orNull(known.root * grownTo(step)) : null;
+		},
 		basis: { count: founded.at(-1)?.count ?? 0, step: last },
 		half(step: number, level: number): number | null {
-			const known = founded[Math.min(step, last) - 1];
+			const known = knownAt(step);
 			if (!known) return null;
-			const half =
-				MARGIN *
-				studentQuantile((1 + level) / 2, known.count / 2) *
-				known.root *
-				(step > last ? grown(step / last) : 1);
-			return Number.isFinite(half) ? half : null;
+			return orNull(MARGIN * studentQuantile((1 + level) / 2, known.count / 2) * known.root * grownTo(step));
 		},
 	};
 }

@@ -1,0 +1,225 @@
+import { ALARM_LIMIT, accusedSide, chanceOfAlarm } from '../accuracy/alarm';
+import { isClear } from '../accuracy/paired';
+import { chanceOfAtMost } from '../numbers/binomial';
+import type { Ordinal } from '../series/period';
+import {
+	alarmOfGrades,
+	type Came,
+	type Grade,
+	gradesOf,
+	insideCounts,
+	leadOverNaive,
+	type Said,
+} from './grades';
+
+/** Periods within which the alarm's chance of a false call is told. */
+export const ALARM_SPAN = 24;
+/** Grades before anything is said of how a forecast does on the whole. */
+const LEAST_GRADES = 8;
+/** A share inside a range is said to be off where its promise would show so few with a smaller chance. */
+const RANGES_OFF = 0.01;
+
+/** Why an item should be looked at now, the weightiest first; its figures are in the item's units. */
+export type Reason =
+	| { code: 'no-forecast'; stake: number }
+	/** `until`: the last period that is foretold; `left`: periods from the newest on that are; `needed`: as many as there should be. */
+	| { code: 'ran-out'; stake: number; until: Ordinal; left: number; needed: number }
+	/** `last`: the last period that is in; `newest`: the one that `have` of `items` of the same frequency have. */
+	| { code: 'not-in'; stake: number; last: Ordinal; newest: Ordinal; have: number; items: number }
+	/** `by`: how far beyond the end of the range, above 0 where demand was above it; `chance` that a sound forecast is missed so. */
+	| {
+			code: 'outside';
+			stake: number;
+			period: Ordinal;
+			actual: number;
+			by: number;
+			level: number;
+			chance: number;
+	  }
+	/** `off`: mean error since `from`, when the errors began to lean to one side; `periods`: a sound forecast shows it once in as many. */
+	| {
+			code: 'drifts';
+			stake: number;
+			side: 'above' | 'below';
+			since: Ordinal;
+			from: Ordinal;
+			off: number;
+			periods: number;
+	  }
+	/** `by`: how much closer repeating the last actual was, a period. */
+	| { code: 'worse-than-naive'; stake: number; grades: number; by: number }
+	| { code: 'ranges-off'; stake: number; level: number; inside: number; of: number; chance: number };
+export type ReasonCode = Reason['code'];
+
+/** In the order of their weight. */
+export const REASONS = [
+	'no-forecast',
+	'ran-out',
+	'not-in',
+	'outside',
+	'drifts',
+	'worse-than-naive',
+	'ranges-off',
+] as const satisfies readonly ReasonCode[];
+
+/** What standing is worked out from. */
+export interface Watched {
+	records: readonly Said[];
+	/** What came in, in order of time. */
+	came: readonly Came[];
+	/** Periods ahead that must be foretold at any time; null for one. */
+	leadTime: number | null;
+	/** Limit of the alarm. */
+	limit?: number;
+}
+
+/** How an item's adopted forecast stands. */
+export interface Standing {
+	/** Last period that is in; null where none is. */
+	last: Ordinal | null;
+	/** Grades of the newest record's run, in order of time. */
+	grades: Grade[];
+	reasons: Reason[];
+}
+
+/**
+ * How an item stands, from its records and what came in alone. What rests on other items too, `not-in`, is added by
+ * `whyNotIn`.
+ */
+export function standingOf({ records, came, leadTime, limit = ALARM_LIMIT }: Watched): Standing {
+	const last = came.at(-1)?.period ?? null;
+	const newest = records.reduce<Said | null>((a, b) => (a && a.id > b.id ? a : b), null);
+	// What is unplanned where there is no forecast: as much as came of late.
+	const usual = meanSize(came.slice(-12).map(({ value }) => value));
+	if (!newest) return { last, grades: [], reasons: [{ code: 'no-forecast', stake: usual }] };
+	const all = gradesOf(records, came);
+	const run = runOfNewest(newest, all, records);
+	const scored = run.filter((grade) => grade.scored);
+	const reasons = [
+		whyRanOut(newest, last, leadTime ?? 1, usual),
+		whyOutside(all.at(-1), last),
+		whyDrifts(scored, sizeOfRun(newest, records), limit),
+		whyWorse(scored),
+		whyRangesOff(scored),
+	].filter((reason) => reason !== null);
+	return { last, grades: run, reasons };
+}
+
+const meanSize = (values: readonly number[]) =>
+	values.reduce((sum, value) => sum + Math.abs(value), 0) / Math.max(1, values.length);
+
+/** The records of the newest one's run, the first first. */
+function chainOf(newest: Said, records: readonly Said[]): Said[] {
+	const byId = new Map(records.map((record) => [record.id, record]));
+	const chain = [newest];
+	for (
+		let before = newest.carriedFrom === null ? undefined : byId.get(newest.carriedFrom);
+		before;
+		before = before.carriedFrom === null ? undefined : byId.get(before.carriedFrom)
+	)
+		chain.unshift(before);
+	return chain;
+}
+
+function runOfNewest(newest: Said, grades: readonly Grade[], records: readonly Said[]): Grade[] {
+	const ids = new Set(chainOf(newest, records).map(({ id }) => id));
+	return grades.filter(({ record }) => ids.has(record));
+}
+
+const sizeOfRun = (newest: Said, records: readonly Said[]) => chainOf(newest, records)[0]!.size;
+
+function whyRanOut(newest: Said, last: Ordinal | null, needed: number, usual: number): Reason | null {
+	const until = newest.steps.at(-1)!.period;
+	if (last === null) return null;
+	const left = Math.max(0, until - last);
+	return left >= needed ? null : { code: 'ran-out', stake: usual, until, left, needed };
+}
+
+/** The newest actual, where the widest range that was kept did not hold it. */
+function whyOutside(grade: Grade | undefined, last: Ordinal | null): Reason | null {
+	if (!grade || !grade.scored || grade.period !== last || grade.inside !== null) return null;
+	const level = Math.max(
+		...Object.entries(grade.ranges).flatMap(([level, range]) => (range ? [Number(level)] : [])),
+	);
+	const range = grade.ranges[String(level)];
+	if (!range) return null;
+	const { period, actual, error } = grade;
+	const by = actual > range[1] ? actual - range[1] : actual - range[0];
+	return { code: 'outside', stake: Math.abs(error), period, actual, by, level, chance: 1 - level };
+}
+
+function whyDrifts(scored: readonly Grade[], size: number | null, limit: number): Reason | null {
+	const alarm = alarmOfGrades(scored, size, limit);
+	const side = accusedSide(alarm);
+	if (side === null) return null;
+	const direction = side === 'above' ? 1 : -1;
+	const since = alarm.since! - 1;
+	// It began to lean where errors last turned to that side before the alarm.
+	let from = since;
+	while (from > 0 && direction * scored[from - 1]!.error > 0) from--;
+	const leaning = scored.slice(from);
+	const off = leaning.reduce((sum, { error }) => sum + error, 0) / leaning.length;
+	return {
+		code: 'drifts',
+		stake: Math.abs(off),
+		side,
+		since: scored[since]!.period,
+		from: scored[from]!.period,
+		off,
+		periods: periodsBetween(chanceOfAlarm(ALARM_SPAN, Math.abs(alarm.ratio!)), ALARM_SPAN),
+	};
+}
+
+/** Once in how many periods something happens that has a chance within a span of them. */
+const periodsBetween = (chance: number, span: number) => span / -Math.log1p(-chance);
+
+function whyWorse(scored: readonly Grade[]): Reason | null {
+	const lead = leadOverNaive(scored);
+	if (!lead || lead.count < LEAST_GRADES || !(lead.lead < 0) || !isClear(lead)) return null;
+	return { code: 'worse-than-naive', stake: -lead.lead, grades: lead.count, by: -lead.lead };
+}
+
+/** The range that held the least of what it promised, where it held too little of it: too wide ranges accuse nobody. */
+function whyRangesOff(scored: readonly Grade[]): Reason | null {
+	const size = meanSize(scored.map(({ error }) => error));
+	return (
+		insideCounts(scored)
+			.filter(({ of }) => of >= LEAST_GRADES)
+			.map(({ level, inside, of }) => ({ level, inside, of, chance: chanceOfAtMost(inside, of, level) }))
+			.filter(({ chance }) => chance < RANGES_OFF)
+			.sort((a, b) => a.chance - b.chance)
+			.map((off): Reason => ({ code: 'ranges-off', stake: size, ...off }))
+			.at(0) ?? null
+	);
+}
+
+/** How many items of a frequency end with each period. */
+export interface Ends {
+	last: Ordinal;
+	items: number;
+}
+
+/** The newest period that half or more of the items of a frequency have, and how many have it; null where there are none. */
+export function newestPeriod(ends: readonly Ends[]): { period: Ordinal; have: number; items: number } | null {
+	const items = ends.reduce((sum, each) => sum + each.items, 0);
+	let have = 0;
+	for (const { last, items: ending } of [...ends].sort((a, b) => b.last - a.last)) {
+		have += ending;
+		if (2 * have >= items) return { period: last, have, items };
+	}
+	return null;
+}
+
+/** Why an item waits for a figure that most of its frequency have. */
+export const whyNotIn = (
+	last: Ordinal | null,
+	newest: ReturnType<typeof newestPeriod>,
+	stake: number,
+): Reason | null =>
+	!newest || last === null || last >= newest.period
+		? null
+		: { code: 'not-in', stake, last, newest: newest.period, have: newest.have, items: newest.items };
+
+/** Reasons in the order of their weight. */
+export const weighed = (reasons: readonly Reason[]): Reason[] =>
+	reasons.toSorted((a, b) => REASONS.indexOf(a.code) - REASONS.indexOf(b.code));
