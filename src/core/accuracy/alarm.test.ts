@@ -52,6 +52,7 @@ test('it stands outside since the first period of the stretch that has not ended
 		limit: 0.84,
 		chance: 0,
 		since: null,
+		size: null,
 	});
 });
 
