@@ -8,6 +8,7 @@ import { answerRefusal, forPage, OUR_FAULT, refusalOf } from '$lib/server/http';
 import { log } from '$lib/server/log';
 import { Refusal } from '$lib/server/refusal';
 import { closeThreads } from '$lib/server/threads/threads';
+import { settle } from '$lib/server/standing';
 import { firstWorkspace } from '$lib/server/workspaces';
 
 /** Who changes things, until people sign in: VENTREL_USER, else the account that the server runs under. */
@@ -20,6 +21,8 @@ export const init: ServerInit = async () => {
 		() => void closeThreads().finally(() => closePool().finally(() => process.exit(0))),
 	);
 	await prepareWorkspace();
+	// What a killed server left.
+	void settle();
 };
 
 export const handle: Handle = async ({ event, resolve }) => {
@@ -72,6 +75,8 @@ export const handle: Handle = async ({ event, resolve }) => {
 			event.locals.workspaceName = workspace.name;
 		}
 		const resolved = await resolve(event);
+		// Whatever was changed, how its items stand is brought up to date in the same breath.
+		if (isCall && request.method !== 'GET' && resolved.ok && event.locals.actor) await settle();
 		return isCall ? inJson(resolved, request.method) : resolved;
 	}
 };

@@ -13,7 +13,12 @@ import {
 	CodesSchema,
 	ItemChangeSchema,
 	ItemLayersSchema,
-	ItemRowSchema,
+	CarryOnSchema,
+	ItemGradesSchema,
+	ItemListSchema,
+	NewestSchema,
+	PutAsideSchema,
+	WatchingSchema,
 	ItemSchema,
 	LineUpSchema,
 	LayerEntriesSchema,
@@ -45,8 +50,17 @@ export const CALLS = {
 		does: 'the arithmetic: request and answer below',
 	},
 	'GET /items': {
-		gives: v.array(ItemRowSchema),
-		does: 'all items with their adopted forecasts: those that need attention first, retired ones last',
+		gives: ItemListSchema,
+		does: 'all items with their adopted forecasts and how these stand: those to look at first, by what is at stake, retired ones last; and how the newest period of each frequency stands',
+	},
+	'GET /newest': {
+		gives: v.array(NewestSchema),
+		does: 'how the newest period of each frequency stands over all items',
+	},
+	'PUT /watching': {
+		takes: WatchingSchema,
+		gives: WatchingSchema,
+		does: 'with which chance a sound forecast may be accused of drift within 24 periods',
 	},
 	'POST /items': {
 		takes: NewItemSchema,
@@ -78,7 +92,7 @@ export const CALLS = {
 	'PATCH /items/[code]': {
 		takes: ItemChangeSchema,
 		gives: ItemSchema,
-		does: 'renames it, retires it or brings it back; 409 where it is not as `seen` says, or the code is taken',
+		does: 'renames it, retires it or brings it back, or says how it is planned with; 409 where it is not as `seen` says, or the code is taken',
 	},
 	'POST /items/[code]/layers': {
 		takes: LayerEntriesSchema,
@@ -100,6 +114,21 @@ export const CALLS = {
 		gives: AdoptedForecastSchema,
 		status: 201,
 		does: 'adopts a candidate, `others` being those that a combination is made from: worked out here from what is stored; 409, with the difference, where actuals or layers came in since or the steps are not those that were shown; 422 where a step has no figure. Answers the record that was made',
+	},
+	'POST /items/[code]/carried-on': {
+		takes: CarryOnSchema,
+		gives: AdoptedForecastSchema,
+		status: 201,
+		does: 'adopts the newest record again on the actuals as they are now, with the same settings, rounding and changes to periods still ahead; its constants are searched anew or kept, as the item says. 409 where actuals or layers came in since they were seen, or nothing came in since it was adopted. Answers the record that was made',
+	},
+	'GET /items/[code]/grades': {
+		gives: ItemGradesSchema,
+		does: 'each period that came in, held against the forecast in force for it',
+	},
+	'POST /items/[code]/aside': {
+		takes: PutAsideSchema,
+		gives: PutAsideSchema,
+		does: 'puts it aside until its next figure, or takes it up again; 409 where actuals came in since they were seen',
 	},
 	'GET /items/[code]/adopted/[id]': {
 		gives: v.strictObject({ sameData: v.boolean(), sameFigures: v.boolean() }),

@@ -7,14 +7,18 @@ import * as v from 'valibot';
 import type { Start } from '$core/contract/candidate';
 import type { Alarm } from '$core/accuracy/alarm';
 import type { Measures } from '$core/accuracy/measures';
+import { ChangeSchema, RoundingSchema } from '$core/grading/final';
+import type { Grade } from '$core/grading/grades';
+import { ALARM_CHANCES, CARRIES, type Reason, REASONS } from '$core/grading/standing';
 import { BOUNDS } from '$core/bounds';
 import { CandidateSchema, CandidatesSchema, LevelsSchema, type RequestIssue } from '$core/questions/request';
-import { figureSchema, isPlainText, listSchema, textSchema, wholeSchema } from '$core/schemas';
+import { betweenSchema, figureSchema, isPlainText, listSchema, textSchema, wholeSchema } from '$core/schemas';
 import { FREQUENCIES } from '$core/series/frequency';
 import { ChoicesSchema } from './reading/choices';
 import { GAP_RULES } from '$core/series/gaps';
 import { type LayerEntry, LayerEntrySchema } from '$core/series/layer-entries';
 import { type Layers, LAYERS } from '$core/series/layers';
+import type { NewestSaid } from '$core/words/standing';
 
 const itemLines = {
 	code: textSchema('the code', 1, BOUNDS.code),
@@ -184,13 +188,25 @@ const reason = v.pipe(
 	),
 );
 
-/** What an item is to be called, and whether it is on the list. */
+/** How an item is planned with. */
+export const PlanSchema = v.strictObject({
+	/** Whether constants are searched anew, or kept, when its forecast is carried on. */
+	carry: v.picklist(CARRIES, `carry is one of ${CARRIES.join(', ')}`),
+	/** Periods ahead that must be foretold at any time; null for one. */
+	leadTime: v.nullable(wholeSchema(1, BOUNDS.horizon, 'the lead time')),
+	/** What a unit is worth; null where that does not matter. */
+	price: v.nullable(v.pipe(figureSchema('the price is a figure'), v.gtValue(0, 'the price is above 0'))),
+});
+export type Plan = v.InferOutput<typeof PlanSchema>;
+
+/** What an item is to be called, how it is planned with, and whether it is on the list. */
 export const ItemChangeSchema = v.pipe(
 	v.strictObject({
 		code: v.optional(itemLines.code),
 		name: v.optional(itemLines.name),
 		unit: v.optional(textSchema('the unit', 0, BOUNDS.unit)),
 		retired: v.optional(v.boolean('retired is true or false')),
+		plan: v.optional(PlanSchema),
 		reason: v.optional(reason, ''),
 		/** As its changer had seen it. */
 		seen: v.strictObject({
@@ -198,11 +214,13 @@ export const ItemChangeSchema = v.pipe(
 			name: textSchema('the name', 1, BOUNDS.name),
 			unit: textSchema('the unit', 0, BOUNDS.unit),
 			retired: v.boolean('retired is true or false'),
+			plan: v.optional(PlanSchema),
 		}),
 	}),
 	v.check(
-		({ code, name, unit, retired }) => [code, name, unit, retired].some((value) => value !== undefined),
-		'a change says a code, a name, a unit, or whether it is retired',
+		({ code, name, unit, retired, plan }) =>
+			[code, name, unit, retired, plan].some((value) => value !== undefined),
+		'a change says a code, a name, a unit, whether it is retired, or how it is planned with',
 	),
 );
 export type ItemChange = v.InferOutput<typeof ItemChangeSchema>;
@@ -217,6 +235,31 @@ export const AdoptSchema = v.strictObject({
 	),
 	horizon: wholeSchema(1, BOUNDS.horizon, 'the horizon'),
 	levels: v.optional(LevelsSchema, [0.8, 0.95]),
+	/** Chance with which what is stocked for the next periods is to last. */
+	service: v.optional(
+		betweenSchema(0.5, 0.999, 'the service level is a share between 0.5 and 0.999, such as 0.95'),
+		0.95,
+	),
+	/** Figures put in place of computed ones by hand, at most one a step, each with its reason. */
+	changes: v.optional(
+		v.pipe(
+			listSchema(
+				v.strictObject({
+					...ChangeSchema.entries,
+					reason: v.pipe(reason, v.minLength(1, 'a change by hand needs a reason')),
+				}),
+				'changes are a list',
+				'changes',
+				BOUNDS.horizon,
+			),
+			v.check(
+				(changes) => new Set(changes.map(({ step }) => step)).size === changes.length,
+				'a step is changed once',
+			),
+		),
+		[],
+	),
+	rounding: v.optional(v.nullable(RoundingSchema), null),
 	/** First scored period, where the comparison was narrowed; it decides what a search minimises over. */
 	scoreFrom: v.optional(v.nullable(wholeSchema(1, BOUNDS.periods, 'scoreFrom')), null),
 	reason: v.optional(reason, ''),
@@ -227,6 +270,8 @@ export const AdoptSchema = v.strictObject({
 	shown: listSchema(
 		v.strictObject({
 			mean: v.nullable(finite),
+			/** What is handed over, where that was changed or rounded. */
+			final: v.optional(v.nullable(finite)),
 			/** Range ends by level; null where there is none. */
 			ranges: v.optional(
 				v.pipe(
@@ -246,6 +291,34 @@ export const AdoptSchema = v.strictObject({
 });
 export type Adopt = v.InferOutput<typeof AdoptSchema>;
 
+/** The newest record again, on newer actuals, with the same settings. */
+export const CarryOnSchema = v.strictObject({
+	reason: v.optional(reason, ''),
+	/** The newest change of actuals, and the newest entry of the layers, that were seen. */
+	seen: id('seen'),
+	seenLayers: v.optional(id('seenLayers'), 0),
+});
+export type CarryOn = v.InferOutput<typeof CarryOnSchema>;
+
+/** An item is put aside until its next figure, or taken up again. */
+export const PutAsideSchema = v.strictObject({
+	aside: v.boolean('aside is true or false'),
+	words: v.optional(reason, ''),
+	/** The newest change of actuals that was seen. */
+	seen: id('seen'),
+});
+export type PutAside = v.InferOutput<typeof PutAsideSchema>;
+
+/** How items are watched. */
+export const WatchingSchema = v.strictObject({
+	/** Chance with which a sound forecast is accused of drift within 24 periods. */
+	alarmChance: betweenSchema(
+		...ALARM_CHANCES,
+		`the chance of a false alarm is a share between ${ALARM_CHANCES.join(' and ')}`,
+	),
+});
+export type Watching = v.InferOutput<typeof WatchingSchema>;
+
 /** A candidate as it was saved: its settings are checked where it is asked about. */
 const SavedCandidateSchema = v.looseObject({
 	id: v.string(),
@@ -262,11 +335,21 @@ const ItemSeriesSchema = v.strictObject({
 	values: v.array(known),
 });
 
+const rangesByLevel = v.record(v.string(), v.nullable(v.strictTuple([v.number(), v.number()])));
 const AdoptedStepSchema = v.strictObject({
 	step: v.number(),
 	period: v.number(),
 	mean: v.number(),
-	ranges: v.record(v.string(), v.nullable(v.strictTuple([v.number(), v.number()]))),
+	ranges: rangesByLevel,
+	/** What was handed over, and how it came about where it is another figure. */
+	final: v.number(),
+	changedTo: known,
+	changeRate: known,
+	changeReason: v.nullable(v.string()),
+	/** Root mean square error that was expected; what repeating the last actual, and the last cycle, said. */
+	spread: known,
+	naive: known,
+	seasonalNaive: known,
 });
 export type AdoptedStep = v.InferOutput<typeof AdoptedStepSchema>;
 
@@ -288,10 +371,68 @@ export const AdoptedForecastSchema = v.strictObject({
 	adoptedBy: v.string(),
 	programVersion: v.string(),
 	steps: v.array(AdoptedStepSchema),
+	rounding: v.nullable(RoundingSchema),
+	/** The record that it was carried on from. */
+	carriedFrom: v.nullable(v.number()),
+	/** Sums over the next 1, 2, … periods; empty in records from before they were kept. */
+	together: v.array(v.strictObject({ mean: known, ranges: rangesByLevel, stock: v.exactOptional(known) })),
+	/** Chance with which what is stocked lasts. */
+	service: known,
+	/** The newest change of actuals that it saw, and entry of the layers. */
+	saw: v.number(),
+	sawLayers: v.number(),
 	/** What was done to the actuals before: “1 left out”. */
 	layersUsed: v.array(v.string()),
 });
 export type AdoptedForecast = v.InferOutput<typeof AdoptedForecastSchema>;
+
+const ReasonSchema = v.looseObject({ code: v.picklist(REASONS) }) as unknown as v.GenericSchema<Reason>;
+
+/** How an item's forecast stands. */
+export const ItemStandingSchema = v.strictObject({
+	/** Why to look at it, the weightiest first. */
+	reasons: v.array(ReasonSchema),
+	/** By whom it was put aside until its next figure; null where it is not. */
+	aside: v.nullable(v.strictObject({ words: v.string(), by: v.string(), at: v.string() })),
+	/** How its newest period was foretold; null where no forecast was in force for it. */
+	newest: v.nullable(
+		v.strictObject({
+			period: v.number(),
+			actual: v.number(),
+			final: v.number(),
+			/** Actual less the figure that was handed over. */
+			error: v.number(),
+			/** The narrowest level whose range held it; null where none did. */
+			inside: known,
+			scored: v.boolean(),
+		}),
+	),
+	/** What the figures that were handed over come to since the newest run began; null without a grade. */
+	score: v.nullable(
+		v.strictObject({
+			count: v.number(),
+			mad: known,
+			mape: known,
+			bias: known,
+			trackingSignal: known,
+			/** Against repeating the last actual. */
+			theil: known,
+			/** On which side of it demand runs, where it drifts. */
+			runs: v.nullable(v.picklist(['above', 'below'])),
+		}),
+	),
+});
+export type ItemStanding = v.InferOutput<typeof ItemStandingSchema>;
+
+/** What an item's adopted forecasts came to, period by period. */
+export const ItemGradesSchema = v.strictObject({
+	grades: v.array(v.looseObject({ period: v.number() }) as unknown as v.GenericSchema<Grade>),
+	/** Of each run by its first record: mean size of its trial's errors over what was expected of them; null without a trial. */
+	sizes: v.record(v.string(), known),
+	/** Limit of the alarm on drift. */
+	limit: v.number(),
+});
+export type ItemGrades = v.InferOutput<typeof ItemGradesSchema>;
 
 export const ItemSchema = v.strictObject({
 	code: v.string(),
@@ -307,6 +448,9 @@ export const ItemSchema = v.strictObject({
 		hidden: v.array(v.string()),
 	}) as unknown as v.GenericSchema<LineUp>,
 	adopted: v.nullable(AdoptedForecastSchema),
+	plan: PlanSchema,
+	/** How it stands; null while that is being worked out. */
+	standing: v.nullable(ItemStandingSchema),
 	/** How many forecasts were adopted so far. */
 	adoptedCount: v.number(),
 	/** When it was taken off the list; null where it is on it. */
@@ -314,7 +458,9 @@ export const ItemSchema = v.strictObject({
 	/** What it was called, and when it was retired or brought back, the newest first. */
 	changes: v.array(
 		v.strictObject({
-			kind: v.picklist(['renamed', 'retired', 'returned']),
+			kind: v.picklist(['renamed', 'retired', 'returned', 'planned']),
+			/** How it was planned with before. */
+			plan: v.nullable(PlanSchema),
 			/** As it was called before. */
 			code: v.string(),
 			name: v.string(),
@@ -327,13 +473,6 @@ export const ItemSchema = v.strictObject({
 });
 export type Item = v.InferOutput<typeof ItemSchema>;
 
-/** Why an item should be looked at now. */
-const AttentionSchema = v.strictObject({
-	code: v.picklist(['drifting', 'not-adopted', 'ends-in-gap']),
-	text: v.string(),
-});
-export type Attention = v.InferOutput<typeof AttentionSchema>;
-
 /** One row of the list of items. */
 export const ItemRowSchema = v.strictObject({
 	code: v.string(),
@@ -345,24 +484,42 @@ export const ItemRowSchema = v.strictObject({
 	last: v.number(),
 	/** The latest periods, at most 48. */
 	recent: v.array(known),
+	price: known,
 	adopted: v.nullable(
 		v.strictObject({
 			label: v.string(),
-			/** What was forecast for the periods after the origin. */
-			means: v.array(v.number()),
+			/** What was handed over for the periods after the last one, at most 12; none where it ran out. */
+			ahead: v.array(v.number()),
+			/** First of these. */
 			nextPeriod: v.number(),
-			mad: known,
-			mape: known,
-			bias: known,
-			trackingSignal: known,
-			/** On which side of it demand ran when it was adopted, where the alarm stood outside. */
-			runs: v.nullable(v.picklist(['above', 'below'])),
 		}),
 	),
-	attention: v.nullable(AttentionSchema),
+	standing: v.nullable(ItemStandingSchema),
 	retired: v.boolean(),
 });
 export type ItemRow = v.InferOutput<typeof ItemRowSchema>;
+
+/** How the newest period of a frequency stands over all items that are on the list. */
+export const NewestSchema = v.strictObject({
+	frequency,
+	period: v.number(),
+	items: v.number(),
+	have: v.number(),
+	/** Of those that have it and had a forecast for it: how many there are, and how many lay inside the widest range kept. */
+	graded: v.number(),
+	inside: v.number(),
+	/** By reason, how many items show it. */
+	reasons: v.record(v.string(), v.number()),
+}) as v.GenericSchema<unknown, NewestSaid>;
+
+/** All items, and what is said over them. */
+export const ItemListSchema = v.strictObject({
+	items: v.array(ItemRowSchema),
+	/** Frequencies with the most items first. */
+	newest: v.array(NewestSchema),
+	watching: WatchingSchema,
+});
+export type ItemList = v.InferOutput<typeof ItemListSchema>;
 
 /** What every refused call answers with. */
 export const RefusalSchema = v.strictObject({

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { migrate } from '../../scripts/migrate.mjs';
-import type { Item, ItemRow } from '../../src/lib/shapes';
+import type { Item, ItemList } from '../../src/lib/shapes';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
@@ -98,7 +98,7 @@ test('what was in a database of the first version is all there, and as it was', 
 			layers: { history: [], newest: 0 },
 		},
 	]);
-	const { body: rows } = await app.call<ItemRow[]>('GET', '/items');
+	const { items: rows } = (await app.call<ItemList>('GET', '/items')).body;
 	expect(rows).toMatchObject([{ code: '10-101', periods: VALUES.length, adopted: { means: [52, 52] } }]);
 	const raw = await fetch(`${app.url}/api/v1/items/10-101/raw`);
 	expect(await raw.text()).toMatch(/^2024-01;40\n/);

@@ -46,8 +46,8 @@ beforeAll(async () => {
 		[workspace, item, change],
 	);
 	await database.client.query(
-		`INSERT INTO adopted_step (workspace_id, adopted_forecast_id, step, period, mean, ranges)
-		VALUES ($1, $2, 1, 24266, 412, '{}')`,
+		`INSERT INTO adopted_step (workspace_id, adopted_forecast_id, step, period, mean, final, ranges)
+		VALUES ($1, $2, 1, 24266, 412, 412, '{}')`,
 		[workspace, forecast],
 	);
 	await database.client.query('COMMIT');
@@ -57,7 +57,7 @@ beforeEach(() => database.client.query('ROLLBACK'));
 
 const ACTUAL = 'INSERT INTO actual (workspace_id, item_id, period, revision, value, data_change_id) VALUES';
 const STEP =
-	'INSERT INTO adopted_step (workspace_id, adopted_forecast_id, step, period, mean, ranges) VALUES';
+	'INSERT INTO adopted_step (workspace_id, adopted_forecast_id, step, period, mean, final, ranges) VALUES';
 
 /** A layer of the item; the parts are SQL. */
 const mend = (values: string) =>
@@ -136,12 +136,12 @@ test.each<[string, () => string, RegExp]>([
 	['delete an adopted figure', () => 'DELETE FROM adopted_step', /is a record/],
 	[
 		'add a figure to a forecast afterwards',
-		() => `${STEP} (${workspace}, ${forecast}, 2, 24267, 5, '{}')`,
+		() => `${STEP} (${workspace}, ${forecast}, 2, 24267, 5, 5, '{}')`,
 		/earlier transaction/,
 	],
 	[
 		'adopt for another workspace’s item',
-		() => `${STEP} (${other}, ${forecast}, 2, 24267, 5, '{}')`,
+		() => `${STEP} (${other}, ${forecast}, 2, 24267, 5, 5, '{}')`,
 		/violates foreign key/,
 	],
 	[
@@ -153,7 +153,7 @@ test.each<[string, () => string, RegExp]>([
 					constants, measures, origin, program_version, adopted_by, 1
 				FROM adopted_forecast RETURNING workspace_id, id
 			)
-			INSERT INTO adopted_step SELECT workspace_id, id, 1, 24266, 5, '{}', 6, NULL FROM again`,
+			INSERT INTO adopted_step SELECT workspace_id, id, 1, 24266, 5, '{}', 6, NULL, 6 FROM again`,
 		/adopted_step_check/,
 	],
 	[
@@ -206,7 +206,7 @@ const record = async (says: number, steps: readonly number[]) => {
 		[forecast, says],
 	);
 	for (const step of steps)
-		await database.client.query(`${STEP} ($1, $2, $3, 24265 + $3, 5, '{}')`, [workspace, id, step]);
+		await database.client.query(`${STEP} ($1, $2, $3, 24265 + $3, 5, 5, '{}')`, [workspace, id, step]);
 	await database.client.query('COMMIT');
 };
 
@@ -222,6 +222,80 @@ test.each<[number, number[]]>([
 test('a record whose steps are as many as it says is kept; one of none is not', async () => {
 	await record(3, [1, 2, 3]);
 	await expect(record(0, [])).rejects.toThrow(/adopted_forecast_has_steps/);
+});
+
+/** A record of one step as it is tried in plain SQL; further columns and their values beside. */
+async function tried(record: Record<string, string>, step: Record<string, string>): Promise<void> {
+	const columns = (of: Record<string, string>) =>
+		Object.keys(of)
+			.map((key) => `, ${key}`)
+			.join('');
+	const values = (of: Record<string, string>) =>
+		Object.values(of)
+			.map((value) => `, ${value}`)
+			.join('');
+	await database.client.query('BEGIN');
+	const id = await one(
+		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
+			constants, measures, origin, program_version, adopted_by, step_count${columns(record)})
+		SELECT workspace_id, item_id, data_change_id, series_sha256, request, method, label,
+			constants, measures, origin, program_version, adopted_by, 1${values(record)}
+		FROM adopted_forecast WHERE id = $1 RETURNING id`,
+		[forecast],
+	);
+	const all = { step: '1', period: '24266', mean: '5', final: '5', ranges: `'{}'`, ...step };
+	await database.client.query(
+		`INSERT INTO adopted_step (workspace_id, adopted_forecast_id${columns(all)}) VALUES ($1, $2${values(all)})`,
+		[workspace, id],
+	);
+	await database.client.query('COMMIT');
+}
+
+test.each<[string, Record<string, string>, Record<string, string>, RegExp]>([
+	['a final figure that nothing explains', {}, { final: '6' }, /nothing says why the final figure of step 1/],
+	['a step without a final figure', {}, { final: 'NULL' }, /null value in column "final"/],
+	['a change without a reason', {}, { changed_to: '6', final: '6' }, /check constraint/],
+	['a rate that changes nothing', {}, { change_rate: '1.1' }, /check constraint/],
+	['a final figure without an end', {}, { final: `'Infinity'` }, /final_check/],
+	['a step that does not follow its origin', {}, { period: '24267' }, /step 1 is not so many periods after/],
+	[
+		'rounding in a way that is none',
+		{ rounding: `'{"pack": 5, "way": "down", "floor": null}'` },
+		{},
+		/rounding/,
+	],
+	['rounding without a way', { rounding: `'{"pack": 5, "floor": null}'` }, {}, /rounding/],
+	['carried on from a record that is none', { carried_from: '0' }, {}, /foreign key|carried_from/],
+	['carried on from a later one', { carried_from: '999999' }, {}, /carried_from_check|check constraint/],
+	['adopted in the future', { adopted_at: `now() + interval '1 day'` }, {}, /in the future, or before/],
+	['adopted before the one before', { adopted_at: `'2001-01-01'` }, {}, /in the future, or before/],
+])('a record is refused: %s', async (_, record, step, words) => {
+	// A record of another item, for who would carry it on here.
+	await expect(tried(record, step)).rejects.toThrow(words);
+});
+
+test('a record that says why its final figure is another one is kept', async () => {
+	const rounding = { rounding: `'{"pack": 5, "way": "up", "floor": null}'` };
+	await tried({ ...rounding, carried_from: String(forecast) }, { final: '10' });
+	await tried({}, { changed_to: '6', change_reason: `'a promotion'`, change_rate: '1.2', final: '6' });
+});
+
+test('a record is not carried on for another item', async () => {
+	const { rows } = await database.client.query(
+		`INSERT INTO item (workspace_id, code, name, frequency, season_length, created_by)
+		VALUES ($1, '70-999', 'Front rack', 'month', 12, 'tester') RETURNING id`,
+		[workspace],
+	);
+	await expect(
+		database.client.query(
+			`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
+				constants, measures, origin, program_version, adopted_by, step_count, carried_from)
+			SELECT workspace_id, $2, data_change_id, series_sha256, request, method, label,
+				constants, measures, origin, program_version, adopted_by, 1, id
+			FROM adopted_forecast WHERE id = $1`,
+			[forecast, rows[0].id],
+		),
+	).rejects.toThrow(/foreign key/);
 });
 
 test('what an item was called is written down whoever changes it, and stays', async () => {
@@ -270,6 +344,8 @@ describe('the application’s own role', () => {
 		'DELETE FROM item',
 		'UPDATE actual SET value = 1',
 		'DELETE FROM adopted_step',
+		'DELETE FROM put_aside',
+		'UPDATE put_aside SET period = NULL',
 		'TRUNCATE mend',
 		'UPDATE adopted_forecast SET reason = reason',
 		`INSERT INTO item_change (workspace_id, item_id, kind, code, name, unit, created_by) VALUES (1, 1, 'renamed', 'a', 'b', '', 'c')`,
@@ -293,4 +369,58 @@ describe('the application’s own role', () => {
 		await client.query('ROLLBACK');
 		expect(rows).toEqual([{ name: 'Rear rack', created_by: 'anna' }]);
 	});
+});
+
+test.each([
+	[`UPDATE item SET carry = 'perhaps'`, /carry_check/],
+	['UPDATE item SET lead_time = 0', /lead_time_check/],
+	['UPDATE item SET price = -1', /price_check/],
+	[`UPDATE item SET price = 'NaN'`, /price_check/],
+	['UPDATE workspace SET alarm_chance = 0.9', /alarm_chance_check/],
+])('how items are planned with and watched is refused: %s', async (sql, words) => {
+	await expect(database.client.query(sql)).rejects.toThrow(words);
+});
+
+test('how an item was planned with is written down, and who put it aside stays', async () => {
+	await database.client.query(`UPDATE item SET lead_time = 3, carry = 'keep' WHERE id = $1`, [item]);
+	await database.client.query(`UPDATE item SET price = 4.5 WHERE id = $1`, [item]);
+	const { rows } = await database.client.query(
+		`SELECT plan FROM item_change WHERE item_id = $1 AND kind = 'planned' ORDER BY id`,
+		[item],
+	);
+	expect(rows.map(({ plan }) => plan)).toEqual([
+		{ carry: 'search', leadTime: null, price: null },
+		{ carry: 'keep', leadTime: 3, price: null },
+	]);
+	await database.client.query(
+		`INSERT INTO put_aside (workspace_id, item_id, period, created_by) VALUES ($1, $2, 24264, 'tester')`,
+		[workspace, item],
+	);
+	for (const sql of ['UPDATE put_aside SET period = 0', 'DELETE FROM put_aside', 'TRUNCATE put_aside'])
+		await expect(database.client.query(sql)).rejects.toThrow(/who saw what and when stays on record/);
+});
+
+test('whatever touches an item is said to whoever settles how it stands', async () => {
+	const touches = async (sql: string) => {
+		await database.client.query('DELETE FROM touched');
+		await database.client.query(sql, /\$2/.test(sql) ? [workspace, item] : [item]);
+		const { rows } = await database.client.query('SELECT item_id FROM touched');
+		return rows.some(({ item_id }) => Number(item_id) === item);
+	};
+	expect(await touches(`${ACTUAL} ($1, $2, 24290, 1, 5, ${change})`)).toBe(true);
+	expect(
+		await touches(`INSERT INTO put_aside (workspace_id, item_id, created_by) VALUES ($1, $2, 'x')`),
+	).toBe(true);
+	expect(
+		await touches(
+			`INSERT INTO mend (workspace_id, item_id, kind, setting, created_by) VALUES ($1, $2, 'per-day', 'true', 'x')`,
+		),
+	).toBe(true);
+	expect(await touches('UPDATE item SET lead_time = 5 WHERE id = $1')).toBe(true);
+	expect(await touches(`UPDATE item SET name = 'Rear rack' WHERE id = $1`)).toBe(false);
+	await database.client.query('DELETE FROM touched');
+	await tried({}, {});
+	expect((await database.client.query('SELECT 1 FROM touched')).rowCount).toBe(1);
+	await database.client.query('UPDATE workspace SET alarm_chance = 0.2 WHERE id = $1', [workspace]);
+	expect((await database.client.query('SELECT 1 FROM touched')).rowCount).toBeGreaterThan(1);
 });

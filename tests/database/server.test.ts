@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { CandidateResult } from '../../src/core/questions/answer';
 import { evaluate } from '../../src/core/questions/evaluate';
 import { formatPeriod } from '../../src/core/series/period';
-import type { AdoptedForecast, Item, ItemRow, RefusalBody } from '../../src/lib/shapes';
+import type { AdoptedForecast, Item, ItemList, RefusalBody } from '../../src/lib/shapes';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
@@ -293,14 +293,14 @@ describe('adopting', () => {
 	});
 
 	test('the list shows it, and puts what needs attention first', async () => {
-		const { body } = await app.call<ItemRow[]>('GET', '/items');
+		const { items: body } = (await app.call<ItemList>('GET', '/items')).body;
 		const row = body.find(({ code }) => code === '30-001')!;
 		expect(row).toMatchObject({
 			periods: 6,
 			adopted: { label: 'Simple smoothing', nextPeriod: row.last + 1 },
 		});
-		expect(row.adopted!.means).toHaveLength(4);
-		const needing = body.map(({ attention }) => attention !== null);
+		expect(row.adopted!.ahead).toHaveLength(4);
+		const needing = body.map(({ standing }) => standing!.reasons.length > 0);
 		expect(needing.indexOf(false)).toBeGreaterThan(needing.lastIndexOf(true));
 	});
 });
@@ -344,7 +344,7 @@ test('what belongs to another workspace is neither listed, shown, changed nor ad
 		VALUES ($1, '66-666', 'Not ours', 'month', 12, 'stranger')`,
 		[rows[0].id],
 	);
-	const { body } = await app.call<ItemRow[]>('GET', '/items');
+	const { items: body } = (await app.call<ItemList>('GET', '/items')).body;
 	expect(body.map(({ code }) => code)).not.toContain('66-666');
 	const calls: [string, string, unknown?][] = [
 		['GET', '/items/66-666'],

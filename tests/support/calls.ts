@@ -71,7 +71,7 @@ export function drawCall(
 		body: `${JSON.stringify(takenBy(key))}\n${table}`,
 		type: 'application/octet-stream',
 	});
-	switch (draws.whole(0, 12)) {
+	switch (draws.whole(0, 14)) {
 		case 0:
 		case 1:
 		case 2:
@@ -85,6 +85,8 @@ export function drawCall(
 				get('GET /items/[code]/adopted', `?before=${draws.whole(0, 99)}`),
 				get('GET /items/[code]/adopted/[id]'),
 				get('GET /items/[code]/raw'),
+				get('GET /items/[code]/grades'),
+				get('GET /newest'),
 				get('GET /health'),
 				{ method: 'GET', path: '/nowhere', body: null, type: null, answer: null },
 			]);
@@ -119,8 +121,23 @@ export function drawCall(
 			return json('POST /bring-in/compare', takenBy('POST /bring-in/compare'));
 		case 11:
 			return withTable('POST /bring-in');
-		default:
+		case 12:
 			return withTable('POST /bring-in/stream');
+		case 13:
+			return json(
+				'POST /items/[code]/carried-on',
+				current(takenBy('POST /items/[code]/carried-on'), {
+					seen: there?.seen,
+					seenLayers: there?.seenLayers,
+				}),
+			);
+		default:
+			return draws.chance(0.8)
+				? json(
+						'POST /items/[code]/aside',
+						current(takenBy('POST /items/[code]/aside'), { seen: there?.seen }),
+					)
+				: json('PUT /watching', takenBy('PUT /watching'));
 	}
 }
 

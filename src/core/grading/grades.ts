@@ -189,6 +189,9 @@ export function trackingOf(grades: readonly Grade[]): Tracking {
 	return trackSignal(actual, mean, positions, { kind: 'running' });
 }
 
+/** An error of so many times what was expected counts as no more: one freak period is outside its range, and no drift. */
+const FREAK = 3;
+
 /**
  * The alarm over grades of one run, in order: each error as a share of what was expected of its own step.
  * @param size of the run's first record
@@ -199,7 +202,10 @@ export function alarmOfGrades(grades: readonly Grade[], size: number | null, lim
 	const spreads = scored.map(spreadOf);
 	// Where one is not known, all count by what was missed so far.
 	const known = spreads.every((spread) => spread !== null && spread > 0);
-	const errors = Float64Array.from(scored, ({ error }, i) => (known ? error / spreads[i]! : error));
+	const errors = Float64Array.from(scored, ({ error }, i) => {
+		const share = error / spreads[i]!;
+		return known ? Math.sign(share) * Math.min(FREAK, Math.abs(share)) : error;
+	});
 	return alarmOf(positions, errors, known ? size : null, limit);
 }
 

@@ -208,6 +208,12 @@ describe('standing', () => {
 		expect(codes(standingOf({ ...carried([2, -3, 1, 9, 8, 10, 9, 8]), limit: 0.99 }).reasons)).toEqual([]);
 	});
 
+	test('one freak period is outside its range, and no drift then or later', () => {
+		const freak = [2, -3, 1, 900];
+		expect(codes(standingOf(carried(freak)).reasons)).toEqual(['outside']);
+		expect(codes(standingOf(carried([...freak, 3, -2, 4])).reasons)).toEqual([]);
+	});
+
 	test('worse than naive only beyond the noise, and from eight grades on', () => {
 		const worse = (count: number) => {
 			const quiet = carried(Array.from({ length: count }, (_, i) => (i % 2 ? 9 : -9) + (i % 3)));

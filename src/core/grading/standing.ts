@@ -14,6 +14,12 @@ import {
 
 /** Periods within which the alarm's chance of a false call is told. */
 export const ALARM_SPAN = 24;
+/** The chances that may be chosen for it. */
+export const ALARM_CHANCES = [0.02, 0.5] as const;
+
+/** What becomes of constants when a forecast is carried on. */
+export const CARRIES = ['search', 'keep'] as const;
+
 /** Grades before anything is said of how a forecast does on the whole. */
 const LEAST_GRADES = 8;
 /** A share inside a range is said to be off where its promise would show so few with a smaller chance. */

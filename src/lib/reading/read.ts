@@ -78,7 +78,8 @@ export interface Reading {
 const SHOWN_ROWS = 300;
 const SHOWN_LAST = 8;
 const SHOWN_COLUMNS = 80;
-const LEAST_FIGURES = 2;
+/** Figures that a new item needs. */
+export const LEAST_FIGURES = 2;
 
 /** Reads a pasted text. Never throws for what a text holds: the reading carries the problem as a sentence. */
 export const readText = (text: string, choices: Choices = {}): Reading => readSource(openText(text), choices);
@@ -422,10 +423,7 @@ function alignItems(
 			unit: part.unit.slice(0, 40),
 			first,
 			values,
-			problem:
-				part.refusals.length > 0
-					? refusalText(part.refusals)
-					: (aligned.problem ?? tooFew(values, names.length)),
+			problem: part.refusals.length > 0 ? refusalText(part.refusals) : (aligned.problem ?? noFigure(values)),
 			remarks,
 		};
 	});
@@ -437,13 +435,11 @@ function within(aligned: { first: Ordinal; values: (number | null)[] }, from: Or
 	return { first: from, values: aligned.values.slice(from - aligned.first, to - aligned.first + 1) };
 }
 
-function tooFew(values: readonly (number | null)[], itemCount: number): string | null {
-	const present = values.filter((value) => value !== null).length;
-	// One new figure may be what an item that is known already was waiting for.
-	if (present >= (itemCount > 1 ? 1 : LEAST_FIGURES)) return null;
-	const has = present === 0 ? 'no figure' : 'one figure';
-	return `There is ${has} here; a forecast needs at least ${LEAST_FIGURES}.`;
-}
+/** One figure may be what an item that is known already was waiting for; none is nothing to bring in. */
+const noFigure = (values: readonly (number | null)[]): string | null =>
+	values.some((value) => value !== null)
+		? null
+		: `There is no figure here; a forecast needs at least ${LEAST_FIGURES}.`;
 
 function doubtTotals(rows: readonly string[][], roles: Roles, doubts: Doubt[]): void {
 	const { columns, rows: lines } = roles.bySum;

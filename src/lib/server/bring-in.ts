@@ -37,11 +37,11 @@ async function store(actor: Actor, table: TakenTable, content: Buffer): Promise<
 	const { fileName, choices, items, figures, only } = table;
 	return transaction(async (client) => {
 		const rawTextId = await insertRawText(client, { workspaceId, fileName, content, by });
-		const dataChangeId = await insertDataChange(client, { workspaceId, rawTextId, reading: choices, by });
 		await makeStaging(client);
 		await copyIn(client, STAGED_ITEM, items);
 		await copyIn(client, STAGED_ACTUAL, figures);
-		await takeStaged(client, actor, dataChangeId, { onlyNew: only !== null });
+		const change = () => insertDataChange(client, { workspaceId, rawTextId, reading: choices, by });
+		await takeStaged(client, actor, change, { onlyNew: only !== null });
 		return sayBrought(client);
 	});
 }

@@ -1,4 +1,5 @@
 import type { Frequency } from '$core/series/frequency';
+import type { Plan } from '../shapes';
 import type { Queryable } from './database';
 import { Refusal } from './refusal';
 
@@ -12,9 +13,13 @@ export interface ItemRecord {
 	season_length: number;
 	line_up_version: number;
 	retired_at: Date | null;
+	carry: Plan['carry'];
+	lead_time: number | null;
+	price: number | null;
 }
 
-const COLUMNS = 'id, code, name, unit, frequency, season_length, line_up_version, retired_at';
+const COLUMNS =
+	'id, code, name, unit, frequency, season_length, line_up_version, retired_at, carry, lead_time, price';
 
 /** The item behind a code. @throws Refusal 404, with the code that it has now where it was renamed */
 export async function findItem(

@@ -1,15 +1,15 @@
-import { accusedSide } from '$core/accuracy/alarm';
-import { ranWords } from '$core/words/alarm';
+import { REASONS, type Reason, weighed, whyNotIn } from '$core/grading/standing';
 import type { Frequency } from '$core/series/frequency';
-import { periodWord } from '$core/series/frequency';
-import type { AdoptedMeasures, Attention, Item, ItemChange, ItemRow } from '../shapes';
+import type { NewestSaid } from '$core/words/standing';
+import type { Item, ItemChange, ItemList, ItemRow, ItemStanding } from '../shapes';
 import { loadSeries, newestChange, spread } from './actuals';
-import { loadAdopted } from './adopted';
-import { pool, type Queryable, snapshot, transaction } from './database';
-import { findItem, lockItem } from './item-records';
+import { type Queryable, snapshot, transaction } from './database';
+import { findItem, type ItemRecord, lockItem } from './item-records';
 import { loadLineUp } from './line-ups';
 import { loadItemLayers } from './layer-entries';
+import { loadAdopted } from './records';
 import { Refusal } from './refusal';
+import { alarmChance, newestStandings } from './standing';
 import type { Actor } from './workspaces';
 
 const RECENT = 48;
@@ -33,11 +33,19 @@ export const loadItem = (workspaceId: number, code: string): Promise<Item> =>
 			layers: await loadItemLayers(client, workspaceId, item.id),
 			lineUp: await loadLineUp(client, workspaceId, item.id, item.line_up_version),
 			adopted: adopted ?? null,
+			plan: planOf(item),
+			standing: await loadStanding(client, workspaceId, item),
 			adoptedCount: rows[0]!.count,
 			retiredAt: item.retired_at?.toISOString() ?? null,
 			changes: await loadChanges(client, workspaceId, item.id),
 		};
 	});
+
+const planOf = ({ carry, lead_time, price }: ItemRecord): Item['plan'] => ({
+	carry,
+	leadTime: lead_time,
+	price,
+});
 
 const CHANGES = 50;
 
@@ -47,7 +55,7 @@ async function loadChanges(
 	itemId: number,
 ): Promise<Item['changes']> {
 	const { rows } = await database.query<Item['changes'][number]>(
-		`SELECT kind, code, name, unit, reason, created_by AS by, to_json(created_at) #>> '{}' AS at
+		`SELECT kind, code, name, unit, plan, reason, created_by AS by, to_json(created_at) #>> '{}' AS at
 		FROM item_change WHERE workspace_id = $1 AND item_id = $2 ORDER BY id DESC LIMIT ${CHANGES}`,
 		[workspaceId, itemId],
 	);
@@ -55,7 +63,7 @@ async function loadChanges(
 }
 
 /**
- * Renames an item, retires it, or brings it back; the database writes down what it was.
+ * Renames an item, retires it, brings it back, or changes how it is planned with; the database writes down what it was.
  * @throws Refusal 409 where it was changed since its changer looked, or the code is taken
  */
 export async function changeItem(actor: Actor, code: string, change: ItemChange): Promise<Item> {
@@ -67,7 +75,8 @@ export async function changeItem(actor: Actor, code: string, change: ItemChange)
 			item.code !== seen.code ||
 			item.name !== seen.name ||
 			item.unit !== seen.unit ||
-			(item.retired_at !== null) !== seen.retired
+			(item.retired_at !== null) !== seen.retired ||
+			(seen.plan && !samePlan(seen.plan, planOf(item)))
 		) {
 			throw new Refusal(
 				409,
@@ -78,6 +87,7 @@ export async function changeItem(actor: Actor, code: string, change: ItemChange)
 			code: change.code ?? item.code,
 			name: change.name ?? item.name,
 			unit: change.unit ?? item.unit,
+			plan: change.plan ?? planOf(item),
 		};
 		if (wanted.code !== item.code) await refuseTakenCode(client, workspaceId, wanted.code);
 		const retired = change.retired ?? seen.retired;
@@ -87,14 +97,28 @@ export async function changeItem(actor: Actor, code: string, change: ItemChange)
 		]);
 		await client.query(
 			`UPDATE item SET code = $3, name = $4, unit = $5,
-				retired_at = CASE WHEN $6 THEN coalesce(retired_at, now()) END
+				retired_at = CASE WHEN $6 THEN coalesce(retired_at, now()) END,
+				carry = $7, lead_time = $8, price = $9
 			WHERE workspace_id = $1 AND id = $2`,
-			[workspaceId, item.id, wanted.code, wanted.name, wanted.unit, retired],
+			[
+				workspaceId,
+				item.id,
+				wanted.code,
+				wanted.name,
+				wanted.unit,
+				retired,
+				wanted.plan.carry,
+				wanted.plan.leadTime,
+				wanted.plan.price,
+			],
 		);
 		return wanted.code;
 	});
 	return loadItem(workspaceId, now);
 }
+
+const samePlan = (a: Item['plan'], b: Item['plan']): boolean =>
+	a.carry === b.carry && a.leadTime === b.leadTime && a.price === b.price;
 
 async function refuseTakenCode(client: Queryable, workspaceId: number, code: string): Promise<void> {
 	const { rows } = await client.query<{ name: string }>(
@@ -106,100 +130,137 @@ async function refuseTakenCode(client: Queryable, workspaceId: number, code: str
 	throw new Refusal(409, message, [{ path: 'code', message }]);
 }
 
-interface ListRow {
+interface StandingColumns {
+	reasons: Reason[] | null;
+	newest: ItemStanding['newest'];
+	score: ItemStanding['score'];
+	aside: ItemStanding['aside'];
+}
+
+/** Standing as it is kept, of rows that have an item. */
+const STANDING_COLUMNS = `standing.reasons, standing.newest, standing.score,
+	CASE WHEN put_aside.id IS NOT NULL THEN json_build_object('words', put_aside.words, 'by', put_aside.created_by,
+		'at', to_json(put_aside.created_at) #>> '{}') END AS aside`;
+const STANDING_JOINS = `LEFT JOIN standing ON standing.workspace_id = item.workspace_id AND standing.item_id = item.id
+	LEFT JOIN put_aside ON put_aside.id = standing.put_aside_id`;
+
+/** Standing with what rests on other items too; null while it is being worked out. */
+function standingOfRow(
+	{ reasons, newest, score, aside }: StandingColumns,
+	frequency: Frequency,
+	last: number | null,
+	newestPeriods: readonly NewestSaid[],
+): ItemStanding | null {
+	if (!reasons) return null;
+	const period = newestPeriods.find((each) => each.frequency === frequency) ?? null;
+	const waiting = whyNotIn(last, period, reasons[0]?.stake ?? Math.abs(newest?.actual ?? 0));
+	return { reasons: waiting ? weighed([...reasons, waiting]) : reasons, newest, score, aside };
+}
+
+/** How an item stands. */
+export async function loadStanding(
+	database: Queryable,
+	workspaceId: number,
+	{ id, frequency }: Pick<ItemRecord, 'id' | 'frequency'>,
+): Promise<ItemStanding | null> {
+	const { rows } = await database.query<StandingColumns & { last: number | null }>(
+		`SELECT ${STANDING_COLUMNS}, standing.last_period AS last FROM item ${STANDING_JOINS}
+		WHERE item.workspace_id = $1 AND item.id = $2`,
+		[workspaceId, id],
+	);
+	const newest = await newestStandings(workspaceId, database);
+	return standingOfRow(rows[0]!, frequency, rows[0]!.last, newest);
+}
+
+interface ListRow extends StandingColumns {
 	code: string;
 	name: string;
 	unit: string;
 	frequency: Frequency;
 	periods: number;
 	recent: { period: number; value: number | null }[] | null;
+	price: number | null;
 	label: string | null;
-	origin: number | null;
-	measures: AdoptedMeasures | null;
-	means: number[] | null;
+	ahead: number[] | null;
+	last: number | null;
 	retired: boolean;
 }
 
-/** All items, those that need attention first, then by code; retired ones last. */
-export async function listItems(workspaceId: number): Promise<ItemRow[]> {
-	const { rows } = await pool().query<ListRow>(
-		`SELECT item.code, item.name, item.unit, item.frequency, item.retired_at IS NOT NULL AS retired,
-			extent.periods, latest.recent, adopted.label, adopted.origin, adopted.measures, steps.means
-		FROM item
-		LEFT JOIN LATERAL (
-			SELECT max(period) - min(period) + 1 AS periods
-			FROM actual WHERE actual.workspace_id = item.workspace_id AND actual.item_id = item.id
-		) extent ON true
-		LEFT JOIN LATERAL (
-			SELECT json_agg(json_build_object('period', period, 'value', value) ORDER BY period) AS recent
-			FROM (
-				SELECT DISTINCT ON (period) period, value
-				FROM actual
-				WHERE actual.workspace_id = item.workspace_id AND actual.item_id = item.id
-				ORDER BY period DESC, revision DESC
-				LIMIT ${RECENT}
-			) newest
-		) latest ON true
-		LEFT JOIN LATERAL (
-			SELECT id, label, origin, measures
-			FROM adopted_forecast f
-			WHERE f.workspace_id = item.workspace_id AND f.item_id = item.id
-			ORDER BY id DESC
-			LIMIT 1
-		) adopted ON true
-		LEFT JOIN LATERAL (
-			SELECT json_agg(mean ORDER BY step) AS means
-			FROM adopted_step s
-			WHERE s.workspace_id = item.workspace_id AND s.adopted_forecast_id = adopted.id AND s.step <= 12
-		) steps ON true
-		WHERE item.workspace_id = $1
-		ORDER BY item.code`,
-		[workspaceId],
-	);
-	const listed = rows.map(listRow);
-	const place = ({ retired, attention }: ItemRow) => (retired ? 2 : attention ? 0 : 1);
-	// Sorting keeps the order of the codes.
-	return listed.sort((a, b) => place(a) - place(b));
+/** All items with how they stand, those to look at first, and what is said over them. */
+export const listItems = (workspaceId: number): Promise<ItemList> =>
+	snapshot(async (client) => {
+		const { rows } = await client.query<ListRow>(
+			`SELECT item.code, item.name, item.unit, item.frequency, item.price, item.retired_at IS NOT NULL AS retired,
+				extent.periods, latest.recent, adopted.label, steps.ahead,
+				standing.last_period AS last, ${STANDING_COLUMNS}
+			FROM item
+			${STANDING_JOINS}
+			LEFT JOIN LATERAL (
+				SELECT max(period) - min(period) + 1 AS periods
+				FROM actual WHERE actual.workspace_id = item.workspace_id AND actual.item_id = item.id
+			) extent ON true
+			LEFT JOIN LATERAL (
+				SELECT json_agg(json_build_object('period', period, 'value', value) ORDER BY period) AS recent,
+					max(period) AS last
+				FROM (
+					SELECT DISTINCT ON (period) period, value
+					FROM actual
+					WHERE actual.workspace_id = item.workspace_id AND actual.item_id = item.id
+					ORDER BY period DESC, revision DESC
+					LIMIT ${RECENT}
+				) newest
+			) latest ON true
+			LEFT JOIN LATERAL (
+				SELECT id, label, origin
+				FROM adopted_forecast f
+				WHERE f.workspace_id = item.workspace_id AND f.item_id = item.id
+				ORDER BY id DESC
+				LIMIT 1
+			) adopted ON true
+			LEFT JOIN LATERAL (
+				SELECT json_agg(final ORDER BY step) AS ahead
+				FROM adopted_step s
+				WHERE s.workspace_id = item.workspace_id AND s.adopted_forecast_id = adopted.id
+					AND s.period > coalesce(latest.last, adopted.origin) AND s.period <= coalesce(latest.last, adopted.origin) + 12
+			) steps ON true
+			WHERE item.workspace_id = $1
+			ORDER BY item.code`,
+			[workspaceId],
+		);
+		const newest = await newestStandings(workspaceId, client);
+		const items = rows.map((row) => listRow(row, newest));
+		return {
+			items: items.sort(byStake),
+			newest,
+			watching: { alarmChance: await alarmChance(workspaceId, client) },
+		};
+	});
+
+/** Those to look at first: by the weight of their first reason, then by what is at stake; retired ones last. Sorting keeps the order of codes. */
+function byStake(a: ItemRow, b: ItemRow): number {
+	const place = ({ retired, standing }: ItemRow) => {
+		const [first] = standing?.reasons ?? [];
+		if (retired) return REASONS.length + 2;
+		return !first ? REASONS.length + 1 : standing!.aside ? REASONS.length : REASONS.indexOf(first.code);
+	};
+	const stake = ({ standing, price }: ItemRow) => (standing?.reasons[0]?.stake ?? 0) * (price ?? 1);
+	return place(a) - place(b) || stake(b) - stake(a);
 }
 
-function listRow(row: ListRow): ItemRow {
+function listRow(row: ListRow, newest: readonly NewestSaid[]): ItemRow {
 	const { first, values } = spread(row.recent ?? []);
-	const measures = row.measures;
-	const adopted: ItemRow['adopted'] =
-		row.label !== null && measures
-			? {
-					label: row.label,
-					means: row.means ?? [],
-					nextPeriod: row.origin! + 1,
-					mad: measures.mad,
-					mape: measures.mape,
-					bias: measures.bias,
-					trackingSignal: measures.trackingSignal,
-					runs: accusedSide(measures.alarm),
-				}
-			: null;
+	const last = first + values.length - 1;
 	return {
 		code: row.code,
 		name: row.name,
 		unit: row.unit,
 		frequency: row.frequency,
 		periods: row.periods ?? 0,
-		last: first + values.length - 1,
+		last,
 		recent: values,
-		adopted,
-		attention: row.retired ? null : attentionOf(row, adopted, values),
+		price: row.price,
+		adopted: row.label === null ? null : { label: row.label, ahead: row.ahead ?? [], nextPeriod: last + 1 },
+		standing: row.retired ? null : standingOfRow(row, row.frequency, row.last, newest),
 		retired: row.retired,
 	};
-}
-
-function attentionOf(
-	row: ListRow,
-	adopted: ItemRow['adopted'],
-	values: readonly (number | null)[],
-): Attention | null {
-	if (adopted?.runs) return { code: 'drifting', text: ranWords(adopted.runs) };
-	if (!adopted) return { code: 'not-adopted', text: 'no forecast adopted yet' };
-	if (values.at(-1) === null)
-		return { code: 'ends-in-gap', text: `the last ${periodWord(row.frequency, 1)} is missing` };
-	return null;
 }

@@ -93,12 +93,14 @@ export async function combineStaged(client: pg.ClientBase, duplicates: Duplicate
  * afterwards, in the order of the table.
  *
  * Items are created and locked in the order of their codes, so that two people who bring in the same items at once
- * wait for each other in turn, and the second one's figures are compared with the first one's.
+ * wait for each other in turn, and the second one's figures are compared with the first one's. Their change is made under these
+ * locks, so that changes of an item have ids in the order in which they came in.
+ * @param makeChange puts the change on record; asked once, where there is something to be taken
  */
 export async function takeStaged(
 	client: pg.ClientBase,
 	actor: Actor,
-	dataChangeId: number,
+	makeChange: () => Promise<number>,
 	{ onlyNew = false } = {},
 ): Promise<void> {
 	const { workspaceId } = actor;
@@ -106,6 +108,8 @@ export async function takeStaged(
 	await createItems(client, actor);
 	if (onlyNew) await refuseTaken(client);
 	await linkExisting(client, workspaceId);
+	const { rows: waiting } = await client.query('SELECT 1 FROM staged_item LIMIT 1');
+	const dataChangeId = waiting.length > 0 ? await makeChange() : 0;
 	await client.query(
 		`INSERT INTO actual (workspace_id, item_id, period, revision, value, data_change_id)
 		SELECT $1, item_id, period, 1, value, $2

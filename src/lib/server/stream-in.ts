@@ -59,18 +59,14 @@ async function takeIn(job: Job, stageAll: boolean): Promise<Done> {
 				content,
 				by,
 			});
-			const dataChangeId = await insertDataChange(client, {
-				workspaceId,
-				rawTextId,
-				reading: request.choices,
-				by,
-			});
+			const change = () => insertDataChange(client, { workspaceId, rawTextId, reading: request.choices, by });
 			await makeStaging(client);
 			const loader = new Loader(client, job, stageAll);
-			const { rows, items } = await loader.load(dataChangeId);
+			// Items that are new are seen by nobody yet; those that were there have a change of their own, made under their locks.
+			const { rows, items } = await loader.load(stageAll ? 0 : await change());
 			job.onProgress({ stage: 'storing', share: 1, rows, items });
 			if (stageAll) await combineStaged(client, request.choices.duplicates ?? 'sum');
-			await takeStaged(client, actor, dataChangeId);
+			await takeStaged(client, actor, change);
 			const brought = await countBrought(client);
 			job.signal.throwIfAborted();
 			const done: Done = {

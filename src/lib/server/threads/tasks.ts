@@ -33,6 +33,8 @@ export interface ForecastTask {
 	scoreFrom: number | null;
 	horizon: number;
 	levels: readonly number[];
+	/** Chance with which stock is to last. */
+	service: number | null;
 }
 
 export interface Forecast {
@@ -43,6 +45,11 @@ export interface Forecast {
 	/** Of the first candidate, without per-period lists. */
 	result: CandidateResult;
 	label: string;
+	/** The candidates with their constants as they were found. */
+	held: Candidate[];
+	/** What repeating the last actual, and the last cycle, says of each step; null where there is no such figure. */
+	naive: (number | null)[];
+	seasonalNaive: (number | null)[];
 }
 
 /** A table to be read as its reader in the browser had it read: what is wanted is JSON, the table bytes. */

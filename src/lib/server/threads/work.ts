@@ -9,10 +9,11 @@ import { refuseCostly } from '$core/questions/cost';
 import { written } from '$core/questions/answer';
 import { evaluateChecked } from '$core/questions/evaluate';
 import { methodOf } from '$core/methods/registry';
+import { heldAt } from '$core/questions/trial';
 import { type EvaluateRequest, parseRequest } from '$core/questions/request';
 import { applyLayers } from '$core/series/layers';
 import type { Encoding } from '../../reading/decode';
-import { type ReadItem, type Reading, readSource } from '../../reading/read';
+import { LEAST_FIGURES, type ReadItem, type Reading, readSource } from '../../reading/read';
 import { openBytes } from '../../reading/source';
 import { type BringIn, BringInSchema, type ItemRequest, NewItemSchema } from '../../shapes';
 import { checked, knownRefusal, parseJson } from '../checked';
@@ -86,18 +87,41 @@ export const forecast = ({ input: task }: Asked<ForecastTask>): Promise<Outcome<
 			scoreFrom: task.scoreFrom,
 			horizon: task.horizon,
 			levels: [...task.levels],
+			service: task.service,
 		};
 		const asked = parseRequest({ ...request, detail: 'summary' });
 		refuseCostly(asked, BOUNDS.workAdopting);
-		const [result] = written(evaluateChecked(asked)).candidates;
+		const { candidates } = written(evaluateChecked(asked));
+		const [result] = candidates;
 		if (!result?.ok) throw new Refusal(422, result?.notes[0]?.text ?? 'There is no candidate to adopt.');
 		return {
+			held: task.candidates.map((candidate, i) => {
+				const found = candidates[i]!;
+				return found.ok ? heldAt(candidate, found) : candidate;
+			}),
+			...yardsticksOf(request),
 			request,
 			digest: createHash('sha256').update(JSON.stringify(request.series)).digest(),
 			result,
 			label: methodOf(result.method).label(task.candidates[0]!),
 		};
 	});
+
+/** What the forecasts say that everybody could make, from the same origin. */
+function yardsticksOf(request: EvaluateRequest): Pick<Forecast, 'naive' | 'seasonalNaive'> {
+	const yardsticks = [
+		{ id: 'naive', method: 'naive' },
+		{ id: 'seasonal', method: 'seasonal-naive' },
+	] as const;
+	const candidates = (request.series.seasonLength ?? 1) > 1 ? [...yardsticks] : [yardsticks[0]];
+	const asked = parseRequest({ ...request, candidates, scoreFrom: null, levels: [], detail: 'summary' });
+	const [naive, seasonal] = evaluateChecked(asked).candidates.map((each) =>
+		each.ok ? each.ahead.map(({ mean }) => mean) : [],
+	);
+	const all = (means: readonly (number | null)[] | undefined) =>
+		Array.from({ length: request.horizon! }, (_, i) => means?.[i] ?? null);
+	return { naive: all(naive), seasonalNaive: all(seasonal) };
+}
 
 /** Reads a table and makes of it what the staging takes. @throws Refusal with the reading's problem, or an item's */
 export const readTable = ({
@@ -122,6 +146,10 @@ async function readNew(request: Uint8Array): Promise<TakenTable> {
 		throw new Refusal(422, message, [{ path: 'text', message }]);
 	}
 	const item = { ...reading.items[0]!, code, name, unit };
+	if (item.values.filter((value) => value !== null).length < LEAST_FIGURES) {
+		const message = `There is one figure here; a new item needs at least ${LEAST_FIGURES}.`;
+		throw new Refusal(422, message, [{ path: 'text', message }]);
+	}
 	return {
 		...staged(reading, [item]),
 		fileName: fileName ?? null,

@@ -1,5 +1,5 @@
 import { BOUNDS } from '$core/bounds';
-import { type ReadItem, type Reading } from '../../reading/read';
+import { LEAST_FIGURES, type ReadItem, type Reading } from '../../reading/read';
 import { type Choices } from '../../reading/choices';
 import type { TableReader } from '../../reading/table-reader';
 import type { BroughtIn, StoredSeries, StreamProgress } from '../../shapes';
@@ -133,7 +133,7 @@ export class BringInState {
 			const stored = Object.hasOwn(this.stored, code) ? this.stored[code]! : null;
 			const comparison = compareItem(item, reading.frequency, stored);
 			const present = item.values.filter((value) => value !== null).length;
-			const tooFew = !stored && present < 2 ? 'a new item needs at least two figures' : null;
+			const tooFew = !stored && present < LEAST_FIGURES ? 'a new item needs at least two figures' : null;
 			const problem =
 				item.problem ??
 				comparison.problem ??

@@ -24,6 +24,8 @@ const itemWith = (more: Partial<Item> = {}): Item => ({
 	lineUp: { version: 2, candidates: LINE_UP, hidden: [] },
 	adopted: null,
 	adoptedCount: 0,
+	plan: { carry: 'search', leadTime: null, price: null },
+	standing: null,
 	retiredAt: null,
 	changes: [],
 	...more,

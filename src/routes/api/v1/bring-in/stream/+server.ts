@@ -1,6 +1,7 @@
 import { checked, parseJson } from '$lib/server/checked';
 import { answerLines, askerOf, letRunOut, readHead, route } from '$lib/server/http';
 import { spool } from '$lib/server/spool';
+import { settle } from '$lib/server/standing';
 import { streamIn } from '$lib/server/stream-in';
 import { type StreamProgress, StreamSchema, type StreamRequest } from '$lib/shapes';
 
@@ -18,6 +19,8 @@ export const POST = route(async (event) => {
 	const { actor } = event.locals;
 	const asker = askerOf(event);
 	return answerLines<StreamProgress>((onProgress, signal) =>
-		streamIn({ actor, file, request, onProgress, signal, asker: { ...asker, signal } }).finally(file.remove),
+		streamIn({ actor, file, request, onProgress, signal, asker: { ...asker, signal } })
+			.finally(file.remove)
+			.finally(settle),
 	);
 });

@@ -1,7 +1,8 @@
-import { adopt, loadAdopted } from '$lib/server/adopted';
+import { adopt } from '$lib/server/adopted';
 import { snapshot } from '$lib/server/database';
 import { answering, askerOf, codeIn, idIn } from '$lib/server/http';
 import { findItem } from '$lib/server/item-records';
+import { loadAdopted } from '$lib/server/records';
 
 /** So many at a time; `?before=ID` goes on from there. */
 const PAGE = 20;

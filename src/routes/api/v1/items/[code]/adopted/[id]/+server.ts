@@ -1,4 +1,4 @@
-import { recheckAdopted } from '$lib/server/adopted';
+import { recheckAdopted } from '$lib/server/records';
 import { answering, askerOf, codeIn, idIn } from '$lib/server/http';
 
 /** Computes an adopted forecast of the item anew from the actuals it saw and says whether every figure is the same. */

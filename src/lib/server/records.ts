@@ -1,0 +1,296 @@
+import { NO_ROUNDING, type Rounding, finalFigure, changedTo } from '$core/grading/final';
+import type { Candidate } from '$core/methods/registry';
+import type { RangeKind } from '$core/ranges/ranges';
+import type { Start } from '$core/contract/candidate';
+import type { EvaluateRequest } from '$core/questions/request';
+import type { Frequency } from '$core/series/frequency';
+import { applyLayers, type Layered, layerWords } from '$core/series/layers';
+import { parsePeriod } from '$core/series/period';
+import { version } from '../../../package.json';
+import type { Adopt, AdoptedForecast, AdoptedMeasures, AdoptedStep } from '../shapes';
+import { loadSeries } from './actuals';
+import { type Queryable, snapshot } from './database';
+import { findItem } from './item-records';
+import { loadLayers } from './layer-entries';
+import { Refusal } from './refusal';
+import type { Forecast, Seen } from './threads/tasks';
+import { type Asker, threads } from './threads/threads';
+import type { Actor } from './workspaces';
+
+/** The adopted candidate with the kind of its ranges said, so that it stays what it is whatever becomes usual. */
+const withRanges = ([adopted, ...others]: EvaluateRequest['candidates'], ranges: RangeKind) =>
+	[{ ...adopted!, ranges }, ...others] as Candidate[];
+
+/** What goes on record beside the figures that were worked out. */
+export interface ToRecord extends Pick<Adopt, 'seen' | 'seenLayers' | 'reason' | 'changes' | 'rounding'> {
+	carriedFrom: number | null;
+	/** The candidates as they were asked for when its run began. */
+	asked: readonly Candidate[];
+	/** When it was adopted; null for now. */
+	at?: Date | null;
+}
+
+/** The figures that are handed over, one a step. */
+export function finalSteps(
+	{ result: { ahead } }: Pick<Forecast, 'result'>,
+	{ changes, rounding }: Pick<Adopt, 'changes' | 'rounding'>,
+): { changedTo: number | null; rate: number | null; reason: string | null; final: number | null }[] {
+	const byStep = new Map(changes.map((change) => [change.step, change]));
+	return ahead.map(({ step, mean }) => {
+		const change = byStep.get(step);
+		const by = change?.by;
+		return {
+			changedTo: mean === null ? null : changedTo(mean, by),
+			rate: by?.kind === 'rate' ? by.rate : null,
+			reason: change?.reason ?? null,
+			final: mean === null ? null : finalFigure(mean, by, rounding ?? NO_ROUNDING),
+		};
+	});
+}
+
+/** Ordinal of the last period that a forecast knew. */
+export const originOf = ({ request: { series } }: Pick<Forecast, 'request'>): number =>
+	parsePeriod(series.frequency, series.start!) + series.values.length - 1;
+
+/** Puts a forecast on record, under the item's lock. @returns its id */
+export async function insertRecord(
+	client: Queryable,
+	{ workspaceId, name: by }: Actor,
+	itemId: number,
+	{ seen, seenLayers, reason, changes, rounding, carriedFrom, asked, at = null }: ToRecord,
+	forecast: Forecast,
+): Promise<number> {
+	const { request, digest, result, label, held, naive, seasonalNaive } = forecast;
+	const origin = originOf(forecast);
+	const { rows } = await client.query<{ id: number }>(
+		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
+			constants, start, measures, origin, reason, program_version, adopted_by, mend_id, step_count, carried_from, rounding,
+			together, asked, held, adopted_at)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, coalesce($22, now()))
+		RETURNING id`,
+		[
+			workspaceId,
+			itemId,
+			seen,
+			Buffer.from(digest),
+			{ ...request, candidates: withRanges(request.candidates, result.rangeKind) },
+			result.method,
+			label,
+			result.constants,
+			result.start,
+			{ ...result.measures.own, alarm: result.alarm } satisfies AdoptedMeasures,
+			origin,
+			reason,
+			version,
+			by,
+			seenLayers,
+			result.ahead.length,
+			carriedFrom,
+			rounding,
+			JSON.stringify(result.together),
+			JSON.stringify(asked),
+			JSON.stringify(held),
+			at,
+		],
+	);
+	const id = rows[0]!.id;
+	const finals = finalSteps(forecast, { changes, rounding });
+	await client.query(
+		`INSERT INTO adopted_step (workspace_id, adopted_forecast_id, step, period, mean, ranges, spread, naive, seasonal_naive,
+			final, changed_to, change_rate, change_reason)
+		SELECT $1, $2, step, $3::integer + step, mean, ranges::jsonb, spread, naive, seasonal_naive, final, changed_to, rate, reason
+		FROM unnest($4::integer[], $5::double precision[], $6::text[], $7::double precision[], $8::double precision[],
+			$9::double precision[], $10::double precision[], $11::double precision[], $12::double precision[], $13::text[])
+			AS ahead (step, mean, ranges, spread, naive, seasonal_naive, final, changed_to, rate, reason)`,
+		[
+			workspaceId,
+			id,
+			origin,
+			result.ahead.map(({ step }) => step),
+			result.ahead.map(({ mean }) => mean),
+			result.ahead.map(({ ranges }) => JSON.stringify(ranges)),
+			result.ahead.map(({ spread }) => spread),
+			naive,
+			seasonalNaive,
+			finals.map(({ final }) => final),
+			finals.map(({ changedTo }) => changedTo),
+			finals.map(({ rate }) => rate),
+			finals.map(({ reason }) => reason),
+		],
+	);
+	return id;
+}
+
+export interface AdoptedRow {
+	id: number;
+	item_id: number;
+	request: EvaluateRequest;
+	method: string;
+	label: string;
+	constants: Record<string, number>;
+	start: Start | null;
+	measures: AdoptedMeasures;
+	origin: number;
+	reason: string;
+	adopted_at: Date;
+	adopted_by: string;
+	program_version: string;
+	series_sha256: Buffer;
+	steps: AdoptedStep[] | null;
+	frequency: Frequency;
+	season_length: number;
+	data_change_id: number;
+	mend_id: number;
+	step_count: number;
+	rounding: Rounding | null;
+	carried_from: number | null;
+	together: AdoptedForecast['together'] | null;
+	asked: Candidate[] | null;
+	held: Candidate[] | null;
+}
+
+/** Which of an item's records are wanted: one, or the newest ones before one. */
+interface Wanted {
+	only?: number;
+	before?: number;
+	most: number;
+}
+
+const STEPS_AT_ONCE = 2000;
+
+export async function loadRecords(
+	database: Queryable,
+	workspaceId: number,
+	itemId: number,
+	{ only, before, most }: Wanted,
+): Promise<AdoptedRow[]> {
+	const { rows } = await database.query<AdoptedRow>(
+		`WITH chosen AS (
+			SELECT *, sum(step_count) OVER (ORDER BY id DESC) - step_count AS steps_before
+			FROM adopted_forecast
+			WHERE workspace_id = $1 AND item_id = $2
+				AND ($3::bigint IS NULL OR id = $3) AND ($4::bigint IS NULL OR id < $4)
+			ORDER BY id DESC
+			LIMIT $5
+		)
+		SELECT f.*, item.frequency, item.season_length, (
+			SELECT json_agg(json_build_object('step', s.step, 'period', s.period, 'mean', s.mean, 'ranges', s.ranges,
+				'final', s.final, 'changedTo', s.changed_to, 'changeRate', s.change_rate, 'changeReason', s.change_reason,
+				'spread', s.spread, 'naive', s.naive, 'seasonalNaive', s.seasonal_naive) ORDER BY s.step)
+			FROM adopted_step s
+			WHERE s.workspace_id = f.workspace_id AND s.adopted_forecast_id = f.id
+		) AS steps
+		FROM chosen f
+		JOIN item ON item.workspace_id = f.workspace_id AND item.id = f.item_id
+		-- The newest one whatever its length, and as many more as make an answer that is soon written.
+		WHERE steps_before < ${STEPS_AT_ONCE}
+		ORDER BY f.id DESC`,
+		[workspaceId, itemId, only ?? null, before ?? null, most],
+	);
+	return rows;
+}
+
+/** Forecasts adopted for an item, the newest first. */
+export async function loadAdopted(
+	database: Queryable,
+	workspaceId: number,
+	itemId: number,
+	wanted: Wanted,
+): Promise<AdoptedForecast[]> {
+	const records: AdoptedForecast[] = [];
+	for (const row of await loadRecords(database, workspaceId, itemId, wanted)) {
+		const layersUsed =
+			row.mend_id === 0 ? [] : layerWords(layeredOf(await seenBy(database, workspaceId, row)));
+		records.push({
+			id: row.id,
+			method: row.method,
+			label: row.label,
+			candidate: row.request.candidates[0] as Candidate,
+			constants: row.constants,
+			start: row.start,
+			measures: row.measures,
+			origin: row.origin,
+			reason: row.reason,
+			adoptedAt: row.adopted_at.toISOString(),
+			adoptedBy: row.adopted_by,
+			programVersion: row.program_version,
+			steps: row.steps ?? [],
+			rounding: row.rounding,
+			carriedFrom: row.carried_from,
+			together: row.together ?? [],
+			service: row.request.service ?? null,
+			saw: row.data_change_id,
+			sawLayers: row.mend_id,
+			layersUsed,
+		});
+	}
+	return records;
+}
+
+/** What an adopted forecast saw: actuals and layers as they stood then. */
+export async function seenBy(
+	database: Queryable,
+	workspaceId: number,
+	row: Pick<AdoptedRow, 'item_id' | 'frequency' | 'season_length' | 'data_change_id' | 'mend_id'>,
+): Promise<Seen> {
+	const { layers } = await loadLayers(workspaceId, row.item_id, row.mend_id, database);
+	return {
+		actuals: await loadSeries(workspaceId, row.item_id, row.data_change_id, database),
+		frequency: row.frequency,
+		seasonLength: row.season_length,
+		layers,
+	};
+}
+
+const layeredOf = ({ actuals, frequency, seasonLength, layers }: Seen): Layered =>
+	applyLayers(actuals, frequency, seasonLength, layers);
+
+/**
+ * Computes an item's adopted forecast anew, from the actuals and layers as they stood when it was adopted, and compares step by step.
+ * @returns whether data and every figure are the same as on record
+ */
+export async function recheckAdopted(
+	workspaceId: number,
+	code: string,
+	id: number,
+	asker: Asker,
+): Promise<{ sameData: boolean; sameFigures: boolean }> {
+	const { record, seen } = await snapshot(async (client) => {
+		const item = await findItem(client, workspaceId, code);
+		const [record] = await loadRecords(client, workspaceId, item.id, { only: id, most: 1 });
+		if (!record) throw new Refusal(404, `${code} has no adopted forecast ${id}.`);
+		return { record, seen: await seenBy(client, workspaceId, record) };
+	});
+	const { candidates, scoreFrom, horizon, levels, service } = record.request;
+	const { digest, result } = await threads().run(
+		'forecast',
+		{
+			seen,
+			// Records that do not say which ranges they have were given those of the model, where there was one.
+			candidates: withRanges(candidates, candidates[0]!.ranges ?? 'model'),
+			scoreFrom: scoreFrom ?? null,
+			horizon: horizon!,
+			levels: levels!,
+			service: service ?? null,
+		},
+		asker,
+	);
+	const steps = new Map((record.steps ?? []).map((step) => [step.step, step]));
+	return {
+		sameData: Buffer.from(digest).equals(record.series_sha256),
+		// Records from before may lack steps that had no figure.
+		sameFigures: result.ahead.every(({ step, mean, ranges }) => {
+			const kept = steps.get(step);
+			return kept ? mean === kept.mean && sameRanges(ranges, kept.ranges) : mean === null;
+		}),
+	};
+}
+
+function sameRanges(a: AdoptedStep['ranges'], b: AdoptedStep['ranges']): boolean {
+	return Object.entries(a).every(([level, range]) => {
+		const other = b[level] ?? null;
+		return (
+			range === other || (range !== null && other !== null && range[0] === other[0] && range[1] === other[1])
+		);
+	});
+}

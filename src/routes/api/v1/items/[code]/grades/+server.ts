@@ -1,0 +1,6 @@
+import { answering, codeIn } from '$lib/server/http';
+import { loadGrades } from '$lib/server/standing';
+
+export const GET = answering('GET /items/[code]/grades', ({ locals, params }) =>
+	loadGrades(locals.actor.workspaceId, codeIn(params)),
+);

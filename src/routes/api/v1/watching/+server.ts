@@ -1,0 +1,7 @@
+import { answering } from '$lib/server/http';
+import { setAlarmChance } from '$lib/server/standing';
+
+export const PUT = answering('PUT /watching', async ({ locals }, watching) => {
+	await setAlarmChance(locals.actor.workspaceId, watching.alarmChance);
+	return watching;
+});
