@@ -1,16 +1,17 @@
 import { accusedSide, type Alarm } from '../accuracy/alarm';
 import { signed } from '../numbers/figure';
-import { periodsInWords } from '../series/frequency';
-import { describePeriod } from '../series/period';
-import type { Series } from '../series/series';
+import { type Frequency, periodsInWords } from '../series/frequency';
+import { describePeriod, type Ordinal } from '../series/period';
 
 /**
  * What the alarm says, whether it accuses or not; null where there is nothing to say it of.
+ * @param periodOf the period behind `since`
  * @param count how many periods were scored
  */
 export function alarmWords(
 	alarm: Alarm,
-	{ frequency, first }: Pick<Series, 'frequency' | 'first'>,
+	frequency: Frequency,
+	periodOf: (since: number) => Ordinal,
 	count: number,
 ): string | null {
 	const { ratio, limit, chance, since } = alarm;
@@ -20,13 +21,9 @@ export function alarmWords(
 	const said =
 		side === null
 			? `No drift: ${stands}, inside ±${limit}.`
-			: `Demand has run ${side} the forecast of late: ${stands}, outside ±${limit} since ${describePeriod(frequency, first + since! - 1)}.`;
+			: `Demand has run ${side} the forecast of late: ${stands}, outside ±${limit} since ${describePeriod(frequency, periodOf(since!))}.`;
 	return `${said} Within ${periodsInWords(frequency, count)} a sound forecast would have been accused at some time with a chance of ${chanceWords(chance)}.`;
 }
-
-/** What a record says of the day that it was adopted. */
-export const ranWords = (side: 'above' | 'below'): string =>
-	`demand ran ${side} the forecast when it was adopted`;
 
 const chanceWords = (share: number) =>
 	share < 0.01 ? 'less than 1 %' : share > 0.99 ? 'more than 99 %' : `${Math.round(100 * share)} %`;

@@ -149,7 +149,12 @@ function chanceOfSides(count: number, of: number): number {
 }
 
 const alarming: JudgedRemark = ({ alarm, series, tracking }) => {
-	const said = alarmWords(alarm, series, tracking.positions.length);
+	const said = alarmWords(
+		alarm,
+		series.frequency,
+		(since) => series.first + since - 1,
+		tracking.positions.length,
+	);
 	return said === null || alarm.since === null
 		? null
 		: {

@@ -126,3 +126,21 @@ export function newestWords({ frequency, period, items, have, graded, inside, re
 /** What is at stake, for a reader: as the list sorts by it. */
 export const stakeWords = (stake: number, price: number | null): string =>
 	inWords(price === null ? stake : stake * price);
+
+/** Why to look at an item, as short as a row of a list; its chance stands in brackets. */
+export function reasonShort(reason: Reason, frequency: Frequency, scale: Scale): string {
+	const said = (value: number) => inWordsOn(Math.abs(value), scale);
+	const at = (period: number) => describePeriod(frequency, period);
+	switch (reason.code) {
+		case 'outside':
+			return `${at(reason.period)}: ${inWordsOn(reason.actual, scale)}, ${said(reason.by)} ${reason.by > 0 ? 'above' : 'below'} its ${percent(reason.level)} range (${oneIn(reason.chance)})`;
+		case 'drifts':
+			return `runs about ${said(reason.off)} ${reason.side} since ${at(reason.since)} (${onceIn(reason.periods)})`;
+		case 'worse-than-naive':
+			return `the last actual repeated is closer, by ${said(reason.by)} over ${reason.grades}`;
+		case 'ranges-off':
+			return `${reason.inside} of ${reason.of} inside its ${percent(reason.level)} range (${oneIn(reason.chance)})`;
+		default:
+			return reasonWords(reason, frequency, scale);
+	}
+}

@@ -58,6 +58,10 @@ export interface StripFigures {
 	states?: readonly StripState[];
 	/** Ranges of the chosen candidate, the widest first: one [low, high] a period from a 0-based position on. */
 	fans: readonly StripFan[];
+	/** What is handed over in place of what the chosen candidate computed, one a period to come; null where it is the same. */
+	finals?: readonly (number | null)[];
+	/** A record laid over what came: what it handed over, from a 0-based position on. */
+	record?: { from: number; figures: readonly (number | null)[] } | null;
 	/** Periods held back at the end. */
 	held?: number;
 	/** Periods that are something beside their figure, by 0-based position; where each mark stands. */
@@ -92,6 +96,8 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 		marks = [],
 		states = [],
 		scenarios = [],
+		finals = [],
+		record = null,
 		scale,
 	} = figures;
 	const n = actuals.length;
@@ -216,6 +222,8 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 			...states.map((state) => stateSeries(state, palette, drawn(state.values))),
 			...scenarios.map((scenario) => scenarioSeries(scenario, lines, n, palette)),
 			...fans.flatMap((fan) => fanSeries(fan, lines, palette)),
+			...handedSeries(finals, n, palette),
+			...recordSeries(record, palette),
 			...markSeries(marks, palette),
 		],
 	};
@@ -255,6 +263,44 @@ function stateSeries({ name, dashed }: StripState, palette: Palette, data: Figur
 		z: 6,
 		lineStyle: { color: palette.accent, width: 1.6, type: dashed ? [4, 3] : 'solid' },
 	};
+}
+
+/** Bars across at the figures that are handed over in place of computed ones. */
+function handedSeries(finals: readonly (number | null)[], n: number, palette: Palette): object[] {
+	const data = finals.flatMap((value, i) => (value === null ? [] : [[n + i, value]]));
+	if (data.length === 0) return [];
+	return [
+		{
+			name: 'handed over',
+			type: 'scatter',
+			data,
+			symbol: 'rect',
+			symbolSize: [11, 3],
+			itemStyle: { color: palette.accent },
+			silent: true,
+			animation: false,
+			z: 8,
+		},
+	];
+}
+
+/** What a record said, over what came. */
+function recordSeries(record: StripFigures['record'], palette: Palette): object[] {
+	if (!record) return [];
+	return [
+		{
+			name: 'record',
+			type: 'line',
+			data: record.figures.map((value, i) => [record.from + i, value]),
+			symbol: 'rect',
+			symbolSize: [7, 3],
+			showSymbol: record.figures.length <= 60,
+			silent: true,
+			z: 8,
+			lineStyle: { color: palette.accent, width: 1.8, type: [2, 2] },
+			itemStyle: { color: palette.accent },
+		},
+	];
 }
 
 /** Labels closer than this share of all figures' range would lie on each other. */

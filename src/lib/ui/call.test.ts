@@ -28,7 +28,7 @@ test('places of a path are filled in as an address takes them, and the body is J
 
 test('what only asks has no body; a call made while leaving may outlive the page', async () => {
 	const asked = server(200, '[]');
-	await call('GET /items', {}, undefined, true);
+	await call('GET /items', {}, undefined, { leaving: true });
 	expect(asked()).toMatchObject({ address: '/api/v1/items', method: 'GET', keepalive: true });
 	expect(asked().body).toBeUndefined();
 });

@@ -17,17 +17,18 @@ export class CallError extends Error {
  * Calls the server and gives back what it answers.
  * @param key method and path, as they are declared
  * @param places what stands for the brackets of the path
- * @param leaving the page is being left: the call may outlive it
+ * @param more `leaving`: the page is being left, and the call may outlive it; `query`: what stands behind the question mark
  * @throws CallError with a sentence to show
  */
 export async function call<Of extends CallKey>(
 	key: Of,
 	places: Record<PlacesOf<Of>, string>,
 	body?: Takes<Of>,
-	leaving = false,
+	{ leaving = false, query = {} }: { leaving?: boolean; query?: Readonly<Record<string, string>> } = {},
 ): Promise<Gives<Of>> {
 	const [method, path] = key.split(' ') as [string, string];
-	const address = `/api/v1${path.replace(/\[(\w+)\]/g, (_, place: PlacesOf<Of>) => encodeURIComponent(places[place]))}`;
+	const asked = new URLSearchParams(query).toString();
+	const address = `/api/v1${path.replace(/\[(\w+)\]/g, (_, place: PlacesOf<Of>) => encodeURIComponent(places[place]))}${asked && `?${asked}`}`;
 	let response: Response;
 	try {
 		response = await fetch(address, {

@@ -6,6 +6,10 @@ export const KEYS: readonly { keys: string[]; does: string }[] = [
 	{ keys: ['?'], does: 'show these keys' },
 	{ keys: ['↑', '↓', 'Enter'], does: 'walk the items or the line-up, open or choose' },
 	{ keys: ['b'], does: 'best constants for all candidates' },
+	{ keys: ['[', ']'], does: 'the item before and after, where items are worked through' },
+	{ keys: ['c'], does: 'carry the adopted forecast on, and go on to the next item' },
+	{ keys: ['a'], does: 'adopt what is chosen, as Ahead shows it, and go on' },
+	{ keys: ['p'], does: 'put the item aside until its next figure, and go on' },
 	{ keys: ['z'], does: 'undo in the line-up' },
 	{ keys: ['Shift', 'z'], does: 'redo' },
 	{

@@ -3,6 +3,9 @@
 	import { goto } from '$app/navigation';
 	import { Modal } from 'flowbite-svelte';
 	import Button from '../kit/Button.svelte';
+	import Choice from '../kit/Choice.svelte';
+	import FigureInput from '../kit/FigureInput.svelte';
+	import { periodWord } from '$core/series/frequency';
 	import { BOUNDS } from '$core/bounds';
 	import { messageOf } from '../call';
 	import { moment } from '../format';
@@ -20,11 +23,25 @@
 	let pressed = $state(false);
 
 	const retired = $derived(item.retiredAt !== null);
+	const WORDS = {
+		renamed: 'was called',
+		retired: 'retired',
+		returned: 'brought back',
+		planned: 'was planned with',
+	};
+	// Begins with how it is planned with, each time it is opened.
+	let plan = $derived(open ? item.plan : item.plan);
+	const planWords = ({ carry, leadTime, price }: typeof item.plan) =>
+		[
+			`constants ${carry === 'keep' ? 'kept' : 'searched anew'}`,
+			leadTime === null ? 'no lead time' : `a lead time of ${leadTime}`,
+			price === null ? 'no price' : `a price of ${price}`,
+		].join(', ');
+
 	const renamed = $derived(
 		code.trim() !== item.code || name.trim() !== item.name || unit.trim() !== item.unit,
 	);
-	const WORDS = { renamed: 'was called', retired: 'retired', returned: 'brought back' };
-
+	const replanned = $derived(planWords(plan) !== planWords(item.plan));
 	async function change(wanted: Parameters<ItemState['change']>[0]) {
 		pressed = true;
 		refusal = null;
@@ -43,12 +60,12 @@
 </script>
 
 <Modal bind:open size="sm" outsideclose>
-	{#snippet header()}<h3 class="text-base font-semibold text-ink">Name, or retire</h3>{/snippet}
+	{#snippet header()}<h3 class="text-base font-semibold text-ink">Name, plan with, or retire</h3>{/snippet}
 	<form
 		class="grid grid-cols-[5rem_1fr] items-center gap-x-3 gap-y-2 text-[13px] text-ink"
 		onsubmit={(event) => {
 			event.preventDefault();
-			void change({ code: code.trim(), name: name.trim(), unit: unit.trim() });
+			void change({ code: code.trim(), name: name.trim(), unit: unit.trim(), plan });
 		}}
 	>
 		<label for="naming-code">Code</label>
@@ -57,6 +74,42 @@
 		<TextInput id="naming-name" bind:value={name} maxlength={BOUNDS.name} required />
 		<label for="naming-unit">Unit</label>
 		<TextInput id="naming-unit" bind:value={unit} maxlength={BOUNDS.unit} placeholder="pieces" />
+		<span>Carrying on</span>
+		<Choice
+			label="Constants, when its forecast is carried on"
+			value={plan.carry}
+			names={{ search: 'searches constants anew', keep: 'keeps the constants' }}
+			take={(carry) => (plan = { ...plan, carry })}
+		/>
+		<span>Lead time</span>
+		<span class="flex items-baseline gap-2">
+			<FigureInput
+				label="Lead time"
+				value={plan.leadTime}
+				whole
+				empties
+				least={1}
+				most={BOUNDS.horizon}
+				take={(leadTime) => (plan = { ...plan, leadTime })}
+				class="typed w-14"
+			/>
+			<span class="text-ink-2"
+				>{periodWord(desk.series.frequency, 2)} that must be foretold at any time; empty for one</span
+			>
+		</span>
+		<span>Price</span>
+		<span class="flex items-baseline gap-2">
+			<FigureInput
+				label="Price of a unit"
+				value={plan.price}
+				empties
+				least={1e-9}
+				most={BOUNDS.figure}
+				take={(price) => (plan = { ...plan, price })}
+				class="typed w-20"
+			/>
+			<span class="text-ink-2">of a unit: what is at stake is then sorted by value</span>
+		</span>
 		<label for="naming-reason">Why</label>
 		<TextInput
 			id="naming-reason"
@@ -70,12 +123,12 @@
 				look="main"
 				type="submit"
 				size="xs"
-				disabled={pressed || !renamed || code.trim() === '' || name.trim() === ''}>Save the name</Button
+				disabled={pressed || !(renamed || replanned) || code.trim() === '' || name.trim() === ''}>Save</Button
 			>
 			<Button
 				size="xs"
 				look="other"
-				disabled={pressed || renamed}
+				disabled={pressed || renamed || replanned}
 				onclick={() => change({ retired: !retired })}>{retired ? 'Bring it back' : 'Retire it'}</Button
 			>
 		</p>
@@ -91,10 +144,12 @@
 	</p>
 	{#if item.changes.length > 0}
 		<ul class="max-h-40 overflow-y-auto border-t border-rule pt-2 text-[13px] text-ink" data-changes>
-			{#each item.changes as { kind, code: was, name: called, reason: why, at, by }, i (i)}
+			{#each item.changes as { kind, code: was, name: called, plan: before, reason: why, at, by }, i (i)}
 				<li>
 					<span class="text-ink-2">{moment(at)}, {by}:</span>
-					{WORDS[kind]}{kind === 'renamed' ? ` ${was} ${called}` : ''}{why ? `, “${why}”` : ''}
+					{WORDS[kind]}{kind === 'renamed' ? ` ${was} ${called}` : before ? ` ${planWords(before)}` : ''}{why
+						? `, “${why}”`
+						: ''}
 				</li>
 			{/each}
 		</ul>

@@ -4,8 +4,6 @@
 	import { onMount, untrack } from 'svelte';
 	import { browser } from '$app/environment';
 	import { afterNavigate, beforeNavigate } from '$app/navigation';
-	import { accusedSide } from '$core/accuracy/alarm';
-	import { ranWords } from '$core/words/alarm';
 	import { periodsInWords, periodWord } from '$core/series/frequency';
 	import { layerWords } from '$core/series/layers';
 	import { describePeriod } from '$core/series/period';
@@ -17,6 +15,8 @@
 	import { ItemState } from './item-state.svelte';
 	import ItemNaming from './ItemNaming.svelte';
 	import LineUp from './LineUp.svelte';
+	import RecordView from './views/RecordView.svelte';
+	import WatchLine from './WatchLine.svelte';
 	import SavingNotice from './SavingNotice.svelte';
 	import SeasonView from './views/SeasonView.svelte';
 	import SignalView from './views/SignalView.svelte';
@@ -73,14 +73,6 @@
 		].filter((fact): fact is string => typeof fact === 'string' && fact !== ''),
 	);
 
-	const standing = $derived.by(() => {
-		const runs = accusedSide(desk.adopted?.measures.alarm);
-		if (desk.item.retiredAt !== null) return { text: '– retired', tone: 'text-ink-2' };
-		if (!desk.adopted) return { text: '○ no forecast adopted', tone: 'text-ink-2' };
-		if (runs) return { text: `◆ ${ranWords(runs)}`, tone: 'text-bad' };
-		return { text: `● adopted: ${desk.adopted.label}`, tone: 'text-accent' };
-	});
-
 	function key(event: KeyboardEvent) {
 		const target = event.target as HTMLElement;
 		if (event.altKey || target.closest('input, textarea, select, dialog')) return;
@@ -113,8 +105,9 @@
 			class="quiet border-l border-rule pl-4">as brought in</a
 		>
 		<Button class="border-l border-rule pl-4" onclick={() => (naming = true)}>name…</Button>
-		<span class="ml-auto font-medium {standing.tone}">{standing.text}</span>
 	</div>
+
+	<WatchLine {desk} {view} />
 
 	<ItemNaming {desk} bind:open={naming} />
 	<SavingNotice {desk} />
@@ -146,6 +139,7 @@
 				{#if view === 'trial'}<TrialView {desk} />{/if}
 				{#if view === 'signal'}<SignalView {desk} />{/if}
 				{#if view === 'ahead'}<AheadView {desk} />{/if}
+				{#if view === 'record'}<RecordView {desk} />{/if}
 			</div>
 		</section>
 	</div>

@@ -70,7 +70,29 @@
 		range
 			? [neverBelow ? Math.max(0, range[0]) : range[0], neverBelow ? Math.max(0, range[1]) : range[1]]
 			: null;
+	/** A record that is laid over what came, with its ranges from its origin on. */
+	const laid = $derived.by(() => {
+		const record = desk.laid;
+		if (!record) return null;
+		const steps = record.steps.filter(({ period }) => period < series.first + count);
+		return { record, steps, from: record.origin + 1 - series.first, finals: steps.map(({ final }) => final) };
+	});
+	/** What is handed over where that is another figure than the computed one. */
+	const handedOver = $derived.by(() => {
+		const ahead = desk.resultFor(desk.chosenId)?.ahead ?? [];
+		return desk.finals.map((final, i) => (final === ahead[i]?.mean ? null : final));
+	});
 	const fans = $derived.by(() => {
+		if (laid) {
+			const levels = [...new Set(laid.steps.flatMap(({ ranges }) => Object.keys(ranges)))];
+			return levels
+				.sort((a, b) => Number(b) - Number(a))
+				.map((level, depth) => ({
+					from: laid.from,
+					depth,
+					ranges: laid.steps.map(({ ranges }) => drawnRange(ranges[level])),
+				}));
+		}
 		const chosen = lines.find((line) => line.chosen);
 		if (!chosen) return [];
 		const levels = [...(desk.shown?.request.levels ?? [])].sort((a, b) => b - a);
@@ -141,6 +163,8 @@
 			fans,
 			states: states.filter(({ key }) => drawn.includes(key)),
 			scenarios,
+			finals: handedOver,
+			record: laid && { from: laid.from, figures: laid.finals },
 			held,
 			horizon,
 			axisFrom,
@@ -159,6 +183,9 @@
 			return { ...line, label, value, error: value === null || actual === null ? null : actual - value };
 		}),
 	);
+
+	/** What the laid record said of the period that is read. */
+	const laidAt = $derived(laid?.steps.find(({ period }) => period === series.first + at) ?? null);
 
 	function ready(made: ECharts) {
 		plot = made;
@@ -384,6 +411,32 @@
 					</td>
 					<td></td>
 				</tr>
+				{#if laidAt}
+					<tr class="border-t border-rule text-accent" data-reading="record">
+						<td class="py-1">
+							<svg width="26" height="10" aria-hidden="true">
+								<line
+									x1="0"
+									x2="26"
+									y1="5"
+									y2="5"
+									stroke="var(--accent)"
+									stroke-width="1.8"
+									stroke-dasharray="2 2"
+								/>
+							</svg>
+						</td>
+						<td class="py-0.5 leading-4"
+							>adopted after {describePeriod(series.frequency, laid!.record.origin)}</td
+						>
+						<td class="figures pl-2">{scaled(laidAt.final, desk.scale)}</td>
+						<td class="figures pl-2"
+							>{at < n && series.values[at] !== null && series.values[at] !== undefined
+								? scaledSigned(series.values[at]! - laidAt.final, desk.scale)
+								: ''}</td
+						>
+					</tr>
+				{/if}
 				{#each readings as { id, label, place, chosen, value, error } (id)}
 					<tr class="border-t border-rule {chosen ? 'font-semibold' : ''}" data-reading={id}>
 						<td class="py-1"><CandidateMark {place} bold={chosen} /></td>

@@ -67,7 +67,7 @@ export class ItemSaver {
 				'POST /items/[code]/layers',
 				{ code: this.code() },
 				{ seen: this.#seenLayers, entries },
-				leaving,
+				{ leaving },
 			);
 			this.history = history;
 			this.#seenLayers = newest;
@@ -80,7 +80,7 @@ export class ItemSaver {
 			'PUT /items/[code]/line-up',
 			{ code: this.code() },
 			{ version: this.#version, candidates: [...candidates], hidden: [...hidden] },
-			leaving,
+			{ leaving },
 		);
 		this.#version = version;
 		this.#saved = { ...this.#saved, candidates, hidden };

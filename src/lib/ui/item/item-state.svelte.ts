@@ -34,6 +34,7 @@ import { Latest } from '../../workers/latest';
 import { entryWords } from '$core/words/layers';
 import type { AdoptedForecast, Item, ItemChange, RecordedEntry } from '../../shapes';
 import { call as callServer, CallError } from '../call';
+import { HandedOver } from './handed-over.svelte';
 import { History } from './history';
 import { ItemSaver, type Work, workOf } from './item-saver';
 import { proposedLineUp } from './proposed-line-up';
@@ -104,6 +105,10 @@ export class ItemState {
 	service = $state(0.95);
 	adopted: AdoptedForecast | null = $state.raw(null);
 	adoptedCount = $state(0);
+	/** What is put in place of computed figures before they are handed over. */
+	readonly handed: HandedOver;
+	/** A record that is laid on the strip, over what came. */
+	laid: AdoptedForecast | null = $state.raw(null);
 	/** The newest entries of the layers on record, and the newest one's id. */
 	layerHistory: readonly RecordedEntry[] = $state.raw([]);
 	/** What was proposed last; null before anybody asked. */
@@ -149,6 +154,7 @@ export class ItemState {
 		});
 		this.adopted = item.adopted;
 		this.adoptedCount = item.adoptedCount;
+		this.handed = new HandedOver(item.adopted, this.origin);
 		this.proposing = item.lineUp.version === 0 && item.lineUp.candidates.length === 0;
 		// No further than a third of what is known: beyond it ranges rest on next to nothing.
 		const third = Math.max(1, Math.floor(item.series.values.length / 3));
@@ -202,6 +208,18 @@ export class ItemState {
 		const { frequency, first, seasonLength } = this.series;
 		return seasonAt({ values: new Float64Array(0), frequency, first, seasonLength }, 1);
 	});
+
+	/** Ordinal of the last period known. */
+	get origin(): number {
+		return this.series.first + this.series.values.length - 1;
+	}
+
+	/** What is handed over of the chosen candidate, a figure a step. */
+	readonly finals: readonly (number | null)[] = $derived.by(() =>
+		(this.resultFor(this.chosenId)?.ahead ?? []).map(({ step, mean }) =>
+			this.handed.finalOf(this.origin + step, mean),
+		),
+	);
 
 	get canUndo(): boolean {
 		return this.#canUndo;
@@ -591,7 +609,12 @@ export class ItemState {
 			throw new Error(
 				'Nothing is adopted before this is saved; what stands against it is said beside the line-up.',
 			);
-		const { shown, chosen } = this;
+		const { shown, chosen, origin, horizon } = this;
+		const unexplained = this.handed.unexplained(origin + 1, origin + horizon).length;
+		if (unexplained > 0)
+			throw new Error(
+				`${unexplained === 1 ? 'One figure is' : `${unexplained} figures are`} changed by hand without a reason. Say why, or take the change back.`,
+			);
 		const result = this.resultFor(this.chosenId);
 		if (!shown || !chosen || !result || !sameRequest(shown.request, this.request))
 			throw new Error('There are no figures of this candidate yet. Look at them first, then adopt.');
@@ -603,26 +626,70 @@ export class ItemState {
 					candidate: chosen,
 					others: madeFrom(chosen, this.candidates),
 					scoreFrom: this.scoreFrom,
-					horizon: this.horizon,
+					horizon,
 					levels: levelsWith(this.level, [0.8, 0.95]),
+					service: this.service,
+					...this.handed.request(origin, horizon),
 					reason,
 					seen: this.item.seen,
 					seenLayers: this.#saver.seenLayers,
-					shown: result.ahead.map(({ mean, ranges }) => ({ mean, ranges })),
+					shown: result.ahead.map(({ mean, ranges }, i) => ({ mean, ranges, final: this.finals[i] ?? null })),
 				},
 			);
 		} catch (error) {
-			if (error instanceof CallError && error.status === 409) this.between = error.body?.between ?? [];
+			this.#sayOvertaken(error);
 			throw error;
 		}
 		this.adoptedCount++;
+		await this.refreshStanding();
+	}
+
+	/** Whether something came in since the newest record was adopted, so that it can be carried on. */
+	get canCarryOn(): boolean {
+		const { adopted, item } = this;
+		return adopted !== null && (adopted.saw !== item.seen || adopted.sawLayers !== this.#saver.seenLayers);
+	}
+
+	/** Adopts the newest record again on what came in since. */
+	async carryOn(reason = ''): Promise<void> {
+		await this.#queue.flush();
+		const { code, seen } = this.item;
+		try {
+			this.adopted = await this.#call(
+				'POST /items/[code]/carried-on',
+				{ code },
+				{ seen, seenLayers: this.#saver.seenLayers, reason },
+			);
+		} catch (error) {
+			this.#sayOvertaken(error);
+			throw error;
+		}
+		this.adoptedCount++;
+		await this.refreshStanding();
+	}
+
+	/** Puts the item aside until its next figure, or takes it up again. */
+	async putAside(aside: boolean, words = ''): Promise<void> {
+		const { code, seen } = this.item;
+		await this.#call('POST /items/[code]/aside', { code }, { aside, words, seen });
+		await this.refreshStanding();
+	}
+
+	/** How the item stands now; what it looks like otherwise stays as it was opened. */
+	async refreshStanding(): Promise<void> {
+		const { standing } = await this.#call('GET /items/[code]', { code: this.item.code });
+		this.item = { ...this.item, standing };
+	}
+
+	#sayOvertaken(error: unknown): void {
+		if (error instanceof CallError && error.status === 409) this.between = error.body?.between ?? [];
 	}
 
 	/** Renames the item, retires it, or brings it back. */
 	async change(change: Omit<ItemChange, 'seen' | 'reason'> & { reason?: string }): Promise<void> {
 		await this.#queue.flush();
-		const { code, name, unit, retiredAt } = this.item;
-		const seen = { code, name, unit, retired: retiredAt !== null };
+		const { code, name, unit, retiredAt, plan } = this.item;
+		const seen = { code, name, unit, retired: retiredAt !== null, plan };
 		const changed = await this.#call('PATCH /items/[code]', { code }, { ...change, seen });
 		this.item = {
 			...this.item,
@@ -630,6 +697,8 @@ export class ItemState {
 			name: changed.name,
 			unit: changed.unit,
 			retiredAt: changed.retiredAt,
+			plan: changed.plan,
+			standing: changed.standing,
 			changes: changed.changes,
 		};
 	}

@@ -7,6 +7,7 @@ export const VIEWS = [
 	{ id: 'trial', name: 'Trial' },
 	{ id: 'signal', name: 'Signal' },
 	{ id: 'ahead', name: 'Ahead' },
+	{ id: 'record', name: 'Record' },
 ] as const;
 
 export type ViewName = (typeof VIEWS)[number]['id'];

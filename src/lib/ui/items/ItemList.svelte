@@ -1,56 +1,127 @@
 <script lang="ts">
 	import LongList from '../kit/LongList.svelte';
 	import TextInput from '../kit/TextInput.svelte';
+	import { onMount } from 'svelte';
 	import { goto } from '$app/navigation';
+	import { REASONS, type ReasonCode } from '$core/grading/standing';
 	import { describePeriod } from '$core/series/period';
 	import { periodsInWords } from '$core/series/frequency';
 	import { finerScale, percentScale, type Scale, scaleOf, usualScale } from '$core/numbers/figure';
+	import { REASON_NAMES, reasonShort, reasonWords } from '$core/words/standing';
 	import Button from '../kit/Button.svelte';
-	import type { ItemRow } from '../../shapes';
+	import type { ItemList, ItemRow } from '../../shapes';
+	import { inMark } from '../../reader.svelte';
+	import { call, messageOf } from '../call';
 	import { inWordsOn, scaled } from '../format';
 	import type { Rows } from '../export/cells';
+	import Choice from '../kit/Choice.svelte';
+	import FigureInput from '../kit/FigureInput.svelte';
 	import Needle from '../kit/Needle.svelte';
+	import NewestLine from '../kit/NewestLine.svelte';
 	import Sparkline from '../kit/Sparkline.svelte';
+	import { beginRound, takeDone } from '../round';
 
-	let { items, sought }: { items: readonly ItemRow[]; sought: string } = $props();
+	/** Which items are shown: all that are on the list, those to look at, by a reason, put aside, or retired. */
+	type Only = 'all' | 'look' | 'aside' | 'retired' | ReasonCode;
 
+	interface Props {
+		list: ItemList;
+		/** What the address asks for: words, and why to look. */
+		sought: string;
+		why: string | null;
+		/** Puts what is shown into the address. */
+		remember: (why: string | null) => void;
+		/** Asks for the list anew. */
+		again: () => Promise<void>;
+	}
+	let { list, sought, why, remember, again }: Props = $props();
+
+	const items = $derived(list.items);
 	const ROW = 44;
-	type Column = 'attention' | 'name' | 'next' | 'mad' | 'mape' | 'bias' | 'signal';
-	const HEADS: { key: Column; name: string; right: boolean }[] = [
+	type Column = 'attention' | 'name' | 'next' | 'miss' | 'mad' | 'mape' | 'bias' | 'signal';
+	const HEADS: { key: Column; name: string; right: boolean; title?: string }[] = [
 		{ key: 'name', name: 'item', right: false },
-		{ key: 'attention', name: 'adopted, and why to look', right: false },
-		{ key: 'next', name: 'next period', right: true },
-		{ key: 'mad', name: 'MAD', right: true },
-		{ key: 'mape', name: 'MAPE', right: true },
-		{ key: 'bias', name: 'bias', right: true },
-		{ key: 'signal', name: 'tracking signal', right: true },
+		{
+			key: 'attention',
+			name: 'adopted, and why to look',
+			right: false,
+			title: 'By reason, and then by what is at stake',
+		},
+		{ key: 'next', name: 'to hand over', right: true, title: 'For the next period' },
+		{
+			key: 'miss',
+			name: 'missed by',
+			right: true,
+			title: 'The newest period: actual less what was handed over',
+		},
+		{ key: 'mad', name: 'MAD', right: true, title: 'Of what was handed over, since the run was adopted' },
+		{ key: 'mape', name: 'MAPE', right: true, title: 'Of what was handed over, since the run was adopted' },
+		{ key: 'bias', name: 'bias', right: true, title: 'Of what was handed over, since the run was adopted' },
+		{ key: 'signal', name: 'tracking signal', right: true, title: 'Since the run was adopted' },
 	];
 
 	// Begins with what the address asks for, and is typed over.
 	let filter = $derived(sought);
-	let only = $state<'all' | 'attention' | 'retired'>('all');
+	const isOnly = (text: string | null): text is Only =>
+		text !== null && ['all', 'look', 'aside', 'retired', ...REASONS].includes(text);
+	let only = $derived<Only>(isOnly(why) ? why : 'all');
 	let sorted = $state<{ key: Column; down: boolean }>({ key: 'attention', down: false });
 	let height = $state(600);
 	let active = $state(0);
-	let list: LongList | undefined = $state();
+	let rowsShown: LongList | undefined = $state();
+	/** What was done last in a round that ended here. */
+	let done = $state('');
+	let refusal = $state<string | null>(null);
+	onMount(() => {
+		done = takeDone();
+	});
 
 	const worth: Record<Exclude<Column, 'name' | 'attention'>, (row: ItemRow) => number | null> = {
-		next: (row) => row.adopted?.means[0] ?? null,
-		mad: (row) => row.adopted?.mad ?? null,
-		mape: (row) => row.adopted?.mape ?? null,
-		bias: (row) => row.adopted?.bias ?? null,
-		signal: (row) => (row.adopted?.trackingSignal == null ? null : Math.abs(row.adopted.trackingSignal)),
+		next: (row) => row.adopted?.ahead[0] ?? null,
+		miss: (row) => (row.standing?.newest ? Math.abs(row.standing.newest.error) : null),
+		mad: (row) => row.standing?.score?.mad ?? null,
+		mape: (row) => row.standing?.score?.mape ?? null,
+		bias: (row) => row.standing?.score?.bias ?? null,
+		signal: (row) => {
+			const signal = row.standing?.score?.trackingSignal ?? null;
+			return signal === null ? null : Math.abs(signal);
+		},
+	};
+
+	const toLookAt = ({ retired, standing }: ItemRow) =>
+		!retired && standing !== null && standing.reasons.length > 0 && !standing.aside;
+	const fits = (row: ItemRow, which: Only): boolean => {
+		if (row.retired !== (which === 'retired')) return false;
+		switch (which) {
+			case 'all':
+			case 'retired':
+				return true;
+			case 'look':
+				return toLookAt(row);
+			case 'aside':
+				return row.standing?.aside != null;
+			default:
+				return row.standing?.reasons.some(({ code }) => code === which) ?? false;
+		}
+	};
+	const count = (which: Only) => items.filter((row) => fits(row, which)).length;
+	const reasonsThere = $derived(REASONS.filter((code) => count(code) > 0));
+	const NAMES: Readonly<Record<Only, string>> = {
+		all: 'all',
+		look: 'to look at',
+		aside: 'put aside',
+		retired: 'retired',
+		...REASON_NAMES,
 	};
 
 	const shown = $derived.by(() => {
 		const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
 		const found = items.filter((row) => {
 			const text = `${row.code} ${row.name} ${row.adopted?.label ?? ''}`.toLowerCase();
-			if (row.retired !== (only === 'retired') || (only === 'attention' && !row.attention)) return false;
-			return words.every((word) => text.includes(word));
+			return fits(row, only) && words.every((word) => text.includes(word));
 		});
 		const { key, down } = sorted;
-		// As they come: those that need attention first, then by code.
+		// As they come: those to look at first, by what is at stake.
 		if (key === 'attention') return down ? found.toReversed() : found;
 		const direction = down ? -1 : 1;
 		if (key === 'name') return found.toSorted((a, b) => direction * a.code.localeCompare(b.code));
@@ -60,8 +131,33 @@
 			return x === null || y === null ? Number(x === null) - Number(y === null) : direction * (x - y);
 		});
 	});
-	const needing = $derived(items.filter((row) => row.attention).length);
-	const retired = $derived(items.filter((row) => row.retired).length);
+	const retired = $derived(count('retired'));
+
+	function showOnly(which: Only) {
+		only = which;
+		active = 0;
+		remember(which === 'all' ? null : which);
+	}
+
+	/** Opens an item; those that are shown with it can be worked through from there. */
+	function open(row: ItemRow | undefined) {
+		if (!row) return;
+		beginRound(
+			only === 'all' && filter.trim() === '' ? 'all items' : filter.trim() || NAMES[only],
+			shown.map(({ code }) => code),
+		);
+		void goto(`${address(row)}${toLookAt(row) ? '?view=record' : ''}`);
+	}
+
+	async function setAlarm(percent: number) {
+		refusal = null;
+		try {
+			await call('PUT /watching', {}, { alarmChance: percent / 100 });
+			await again();
+		} catch (error) {
+			refusal = messageOf(error);
+		}
+	}
 
 	/** A figure of an item by itself, on the scale that its demand has or, where it is much smaller, on its own. */
 	function figureOf(usual: Scale, value: number | null | undefined): string {
@@ -69,6 +165,9 @@
 		const own = usual.power === 0 ? finerScale(usual, value) : scaleOf([value]);
 		return inWordsOn(value, own);
 	}
+
+	const signedOf = (usual: Scale, value: number | null | undefined) =>
+		`${(value ?? 0) > 0 ? '+' : ''}${figureOf(usual, value)}`;
 
 	const rows = (): Rows => [
 		[
@@ -78,24 +177,32 @@
 			'adopted',
 			'why to look',
 			'next period',
-			'forecast',
+			'to hand over',
+			'newest period',
+			'actual',
+			'handed over',
 			'MAD',
 			'MAPE',
 			'bias',
 			'tracking signal',
 		],
-		...shown.map(({ code, name, unit, adopted, attention, frequency }) => [
+		...shown.map(({ code, name, unit, adopted, standing, frequency, recent }) => [
 			code,
 			name,
 			unit,
 			adopted?.label ?? '',
-			attention?.text ?? '',
+			(standing?.reasons ?? [])
+				.map((reason) => reasonWords(reason, frequency, usualScale(recent)))
+				.join('; '),
 			adopted ? describePeriod(frequency, adopted.nextPeriod) : '',
-			adopted?.means[0] ?? null,
-			adopted?.mad ?? null,
-			adopted?.mape ?? null,
-			adopted?.bias ?? null,
-			adopted?.trackingSignal ?? null,
+			adopted?.ahead[0] ?? null,
+			standing?.newest ? describePeriod(frequency, standing.newest.period) : '',
+			standing?.newest?.actual ?? null,
+			standing?.newest?.final ?? null,
+			standing?.score?.mad ?? null,
+			standing?.score?.mape ?? null,
+			standing?.score?.bias ?? null,
+			standing?.score?.trackingSignal ?? null,
 		]),
 	];
 
@@ -106,44 +213,67 @@
 			sorted.key === key ? { key, down: !sorted.down } : { key, down: key !== 'name' && key !== 'attention' };
 	}
 
+	/** Arrows walk the list from anywhere on the page, but where a dialog is open or something else takes them. */
 	function walk(event: KeyboardEvent) {
+		const target = event.target as HTMLElement;
+		const typing = target.closest('input');
+		if (event.altKey || event.ctrlKey || event.metaKey || target.closest('select, textarea, dialog')) return;
+		if (typing && typing.type !== 'search') return;
 		const page = Math.floor(height / ROW) - 1;
 		const moves: Record<string, number> = {
 			ArrowDown: 1,
 			ArrowUp: -1,
 			PageDown: page,
 			PageUp: -page,
-			Home: -Infinity,
-			End: Infinity,
+			...(!typing && { Home: -Infinity, End: Infinity }),
 		};
 		const move = moves[event.key];
 		if (move !== undefined) {
 			active = Math.max(0, Math.min(shown.length - 1, active + move));
-			list?.show(active);
-		} else if (event.key === 'Enter' && shown[active]) {
-			void goto(address(shown[active]!));
+			rowsShown?.show(active);
+		} else if (event.key === 'Enter' && shown[active] && !target.closest('button, a, header')) {
+			open(shown[active]);
 		} else return;
 		event.preventDefault();
 	}
 </script>
 
+<svelte:window onkeydown={walk} />
+
 <div class="flex min-h-0 flex-1 flex-col overflow-x-auto">
-	<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-4 pb-2">
+	<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-3 pb-1">
 		<h1 class="text-lg font-semibold">Items</h1>
-		<span class="text-ink-2">{items.length - retired} in all, {needing} to look at</span>
+		<span class="text-ink-2">{count('all')} in all, {count('look')} to look at</span>
 		<div class="ml-auto flex flex-wrap items-center gap-4">
 			<!-- The list is there before what takes it along. -->
 			{#if items.length > 0}
 				{#await import('../export/Export.svelte') then { default: Export }}
 					<Export name="items" of="Items" {rows} sheet="Items" />
 				{/await}
+				<a href="/hand-over{only === 'all' ? '' : `?why=${only}`}" class="text-accent underline"
+					>forecasts to hand over</a
+				>
 			{/if}
-			<Button aria-pressed={only === 'all'} onclick={() => (only = 'all')}>all</Button>
-			<Button aria-pressed={only === 'attention'} onclick={() => (only = 'attention')}>to look at</Button>
+			<Button aria-pressed={only === 'all'} onclick={() => showOnly('all')}>all</Button>
+			<Button aria-pressed={only === 'look'} onclick={() => showOnly('look')}>to look at</Button>
+			{#if reasonsThere.length > 0}
+				<Choice
+					label="Why to look"
+					value={REASONS.includes(only as ReasonCode) ? (only as ReasonCode) : 'why'}
+					of={['why', ...reasonsThere]}
+					names={(code) => (code === 'why' ? 'by reason…' : `${NAMES[code]} (${count(code)})`)}
+					take={(code) => code !== 'why' && showOnly(code)}
+				/>
+			{/if}
+			{#if count('aside') > 0}
+				<Button aria-pressed={only === 'aside'} onclick={() => showOnly('aside')}
+					>put aside ({count('aside')})</Button
+				>
+			{/if}
 			{#if retired > 0}
-				<Button aria-pressed={only === 'retired'} onclick={() => ((only = 'retired'), (active = 0))}>
-					retired ({retired})
-				</Button>
+				<Button aria-pressed={only === 'retired'} onclick={() => showOnly('retired')}
+					>retired ({retired})</Button
+				>
 			{/if}
 			<TextInput
 				bind:value={filter}
@@ -154,6 +284,24 @@
 				oninput={() => (active = 0)}
 			/>
 		</div>
+		{#if list.newest.length > 0}
+			<p class="flex w-full flex-wrap items-baseline gap-x-6 gap-y-0.5 text-[13px]" data-newest-lines>
+				{#each list.newest as newest (newest.frequency)}<NewestLine {newest} />{/each}
+				<label class="ml-auto text-ink-2" title="How easily an item is said to drift; 10 % is usual">
+					a sound forecast is said to drift within 24 periods with a chance of
+					<FigureInput
+						label="Chance of a false alarm, %"
+						value={Number((100 * list.watching.alarmChance).toFixed(1))}
+						least={2}
+						most={50}
+						take={(percent) => void setAlarm(percent!)}
+						class="typed h-5 w-9"
+					/> %
+				</label>
+			</p>
+		{/if}
+		{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}
+		{#if done}<p class="w-full text-ink-2" role="status">{done}. That was the last one.</p>{/if}
 	</div>
 
 	{#if items.length === 0}
@@ -164,16 +312,17 @@
 		</div>
 	{:else}
 		<div class="grid-row min-w-[1060px] border-b border-rule px-4 text-[13px] text-ink-2" role="presentation">
-			{#each HEADS as { key, name, right } (key)}
+			{#each HEADS as { key, name, right, title } (key)}
 				<Button
 					class="{key === 'name' ? 'col-span-2' : ''} {right ? 'text-right' : 'text-left'}"
 					aria-pressed={sorted.key === key}
+					{title}
 					onclick={() => sortBy(key)}>{name}{sorted.key === key ? (sorted.down ? ' ↓' : ' ↑') : ''}</Button
 				>
 			{/each}
 		</div>
 		<LongList
-			bind:this={list}
+			bind:this={rowsShown}
 			bind:height
 			count={shown.length}
 			row={ROW}
@@ -182,19 +331,25 @@
 			role="listbox"
 			aria-label="Items"
 			aria-activedescendant={shown[active] ? `row-${shown[active]!.code}` : undefined}
-			onkeydown={walk}
 		>
 			{#snippet before()}{#if shown.length === 0}
 					<p class="px-4 py-8 text-ink-2">
 						No item fits.
-						<Button look="link" onclick={() => ((filter = ''), (only = 'all'))}>
-							Show all {items.length - retired}
+						<Button look="link" onclick={() => ((filter = ''), showOnly('all'))}>
+							Show all {count('all')}
 						</Button>
 					</p>
 				{/if}{/snippet}
 			{#snippet children(index, where)}
 				{@const row = shown[index]!}
 				{@const usual = usualScale(row.recent)}
+				{@const standing = row.standing}
+				{@const score = standing?.score}
+				{@const first = standing?.reasons[0]}
+				{@const short = first ? inMark(reasonShort(first, row.frequency, usual)) : ''}
+				{@const reasons = (standing?.reasons ?? []).map((reason) =>
+					inMark(reasonWords(reason, row.frequency, usual)),
+				)}
 				<!-- svelte-ignore a11y_click_events_have_key_events (the list itself takes the keys) -->
 				<div
 					id="row-{row.code}"
@@ -204,7 +359,7 @@
 					class="grid-row absolute right-0 left-0 cursor-pointer items-center border-b border-rule px-4 hover:bg-wash"
 					class:active={index === active}
 					style={where}
-					onclick={() => goto(address(row))}
+					onclick={() => open(row)}
 				>
 					<span
 						class="min-w-0"
@@ -222,41 +377,42 @@
 							)}{row.unit ? `, ${row.unit}` : ''}
 						</span>
 					</span>
-					<Sparkline values={row.recent} ahead={row.adopted?.means ?? []} />
-					<span class="min-w-0" title={[row.adopted?.label, row.attention?.text].filter(Boolean).join(': ')}>
+					<Sparkline values={row.recent} ahead={row.adopted?.ahead ?? []} width={128} />
+					<span class="min-w-0" title={[row.adopted?.label, ...reasons].filter(Boolean).join('; ')}>
 						<span class="block truncate">{row.adopted?.label ?? '–'}</span>
 						{#if row.retired}
 							<span class="block truncate text-[12px] text-ink-2">– retired</span>
-						{:else if row.attention}
+						{:else if standing?.aside}
+							<span class="block truncate text-[12px] text-ink-2">– put aside: {short}</span>
+						{:else if first}
 							<span
-								class="block truncate text-[12px] {row.attention.code === 'drifting'
-									? 'text-bad'
-									: 'text-ink-2'}">{row.attention.code === 'drifting' ? '◆' : '○'} {row.attention.text}</span
+								class="block truncate text-[12px] {first.code === 'no-forecast' ? 'text-ink-2' : 'text-bad'}"
+								data-why={first.code}
+								>{first.code === 'no-forecast' ? '○' : '◆'}
+								{short}{reasons.length > 1 ? `, and ${reasons.length - 1} more` : ''}</span
 							>
+						{:else if !standing}
+							<span class="block truncate text-[12px] text-ink-2">how it stands is being worked out</span>
 						{/if}
 					</span>
 					<span class="min-w-0 text-right">
-						<span class="figures block truncate font-semibold">{figureOf(usual, row.adopted?.means[0])}</span>
+						<span class="figures block truncate font-semibold">{figureOf(usual, row.adopted?.ahead[0])}</span>
 						{#if row.adopted}
 							<span class="block truncate text-[12px] text-ink-2">
 								{describePeriod(row.frequency, row.adopted.nextPeriod)}
 							</span>
 						{/if}
 					</span>
-					<span class="figures truncate">{figureOf(usual, row.adopted?.mad)}</span>
-					<span class="figures truncate"
-						>{row.adopted?.mape == null
-							? '–'
-							: `${scaled(row.adopted.mape, percentScale([row.adopted.mape]))} %`}</span
+					<span class="figures truncate {standing?.newest?.inside === null ? 'text-bad' : ''}"
+						>{signedOf(usual, standing?.newest?.error)}</span
 					>
+					<span class="figures truncate">{figureOf(usual, score?.mad)}</span>
 					<span class="figures truncate"
-						>{(row.adopted?.bias ?? 0) > 0 ? '+' : ''}{figureOf(usual, row.adopted?.bias)}</span
+						>{score?.mape == null ? '–' : `${scaled(score.mape, percentScale([score.mape]))} %`}</span
 					>
+					<span class="figures truncate">{signedOf(usual, score?.bias)}</span>
 					<span class="text-right">
-						{#if row.adopted}<Needle
-								signal={row.adopted.trackingSignal}
-								accused={row.adopted.runs !== null}
-							/>{:else}–{/if}
+						{#if score}<Needle signal={score.trackingSignal} accused={score.runs !== null} />{:else}–{/if}
 					</span>
 				</div>
 			{/snippet}
@@ -267,7 +423,7 @@
 <style>
 	.grid-row {
 		display: grid;
-		grid-template-columns: minmax(230px, 1.6fr) 176px minmax(170px, 1.2fr) 118px 74px 74px 80px 124px;
+		grid-template-columns: minmax(210px, 1.2fr) 132px minmax(240px, 1.8fr) 92px 74px 66px 66px 72px 124px;
 		column-gap: 14px;
 	}
 	.active {

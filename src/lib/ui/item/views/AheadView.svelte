@@ -4,16 +4,19 @@
 	import Button from '../../kit/Button.svelte';
 	import { BOUNDS } from '$core/bounds';
 	import { methodOf } from '$core/methods/registry';
-	import { describePeriod } from '$core/series/period';
+	import { cycleParts } from '$core/series/cycle-totals';
+	import { describePeriod, type Ordinal } from '$core/series/period';
 	import { togetherWords } from '$core/words/ahead';
 	import { spelledSentence } from '$core/questions/working-table';
 	import { CallError, messageOf } from '../../call';
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
 	import { inMark } from '../../../reader.svelte';
-	import { moment, scaled } from '../../format';
+	import { moment, scaled, typedFigure } from '../../format';
 	import type { ItemState } from '../item-state.svelte';
 	import FigureInput from '../../kit/FigureInput.svelte';
+	import ChangeSeveral from './ChangeSeveral.svelte';
+	import RoundFigures from './RoundFigures.svelte';
 	import Unready from './Unready.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
@@ -21,7 +24,11 @@
 	const SHORT = 120;
 	const LEVELS = [0.5, 0.8, 0.9, 0.95, 0.99];
 	const series = $derived(desk.series);
-	const origin = $derived(series.first + series.values.length - 1);
+	const origin = $derived(desk.origin);
+	const handed = $derived(desk.handed);
+	/** What is open above the table. */
+	let tool = $state<'several' | 'rounding' | null>(null);
+	let why = $state('');
 	let reason = $state('');
 	let pressed = $state(false);
 	let refusal = $state<string | null>(null);
@@ -34,6 +41,39 @@
 	const label = $derived(desk.chosen ? methodOf(desk.chosen.method).label(desk.chosen) : '');
 	const levelKey = $derived(String(desk.level));
 	const steps = $derived(result?.ahead ?? []);
+	const finals = $derived(desk.finals);
+	/** Whether what is handed over is another figure anywhere, so that it has a column of its own. */
+	const differs = $derived(steps.some(({ mean }, i) => finals[i] !== mean));
+	const unexplained = $derived(handed.unexplained(origin + 1, origin + steps.length));
+	const sumOf = (figures: readonly (number | null)[]) =>
+		figures.reduce(
+			(sum: number | null, figure) => (sum === null || figure === null ? null : sum + figure),
+			0,
+		);
+	/** Totals of the calendar's cycles, where there are several. */
+	const cycles = $derived.by(() => {
+		const parts = cycleParts(series.frequency, series.seasonLength, origin + 1, steps.length);
+		return parts.length < 2
+			? []
+			: parts.map(({ name, from, to, whole }) => ({
+					name: whole ? name : `${name}, part of it`,
+					mean: sumOf(steps.slice(from, to + 1).map(({ mean }) => mean)),
+					final: sumOf(finals.slice(from, to + 1)),
+				}));
+	});
+
+	/** Puts a typed figure in place of a computed one; the computed one, or nothing, takes the change back. */
+	function typeOver(period: Ordinal, mean: number | null, value: number | null) {
+		if (mean === null) return;
+		if (value === null || scaled(value, desk.scale) === scaled(mean, desk.scale)) handed.takeBack([period]);
+		else handed.change([period], { kind: 'to', figure: value });
+	}
+
+	function explain() {
+		if (why.trim() === '') return;
+		handed.explain(why.trim());
+		why = '';
+	}
 	/** All of them together: of sums the ranges are narrower than the sums of ranges. */
 	const total = $derived(result?.together.at(-1));
 	const basis = $derived(result?.notes.find(({ code }) => code === 'range-basis')?.text ?? '');
@@ -110,12 +150,14 @@
 	function rows(): Rows {
 		const percent = Math.round(desk.level * 100);
 		return [
-			['period', 'forecast', `low ${percent} %`, `high ${percent} %`],
-			...steps.map(({ step, mean, ranges }) => [
+			['period', 'computed', 'to hand over', `low ${percent} %`, `high ${percent} %`, 'why changed'],
+			...steps.map(({ step, mean, ranges }, i) => [
 				describePeriod(series.frequency, origin + step),
 				mean,
+				finals[i] ?? null,
 				ranges[levelKey]?.[0] ?? null,
 				ranges[levelKey]?.[1] ?? null,
+				handed.changes[origin + step]?.reason ?? '',
 			]),
 		];
 	}
@@ -150,81 +192,164 @@
 			</label>
 			<Export name="{desk.item.code} {label} ahead" of="Periods to come" {rows} sheet="Ahead" />
 		</div>
+		<div class="flex shrink-0 items-baseline gap-4 px-4 pb-1 text-[13px]">
+			<Button
+				aria-expanded={tool === 'several'}
+				onclick={() => (tool = tool === 'several' ? null : 'several')}>change several</Button
+			>
+			<Button
+				aria-expanded={tool === 'rounding'}
+				onclick={() => (tool = tool === 'rounding' ? null : 'rounding')}
+				>{handed.isRounded ? 'rounded' : 'round'}</Button
+			>
+			{#if Object.keys(handed.changes).length > 0}
+				<Button class="ml-auto" onclick={() => handed.takeBack()}>take all changes back</Button>
+			{:else}
+				<span class="ml-auto text-ink-2">Type over a figure to change it.</span>
+			{/if}
+		</div>
+		{#if tool === 'several'}<ChangeSeveral {desk} done={() => (tool = null)} />{/if}
+		{#if tool === 'rounding'}<RoundFigures {handed} />{/if}
 		<!-- svelte-ignore a11y_no_noninteractive_tabindex (scrolled with the keyboard) -->
 		<div class="min-h-0 flex-1 overflow-y-auto" tabindex="0" role="region" aria-label="Periods to come">
 			<table class="w-full text-[13px]">
-				<thead class="sticky top-0 bg-paper text-ink-2">
+				<thead class="sticky top-0 z-10 bg-paper text-ink-2">
 					<tr class="border-b border-rule">
 						<th class="py-1 pl-4 text-left font-normal">period</th>
-						<th class="text-right font-normal">forecast{desk.measured ? `, ${desk.measured}` : ''}</th>
+						<th class="text-right font-normal">computed{desk.measured ? `, ${desk.measured}` : ''}</th>
+						<th class="pr-1 text-right font-normal">to hand over</th>
 						<th class="text-right font-normal">low</th>
 						<th class="pr-4 text-right font-normal">high</th>
 					</tr>
 				</thead>
 				<tbody>
-					{#each steps as { step, mean, ranges } (step)}
+					{#each steps as { step, mean, ranges }, i (step)}
+						{@const period = origin + step}
+						{@const change = handed.changes[period]}
+						{@const final = finals[i] ?? null}
 						<tr
 							class="h-6 border-b border-rule {pointed === step ? 'bg-wash' : ''}"
 							data-ahead={step}
 							onmouseenter={() => (pointed = step)}
 							onmouseleave={() => (pointed = null)}
 						>
-							<td class="pl-4">{describePeriod(series.frequency, origin + step)}</td>
-							<td class="figures font-semibold">{scaled(mean, desk.scale)}</td>
+							<td class="pl-4">
+								{describePeriod(series.frequency, period)}
+								{#if change}
+									<span class="ml-1 text-accent" title={change.reason || 'no reason yet'}
+										>{change.by.kind === 'rate'
+											? `× ${typedFigure(change.by.rate)}`
+											: 'by hand'}{change.reason ? '' : ', why?'}</span
+									>
+									<Button
+										aria-label="Take the change of {describePeriod(series.frequency, period)} back"
+										onclick={() => handed.takeBack([period])}>×</Button
+									>
+								{/if}
+							</td>
+							<td class="figures {differs ? 'text-ink-2' : ''}">{scaled(mean, desk.scale)}</td>
+							<td class="w-28 pl-2">
+								{#if mean !== null}
+									<FigureInput
+										label="To hand over for {describePeriod(series.frequency, period)}"
+										value={final}
+										scale={desk.scale}
+										empties
+										take={(value) => typeOver(period, mean, value)}
+										class="cell figures h-5.5 {final === mean
+											? 'font-semibold'
+											: 'font-semibold text-accent'}"
+									/>
+								{/if}
+							</td>
 							<td class="figures text-ink-2">{scaled(ranges[levelKey]?.[0], desk.scale)}</td>
 							<td class="figures pr-4 text-ink-2">{scaled(ranges[levelKey]?.[1], desk.scale)}</td>
 						</tr>
 					{/each}
 					<tr class="h-6">
 						<td class="pl-4 text-ink-2">sum of {steps.length}</td>
-						<td class="figures font-semibold">{scaled(total?.mean, desk.scale)}</td>
+						<td class="figures {differs ? 'text-ink-2' : ''}">{scaled(total?.mean, desk.scale)}</td>
+						<td class="figures pr-1 font-semibold" data-total="final">{scaled(sumOf(finals), desk.scale)}</td>
 						<td class="figures text-ink-2">{scaled(total?.ranges[levelKey]?.[0], desk.scale)}</td>
 						<td class="figures pr-4 text-ink-2">{scaled(total?.ranges[levelKey]?.[1], desk.scale)}</td>
 					</tr>
+					{#each cycles as { name, mean, final } (name)}
+						<tr class="h-6" data-cycle={name}>
+							<td class="pl-4 text-ink-2">{name}</td>
+							<td class="figures {differs ? 'text-ink-2' : ''}">{scaled(mean, desk.scale)}</td>
+							<td class="figures pr-1 font-semibold">{scaled(final, desk.scale)}</td>
+							<td colspan="2"></td>
+						</tr>
+					{/each}
 				</tbody>
 			</table>
+			<div class="border-t border-rule px-4 py-2 text-[13px]">
+				{#if together}
+					<p class="flex flex-wrap items-baseline gap-x-4 text-ink-2">
+						<label class="whitespace-nowrap">
+							the next
+							<FigureInput
+								label="Periods together"
+								value={togetherSteps}
+								whole
+								least={1}
+								most={steps.length}
+								take={(value) => (desk.togetherSteps = value!)}
+								class="typed h-5 w-10"
+							/>
+							together
+						</label>
+						<label class="whitespace-nowrap">
+							service level
+							<FigureInput
+								label="Service level, %"
+								value={Number((100 * desk.service).toFixed(1))}
+								least={50}
+								most={99.9}
+								take={(value) => setService(value!)}
+								class="typed h-5 w-12"
+							/> %
+						</label>
+					</p>
+					<p data-together="sum">{inMark(together.sum)}</p>
+					{#if together.stock}<p data-together="stock">{inMark(together.stock)}</p>{/if}
+				{/if}
+				{#if spelled}<p class="figures mt-1 text-left whitespace-normal">{spelled}</p>{/if}
+				<p class="mt-0.5 text-ink-2">{basis}</p>
+			</div>
 		</div>
 		<div class="shrink-0 border-t border-rule px-4 py-2 text-[13px]">
-			{#if together}
-				<p class="flex flex-wrap items-baseline gap-x-4 text-ink-2">
-					<label class="whitespace-nowrap">
-						the next
-						<FigureInput
-							label="Periods together"
-							value={togetherSteps}
-							whole
-							least={1}
-							most={steps.length}
-							take={(value) => (desk.togetherSteps = value!)}
-							class="typed h-5 w-10"
-						/>
-						together
-					</label>
-					<label class="whitespace-nowrap">
-						service level
-						<FigureInput
-							label="Service level, %"
-							value={Number((100 * desk.service).toFixed(1))}
-							least={50}
-							most={99.9}
-							take={(value) => setService(value!)}
-							class="typed h-5 w-12"
-						/> %
-					</label>
-				</p>
-				<p data-together="sum">{inMark(together.sum)}</p>
-				{#if together.stock}<p data-together="stock">{inMark(together.stock)}</p>{/if}
-			{/if}
-			{#if spelled}<p class="figures mt-1 text-left whitespace-normal">{spelled}</p>{/if}
-			<p class="mt-0.5 text-ink-2">{basis}</p>
 			{#if desk.holdout > 0}
-				<p class="mt-2" data-held-back>
+				<p data-held-back>
 					Periods are held back: constants come from the others alone.
 					<Button look="link" onclick={() => desk.holdBack(0)}>Hold none back to adopt</Button>
 				</p>
 			{:else}
+				{#if unexplained.length > 0}
+					<form
+						class="mb-2 flex items-center gap-3"
+						data-unexplained
+						onsubmit={(event) => {
+							event.preventDefault();
+							explain();
+						}}
+					>
+						<TextInput
+							bind:value={why}
+							maxlength={BOUNDS.reason}
+							placeholder="Why {unexplained.length === 1
+								? 'this figure is'
+								: `these ${unexplained.length} figures are`} changed"
+							label="Why figures are changed"
+							class="min-w-0 flex-1"
+						/>
+						<Button look="other" type="submit" disabled={why.trim() === ''} class="h-8 shrink-0"
+							>Say why</Button
+						>
+					</form>
+				{/if}
 				<form
-					class="mt-2 flex items-center gap-3"
+					class="flex items-center gap-3"
 					onsubmit={(event) => {
 						event.preventDefault();
 						void adopt();
@@ -237,7 +362,13 @@
 						label="Why this one"
 						class="min-w-0 flex-1"
 					/>
-					<Button look="main" type="submit" disabled={pressed} class="h-8 shrink-0">
+					<Button
+						look="main"
+						type="submit"
+						disabled={pressed || unexplained.length > 0}
+						title={unexplained.length > 0 ? 'Say first why figures are changed' : undefined}
+						class="h-8 shrink-0"
+					>
 						{pressed ? 'Adopting…' : `Adopt for ${steps.length} ahead`}
 					</Button>
 				</form>

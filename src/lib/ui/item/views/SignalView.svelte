@@ -67,7 +67,9 @@
 		);
 	});
 
-	const alarm = $derived(result && alarmWords(result.alarm, series, scored));
+	const alarm = $derived(
+		result && alarmWords(result.alarm, series.frequency, (since) => series.first + since - 1, scored),
+	);
 
 	const option = $derived.by(() => {
 		const figures = {

@@ -1,0 +1,319 @@
+<script lang="ts">
+	import { alarmOfGrades, type Grade, scoreOf, trackingOf } from '$core/grading/grades';
+	import { RUNNING_LIMIT } from '$core/accuracy/tracking';
+	import { alarmWords } from '$core/words/alarm';
+	import { describePeriod } from '$core/series/period';
+	import { addedWords, scoreWords } from '$core/words/standing';
+	import Chart from '../../../charts/Chart.svelte';
+	import type { Palette } from '../../../charts/palette';
+	import { signalOption } from '../../../charts/signal';
+	import { inMark } from '../../../reader.svelte';
+	import type { AdoptedForecast, ItemGrades } from '../../../shapes';
+	import { call, messageOf } from '../../call';
+	import type { Rows } from '../../export/cells';
+	import Export from '../../export/Export.svelte';
+	import { moment, scaled, scaledSigned } from '../../format';
+	import Button from '../../kit/Button.svelte';
+	import Choice from '../../kit/Choice.svelte';
+	import { theme } from '../../theme.svelte';
+	import type { ItemState } from '../item-state.svelte';
+
+	let { desk }: { desk: ItemState } = $props();
+
+	const { frequency } = $derived(desk.series);
+	const code = $derived(desk.item.code);
+	let graded = $state.raw<ItemGrades | null>(null);
+	let records = $state.raw<readonly AdoptedForecast[]>([]);
+	/** Whether there may be records before those that are here. */
+	let more = $state(false);
+	let problem = $state<string | null>(null);
+	/** What is shown of it. */
+	let part = $state<'grades' | 'signal' | 'records'>('grades');
+	/** Over which grades. */
+	let over = $state<'run' | 'all' | 'twelve'>('run');
+	/** What computing a record anew came to, by its id. */
+	let checked = $state.raw<Readonly<Record<number, string>>>({});
+	let chart: Chart | undefined = $state();
+
+	// Loaded anew whenever a record joined.
+	$effect(() => {
+		void desk.adoptedCount;
+		void load(code);
+	});
+
+	async function load(of: string) {
+		try {
+			const [grades, newest] = await Promise.all([
+				call('GET /items/[code]/grades', { code: of }),
+				call('GET /items/[code]/adopted', { code: of }),
+			]);
+			graded = grades;
+			records = newest;
+			more = newest.length > 0 && newest.length < desk.adoptedCount;
+			problem = null;
+		} catch (error) {
+			problem = messageOf(error);
+		}
+	}
+
+	async function earlier() {
+		const before = records.at(-1)!.id;
+		try {
+			const page = await call('GET /items/[code]/adopted', { code }, undefined, {
+				query: { before: String(before) },
+			});
+			records = [...records, ...page];
+			more = page.length > 0 && records.length < desk.adoptedCount;
+		} catch (error) {
+			problem = messageOf(error);
+		}
+	}
+
+	async function computeAnew({ id }: AdoptedForecast) {
+		checked = { ...checked, [id]: 'computing…' };
+		try {
+			const { sameData, sameFigures } = await call('GET /items/[code]/adopted/[id]', {
+				code,
+				id: String(id),
+			});
+			checked = {
+				...checked,
+				[id]:
+					sameData && sameFigures
+						? 'computed anew from the figures as they were then: every figure is the same'
+						: sameData
+							? 'computed anew from the same figures, it comes to other ones: another program made it'
+							: 'the figures that it was made from are not the same any more',
+			};
+		} catch (error) {
+			checked = { ...checked, [id]: messageOf(error) };
+		}
+	}
+
+	const grades = $derived<readonly Grade[]>(graded?.grades ?? []);
+	const runNow = $derived(grades.at(-1)?.run ?? null);
+	const chosen = $derived(
+		over === 'all'
+			? grades
+			: over === 'twelve'
+				? grades.slice(-12)
+				: grades.filter(({ run }) => run === runNow),
+	);
+	const score = $derived(scoreOf(chosen));
+	const inRun = $derived(grades.filter(({ run, scored }) => run === runNow && scored));
+	const alarm = $derived(
+		graded && inRun.length > 0
+			? alarmOfGrades(inRun, graded.sizes[String(runNow)] ?? null, graded.limit)
+			: null,
+	);
+	const words = $derived(
+		[
+			scoreWords(score, frequency, desk.scale),
+			addedWords(score, frequency, desk.scale),
+			alarm && alarmWords(alarm, frequency, (since) => inRun[since - 1]!.period, inRun.length),
+		].filter((sentence) => sentence !== null && sentence !== ''),
+	);
+
+	/** The newest first. */
+	const listed = $derived(chosen.toReversed());
+
+	const option = $derived.by(() => {
+		const scored = chosen.filter((grade) => grade.scored);
+		const first = chosen[0]?.period ?? 1;
+		const tracking = trackingOf(chosen);
+		const accused =
+			alarm?.since == null || over !== 'run' ? null : inRun[alarm.since - 1]!.period - first + 1;
+		const figures = {
+			frequency,
+			first,
+			periods: (chosen.at(-1)?.period ?? first) - first + 1,
+			tracking: { ...tracking, positions: Int32Array.from(scored, ({ period }) => period - first) },
+			limit: RUNNING_LIMIT,
+			accusedFrom: accused,
+			measured: desk.measured,
+			power: desk.scale.power,
+		};
+		return (palette: Palette) => signalOption(figures, palette);
+	});
+
+	const recordName = (id: number) => {
+		const record = records.find((each) => each.id === id);
+		return record ? `${describePeriod(frequency, record.origin)}: ${record.label}` : `record ${id}`;
+	};
+
+	const rows = (): Rows => [
+		[
+			'period',
+			'actual',
+			'computed',
+			'handed over',
+			'error of computed',
+			'error of handed over',
+			'steps ahead',
+			'inside',
+			'repeating the last actual',
+			'repeating the last cycle',
+			'scored',
+			'from',
+		],
+		...chosen.map((grade) => [
+			describePeriod(frequency, grade.period),
+			grade.actual,
+			grade.mean,
+			grade.final,
+			grade.error,
+			grade.finalError,
+			grade.step,
+			grade.inside === null ? '' : `${Math.round(100 * grade.inside)} %`,
+			grade.naive,
+			grade.seasonalNaive,
+			grade.scored ? 'yes' : 'left out',
+			recordName(grade.record),
+		]),
+	];
+
+	const settings = ({ constants, rounding, layersUsed, carriedFrom }: AdoptedForecast) =>
+		[
+			Object.entries(constants)
+				.map(([name, value]) => `${name} ${Number(value.toFixed(3))}`)
+				.join(', '),
+			rounding?.pack ? `packs of ${rounding.pack}` : '',
+			layersUsed.length > 0 ? `from figures mended: ${layersUsed.join(', ')}` : '',
+			carriedFrom === null ? '' : 'carried on',
+		]
+			.filter(Boolean)
+			.join(' · ');
+</script>
+
+<div class="flex h-full flex-col">
+	{#if problem}
+		<p class="px-4 py-3 text-bad" role="alert">{problem}</p>
+	{:else if !graded}
+		<p class="px-4 py-3 text-ink-2">Looking up what was said and what came…</p>
+	{:else if records.length === 0}
+		<p class="px-4 py-3 text-[13px] text-ink-2">
+			Nothing was adopted for this item yet. What is adopted under <b>Ahead</b> is held against what comes in, and
+			stands here.
+		</p>
+	{:else}
+		<div class="flex shrink-0 flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-2 pb-1 text-[13px]">
+			<span class="flex gap-3" role="group" aria-label="Part of the record">
+				<Button aria-pressed={part === 'grades'} onclick={() => (part = 'grades')}>period by period</Button>
+				<Button aria-pressed={part === 'signal'} onclick={() => (part = 'signal')}>signal</Button>
+				<Button aria-pressed={part === 'records'} onclick={() => (part = 'records')}
+					>adopted ({desk.adoptedCount})</Button
+				>
+			</span>
+			{#if part !== 'records'}
+				<label class="flex items-baseline gap-1.5 text-ink-2">
+					over
+					<Choice
+						value={over}
+						names={{ run: 'the run going on', all: 'all that was adopted', twelve: 'the last 12' }}
+						take={(value) => (over = value)}
+					/>
+				</label>
+			{/if}
+			<span class="ml-auto"><Export name="{code} record" of="Record" {rows} sheet="Record" {chart} /></span>
+		</div>
+		{#if part === 'grades'}
+			<!-- svelte-ignore a11y_no_noninteractive_tabindex (scrolled with the keyboard) -->
+			<div class="min-h-0 flex-1 overflow-y-auto" tabindex="0" role="region" aria-label="Period by period">
+				<table class="w-full text-[13px]">
+					<thead class="sticky top-0 bg-paper text-ink-2">
+						<tr class="border-b border-rule">
+							<th class="py-1 pl-4 text-left font-normal">period</th>
+							<th class="text-right font-normal">actual</th>
+							<th class="text-right font-normal">computed</th>
+							<th class="text-right font-normal">handed over</th>
+							<th class="text-right font-normal">error</th>
+							<th class="pl-3 text-right font-normal">ahead</th>
+							<th class="pr-4 pl-3 text-right font-normal">inside</th>
+						</tr>
+					</thead>
+					<tbody>
+						{#each listed as grade (grade.period)}
+							<tr
+								class="h-6 border-b border-rule {grade.scored ? '' : 'text-ink-2'}"
+								data-grade={grade.period}
+								title={recordName(grade.record)}
+							>
+								<td class="pl-4"
+									>{describePeriod(frequency, grade.period)}{grade.scored ? '' : ', left out'}</td
+								>
+								<td class="figures">{scaled(grade.actual, desk.actualScale)}</td>
+								<td class="figures text-ink-2">{scaled(grade.mean, desk.scale)}</td>
+								<td class="figures {grade.final === grade.mean ? '' : 'font-semibold text-accent'}"
+									>{scaled(grade.final, desk.scale)}</td
+								>
+								<td class="figures font-semibold">{scaledSigned(grade.finalError, desk.scale)}</td>
+								<td class="figures text-ink-2">{grade.step}</td>
+								<td class="pr-4 text-right {grade.inside === null ? 'text-bad' : 'text-ink-2'}"
+									>{grade.inside === null ? 'outside' : `${Math.round(100 * grade.inside)} %`}</td
+								>
+							</tr>
+						{/each}
+					</tbody>
+				</table>
+				{#if listed.length === 0}
+					<p class="px-4 py-3 text-ink-2">
+						Nothing came in yet since it was adopted. Each new figure is held against the forecast in force
+						for it.
+					</p>
+				{/if}
+			</div>
+		{:else if part === 'signal'}
+			<div class="min-h-[180px] flex-1 px-2">
+				<Chart
+					bind:this={chart}
+					{option}
+					theme={theme.name}
+					label="Tracking signal since it was adopted, with errors and their running sum"
+				/>
+			</div>
+		{:else}
+			<!-- svelte-ignore a11y_no_noninteractive_tabindex (scrolled with the keyboard) -->
+			<div class="min-h-0 flex-1 overflow-y-auto" tabindex="0" role="region" aria-label="Adopted forecasts">
+				<ul class="text-[13px]">
+					{#each records as record (record.id)}
+						<li class="border-b border-rule px-4 py-1.5" data-record={record.id}>
+							<p class="flex flex-wrap items-baseline gap-x-3">
+								<span class="font-semibold">{record.label}</span>
+								<span class="text-ink-2"
+									>after {describePeriod(frequency, record.origin)}, {record.steps.length} ahead; {moment(
+										record.adoptedAt,
+									)} by {record.adoptedBy}</span
+								>
+								<span class="ml-auto flex gap-3">
+									<Button
+										aria-pressed={desk.laid?.id === record.id}
+										onclick={() => (desk.laid = desk.laid?.id === record.id ? null : record)}
+										>on the strip</Button
+									>
+									<Button onclick={() => computeAnew(record)}>compute anew</Button>
+								</span>
+							</p>
+							<p class="text-ink-2">
+								{inMark(settings(record))}{record.reason ? ` · “${record.reason}”` : ''}
+							</p>
+							{#each record.steps.filter(({ changeReason }) => changeReason) as step (step.step)}
+								<p>
+									{describePeriod(frequency, step.period)}: {scaled(step.mean, desk.scale)} → {scaled(
+										step.final,
+										desk.scale,
+									)}, “{step.changeReason}”
+								</p>
+							{/each}
+							{#if checked[record.id]}<p class="text-ink-2" role="status">{checked[record.id]}.</p>{/if}
+						</li>
+					{/each}
+				</ul>
+				{#if more}<p class="px-4 py-2"><Button look="link" onclick={earlier}>earlier ones</Button></p>{/if}
+			</div>
+		{/if}
+		<div class="shrink-0 border-t border-rule px-4 py-2 text-[13px]" data-record-says>
+			{#each words as sentence (sentence)}<p>{inMark(sentence!)}</p>{/each}
+			{#if words.length === 0}<p class="text-ink-2">No grade yet.</p>{/if}
+		</div>
+	{/if}
+</div>
