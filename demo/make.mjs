@@ -148,7 +148,7 @@ const ITEMS = [
 		unit: 'parcels',
 		frequency: 'day',
 		start: [2026, 5, 4],
-		n: 182,
+		n: 181,
 		level: 640,
 		season: DAYS,
 		noise: 0.05,

@@ -11,6 +11,7 @@ import {
 	BringInSchema,
 	BroughtInSchema,
 	CodesSchema,
+	ForecastSchema,
 	ItemChangeSchema,
 	ItemLayersSchema,
 	CarryOnSchema,
@@ -52,6 +53,10 @@ export const CALLS = {
 	'GET /items': {
 		gives: ItemListSchema,
 		does: 'all items with their adopted forecasts and how these stand: those to look at first, by what is at stake, retired ones last; and how the newest period of each frequency stands',
+	},
+	'GET /forecasts': {
+		gives: v.array(ForecastSchema),
+		does: 'adopted figures to hand over, of all items that are on the list and have any for periods that are not in yet, by code',
 	},
 	'GET /newest': {
 		gives: v.array(NewestSchema),

@@ -521,6 +521,30 @@ export const ItemListSchema = v.strictObject({
 });
 export type ItemList = v.InferOutput<typeof ItemListSchema>;
 
+/** The adopted figures of an item, as they are handed over: of periods that are not in yet. */
+export const ForecastSchema = v.strictObject({
+	code: v.string(),
+	name: v.string(),
+	unit: v.string(),
+	frequency,
+	adopted: v.strictObject({ id: v.number(), label: v.string(), at: v.string(), by: v.string() }),
+	/** Ordinal of the first period. */
+	first: v.number(),
+	steps: v.array(
+		v.strictObject({
+			/** As data: "2026-11". */
+			period: v.union([v.string(), v.number()]),
+			computed: v.number(),
+			final: v.number(),
+			ranges: rangesByLevel,
+			/** Why it was changed by hand. */
+			reason: v.nullable(v.string()),
+		}),
+	),
+	total: v.strictObject({ computed: v.number(), final: v.number() }),
+});
+export type Forecast = v.InferOutput<typeof ForecastSchema>;
+
 /** What every refused call answers with. */
 export const RefusalSchema = v.strictObject({
 	message: v.string(),

@@ -1,5 +1,5 @@
 import normalQuantile from '@stdlib/stats-base-dists-normal-quantile';
-import { type Alarm, ALARM_LIMIT, alarmOf } from '../accuracy/alarm';
+import { type Alarm, ALARM_LIMIT, alarmOf, alarmRatios } from '../accuracy/alarm';
 import { leadFrom, type PairedLead } from '../accuracy/paired';
 import { measure, type Measures } from '../accuracy/measures';
 import { trackSignal, type Tracking } from '../accuracy/tracking';
@@ -198,7 +198,32 @@ const FREAK = 3;
  * @returns `since` as a place among the grades that count, from 1
  */
 export function alarmOfGrades(grades: readonly Grade[], size: number | null, limit = ALARM_LIMIT): Alarm {
-	const { scored, positions } = listsOf(grades);
+	const { errors, from } = surprises(grades, size);
+	return alarmOf(
+		Int32Array.from(errors, (_, i) => i),
+		errors,
+		from,
+		limit,
+	);
+}
+
+/**
+ * The place (from 0, among the grades that count) from which errors have leaned to the side that they lean to now: where their
+ * smoothed sum last turned.
+ */
+export function leaningFrom(grades: readonly Grade[], size: number | null): number {
+	const { errors, from } = surprises(grades, size);
+	const ratios = alarmRatios(errors, from);
+	const now = Math.sign(ratios.at(-1) ?? 0);
+	return ratios.findLastIndex((ratio) => Math.sign(ratio) !== now) + 1;
+}
+
+/** Errors as shares of what was expected of each, and the mean size that they begin from. */
+function surprises(
+	grades: readonly Grade[],
+	size: number | null,
+): { errors: Float64Array; from: number | null } {
+	const { scored } = listsOf(grades);
 	const spreads = scored.map(spreadOf);
 	// Where one is not known, all count by what was missed so far.
 	const known = spreads.every((spread) => spread !== null && spread > 0);
@@ -206,7 +231,7 @@ export function alarmOfGrades(grades: readonly Grade[], size: number | null, lim
 		const share = error / spreads[i]!;
 		return known ? Math.sign(share) * Math.min(FREAK, Math.abs(share)) : error;
 	});
-	return alarmOf(positions, errors, known ? size : null, limit);
+	return { errors, from: known ? size : null };
 }
 
 /** The error that was expected of a step: as it was kept, or from the widest range that there is, taken as normal. */

@@ -9,6 +9,7 @@ import {
 	gradesOf,
 	insideCounts,
 	leadOverNaive,
+	leaningFrom,
 	type Said,
 } from './grades';
 
@@ -42,7 +43,10 @@ export type Reason =
 			level: number;
 			chance: number;
 	  }
-	/** `off`: mean error since `from`, when the errors began to lean to one side; `periods`: a sound forecast shows it once in as many. */
+	/**
+	 * `since`: when the alarm went; `off`: mean error since `from`, when errors began to lean to that side; `periods`: a sound
+	 * forecast shows it once in as many.
+	 */
 	| {
 			code: 'drifts';
 			stake: number;
@@ -158,11 +162,8 @@ function whyDrifts(scored: readonly Grade[], size: number | null, limit: number)
 	const alarm = alarmOfGrades(scored, size, limit);
 	const side = accusedSide(alarm);
 	if (side === null) return null;
-	const direction = side === 'above' ? 1 : -1;
 	const since = alarm.since! - 1;
-	// It began to lean where errors last turned to that side before the alarm.
-	let from = since;
-	while (from > 0 && direction * scored[from - 1]!.error > 0) from--;
+	const from = leaningFrom(scored, size);
 	const leaning = scored.slice(from);
 	const off = leaning.reduce((sum, { error }) => sum + error, 0) / leaning.length;
 	return {

@@ -1,5 +1,5 @@
 import { accusedSide, type Alarm } from '../accuracy/alarm';
-import { signed } from '../numbers/figure';
+import { figure, signed } from '../numbers/figure';
 import { type Frequency, periodsInWords } from '../series/frequency';
 import { describePeriod, type Ordinal } from '../series/period';
 
@@ -20,8 +20,8 @@ export function alarmWords(
 	const stands = `smoothed error ratio ${signed(ratio, 2)}`;
 	const said =
 		side === null
-			? `No drift: ${stands}, inside ±${limit}.`
-			: `Demand has run ${side} the forecast of late: ${stands}, outside ±${limit} since ${describePeriod(frequency, periodOf(since!))}.`;
+			? `No drift: ${stands}, inside ±${figure(limit, 2)}.`
+			: `Demand has run ${side} the forecast of late: ${stands}, outside ±${figure(limit, 2)} since ${describePeriod(frequency, periodOf(since!))}.`;
 	return `${said} Within ${periodsInWords(frequency, count)} a sound forecast would have been accused at some time with a chance of ${chanceWords(chance)}.`;
 }
 

@@ -43,7 +43,7 @@ export function reasonWords(reason: Reason, frequency: Frequency, scale: Scale):
 		case 'outside':
 			return `${at(reason.period)} came in at ${said(reason.actual)}, ${said(Math.abs(reason.by))} ${reason.by > 0 ? 'above' : 'below'} its ${percent(reason.level)} range; ${oneIn(reason.chance)} of sound forecasts is missed so`;
 		case 'drifts':
-			return `demand runs ${reason.side} the forecast since ${at(reason.since)}, by about ${said(Math.abs(reason.off))} a ${periodWord(frequency, 1)}; a sound forecast shows this ${onceIn(reason.periods)} ${periodWord(frequency, 2)}`;
+			return `demand has run ${reason.side} the forecast since ${at(reason.from)}, by ${said(Math.abs(reason.off))} a ${periodWord(frequency, 1)} on average; a sound forecast shows this ${onceIn(reason.periods)} ${periodWord(frequency, 2)}`;
 		case 'worse-than-naive':
 			return `repeating the last actual was closer over ${periodsInWords(frequency, reason.grades)}, by ${said(reason.by)} a ${periodWord(frequency, 1)}, more than the noise`;
 		case 'ranges-off':
@@ -135,7 +135,7 @@ export function reasonShort(reason: Reason, frequency: Frequency, scale: Scale):
 		case 'outside':
 			return `${at(reason.period)}: ${inWordsOn(reason.actual, scale)}, ${said(reason.by)} ${reason.by > 0 ? 'above' : 'below'} its ${percent(reason.level)} range (${oneIn(reason.chance)})`;
 		case 'drifts':
-			return `runs about ${said(reason.off)} ${reason.side} since ${at(reason.since)} (${onceIn(reason.periods)})`;
+			return `runs ${said(reason.off)} ${reason.side} since ${at(reason.from)} (${onceIn(reason.periods)})`;
 		case 'worse-than-naive':
 			return `the last actual repeated is closer, by ${said(reason.by)} over ${reason.grades}`;
 		case 'ranges-off':

@@ -1,3 +1,4 @@
+import type { PoolClient } from 'pg';
 import { pool, transaction } from './database';
 import { insertDataChange } from './actuals';
 import { insertRawText } from './raw-texts';
@@ -18,7 +19,8 @@ export async function bringIn(
 	{ request, content }: { request: Buffer; content: Buffer },
 	asker: Asker,
 ): Promise<string> {
-	return store(actor, await threads().run('readTable', { kind: 'items', request, content }, asker), content);
+	const table = await threads().run('readTable', { kind: 'items', request, content }, asker);
+	return transaction((client) => storeTable(client, actor, table, content));
 }
 
 /** Keeps the one series of a text as a new item. @throws Refusal 409 where the code is taken */
@@ -28,22 +30,26 @@ export async function bringInNew(
 	asker: Asker,
 ): Promise<{ code: string; periods: number }> {
 	const table = await threads().run('readTable', { kind: 'new', request, content: null }, asker);
-	await store(actor, table, Buffer.from(table.content!));
+	await transaction((client) => storeTable(client, actor, table, Buffer.from(table.content!)));
 	return table.only!;
 }
 
-async function store(actor: Actor, table: TakenTable, content: Buffer): Promise<string> {
+/** Keeps a table that was read, in a transaction that its caller ends. @returns what became of each item, as JSON */
+export async function storeTable(
+	client: PoolClient,
+	actor: Actor,
+	table: TakenTable,
+	content: Buffer,
+): Promise<string> {
 	const { workspaceId, name: by } = actor;
 	const { fileName, choices, items, figures, only } = table;
-	return transaction(async (client) => {
-		const rawTextId = await insertRawText(client, { workspaceId, fileName, content, by });
-		await makeStaging(client);
-		await copyIn(client, STAGED_ITEM, items);
-		await copyIn(client, STAGED_ACTUAL, figures);
-		const change = () => insertDataChange(client, { workspaceId, rawTextId, reading: choices, by });
-		await takeStaged(client, actor, change, { onlyNew: only !== null });
-		return sayBrought(client);
-	});
+	const rawTextId = await insertRawText(client, { workspaceId, fileName, content, by });
+	await makeStaging(client);
+	await copyIn(client, STAGED_ITEM, items);
+	await copyIn(client, STAGED_ACTUAL, figures);
+	const change = () => insertDataChange(client, { workspaceId, rawTextId, reading: choices, by });
+	await takeStaged(client, actor, change, { onlyNew: only !== null });
+	return sayBrought(client);
 }
 
 /** Codes whose figures are read in one go, so that no more than theirs are held at a time. */

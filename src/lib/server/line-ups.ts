@@ -1,7 +1,7 @@
 import type { Candidate, Settings } from '$core/methods/registry';
 import type { LineUp } from '../shapes';
 import { type Queryable, transaction } from './database';
-import { lockItem } from './item-records';
+import { type ItemRecord, lockItem } from './item-records';
 import { Refusal } from './refusal';
 
 /** The line-up of an item in order; empty while nobody has worked on it: the page then begins with what is proposed. */
@@ -58,12 +58,23 @@ export async function saveLineUp(workspaceId: number, code: string, lineUp: Line
 		if (item.line_up_version !== lineUp.version) {
 			throw new Refusal(409, 'This line-up was changed in another window since it was opened here.');
 		}
-		await writeCandidates(client, workspaceId, item.id, lineUp);
-		await client.query('UPDATE item SET line_up_version = $3 WHERE workspace_id = $1 AND id = $2', [
-			workspaceId,
-			item.id,
-			lineUp.version + 1,
-		]);
-		return lineUp.version + 1;
+		return saveLineUpIn(client, workspaceId, item, lineUp);
 	});
+}
+
+/** The same under the item's lock, in a transaction that its caller ends. */
+export async function saveLineUpIn(
+	client: Queryable,
+	workspaceId: number,
+	{ id }: Pick<ItemRecord, 'id'>,
+	lineUp: LineUp,
+): Promise<number> {
+	const version = lineUp.version + 1;
+	await writeCandidates(client, workspaceId, id, lineUp);
+	await client.query('UPDATE item SET line_up_version = $3 WHERE workspace_id = $1 AND id = $2', [
+		workspaceId,
+		id,
+		version,
+	]);
+	return version;
 }

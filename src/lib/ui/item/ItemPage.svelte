@@ -104,7 +104,7 @@
 			download
 			class="quiet border-l border-rule pl-4">as brought in</a
 		>
-		<Button class="border-l border-rule pl-4" onclick={() => (naming = true)}>name…</Button>
+		<Button class="border-l border-rule pl-4" onclick={() => (naming = true)}>name, plan…</Button>
 	</div>
 
 	<WatchLine {desk} {view} />

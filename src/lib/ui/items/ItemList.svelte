@@ -3,16 +3,16 @@
 	import TextInput from '../kit/TextInput.svelte';
 	import { onMount } from 'svelte';
 	import { goto } from '$app/navigation';
-	import { REASONS, type ReasonCode } from '$core/grading/standing';
+	import { REASONS } from '$core/grading/standing';
 	import { describePeriod } from '$core/series/period';
 	import { periodsInWords } from '$core/series/frequency';
 	import { finerScale, percentScale, type Scale, scaleOf, usualScale } from '$core/numbers/figure';
-	import { REASON_NAMES, reasonShort, reasonWords } from '$core/words/standing';
+	import { type NewestSaid, reasonShort, reasonWords } from '$core/words/standing';
 	import Button from '../kit/Button.svelte';
 	import type { ItemList, ItemRow } from '../../shapes';
 	import { inMark } from '../../reader.svelte';
 	import { call, messageOf } from '../call';
-	import { inWordsOn, scaled } from '../format';
+	import { inWordsOn, scaled, scaledSigned } from '../format';
 	import type { Rows } from '../export/cells';
 	import Choice from '../kit/Choice.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
@@ -20,9 +20,7 @@
 	import NewestLine from '../kit/NewestLine.svelte';
 	import Sparkline from '../kit/Sparkline.svelte';
 	import { beginRound, takeDone } from '../round';
-
-	/** Which items are shown: all that are on the list, those to look at, by a reason, put aside, or retired. */
-	type Only = 'all' | 'look' | 'aside' | 'retired' | ReasonCode;
+	import { isFound, isOne, isReason, toLookAt, type Which, WHICH_NAMES, whichOf } from './which';
 
 	interface Props {
 		list: ItemList;
@@ -62,9 +60,7 @@
 
 	// Begins with what the address asks for, and is typed over.
 	let filter = $derived(sought);
-	const isOnly = (text: string | null): text is Only =>
-		text !== null && ['all', 'look', 'aside', 'retired', ...REASONS].includes(text);
-	let only = $derived<Only>(isOnly(why) ? why : 'all');
+	let only = $derived(whichOf(why));
 	let sorted = $state<{ key: Column; down: boolean }>({ key: 'attention', down: false });
 	let height = $state(600);
 	let active = $state(0);
@@ -88,38 +84,11 @@
 		},
 	};
 
-	const toLookAt = ({ retired, standing }: ItemRow) =>
-		!retired && standing !== null && standing.reasons.length > 0 && !standing.aside;
-	const fits = (row: ItemRow, which: Only): boolean => {
-		if (row.retired !== (which === 'retired')) return false;
-		switch (which) {
-			case 'all':
-			case 'retired':
-				return true;
-			case 'look':
-				return toLookAt(row);
-			case 'aside':
-				return row.standing?.aside != null;
-			default:
-				return row.standing?.reasons.some(({ code }) => code === which) ?? false;
-		}
-	};
-	const count = (which: Only) => items.filter((row) => fits(row, which)).length;
+	const count = (which: Which) => items.filter((row) => isOne(row, which)).length;
 	const reasonsThere = $derived(REASONS.filter((code) => count(code) > 0));
-	const NAMES: Readonly<Record<Only, string>> = {
-		all: 'all',
-		look: 'to look at',
-		aside: 'put aside',
-		retired: 'retired',
-		...REASON_NAMES,
-	};
 
 	const shown = $derived.by(() => {
-		const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
-		const found = items.filter((row) => {
-			const text = `${row.code} ${row.name} ${row.adopted?.label ?? ''}`.toLowerCase();
-			return fits(row, only) && words.every((word) => text.includes(word));
-		});
+		const found = items.filter((row) => isOne(row, only) && isFound(row, filter));
 		const { key, down } = sorted;
 		// As they come: those to look at first, by what is at stake.
 		if (key === 'attention') return down ? found.toReversed() : found;
@@ -133,7 +102,7 @@
 	});
 	const retired = $derived(count('retired'));
 
-	function showOnly(which: Only) {
+	function showOnly(which: Which) {
 		only = which;
 		active = 0;
 		remember(which === 'all' ? null : which);
@@ -143,7 +112,7 @@
 	function open(row: ItemRow | undefined) {
 		if (!row) return;
 		beginRound(
-			only === 'all' && filter.trim() === '' ? 'all items' : filter.trim() || NAMES[only],
+			only === 'all' && filter.trim() === '' ? 'all items' : filter.trim() || WHICH_NAMES[only],
 			shown.map(({ code }) => code),
 		);
 		void goto(`${address(row)}${toLookAt(row) ? '?view=record' : ''}`);
@@ -168,6 +137,20 @@
 
 	const signedOf = (usual: Scale, value: number | null | undefined) =>
 		`${(value ?? 0) > 0 ? '+' : ''}${figureOf(usual, value)}`;
+
+	/** On the scale of a figure that it belongs to: what is next to nothing beside that is 0. */
+	const signedOn = (usual: Scale, beside: number | null | undefined, value: number | null | undefined) =>
+		value == null
+			? '–'
+			: scaledSigned(value, usual.power === 0 ? finerScale(usual, beside) : scaleOf([beside]));
+
+	/** Frequencies whose newest period is worth a line: the most usual one, and where anything is amiss. */
+	const amiss = ({ items, have, graded, inside, reasons }: NewestSaid) =>
+		have < items || inside < graded || Object.keys(reasons).length > 0;
+	const lines = $derived(list.newest.filter((newest, i) => i === 0 || amiss(newest)));
+	const quiet = $derived(
+		list.newest.filter((newest, i) => i > 0 && !amiss(newest)).reduce((sum, { items }) => sum + items, 0),
+	);
 
 	const rows = (): Rows => [
 		[
@@ -259,9 +242,9 @@
 			{#if reasonsThere.length > 0}
 				<Choice
 					label="Why to look"
-					value={REASONS.includes(only as ReasonCode) ? (only as ReasonCode) : 'why'}
+					value={isReason(only) ? only : 'why'}
 					of={['why', ...reasonsThere]}
-					names={(code) => (code === 'why' ? 'by reason…' : `${NAMES[code]} (${count(code)})`)}
+					names={(code) => (code === 'why' ? 'by reason…' : `${WHICH_NAMES[code]} (${count(code)})`)}
 					take={(code) => code !== 'why' && showOnly(code)}
 				/>
 			{/if}
@@ -286,9 +269,10 @@
 		</div>
 		{#if list.newest.length > 0}
 			<p class="flex w-full flex-wrap items-baseline gap-x-6 gap-y-0.5 text-[13px]" data-newest-lines>
-				{#each list.newest as newest (newest.frequency)}<NewestLine {newest} />{/each}
+				{#each lines as newest (newest.frequency)}<NewestLine {newest} />{/each}
+				{#if quiet > 0}<span class="text-ink-2">{quiet} of other frequencies: all in and inside</span>{/if}
 				<label class="ml-auto text-ink-2" title="How easily an item is said to drift; 10 % is usual">
-					a sound forecast is said to drift within 24 periods with a chance of
+					a sound one is said to drift within 24 periods with a chance of
 					<FigureInput
 						label="Chance of a false alarm, %"
 						value={Number((100 * list.watching.alarmChance).toFixed(1))}
@@ -410,7 +394,7 @@
 					<span class="figures truncate"
 						>{score?.mape == null ? '–' : `${scaled(score.mape, percentScale([score.mape]))} %`}</span
 					>
-					<span class="figures truncate">{signedOf(usual, score?.bias)}</span>
+					<span class="figures truncate">{signedOn(usual, score?.mad, score?.bias)}</span>
 					<span class="text-right">
 						{#if score}<Needle signal={score.trackingSignal} accused={score.runs !== null} />{:else}–{/if}
 					</span>

@@ -1,0 +1,192 @@
+<script lang="ts">
+	import { REASONS } from '$core/grading/standing';
+	import type { Frequency } from '$core/series/frequency';
+	import { periodWord } from '$core/series/frequency';
+	import type { Forecast, ItemList } from '../../shapes';
+	import Export from '../export/Export.svelte';
+	import { saveFile } from '../export/download';
+	import { typedFigure } from '../format';
+	import Button from '../kit/Button.svelte';
+	import Choice from '../kit/Choice.svelte';
+	import LongList from '../kit/LongList.svelte';
+	import TextInput from '../kit/TextInput.svelte';
+	import Tick from '../kit/Tick.svelte';
+	import { acrossRows, longRows } from './hand-over-rows';
+	import { isFound, isOne, type Which, WHICH_NAMES, whichOf } from './which';
+
+	interface Props {
+		list: ItemList;
+		forecasts: readonly Forecast[];
+		/** Which items the address asks for. */
+		why: string | null;
+	}
+	let { list, forecasts, why }: Props = $props();
+
+	const ROW = 26;
+	let which = $derived(whichOf(why));
+	let typed = $state('');
+	let layout = $state<'long' | 'across'>('long');
+	let computed = $state(true);
+	let ranged = $state(true);
+
+	const codes = $derived(
+		new Set(list.items.filter((row) => isOne(row, which) && isFound(row, typed)).map(({ code }) => code)),
+	);
+	const chosen = $derived(forecasts.filter(({ code }) => codes.has(code)));
+	const there = $derived<Which[]>([
+		'all',
+		...(['look', 'aside', ...REASONS] as const).filter((each) => list.items.some((row) => isOne(row, each))),
+	]);
+	const levels = $derived(
+		[...new Set(chosen.flatMap(({ steps }) => Object.keys(steps[0]?.ranges ?? {})))].sort(
+			(a, b) => Number(b) - Number(a),
+		),
+	);
+	let picked = $state<string | null>(null);
+	const level = $derived(ranged ? (levels.find((each) => each === picked) ?? levels[0] ?? null) : null);
+	/** The frequency that is laid across: the one of most items, unless another was chosen. */
+	const frequencies = $derived.by(() => {
+		const counts = new Map<Frequency, number>();
+		for (const { frequency } of chosen) counts.set(frequency, (counts.get(frequency) ?? 0) + 1);
+		return [...counts].sort((a, b) => b[1] - a[1]).map(([frequency]) => frequency);
+	});
+	let across = $state<Frequency | null>(null);
+	const frequency = $derived(frequencies.find((each) => each === across) ?? frequencies[0] ?? 'month');
+	const rows = $derived(
+		layout === 'long'
+			? longRows(chosen, { computed, level })
+			: acrossRows(chosen, frequency, { computed, level }),
+	);
+	const head = $derived(rows[0] ?? []);
+	const isFigure = $derived(
+		head.map((_, column) => rows.slice(1).some((row) => typeof row[column] === 'number')),
+	);
+	const without = $derived(codes.size - chosen.length);
+	const widths = $derived(
+		head
+			.map((name, column) =>
+				column === 1
+					? 'minmax(150px, 1.4fr)'
+					: isFigure[column]
+						? '92px'
+						: name === 'code' || name === 'unit'
+							? '76px'
+							: 'minmax(96px, 1fr)',
+			)
+			.join(' '),
+	);
+	const least = $derived(
+		head.reduce<number>((sum, _, column) => sum + (column === 1 ? 162 : isFigure[column] ? 104 : 108), 32),
+	);
+</script>
+
+<div class="flex min-h-0 flex-1 flex-col overflow-x-auto">
+	<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-3 pb-2">
+		<h1 class="text-lg font-semibold">Forecasts to hand over</h1>
+		<span class="text-ink-2" data-hand-over="count"
+			>{chosen.length}
+			{chosen.length === 1 ? 'item' : 'items'}{without > 0
+				? `; ${without} without a figure for a period that is not in yet`
+				: ''}</span
+		>
+		<span class="ml-auto flex items-baseline gap-2">
+			<Export name="forecasts" of="Forecasts to hand over" rows={() => rows} sheet="Forecasts" />
+			<Button
+				aria-label="Forecasts to hand over as JSON"
+				title="Download as JSON"
+				onclick={() => saveFile('forecasts.json', JSON.stringify(chosen, null, '\t'), 'application/json')}
+				>JSON</Button
+			>
+		</span>
+		<div class="flex w-full flex-wrap items-baseline gap-x-5 gap-y-1 text-[13px]">
+			<label class="flex items-baseline gap-1.5 text-ink-2">
+				items
+				<Choice
+					label="Which items"
+					value={which}
+					of={there}
+					names={(each) => WHICH_NAMES[each]}
+					take={(each) => (which = each)}
+				/>
+			</label>
+			<TextInput
+				bind:value={typed}
+				type="search"
+				label="Filter the items"
+				placeholder="Filter by code, name, method"
+				class="h-7 w-60"
+			/>
+			<span class="flex gap-2" role="group" aria-label="Layout">
+				<Button aria-pressed={layout === 'long'} onclick={() => (layout = 'long')}>a row a period</Button>
+				<Button aria-pressed={layout === 'across'} onclick={() => (layout = 'across')}>periods across</Button>
+			</span>
+			{#if layout === 'across' && frequencies.length > 1}
+				<label class="flex items-baseline gap-1.5 text-ink-2">
+					of
+					<Choice
+						label="Frequency"
+						value={frequency}
+						of={frequencies}
+						names={(each) => periodWord(each, 2)}
+						take={(each) => (across = each)}
+					/>
+				</label>
+			{/if}
+			<label class="flex items-center gap-1.5"
+				><Tick checked={computed} take={(checked) => (computed = checked)} /> computed figures</label
+			>
+			<label class="flex items-center gap-1.5"
+				><Tick checked={ranged} take={(checked) => (ranged = checked)} /> ranges</label
+			>
+			{#if ranged && levels.length > 1 && level !== null}
+				<Choice
+					label="Level of the ranges"
+					value={level}
+					of={levels}
+					names={(each) => `${Math.round(100 * Number(each))} %`}
+					take={(each) => (picked = each)}
+				/>
+			{/if}
+		</div>
+	</div>
+	{#if chosen.length === 0}
+		<p class="border-t border-rule px-4 py-6 text-ink-2">
+			None of these items has an adopted figure for a period that is not in yet. Adopt or carry on forecasts
+			first.
+		</p>
+	{:else}
+		<div class="flex min-h-0 flex-1 flex-col text-[13px]" style:min-width="{least}px">
+			<div
+				class="grid shrink-0 gap-x-3 border-y border-rule px-4 py-1 text-ink-2"
+				style:grid-template-columns={widths}
+			>
+				{#each head as name, column (column)}<span class="truncate {isFigure[column] ? 'text-right' : ''}"
+						>{name}</span
+					>{/each}
+			</div>
+			<LongList
+				count={rows.length - 1}
+				row={ROW}
+				class="h-[calc(100vh-11rem)] min-h-72 wide:h-auto wide:min-h-0 wide:flex-1"
+				aria-label="Figures to hand over"
+			>
+				{#snippet children(index, where)}
+					{@const row = rows[index + 1]!}
+					{@const isSum = String(row[3]).startsWith('sum of')}
+					<div
+						class="absolute right-0 left-0 grid items-center gap-x-3 border-b border-rule px-4 {isSum
+							? 'bg-wash font-semibold'
+							: ''}"
+						style="{where}; grid-template-columns: {widths}"
+					>
+						{#each row as cell, column (column)}
+							<span class="truncate {isFigure[column] ? 'figures' : ''}" title={String(cell ?? '')}
+								>{typeof cell === 'number' ? typedFigure(Number(cell.toPrecision(6))) : cell}</span
+							>
+						{/each}
+					</div>
+				{/snippet}
+			</LongList>
+		</div>
+	{/if}
+</div>
