@@ -54,16 +54,15 @@
 		return chart!.getDataURL({ type: 'png', pixelRatio: 2, backgroundColor: readPalette(home).paper });
 	}
 
-	/** The chart as an SVG document. */
-	export function svg(): string {
-		const copy = engine!.init(null, null, {
-			renderer: 'svg',
-			ssr: true,
-			width: home.clientWidth,
-			height: home.clientHeight,
-		});
-		const palette = readPalette(home);
-		copy.setOption({ ...option(palette), backgroundColor: palette.paper });
+	/** The chart as an SVG document: as it stands, or of another size, in other colours, with parts of its options put otherwise. */
+	export function svg({
+		width = home.clientWidth,
+		height = home.clientHeight,
+		palette = readPalette(home),
+		put = {},
+	}: { width?: number; height?: number; palette?: Palette; put?: EChartsCoreOption } = {}): string {
+		const copy = engine!.init(null, null, { renderer: 'svg', ssr: true, width, height });
+		copy.setOption({ ...option(palette), backgroundColor: palette.paper, ...put });
 		const text = copy.renderToSVGString();
 		copy.dispose();
 		return text;

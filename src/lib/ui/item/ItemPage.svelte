@@ -20,6 +20,7 @@
 	import SavingNotice from './SavingNotice.svelte';
 	import SeasonView from './views/SeasonView.svelte';
 	import SignalView from './views/SignalView.svelte';
+	import Paper from './Paper.svelte';
 	import Strip from './Strip.svelte';
 	import TrialView from './views/TrialView.svelte';
 	import WorkingView from './views/WorkingView.svelte';
@@ -28,11 +29,12 @@
 		item: Item;
 		view: ViewName;
 		candidate: string | null;
+		workspace: string;
 		/** Puts view and candidate into the address. */
 		remember: (view: string, candidate: string) => void;
 	}
 
-	let { item, view: firstView, candidate, remember }: Props = $props();
+	let { item, view: firstView, candidate, workspace, remember }: Props = $props();
 	// The page is made anew for another item; these begin with what the address said.
 	const desk = untrack(() => new ItemState(item, candidate));
 	let view = $state<ViewName>(untrack(() => firstView));
@@ -58,6 +60,8 @@
 	});
 
 	let naming = $state(false);
+	let strip: Strip | undefined = $state();
+	let paper: Paper | undefined = $state();
 
 	const series = $derived(desk.series);
 	const gaps = $derived(series.values.filter((value) => value === null).length);
@@ -105,6 +109,9 @@
 			class="quiet border-l border-rule pl-4">as brought in</a
 		>
 		<Button class="border-l border-rule pl-4" onclick={() => (naming = true)}>name, plan…</Button>
+		<Button class="border-l border-rule pl-4" title="The item on one page" onclick={() => paper?.print()}
+			>print</Button
+		>
 	</div>
 
 	<WatchLine {desk} {view} />
@@ -113,7 +120,7 @@
 	<SavingNotice {desk} />
 
 	<section class="shrink-0 border-b border-rule wide:h-[308px]" aria-label="Strip">
-		<Strip {desk} />
+		<Strip {desk} bind:this={strip} />
 	</section>
 
 	{#if desk.problem}
@@ -144,3 +151,5 @@
 		</section>
 	</div>
 </div>
+
+<Paper {desk} {strip} {facts} {workspace} bind:this={paper} />

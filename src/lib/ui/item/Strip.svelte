@@ -296,6 +296,18 @@
 	const near = (a: readonly number[], b: readonly number[]) =>
 		a.every((value, i) => Math.abs(value - b[i]!) < 1);
 
+	/** The strip for a printed page, without what one can press: an SVG document; null while there is none. */
+	export function picture(palette: Palette, width: number, height: number): string | null {
+		if (!plot) return null;
+		const [startValue, endValue] = frame;
+		const put = {
+			backgroundColor: 'transparent',
+			grid: { ...STRIP_MARGINS, left: 52, right: 12, bottom: 24 },
+			dataZoom: [{ type: 'inside', startValue, endValue }],
+		};
+		return chart?.svg({ width, height, palette, put }) ?? null;
+	}
+
 	const rows = (): Rows => [
 		['period', 'actual', ...lines.map(({ id }) => desk.names.get(id)!)],
 		...Array.from({ length: count }, (_, i) => [

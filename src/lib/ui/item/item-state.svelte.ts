@@ -32,7 +32,7 @@ import { inMark } from '../../reader.svelte';
 import { askArithmetic, proposeArithmetic } from '../../workers/arithmetic';
 import { Latest } from '../../workers/latest';
 import { entryWords } from '$core/words/layers';
-import type { AdoptedForecast, Item, ItemChange, RecordedEntry } from '../../shapes';
+import type { AdoptedForecast, Item, ItemChange, ItemGrades, RecordedEntry } from '../../shapes';
 import { call as callServer, CallError } from '../call';
 import { HandedOver } from './handed-over.svelte';
 import { History } from './history';
@@ -107,6 +107,8 @@ export class ItemState {
 	adoptedCount = $state(0);
 	/** What is put in place of computed figures before they are handed over. */
 	readonly handed: HandedOver;
+	/** What was said and what came, period by period; null until somebody looks. */
+	graded: ItemGrades | null = $state.raw(null);
 	/** A record that is laid on the strip, over what came. */
 	laid: AdoptedForecast | null = $state.raw(null);
 	/** The newest entries of the layers on record, and the newest one's id. */
@@ -673,6 +675,11 @@ export class ItemState {
 		const { code, seen } = this.item;
 		await this.#call('POST /items/[code]/aside', { code }, { aside, words, seen });
 		await this.refreshStanding();
+	}
+
+	/** Looks up how what was adopted compares with what came. */
+	async loadGrades(): Promise<void> {
+		this.graded = await this.#call('GET /items/[code]/grades', { code: this.item.code });
 	}
 
 	/** How the item stands now; what it looks like otherwise stays as it was opened. */

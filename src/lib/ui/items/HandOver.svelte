@@ -1,11 +1,12 @@
 <script lang="ts">
 	import { REASONS } from '$core/grading/standing';
+	import { usualScale } from '$core/numbers/figure';
 	import type { Frequency } from '$core/series/frequency';
 	import { periodWord } from '$core/series/frequency';
 	import type { Forecast, ItemList } from '../../shapes';
 	import Export from '../export/Export.svelte';
 	import { saveFile } from '../export/download';
-	import { typedFigure } from '../format';
+	import { figure } from '../format';
 	import Button from '../kit/Button.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import LongList from '../kit/LongList.svelte';
@@ -45,11 +46,10 @@
 	let picked = $state<string | null>(null);
 	const level = $derived(ranged ? (levels.find((each) => each === picked) ?? levels[0] ?? null) : null);
 	/** The frequency that is laid across: the one of most items, unless another was chosen. */
-	const frequencies = $derived.by(() => {
-		const counts = new Map<Frequency, number>();
-		for (const { frequency } of chosen) counts.set(frequency, (counts.get(frequency) ?? 0) + 1);
-		return [...counts].sort((a, b) => b[1] - a[1]).map(([frequency]) => frequency);
-	});
+	const countOf = (frequency: Frequency) => chosen.filter((each) => each.frequency === frequency).length;
+	const frequencies = $derived(
+		[...new Set(chosen.map(({ frequency }) => frequency))].sort((a, b) => countOf(b) - countOf(a)),
+	);
 	let across = $state<Frequency | null>(null);
 	const frequency = $derived(frequencies.find((each) => each === across) ?? frequencies[0] ?? 'month');
 	const rows = $derived(
@@ -60,6 +60,15 @@
 	const head = $derived(rows[0] ?? []);
 	const isFigure = $derived(
 		head.map((_, column) => rows.slice(1).some((row) => typeof row[column] === 'number')),
+	);
+	/** Decimals of an item's figures, as its page shows them. */
+	const decimals = $derived(
+		new Map(
+			chosen.map(({ code, steps }) => {
+				const scale = usualScale(steps.map(({ computed: mean }) => mean));
+				return [code, Math.max(0, scale.decimals - scale.power)];
+			}),
+		),
 	);
 	const without = $derived(codes.size - chosen.length);
 	const widths = $derived(
@@ -181,7 +190,7 @@
 					>
 						{#each row as cell, column (column)}
 							<span class="truncate {isFigure[column] ? 'figures' : ''}" title={String(cell ?? '')}
-								>{typeof cell === 'number' ? typedFigure(Number(cell.toPrecision(6))) : cell}</span
+								>{typeof cell === 'number' ? figure(cell, decimals.get(String(row[0])) ?? 0) : cell}</span
 							>
 						{/each}
 					</div>

@@ -25,5 +25,5 @@
 </script>
 
 {#key data.item.code}
-	<ItemPage item={data.item} {view} {candidate} {remember} />
+	<ItemPage item={data.item} {view} {candidate} workspace={data.workspace} {remember} />
 {/key}

@@ -1,14 +1,13 @@
 <script lang="ts">
-	import { alarmOfGrades, type Grade, scoreOf, trackingOf } from '$core/grading/grades';
+	import { trackingOf } from '$core/grading/grades';
 	import { RUNNING_LIMIT } from '$core/accuracy/tracking';
-	import { alarmWords } from '$core/words/alarm';
+	import { constantsWords } from '$core/words/constants';
 	import { describePeriod } from '$core/series/period';
-	import { addedWords, scoreWords } from '$core/words/standing';
 	import Chart from '../../../charts/Chart.svelte';
 	import type { Palette } from '../../../charts/palette';
 	import { signalOption } from '../../../charts/signal';
 	import { inMark } from '../../../reader.svelte';
-	import type { AdoptedForecast, ItemGrades } from '../../../shapes';
+	import type { AdoptedForecast } from '../../../shapes';
 	import { call, messageOf } from '../../call';
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
@@ -17,12 +16,13 @@
 	import Choice from '../../kit/Choice.svelte';
 	import { theme } from '../../theme.svelte';
 	import type { ItemState } from '../item-state.svelte';
+	import { type Over, recordWords } from '../record-words';
 
 	let { desk }: { desk: ItemState } = $props();
 
 	const { frequency } = $derived(desk.series);
 	const code = $derived(desk.item.code);
-	let graded = $state.raw<ItemGrades | null>(null);
+	const graded = $derived(desk.graded);
 	let records = $state.raw<readonly AdoptedForecast[]>([]);
 	/** Whether there may be records before those that are here. */
 	let more = $state(false);
@@ -30,7 +30,7 @@
 	/** What is shown of it. */
 	let part = $state<'grades' | 'signal' | 'records'>('grades');
 	/** Over which grades. */
-	let over = $state<'run' | 'all' | 'twelve'>('run');
+	let over = $state<Over>('run');
 	/** What computing a record anew came to, by its id. */
 	let checked = $state.raw<Readonly<Record<number, string>>>({});
 	let chart: Chart | undefined = $state();
@@ -43,11 +43,10 @@
 
 	async function load(of: string) {
 		try {
-			const [grades, newest] = await Promise.all([
-				call('GET /items/[code]/grades', { code: of }),
+			const [newest] = await Promise.all([
 				call('GET /items/[code]/adopted', { code: of }),
+				desk.loadGrades(),
 			]);
-			graded = grades;
 			records = newest;
 			more = newest.length > 0 && newest.length < desk.adoptedCount;
 			problem = null;
@@ -90,29 +89,9 @@
 		}
 	}
 
-	const grades = $derived<readonly Grade[]>(graded?.grades ?? []);
-	const runNow = $derived(grades.at(-1)?.run ?? null);
-	const chosen = $derived(
-		over === 'all'
-			? grades
-			: over === 'twelve'
-				? grades.slice(-12)
-				: grades.filter(({ run }) => run === runNow),
-	);
-	const score = $derived(scoreOf(chosen));
-	const inRun = $derived(grades.filter(({ run, scored }) => run === runNow && scored));
-	const alarm = $derived(
-		graded && inRun.length > 0
-			? alarmOfGrades(inRun, graded.sizes[String(runNow)] ?? null, graded.limit)
-			: null,
-	);
-	const words = $derived(
-		[
-			scoreWords(score, frequency, desk.scale),
-			addedWords(score, frequency, desk.scale),
-			alarm && alarmWords(alarm, frequency, (since) => inRun[since - 1]!.period, inRun.length),
-		].filter((sentence) => sentence !== null && sentence !== ''),
-	);
+	const said = $derived(recordWords(graded, over, frequency, desk.scale));
+	const chosen = $derived(said.grades);
+	const alarm = $derived(said.alarm);
 
 	/** The newest first. */
 	const listed = $derived(chosen.toReversed());
@@ -121,8 +100,7 @@
 		const scored = chosen.filter((grade) => grade.scored);
 		const first = chosen[0]?.period ?? 1;
 		const tracking = trackingOf(chosen);
-		const accused =
-			alarm?.since == null || over !== 'run' ? null : inRun[alarm.since - 1]!.period - first + 1;
+		const accused = alarm?.since == null || over !== 'run' ? null : said.periodOf(alarm.since) - first + 1;
 		const figures = {
 			frequency,
 			first,
@@ -172,11 +150,9 @@
 		]),
 	];
 
-	const settings = ({ constants, rounding, layersUsed, carriedFrom }: AdoptedForecast) =>
+	const settings = ({ candidate, constants, rounding, layersUsed, carriedFrom }: AdoptedForecast) =>
 		[
-			Object.entries(constants)
-				.map(([name, value]) => `${name} ${Number(value.toFixed(3))}`)
-				.join(', '),
+			constantsWords(candidate, constants),
 			rounding?.pack ? `packs of ${rounding.pack}` : '',
 			layersUsed.length > 0 ? `from figures mended: ${layersUsed.join(', ')}` : '',
 			carriedFrom === null ? '' : 'carried on',
@@ -312,8 +288,8 @@
 			</div>
 		{/if}
 		<div class="shrink-0 border-t border-rule px-4 py-2 text-[13px]" data-record-says>
-			{#each words as sentence (sentence)}<p>{inMark(sentence!)}</p>{/each}
-			{#if words.length === 0}<p class="text-ink-2">No grade yet.</p>{/if}
+			{#each said.sentences as sentence (sentence)}<p>{inMark(sentence)}</p>{/each}
+			{#if said.sentences.length === 0}<p class="text-ink-2">No grade yet.</p>{/if}
 		</div>
 	{/if}
 </div>

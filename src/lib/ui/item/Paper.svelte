@@ -1,0 +1,205 @@
+<script lang="ts">
+	import { flushSync, onMount, tick } from 'svelte';
+	import { describePeriod } from '$core/series/period';
+	import { reasonWords } from '$core/words/standing';
+	import { readPalette } from '../../charts/palette';
+	import { RUNNING_LIMIT, signalWords } from '$core/accuracy/tracking';
+	import { constantsWords } from '$core/words/constants';
+	import { inMark } from '../../reader.svelte';
+	import { moment, scaled, scaledSigned } from '../format';
+	import CandidateMark from './CandidateMark.svelte';
+	import type { ItemState } from './item-state.svelte';
+	import { recordWords } from './record-words';
+	import type Strip from './Strip.svelte';
+
+	interface Props {
+		desk: ItemState;
+		strip: Strip | undefined;
+		facts: readonly string[];
+		/** Whose items these are. */
+		workspace: string;
+	}
+	let { desk, strip, facts, workspace }: Props = $props();
+
+	/** Pixels of a sheet between its margins, narrow enough for A4 and low enough for Letter. */
+	const WIDTH = 700;
+	const HEIGHT = 290;
+	/** Rows that a page has room for. */
+	const ROWS = 13;
+	const CANDIDATES = 7;
+
+	let sheet: HTMLElement | undefined = $state();
+	let printing = $state(false);
+	let picture = $state<string | null>(null);
+	let made = $state('');
+
+	onMount(() => {
+		// It is looked up before somebody prints: then it is too late to wait for it.
+		const idle = window.requestIdleCallback?.bind(window) ?? ((work: () => void) => setTimeout(work, 500));
+		idle(() => void desk.loadGrades().catch(() => undefined));
+	});
+
+	function before() {
+		flushSync(() => {
+			printing = true;
+			made = moment(new Date().toISOString());
+		});
+		picture = sheet ? (strip?.picture(readPalette(sheet), WIDTH, HEIGHT) ?? null) : null;
+		flushSync();
+	}
+
+	/** Prints the item on one page. */
+	export async function print() {
+		await desk.loadGrades().catch(() => undefined);
+		await tick();
+		window.print();
+	}
+
+	const { frequency } = $derived(desk.series);
+	const result = $derived(desk.resultFor(desk.chosenId));
+	const level = $derived(String(desk.level));
+	const reasons = $derived(
+		(desk.item.standing?.reasons ?? []).map((reason) => inMark(reasonWords(reason, frequency, desk.scale))),
+	);
+	const said = $derived(recordWords(desk.graded, 'run', frequency, desk.scale));
+	const rows = $derived(desk.rows.slice(0, CANDIDATES));
+	const ahead = $derived((result?.ahead ?? []).slice(0, ROWS));
+	const sum = $derived(
+		desk.finals.reduce(
+			(total: number | null, final) => (total === null || final === null ? null : total + final),
+			0,
+		),
+	);
+	const constantsOf = (id: string) => {
+		const candidate = desk.candidates.find((each) => each.id === id);
+		return candidate ? constantsWords(candidate, desk.resultFor(id)?.constants ?? {}) : '';
+	};
+	const name = (period: number) => describePeriod(frequency, period);
+</script>
+
+<svelte:window onbeforeprint={before} onafterprint={() => (printing = false)} />
+
+{#if printing}
+	<section
+		class="printed on-paper text-[11px] leading-[1.35] text-ink"
+		bind:this={sheet}
+		aria-label="On paper"
+	>
+		<div class="flex items-baseline gap-3 border-b border-ink pb-1">
+			<h1 class="text-[16px] font-semibold">{desk.item.code} {desk.item.name}</h1>
+			<span class="ml-auto text-ink-2">{workspace}, {made}</span>
+		</div>
+		<p class="pt-1 text-ink-2">{facts.join(' · ')}</p>
+		{#if desk.adopted}
+			<p>
+				Adopted: <b>{desk.adopted.label}</b>, {moment(desk.adopted.adoptedAt)} by {desk.adopted
+					.adoptedBy}{desk.adopted.reason ? `: “${desk.adopted.reason}”` : ''}.
+			</p>
+		{/if}
+		{#each reasons as reason (reason)}<p>◆ {reason}.</p>{/each}
+		<div class="mt-1" style:height="{HEIGHT}px">
+			<!-- eslint-disable-next-line svelte/no-at-html-tags (the drawing engine's own document, of figures alone) -->
+			{#if picture}{@html picture}{/if}
+		</div>
+		<table class="mt-1 w-full">
+			<thead>
+				<tr class="border-y border-rule text-ink-2">
+					<th class="py-0.5 text-left font-normal">candidate</th>
+					<th class="figures font-normal">MAD</th>
+					<th class="figures font-normal">MSE</th>
+					<th class="figures font-normal">MAPE</th>
+					<th class="figures font-normal">bias</th>
+					<th class="figures font-normal">tracking signal</th>
+				</tr>
+			</thead>
+			<tbody>
+				{#each rows as { id } (id)}
+					{@const measures = desk.measuresOf(id)}
+					<tr class="border-b border-rule {id === desk.chosenId ? 'font-semibold' : ''}">
+						<td class="flex items-center gap-2"
+							><CandidateMark
+								place={desk.rows.findIndex((row) => row.id === id)}
+								bold={id === desk.chosenId}
+							/>
+							{desk.names.get(id)}
+							<span class="font-normal text-ink-2">{inMark(constantsOf(id))}</span></td
+						>
+						<td class="figures">{scaled(measures?.mad, desk.measureScales.mad)}</td>
+						<td class="figures">{scaled(measures?.mse, desk.measureScales.mse)}</td>
+						<td class="figures"
+							>{measures?.mape == null ? '–' : `${scaled(measures.mape, desk.measureScales.mape)} %`}</td
+						>
+						<td class="figures">{scaledSigned(measures?.bias, desk.measureScales.bias)}</td>
+						<td class="figures">{inMark(signalWords(measures?.trackingSignal ?? null, RUNNING_LIMIT))}</td>
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+		<div class="mt-2 grid grid-cols-2 gap-6">
+			<table class="w-full self-start">
+				<caption class="pb-0.5 text-left font-semibold"
+					>Ahead{desk.measured ? `, ${desk.measured}` : ''}</caption
+				>
+				<thead>
+					<tr class="border-y border-rule text-ink-2">
+						<th class="py-0.5 text-left font-normal">period</th>
+						<th class="figures font-normal">computed</th>
+						<th class="figures font-normal">to hand over</th>
+						<th class="figures font-normal">{Math.round(100 * desk.level)} % range</th>
+					</tr>
+				</thead>
+				<tbody>
+					{#each ahead as { step, mean, ranges }, i (step)}
+						<tr class="border-b border-rule">
+							<td>{name(desk.origin + step)}</td>
+							<td class="figures">{scaled(mean, desk.scale)}</td>
+							<td class="figures font-semibold">{scaled(desk.finals[i], desk.scale)}</td>
+							<td class="figures"
+								>{ranges[level]
+									? `${scaled(ranges[level][0], desk.scale)} – ${scaled(ranges[level][1], desk.scale)}`
+									: '–'}</td
+							>
+						</tr>
+					{/each}
+					<tr>
+						<td class="text-ink-2">sum of {desk.finals.length}</td>
+						<td></td>
+						<td class="figures font-semibold">{scaled(sum, desk.scale)}</td>
+						<td></td>
+					</tr>
+				</tbody>
+			</table>
+			<div>
+				<table class="w-full">
+					<caption class="pb-0.5 text-left font-semibold">Record, the latest periods</caption>
+					<thead>
+						<tr class="border-y border-rule text-ink-2">
+							<th class="py-0.5 text-left font-normal">period</th>
+							<th class="figures font-normal">actual</th>
+							<th class="figures font-normal">handed over</th>
+							<th class="figures font-normal">error</th>
+							<th class="figures font-normal">inside</th>
+						</tr>
+					</thead>
+					<tbody>
+						{#each said.grades.slice(-ROWS).toReversed() as grade (grade.period)}
+							<tr class="border-b border-rule">
+								<td>{name(grade.period)}</td>
+								<td class="figures">{scaled(grade.actual, desk.actualScale)}</td>
+								<td class="figures">{scaled(grade.final, desk.scale)}</td>
+								<td class="figures font-semibold">{scaledSigned(grade.finalError, desk.scale)}</td>
+								<td class="figures"
+									>{grade.inside === null ? 'outside' : inMark(`${Math.round(100 * grade.inside)} %`)}</td
+								>
+							</tr>
+						{/each}
+					</tbody>
+				</table>
+				{#if said.grades.length === 0}<p class="text-ink-2">Nothing came in yet since it was adopted.</p>{/if}
+			</div>
+		</div>
+		<div class="mt-2 border-t border-rule pt-1">
+			{#each said.sentences as sentence (sentence)}<p>{inMark(sentence)}</p>{/each}
+		</div>
+	</section>
+{/if}
