@@ -120,6 +120,8 @@ const BESIDE: readonly Candidate[] = [
 const AHEAD = { hour: 24, day: 14, weekday: 10, week: 13, month: 12, quarter: 4, year: 3, step: 12 };
 const CLOSED = { hour: 12, day: 14, weekday: 15, week: 24, month: 24, quarter: 8, year: 6, step: 12 };
 
+const LONG = 1000;
+
 /** How items are planned with, where that is another way than usual. */
 const PLANNED: Readonly<Record<string, Partial<Plan>>> = {
 	'10-101': { price: 3.4, leadTime: 2 },
@@ -210,7 +212,11 @@ async function loadDemo(actor: Actor): Promise<void> {
 	// As many at a time as there are threads to work forecasts out.
 	const waiting = items.filter(({ code }) => !there.has(code));
 	const next = async (): Promise<void> => {
-		for (let item = waiting.shift(); item; item = waiting.shift()) await loadItem(actor, item);
+		for (let item = waiting.shift(); item; item = waiting.shift()) {
+			const began = performance.now();
+			await loadItem(actor, item);
+			log.debug({ code: item.code, milliseconds: performance.now() - began }, 'demo item loaded');
+		}
 	};
 	await Promise.all(Array.from({ length: availableParallelism() }, next));
 	log.info({ items: items.length }, 'demo data loaded');
@@ -314,7 +320,9 @@ async function closingsOf(
 	const seasonLength = CALENDAR_SEASON_LENGTH[frequency];
 	const horizon = AHEAD[frequency];
 	const least = Math.min(values.length - 1, Math.max(6, 2 * seasonLength + 2));
-	const from = Math.max(least, values.length - CLOSED[frequency] - 1);
+	// Thousands of periods take their time; a few of them show it as well.
+	const closed = values.length > LONG ? 4 : CLOSED[frequency];
+	const from = Math.max(least, values.length - closed - 1);
 	const to = LEFT_ALONE[code] === undefined ? values.length - 1 : values.length - LEFT_ALONE[code];
 	const closings: Closing[] = [];
 	let candidates: readonly Candidate[] = [candidate];

@@ -16,6 +16,7 @@
 	import { BringInState } from './bring-in-state.svelte';
 	import { comparisonWords } from './compare';
 	import { figure } from '../format';
+	import Afterwards from './Afterwards.svelte';
 	import IncomingItems from './IncomingItems.svelte';
 	import PaintedTable from './PaintedTable.svelte';
 	import { theme } from '../theme.svelte';
@@ -317,16 +318,17 @@
 							'en',
 						)} new), {added.toLocaleString('en')} figures added,
 						{corrected.toLocaleString('en')} corrected, {same.toLocaleString('en')} the same.
-						{#if stored}<a class="quiet ml-2" href="/items">See the items</a>{:else}Nothing is stored yet.{/if}
+						{#if !stored}Nothing is stored yet.{/if}
 					</p>
+					{#if stored}<Afterwards />{/if}
 				{:else if intake.brought && intake.brought.length > 1}
 					<p data-brought>
 						<span class="font-semibold">Brought in:</span>
 						{intake.brought.length} items ({total(({ created }) => Number(created))} new), {total(
 							({ added }) => added,
 						)} figures added, {total(({ corrected }) => corrected)} corrected.
-						<a class="quiet ml-2" href="/items">See the items</a>
 					</p>
+					<Afterwards />
 				{:else if chosen && reading}
 					{@const { comparison, item, stored } = chosen}
 					<p class="text-[13px]" data-reading-result>

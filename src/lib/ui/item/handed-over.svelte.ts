@@ -52,10 +52,7 @@ export class HandedOver {
 
 	/** Puts something in place of the figures of some periods, for a reason that is given now or later. */
 	change(periods: readonly Ordinal[], by: Change['by'], reason = ''): void {
-		const put = periods.map((period) => [
-			period,
-			{ by, reason: reason || this.changes[period]?.reason || '' },
-		]);
+		const put = periods.map((period) => [period, { by, reason }]);
 		this.changes = { ...this.changes, ...Object.fromEntries(put) };
 	}
 

@@ -238,8 +238,11 @@
 								{#if change}
 									<span class="ml-1 text-accent" title={change.reason || 'no reason yet'}
 										>{change.by.kind === 'rate'
-											? `× ${typedFigure(change.by.rate)}`
-											: 'by hand'}{change.reason ? '' : ', why?'}</span
+											? `${change.by.rate >= 1 ? '+' : '−'}${typedFigure(Number(Math.abs(100 * (change.by.rate - 1)).toPrecision(6)))} %`
+											: 'by hand'}</span
+									>
+									<span class="ml-1 inline-block max-w-32 truncate align-bottom text-ink-2"
+										>{change.reason || 'why?'}</span
 									>
 									<Button
 										aria-label="Take the change of {describePeriod(series.frequency, period)} back"
