@@ -643,7 +643,8 @@ export class ItemState {
 			throw error;
 		}
 		this.adoptedCount++;
-		await this.refreshStanding();
+		// Whoever goes on to the next item does not wait for how this one stands now.
+		void this.refreshStanding().catch(() => undefined);
 	}
 
 	/** Whether something came in since the newest record was adopted, so that it can be carried on. */
@@ -667,7 +668,8 @@ export class ItemState {
 			throw error;
 		}
 		this.adoptedCount++;
-		await this.refreshStanding();
+		// Whoever goes on to the next item does not wait for how this one stands now.
+		void this.refreshStanding().catch(() => undefined);
 	}
 
 	/** Puts the item aside until its next figure, or takes it up again. */

@@ -205,15 +205,26 @@ test('nothing is adopted before its figures are there; then what is shown is sen
 	state.choose('c');
 	await figures(state);
 	await state.adopt('steady enough');
-	const { body } = sent.at(-1)! as { body: Record<string, unknown> };
+	const { body } = sent.find(({ key }) => key.includes('adopted'))! as { body: Record<string, unknown> };
 	expect(body).toMatchObject({
 		candidate: LINE_UP[2],
 		others: LINE_UP.slice(0, 2),
 		reason: 'steady enough',
 		seen: 4,
 	});
-	expect(body.shown).toEqual(state.resultFor('c')!.ahead.map(({ mean, ranges }) => ({ mean, ranges })));
+	expect(body.shown).toEqual(
+		state.resultFor('c')!.ahead.map(({ mean, ranges }) => ({ mean, ranges, final: mean })),
+	);
 	expect(state.adoptedCount).toBe(1);
+	// What is changed by hand is sent with its reason, and as it is shown; without a reason nothing is.
+	const [first] = state.resultFor('c')!.ahead;
+	state.handed.change([state.origin + 1], { kind: 'rate', rate: 1.5 });
+	await expect(state.adopt('')).rejects.toThrow(/One figure is changed by hand without a reason/);
+	state.handed.explain('a fair');
+	await state.adopt('');
+	const again = sent.findLast(({ key }) => key.includes('adopted'))!.body as typeof body;
+	expect(again.changes).toEqual([{ step: 1, by: { kind: 'rate', rate: 1.5 }, reason: 'a fair' }]);
+	expect((again.shown as { final: number }[])[0]!.final).toBeCloseTo(1.5 * first!.mean!, 9);
 });
 
 test('an item that nobody has worked on opens with what is proposed, unsaved until somebody does something', async () => {

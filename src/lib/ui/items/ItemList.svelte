@@ -214,6 +214,8 @@
 		if (move !== undefined) {
 			active = Math.max(0, Math.min(shown.length - 1, active + move));
 			rowsShown?.show(active);
+			// What was pressed before does not take Enter.
+			if (!typing) rowsShown?.focus();
 		} else if (event.key === 'Enter' && shown[active] && !target.closest('button, a, header')) {
 			open(shown[active]);
 		} else return;

@@ -39,6 +39,11 @@
 		return Array.from({ length: Math.max(0, to - from) }, (_, i) => from + i);
 	});
 
+	/** Sends the keyboard here. */
+	export function focus() {
+		viewport?.focus({ preventScroll: true });
+	}
+
 	/** Brings a row into sight. */
 	export function show(index: number) {
 		if (!viewport) return;
