@@ -1,17 +1,21 @@
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vite';
 
-/** What runs beside the application's own build: the program that serves it, and the work of its threads. */
+/** What runs beside the application's own build: the program that serves it, the work of its threads, and standing made anew. */
 export default defineConfig({
 	resolve: { alias: { $core: fileURLToPath(new URL('src/core', import.meta.url)) } },
 	// In one piece each: a thread that is started anew must not look for hundreds of files.
-	ssr: { noExternal: true, external: ['piscina', 'compression'] },
+	ssr: { noExternal: true, external: ['piscina', 'compression', 'pg', 'pino'] },
 	build: {
 		ssr: true,
 		outDir: 'build',
 		emptyOutDir: false,
 		rolldownOptions: {
-			input: { main: 'src/serve/main.ts', work: 'src/lib/server/threads/work.ts' },
+			input: {
+				main: 'src/serve/main.ts',
+				work: 'src/lib/server/threads/work.ts',
+				standing: 'src/serve/standing.ts',
+			},
 		},
 	},
 });

@@ -1,7 +1,8 @@
 /**
- * The server killed 100 times at random while it is written to: nothing that it acknowledged is lost, and nothing is half there. And
- * 100 threads ended at random while they compute: each question is answered rightly, or with a sentence.
+ * The server killed 200 times at random while it is written to: nothing that it acknowledged is lost, nothing is half there, and how
+ * items stand is what grading from scratch says. And 100 threads ended at random while they compute: each question is answered rightly, or with a sentence.
  */
+import { execFileSync } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 import { seededUniform } from '../src/core/numbers/random';
@@ -10,9 +11,11 @@ import { Threads } from '../src/lib/server/threads/threads';
 import { freePort } from '../scripts/lib/ports.mjs';
 import { adoptionOf } from '../tests/support/adopting';
 import { type App, startApp } from '../tests/support/app';
-import { makeItems, withDatabase } from './serving-support';
+import { bringFigure, makeItems, withDatabase } from './serving-support';
 
-const KILLS = 100;
+/** Of the server, and of threads. */
+const KILLS = 200;
+const ENDS = 100;
 const uniform = seededUniform(20_261_125);
 
 async function killServer(url: string): Promise<void> {
@@ -20,13 +23,21 @@ async function killServer(url: string): Promise<void> {
 	let app = await startApp(url, { port });
 	const codes = await makeItems(app, 8);
 	/** What was acknowledged: how many items, entries of layers and records there have to be at least. */
-	const acknowledged = { items: codes.length, entries: 0, records: 0, lineUps: 0, attempts: 0 };
+	const acknowledged = {
+		items: codes.length,
+		entries: 0,
+		records: 0,
+		carried: 0,
+		figures: 0,
+		lineUps: 0,
+		attempts: 0,
+	};
 	let writing = true;
 	let number = 0;
 	const once = async (current: App) => {
 		const code = codes[Math.floor(uniform() * codes.length)]!;
 		acknowledged.attempts++;
-		const kind = Math.floor(uniform() * 4);
+		const kind = Math.floor(uniform() * 7);
 		if (kind === 0) {
 			const { status } = await current.call('POST', '/items', {
 				code: `K-${number++}`,
@@ -51,6 +62,17 @@ async function killServer(url: string): Promise<void> {
 				candidates,
 			});
 			if (status === 200) acknowledged.lineUps++;
+		} else if (kind === 3 || kind === 4) {
+			const t = 60 + Math.floor(uniform() * 24);
+			const period = `${2021 + Math.floor(t / 12)}-${String((t % 12) + 1).padStart(2, '0')}`;
+			const { status, body } = await bringFigure(current, code, period, 200 + Math.floor(uniform() * 90));
+			if (status === 200) acknowledged.figures += body[0]!.added + body[0]!.corrected;
+		} else if (kind === 5) {
+			const { status } = await current.call('POST', `/items/${code}/carried-on`, {
+				seen: item.seen,
+				seenLayers: item.layers.newest,
+			});
+			if (status === 201) acknowledged.carried++;
 		} else {
 			const { status } = await current.call(
 				'POST',
@@ -74,7 +96,10 @@ async function killServer(url: string): Promise<void> {
 	await client.connect();
 	const { rows } = await client.query(
 		`SELECT (SELECT count(*) FROM item) AS items, (SELECT count(*) FROM mend) AS entries,
-			(SELECT count(*) FROM adopted_forecast) AS records, (SELECT sum(line_up_version) FROM item) AS line_ups,
+			(SELECT count(*) FROM adopted_forecast WHERE carried_from IS NULL) AS records,
+			(SELECT count(*) FROM adopted_forecast WHERE carried_from IS NOT NULL) AS carried,
+			(SELECT count(*) FROM actual JOIN item ON item.id = item_id WHERE code LIKE 'B-%') - 8 * 60 AS figures,
+			(SELECT sum(line_up_version) FROM item) AS line_ups,
 			(SELECT count(*) FROM adopted_forecast f WHERE step_count <>
 				(SELECT count(*) FROM adopted_step s WHERE s.adopted_forecast_id = f.id)) AS half_records,
 			(SELECT count(*) FROM item WHERE code LIKE 'K-%' AND 4 <>
@@ -97,14 +122,21 @@ async function killServer(url: string): Promise<void> {
 		}
 	}
 	await app.stop();
+	const standing = execFileSync(
+		process.execPath,
+		[fileURLToPath(new URL('../../build/standing.js', import.meta.url)), 'check'],
+		{ env: { ...process.env, DATABASE_URL: url } },
+	).toString();
 	const lost =
 		Math.max(0, acknowledged.items - there.items!) +
 		Math.max(0, acknowledged.entries - there.entries!) +
 		Math.max(0, acknowledged.records - there.records!) +
+		Math.max(0, acknowledged.carried - there.carried!) +
+		Math.max(0, acknowledged.figures - there.figures!) +
 		Math.max(0, acknowledged.lineUps - there.line_ups!);
 	console.log(
-		`\nkills of the server: ${KILLS}; ${acknowledged.attempts} writes tried, acknowledged ${acknowledged.items} items, ${acknowledged.entries} entries of layers, ${acknowledged.lineUps} line-ups, ${acknowledged.records} records; ` +
-			`lost ${lost}, half there ${there.half_items! + there.half_records!}, records that come out otherwise ${wrong}`,
+		`\nkills of the server: ${KILLS}; ${acknowledged.attempts} writes tried, acknowledged ${acknowledged.items} items, ${acknowledged.entries} entries of layers, ${acknowledged.lineUps} line-ups, ${acknowledged.records} records, ${acknowledged.carried} carried on, ${acknowledged.figures} figures; ` +
+			`lost ${lost}, half there ${there.half_items! + there.half_records!}, records that come out otherwise ${wrong}; ${standing.trim()}`,
 	);
 }
 
@@ -139,7 +171,7 @@ const askers = Array.from({ length: 6 }, async (_, i) => {
 		}
 	}
 });
-while (ended < KILLS) {
+while (ended < ENDS) {
 	await new Promise((done) => setTimeout(done, 100 + 400 * uniform()));
 	const there = threads.threads;
 	const doomed = there[Math.floor(uniform() * there.length)];

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { applicationUrl } from '../scripts/lib/application-role.mjs';
 import { startCluster, stopCluster } from '../scripts/lib/cluster.mjs';
 import { migrate } from '../scripts/migrate.mjs';
+import type { RefusalBody } from '../src/lib/shapes';
 import type { App } from '../tests/support/app';
 
 export const median = (list: readonly number[]): number => share(list, 0.5);
@@ -38,6 +39,19 @@ export async function makeItems(app: App, count: number): Promise<string[]> {
 		await app.call('POST', '/items', { code, name: `Part ${code}`, text });
 	}
 	return codes;
+}
+
+/** Figures of one period of an item, as a table of its own. */
+export async function bringFigure(app: App, code: string, period: string, figure: number) {
+	const response = await fetch(`${app.url}/api/v1/bring-in`, {
+		method: 'POST',
+		headers: { 'content-type': 'application/octet-stream' },
+		body: `${JSON.stringify({ items: [{ from: 'x', code, name: `Part ${code}` }] })}\nmonth;x\n${period};${figure}`,
+	});
+	return {
+		status: response.status,
+		body: (await response.json()) as { added: number; corrected: number }[] & RefusalBody,
+	};
 }
 
 /** As heavy as one request may be: some seconds of arithmetic over 20,000 periods. */

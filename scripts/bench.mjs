@@ -15,6 +15,8 @@ const NAMED = {
 	ranges: 'ranges',
 	propose: 'proposing',
 	alarm: 'alarm',
+	watching: 'watching',
+	cycle: 'cycle',
 };
 
 async function main() {

@@ -2,8 +2,9 @@
 import { spawn } from 'node:child_process';
 import { readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { clusterRuns, startCluster, stopCluster } from './lib/cluster.mjs';
+import { clusterRuns, startCluster } from './lib/cluster.mjs';
 import { takeLock } from './lib/lock.mjs';
+import { ownCluster } from './lib/own-cluster.mjs';
 import { isFree } from './lib/ports.mjs';
 import {
 	dataDirectory,
@@ -16,16 +17,13 @@ import { Restarts } from './lib/restarts.mjs';
 import { fail, say, step, Stop } from './lib/say.mjs';
 
 const USUAL_PORT = 4680;
-const LONGEST_START = 60_000;
+const LONGEST_START = 180_000;
 /** What a server that is told to stop is given before it is killed. */
 const LONGEST_STOP = 4_000;
 /** How often it is looked whether PostgreSQL still runs. */
 const WATCH = 1_000;
 
-/**
- * Where figures are kept: the address of the database for the application, how to see that it runs again, and how to leave it.
- * @typedef {{ url: string, directory: string | null, stop: () => Promise<void> }} Database
- */
+/** @typedef {import('./lib/own-cluster.mjs').Database} Database */
 
 async function main() {
 	const ownDatabase = process.env.DATABASE_URL;
@@ -159,41 +157,6 @@ class Application {
 		}
 		this.#looking = false;
 	}
-}
-
-/** Our own cluster; the last one to leave it stops it. @returns {Promise<Database>} */
-async function ownCluster() {
-	const directory = dataDirectory();
-	const users = join(directory, 'users.lock');
-	/** @type {(() => Promise<void>) | null} */
-	let leave = null;
-	const url = await step('database', async () => {
-		const release = await takeLock(join(directory, 'start.lock'), {
-			waiting: 'database       waiting for another start',
-		}).catch((error) => {
-			throw new Stop(
-				`${directory} cannot be written to (${error.message}). Set VENTREL_DATA to a directory of yours.`,
-			);
-		});
-		try {
-			leave = await takeLock(users, { shared: true });
-			const { url, said } = await startCluster(directory);
-			return { said: `${said}, data in ${directory}`, value: url };
-		} finally {
-			await release?.();
-		}
-	});
-	return {
-		url,
-		directory,
-		stop: async () => {
-			await leave?.();
-			const alone = await takeLock(users, { wait: false });
-			if (!alone) return;
-			await stopCluster(directory);
-			await alone();
-		},
-	};
 }
 
 const spoolDirectory = () => join(dataDirectory(), 'spool');

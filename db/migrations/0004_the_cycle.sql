@@ -100,10 +100,11 @@ BEGIN
 	RETURN NULL;
 END $$;
 
--- Nobody adopts in the future, nor before what came before.
+-- Nobody adopts in the future, nor before what came before; what is said is the moment, not when its transaction began.
+ALTER TABLE adopted_forecast ALTER COLUMN adopted_at SET DEFAULT clock_timestamp();
 CREATE FUNCTION check_adopted_at() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN
-	IF NEW.adopted_at > now() OR EXISTS (
+	IF NEW.adopted_at > clock_timestamp() OR EXISTS (
 		SELECT 1 FROM adopted_forecast f
 		WHERE f.workspace_id = NEW.workspace_id AND f.item_id = NEW.item_id AND f.id < NEW.id AND f.adopted_at > NEW.adopted_at
 	) THEN
@@ -245,6 +246,7 @@ ALTER TABLE item_change DROP COLUMN plan;
 ALTER TABLE item DROP COLUMN carry, DROP COLUMN lead_time, DROP COLUMN price;
 DROP TRIGGER adopted_forecast_has_its_time ON adopted_forecast;
 DROP FUNCTION check_adopted_at;
+ALTER TABLE adopted_forecast ALTER COLUMN adopted_at SET DEFAULT now();
 ALTER TABLE adopted_step DROP COLUMN final, DROP COLUMN change_rate, DROP COLUMN spread, DROP COLUMN naive, DROP COLUMN seasonal_naive;
 ALTER TABLE adopted_forecast DROP COLUMN carried_from, DROP COLUMN rounding, DROP COLUMN together, DROP COLUMN asked, DROP COLUMN held;
 CREATE INDEX adopted_forecast_latest ON adopted_forecast (workspace_id, item_id, id DESC);

@@ -99,7 +99,15 @@ test('what was in a database of the first version is all there, and as it was', 
 		},
 	]);
 	const { items: rows } = (await app.call<ItemList>('GET', '/items')).body;
-	expect(rows).toMatchObject([{ code: '10-101', periods: VALUES.length, adopted: { means: [52, 52] } }]);
+	expect(rows).toMatchObject([{ code: '10-101', periods: VALUES.length, adopted: { ahead: [52, 52] } }]);
+	// What it is held against later is made good from the figures that it was made from.
+	const { rows: steps } = await database.client.query(
+		'SELECT final, naive, seasonal_naive FROM adopted_step ORDER BY step',
+	);
+	expect(steps).toEqual([
+		{ final: 52, naive: 52, seasonal_naive: null },
+		{ final: 52, naive: 52, seasonal_naive: null },
+	]);
 	const raw = await fetch(`${app.url}/api/v1/items/10-101/raw`);
 	expect(await raw.text()).toMatch(/^2024-01;40\n/);
 });

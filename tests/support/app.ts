@@ -51,11 +51,15 @@ export async function startApp(
 		stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
 		env: { ...own, LOG_LEVEL: 'fatal', VENTREL_DEMO: demo ? 'on' : 'off', VENTREL_USER: 'tester', ...env },
 	});
-	await until(async () => {
-		if (child.exitCode !== null) throw new Error(`The server ended with ${child.exitCode}.`);
-		const health = await fetch(`${url}/api/v1/health`).catch(() => null);
-		return health?.ok === true;
-	});
+	await until(
+		async () => {
+			if (child.exitCode !== null) throw new Error(`The server ended with ${child.exitCode}.`);
+			const health = await fetch(`${url}/api/v1/health`).catch(() => null);
+			return health?.ok === true;
+		},
+		'the server',
+		START,
+	);
 	return {
 		url,
 		process: child,
@@ -79,6 +83,8 @@ export async function startApp(
 }
 
 const PATIENCE = 40_000;
+/** A first start makes the demo data. */
+const START = 120_000;
 
 /** Waits for what is waited for, and fails loudly when it does not come. */
 export async function until(

@@ -66,7 +66,10 @@ export async function insertRecord(
 		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
 			constants, start, measures, origin, reason, program_version, adopted_by, mend_id, step_count, carried_from, rounding,
 			together, asked, held, adopted_at)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, coalesce($22, now()))
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, 
+			-- Who waited for the lock adopts after who had it, whatever clocks say.
+			greatest(coalesce($22, clock_timestamp()),
+				(SELECT max(adopted_at) FROM adopted_forecast WHERE workspace_id = $1 AND item_id = $2)))
 		RETURNING id`,
 		[
 			workspaceId,
