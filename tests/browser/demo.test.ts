@@ -1,5 +1,6 @@
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import type { Forecast, ItemGrades } from '../../src/lib/shapes';
 import { type App, startApp, until, workOn } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { openPage, type Page } from '../support/page';
@@ -150,4 +151,123 @@ test('hostile names are shown as names', async () => {
 	await page.open(`/items/${encodeURIComponent('<b>1</b>')}`);
 	await page.reads('h1', /<b>1<\/b>\s*<img src=x/);
 	expect(await page.driver.getTitle()).toContain('<img src=x');
+});
+
+test('the record: each closed period beside what was said, a forecast laid over what came, computed anew', async () => {
+	await page.open('/items/10-240?view=record');
+	await page.reads(
+		'[data-record-says]',
+		/Over 25 months it missed by [\d.]+ on average, \d+ % closer than repeating/,
+	);
+	await page.reads('[data-record-says]', /In the 2 months whose figure was changed or rounded, that/);
+	const newest = await page.driver.findElements({ css: '[data-grade]' });
+	expect(newest).toHaveLength(25);
+	expect(await newest[0]!.getText()).toMatch(/^Oct 2026\s+706\s/);
+	await page.press('CSV', '#bench-view');
+	const lines = (await page.saved('10-240 record.csv')).trim().split('\r\n');
+	expect(lines).toHaveLength(26);
+	const { grades } = (await app.call<ItemGrades>('GET', '/items/10-240/grades')).body;
+	expect(lines.at(-1)!.split(',').slice(1, 4).map(Number)).toEqual([
+		grades.at(-1)!.actual,
+		grades.at(-1)!.mean,
+		grades.at(-1)!.final,
+	]);
+	await page.press('signal', '#bench-view');
+	await page.find('[aria-label^="Tracking signal since it was adopted"] canvas');
+	await page.press('adopted (25)');
+	await page.press('on the strip', '[data-record]');
+	await page.reads('[data-reading="record"]', /adopted after Sep 2026\s+[\d.]+/);
+	await page.press('compute anew', '[data-record]');
+	await page.reads(
+		'[data-record]',
+		/computed anew from the figures as they were then: every figure is the same/,
+	);
+	await page.press('earlier ones');
+	await until(async () => (await page.driver.findElements({ css: '[data-record]' })).length === 25);
+	await page.expectAccessible();
+});
+
+test('from a filter through its items: the place is shown, one is put aside and the next opens', async () => {
+	await page.open('/items');
+	await page.press('to look at');
+	await page.reads('[role="option"]', /no forecast adopted yet/);
+	const waiting = (await rows()).length;
+	expect(waiting).toBeGreaterThanOrEqual(4);
+	expect(waiting).toBeLessThanOrEqual(9);
+	await page.keys(Key.HOME, Key.ENTER);
+	await page.reads('[data-place]', new RegExp(`to look at: 1 of ${waiting}`));
+	await page.keys(']');
+	await page.reads('[data-place]', new RegExp(`to look at: 2 of ${waiting}`));
+	await page.keys('[');
+	await page.reads('[data-place]', new RegExp(`to look at: 1 of ${waiting}`));
+	await page.expectAccessible();
+	await page.press('Put aside and next p');
+	await page.fill('input[aria-label="Why it is put aside"]', 'waits for the new catalogue');
+	await page.press('Put aside and next');
+	await page.reads('[data-place]', new RegExp(`to look at: 2 of ${waiting}`));
+	await page.reads('[data-standing]', /Before: 70-214 put aside/);
+	await page.open('/items?why=aside');
+	await until(async () => (await rows()).length === 2);
+	await page.open('/items/70-214');
+	await page.reads(
+		'[data-standing]',
+		/put aside by tester.*“waits for the new catalogue”, until its next figure/,
+	);
+	await page.press('Take it up again');
+	await page.reads('[data-standing]', /◆ no forecast adopted yet/);
+});
+
+test('forecasts to hand over: all or some, long or across, as CSV and JSON', async () => {
+	await page.open('/hand-over');
+	await page.reads('[data-hand-over="count"]', /33 items; \d without a figure/);
+	await page.press('JSON');
+	const all = JSON.parse(await page.saved('forecasts.json')) as Forecast[];
+	expect(all).toHaveLength(33);
+	const tube = all.find(({ code }) => code === '10-101')!;
+	expect(tube.steps[0]!.period).toBe('2026-11');
+	expect(tube.steps.every(({ final }) => final % 50 === 0)).toBe(true);
+	expect(tube.total.final).toBe(tube.steps.reduce((sum, { final }) => sum + final, 0));
+	await page.fill('input[aria-label="Filter the items"]', 'inner tube');
+	await page.reads('[data-hand-over="count"]', /^2 items/);
+	await page.press('periods across');
+	await page.press('CSV');
+	const [head, ...lines] = (await page.saved('forecasts.csv')).trim().split('\r\n');
+	expect(head).toMatch(/^code,name,unit,figures,Nov 2026,Dec 2026,.*,sum$/);
+	expect(lines).toHaveLength(8);
+	expect(lines[0]).toMatch(/^10-101,.*,to hand over,2450,/);
+	await page.expectAccessible();
+});
+
+test('an item prints on one page of A4 or Letter, without what can be pressed', async () => {
+	await page.open('/items/40-051?view=ahead');
+	await page.reads('[data-ahead="1"]', /Nov 2026/);
+	const { driver } = page;
+	const pages = async (paperWidth: number, paperHeight: number) => {
+		const command = { paperWidth, paperHeight, preferCSSPageSize: false };
+		const chromium = driver as unknown as {
+			sendAndGetDevToolsCommand(name: string, asked: object): Promise<{ data: string }>;
+		};
+		const { data } = await chromium.sendAndGetDevToolsCommand('Page.printToPDF', command);
+		return /\/Count (\d+)/.exec(Buffer.from(data, 'base64').toString('latin1'))?.[1];
+	};
+	expect([await pages(8.27, 11.69), await pages(8.5, 11)]).toEqual(['1', '1']);
+	await driver.executeScript(`dispatchEvent(new Event('beforeprint'))`);
+	const paper = await driver.executeScript<string>(`return document.querySelector('.printed').textContent`);
+	for (const words of [
+		'40-051 Headlight, dynamo',
+		'Average of 4',
+		'sum of 12',
+		'Record, the latest periods',
+		'Oct 2026',
+	])
+		expect(paper).toContain(words);
+	expect(
+		await driver.executeScript(
+			`return document.querySelectorAll('.printed :is(button, input, select)').length`,
+		),
+	).toBe(0);
+	expect(
+		await driver.executeScript(`return document.querySelectorAll('.printed svg path').length`),
+	).toBeGreaterThan(10);
+	await driver.executeScript(`dispatchEvent(new Event('afterprint'))`);
 });

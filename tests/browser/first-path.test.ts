@@ -168,7 +168,7 @@ test('Ahead: horizon, range, the arithmetic, downloaded as CSV, adopted', async 
 	await page.reads('#bench-view', /Nov 2026 = [\d.]+ \(the last level, for every period to come\)/);
 	await page.press('CSV', '#bench-view');
 	const file = await page.saved('30-640 Simple smoothing ahead.csv');
-	expect(file.split('\r\n')[0]).toBe('period,forecast,low 80 %,high 80 %');
+	expect(file.split('\r\n')[0]).toBe('period,computed,to hand over,low 80 %,high 80 %,why changed');
 	expect(Number(file.split('\r\n')[3]!.split(',')[1])).toBeCloseTo(ahead[2]!.mean, 12);
 	await page.fill('input[aria-label="Why this one"]', 'steady since spring');
 	await page.press('Adopt for 3 ahead');

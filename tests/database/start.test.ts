@@ -269,7 +269,7 @@ test('a port that was asked for and is in use is refused with what to do', async
 
 test('DATABASE_URL set: that server is used and none is started', async () => {
 	const database = await makeDatabase();
-	const command = start({ DATABASE_URL: database.ownerUrl });
+	const command = start({ ...DEMO, DATABASE_URL: database.ownerUrl });
 	await command.address();
 	expect(command.output()).not.toMatch(/PostgreSQL on/);
 	const { rows } = await database.client.query('SELECT count(*)::integer AS count FROM item');

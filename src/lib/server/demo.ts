@@ -18,6 +18,7 @@ import { saveLineUpIn } from './line-ups';
 import { log } from './log';
 import { insertRawText } from './raw-texts';
 import { insertRecord } from './records';
+import { settleSome } from './standing';
 import type { Forecast } from './threads/tasks';
 import { type Asker, threads } from './threads/threads';
 import { type Actor, createWorkspace, firstWorkspace } from './workspaces';
@@ -219,6 +220,8 @@ async function loadDemo(actor: Actor): Promise<void> {
 		}
 	};
 	await Promise.all(Array.from({ length: availableParallelism() }, next));
+	// The first list is whole.
+	while ((await settleSome()) > 0);
 	log.info({ items: items.length }, 'demo data loaded');
 }
 
