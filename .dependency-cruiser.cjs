@@ -94,7 +94,7 @@ module.exports = {
 		),
 		forbid(
 			'server-stays-on-the-server',
-			{ path: '^src/', pathNot: '^src/(routes|lib/server)/|^src/(hooks\\.server|app\\.d)\\.ts$' },
+			{ path: '^src/', pathNot: '^src/(routes|lib/server|serve)/|^src/(hooks\\.server|app\\.d)\\.ts$' },
 			{ path: '^src/lib/server/' },
 			'Only routes and the server itself reach the database.',
 		),

@@ -17,14 +17,14 @@ const VIEWS = [
 	{ file: 'bring-in-many', path: '/bring-in', act: ['pasteMany'] },
 	{ file: 'item-demand', path: '/items/50-210?view=demand&candidate=c', act: ['mend'] },
 	{ file: 'item-season', path: '/items/60-014?view=season&candidate=d' },
-	{ file: 'item-season-dark', path: '/items/60-014?view=season&candidate=d', act: ['seasons'], dark: true },
+	{ file: 'item-record', path: '/items/10-240?view=record', act: ['laid'], dark: true },
 	{ file: 'season-indices', path: '/items/99-010?view=season&candidate=d', act: ['holdIndex'] },
-	{ file: 'season-line', path: '/items/60-014?view=season&candidate=d', act: ['together'] },
+	{ file: 'hand-over', path: '/hand-over' },
 	{ file: 'season-each', path: '/items/60-014?view=season&candidate=d', act: ['ownPast'], dark: true },
 	{ file: 'item-constants', path: '/items/60-014?view=constants&candidate=d' },
 	{ file: 'item-working', path: '/items/60-014?view=working&candidate=d', act: ['point'] },
 	{ file: 'item-signal', path: '/items/30-115?view=signal&candidate=d' },
-	{ file: 'item-ahead', path: '/items/40-051?view=ahead&candidate=e' },
+	{ file: 'item-ahead', path: '/items/40-051?view=ahead&candidate=e', act: ['byHand'] },
 	{ file: 'item-conflict', path: '/items/40-051?view=demand&candidate=e', act: ['conflict'] },
 	{ file: 'item-proposal', path: '/items/70-214?view=ahead', act: ['propose'] },
 	{ file: 'item-trial', path: '/items/60-014?view=trial&candidate=d', act: ['tried'], dark: true },
@@ -116,10 +116,31 @@ const ACTS = {
 			`document.querySelector('section[aria-label="Strip"] [role="group"]').blur();`,
 		);
 	},
-	seasons: (driver) =>
-		driver.executeScript(
-			`[...document.querySelectorAll('#bench-view button')].find((b) => b.textContent.trim() === 'seasons').click();`,
-		),
+	laid: async (driver) => {
+		await appears(driver, 'return document.querySelector("[data-grade]") !== null');
+		const press = (/** @type {string} */ where, /** @type {string} */ text) =>
+			driver.executeScript(
+				`[...document.querySelectorAll(arguments[0] + ' button')].find((b) => b.textContent.trim().startsWith(arguments[1])).click();`,
+				where,
+				text,
+			);
+		await press('#bench-view', 'adopted (');
+		await press('[data-record]:nth-child(10)', 'on the strip');
+		await appears(driver, 'return document.querySelector("[data-reading=record]") !== null');
+		await press('#bench-view', 'period by period');
+	},
+	byHand: async (driver) => {
+		await appears(driver, 'return document.querySelector("[data-ahead]") !== null');
+		await driver.executeScript(
+			`const type = (label, text) => { const field = document.querySelector('[aria-label="' + label + '"]'); field.focus(); field.select(); document.execCommand('insertText', false, text); field.blur(); };
+			type('To hand over for Dec 2026', '420'); type('To hand over for Jan 2027', '380');`,
+		);
+		await appears(driver, 'return document.querySelector("[data-unexplained]") !== null');
+		await driver.executeScript(
+			`const why = document.querySelector('[aria-label="Why figures are changed"]'); why.focus(); document.execCommand('insertText', false, 'the dark months, as every year'); why.form.requestSubmit(); why.blur();`,
+		);
+		await appears(driver, 'return document.querySelector("[data-unexplained]") === null');
+	},
 	holdIndex: async (driver) => {
 		await appears(driver, 'return document.querySelectorAll("[data-index]").length === 4');
 		await driver.executeScript(
@@ -128,13 +149,6 @@ const ACTS = {
 		);
 		await appears(driver, 'return document.querySelector("[aria-label^=\'Index of Q2, held\']") !== null');
 		await driver.executeScript(`document.querySelector('[data-cell="3 1"]').focus();`);
-	},
-	together: async (driver) => {
-		await part(driver, 'line');
-		await driver.executeScript(
-			`[...document.querySelectorAll('button')].find((b) => b.textContent.trim() === 'Find line and indices together').click();`,
-		);
-		await appears(driver, 'return document.querySelector("[data-line-row=slope]") !== null');
 	},
 	ownPast: async (driver) => {
 		await part(driver, 'each');

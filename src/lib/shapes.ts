@@ -404,6 +404,8 @@ export const ItemStandingSchema = v.strictObject({
 			error: v.number(),
 			/** The narrowest level whose range held it; null where none did. */
 			inside: known,
+			/** Whether there was a range at all. */
+			ranged: v.boolean(),
 			scored: v.boolean(),
 		}),
 	),
@@ -505,7 +507,7 @@ export const NewestSchema = v.strictObject({
 	period: v.number(),
 	items: v.number(),
 	have: v.number(),
-	/** Of those that have it and had a forecast for it: how many there are, and how many lay inside the widest range kept. */
+	/** Of those that have it and had a forecast with a range for it: how many there are, and how many lay inside the widest one. */
 	graded: v.number(),
 	inside: v.number(),
 	/** By reason, how many items show it. */

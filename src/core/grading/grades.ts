@@ -55,8 +55,10 @@ export interface Grade extends SaidStep {
 	/** Actual less the computed figure, and less the one that was handed over. */
 	error: number;
 	finalError: number;
-	/** The narrowest level whose range held the actual; null where none did, or there was none. */
+	/** The narrowest level whose range held the actual; null where none did. */
 	inside: number | null;
+	/** Whether there was a range at all. */
+	ranged: boolean;
 	scored: boolean;
 }
 
@@ -95,6 +97,7 @@ export function gradesOf(records: readonly Said[], came: readonly Came[]): Grade
 				error: actual - step.mean,
 				finalError: actual - step.final,
 				inside: narrowestAround(actual, step.ranges),
+				ranged: Object.values(step.ranges).some((range) => range !== null),
 				scored: !leftOut,
 			};
 		});

@@ -50,6 +50,15 @@ describe('grades', () => {
 		]);
 	});
 
+	test('a forecast without a range held nothing outside', () => {
+		const base = record(1, JAN, 100);
+		const steps = base.steps.map((step) => ({ ...step, ranges: { '0.95': null } }));
+		const came1 = [came(JAN + 1, 900, 15)];
+		expect(gradesOf([{ ...base, steps }], came1)[0]).toMatchObject({ inside: null, ranged: false });
+		expect(gradesOf([base], came1)[0]).toMatchObject({ inside: null, ranged: true });
+		expect(standingOf({ records: [{ ...base, steps }], came: came1, leadTime: null }).reasons).toEqual([]);
+	});
+
 	test('a revised actual is graded anew, one that is left out is shown and not scored', () => {
 		const records = [record(1, JAN, 100)];
 		const [before] = gradesOf(records, [came(JAN + 1, 104, 15)]);

@@ -147,12 +147,11 @@ function whyRanOut(newest: Said, last: Ordinal | null, needed: number, usual: nu
 
 /** The newest actual, where the widest range that was kept did not hold it. */
 function whyOutside(grade: Grade | undefined, last: Ordinal | null): Reason | null {
-	if (!grade || !grade.scored || grade.period !== last || grade.inside !== null) return null;
+	if (!grade || !grade.scored || !grade.ranged || grade.period !== last || grade.inside !== null) return null;
 	const level = Math.max(
 		...Object.entries(grade.ranges).flatMap(([level, range]) => (range ? [Number(level)] : [])),
 	);
-	const range = grade.ranges[String(level)];
-	if (!range) return null;
+	const range = grade.ranges[String(level)]!;
 	const { period, actual, error } = grade;
 	const by = actual > range[1] ? actual - range[1] : actual - range[0];
 	return { code: 'outside', stake: Math.abs(error), period, actual, by, level, chance: 1 - level };

@@ -83,7 +83,7 @@ export interface NewestSaid {
 	period: number;
 	items: number;
 	have: number;
-	/** Of those that have it and a forecast for it: how many lay inside the widest range kept. */
+	/** Of those that have it and a forecast with a range for it: how many lay inside the widest one. */
 	graded: number;
 	inside: number;
 	/** By reason, how many items show it, whatever else they show. */

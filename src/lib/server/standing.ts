@@ -265,6 +265,7 @@ const newestGrade = (grade: Grade | undefined): ItemStanding['newest'] =>
 				final: grade.final,
 				error: grade.finalError,
 				inside: grade.inside,
+				ranged: grade.ranged,
 				scored: grade.scored,
 			}
 		: null;
@@ -359,7 +360,7 @@ export async function newestStandings(
 		return found ? [{ frequency, ...found }] : [];
 	});
 	const { rows: counts } = await database.query<{ frequency: Frequency; graded: number; inside: number }>(
-		`SELECT frequency, count(*) FILTER (WHERE (newest -> 'scored')::boolean) AS graded,
+		`SELECT frequency, count(*) FILTER (WHERE (newest -> 'scored')::boolean AND (newest -> 'ranged')::boolean) AS graded,
 			count(*) FILTER (WHERE (newest -> 'scored')::boolean AND newest -> 'inside' <> 'null') AS inside
 		FROM standing
 		JOIN item ON item.workspace_id = standing.workspace_id AND item.id = standing.item_id

@@ -189,7 +189,11 @@
 								<td class="figures">{scaled(grade.final, desk.scale)}</td>
 								<td class="figures font-semibold">{scaledSigned(grade.finalError, desk.scale)}</td>
 								<td class="figures"
-									>{grade.inside === null ? 'outside' : inMark(`${Math.round(100 * grade.inside)} %`)}</td
+									>{!grade.ranged
+										? '–'
+										: grade.inside === null
+											? 'outside'
+											: inMark(`${Math.round(100 * grade.inside)} %`)}</td
 								>
 							</tr>
 						{/each}

@@ -140,7 +140,7 @@
 			{/if}
 		{:else if desk.adopted}
 			<span class="text-accent">● adopted: {desk.adopted.label}</span>
-			{#if standing?.newest}
+			{#if standing?.newest?.ranged}
 				<span class="text-ink-2">
 					{describePeriod(frequency, standing.newest.period)}
 					{standing.newest.inside === null

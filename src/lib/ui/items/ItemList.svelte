@@ -389,8 +389,10 @@
 							</span>
 						{/if}
 					</span>
-					<span class="figures truncate {standing?.newest?.inside === null ? 'text-bad' : ''}"
-						>{signedOf(usual, standing?.newest?.error)}</span
+					<span
+						class="figures truncate {standing?.newest?.ranged && standing.newest.inside === null
+							? 'text-bad'
+							: ''}">{signedOf(usual, standing?.newest?.error)}</span
 					>
 					<span class="figures truncate">{figureOf(usual, score?.mad)}</span>
 					<span class="figures truncate"

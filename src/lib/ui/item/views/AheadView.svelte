@@ -265,7 +265,7 @@
 									/>
 								{/if}
 							</td>
-							<td class="figures text-ink-2">{scaled(ranges[levelKey]?.[0], desk.scale)}</td>
+							<td class="figures pl-3 text-ink-2">{scaled(ranges[levelKey]?.[0], desk.scale)}</td>
 							<td class="figures pr-4 text-ink-2">{scaled(ranges[levelKey]?.[1], desk.scale)}</td>
 						</tr>
 					{/each}

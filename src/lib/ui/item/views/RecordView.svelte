@@ -142,7 +142,7 @@
 			grade.error,
 			grade.finalError,
 			grade.step,
-			grade.inside === null ? '' : `${Math.round(100 * grade.inside)} %`,
+			!grade.ranged ? '' : grade.inside === null ? 'outside' : `${Math.round(100 * grade.inside)} %`,
 			grade.naive,
 			grade.seasonalNaive,
 			grade.scored ? 'yes' : 'left out',
@@ -224,8 +224,13 @@
 								>
 								<td class="figures font-semibold">{scaledSigned(grade.finalError, desk.scale)}</td>
 								<td class="figures text-ink-2">{grade.step}</td>
-								<td class="pr-4 text-right {grade.inside === null ? 'text-bad' : 'text-ink-2'}"
-									>{grade.inside === null ? 'outside' : `${Math.round(100 * grade.inside)} %`}</td
+								<td
+									class="pr-4 text-right {grade.ranged && grade.inside === null ? 'text-bad' : 'text-ink-2'}"
+									>{!grade.ranged
+										? '–'
+										: grade.inside === null
+											? 'outside'
+											: `${Math.round(100 * grade.inside)} %`}</td
 								>
 							</tr>
 						{/each}
