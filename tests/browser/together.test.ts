@@ -121,19 +121,19 @@ describe('a server that is gone', () => {
 describe('the name of an item', () => {
 	test('is changed with a reason, on record, and the address goes along', async () => {
 		await page.open('/items/T-4?view=ahead&candidate=a');
-		await page.press('name…');
+		await page.press('name, plan…');
 		await page.fill('#naming-code', 'T-4/b');
 		await page.fill('#naming-name', 'Pannier, waterproof');
 		await page.fill('#naming-unit', 'pairs');
 		await page.fill('#naming-reason', 'sold in pairs now');
 		await page.expectAccessible();
-		await page.press('Save the name');
+		await page.press('Save');
 		await page.reads('h1', /T-4\/b\s*Pannier, waterproof/);
 		await until(
 			async () => (await page.driver.getCurrentUrl()).includes('/items/T-4%2Fb?view=ahead'),
 			'the new address',
 		);
-		await page.press('name…');
+		await page.press('name, plan…');
 		await page.reads('[data-changes]', /tester: was called T-4 Pannier T-4, “sold in pairs now”/);
 		await page.keys(Key.ESCAPE);
 		await page.open('/items/T-4');
@@ -141,16 +141,16 @@ describe('the name of an item', () => {
 	});
 
 	test('a code that is taken is refused in words, and what was typed stays', async () => {
-		await page.press('name…');
+		await page.press('name, plan…');
 		await page.fill('#naming-code', 'T-1');
-		await page.press('Save the name');
+		await page.press('Save');
 		await page.reads('[role="alert"]', /code T-1 is taken by Pannier T-1/);
 		expect(await (await page.find('#naming-code')).getAttribute('value')).toBe('T-1');
 		await page.keys(Key.ESCAPE);
 	});
 
 	test('retired it is off the list, and is found and brought back', async () => {
-		await page.press('name…');
+		await page.press('name, plan…');
 		await page.press('Retire it');
 		await page.reads('main', /– retired/);
 		await page.open('/items');
@@ -162,7 +162,7 @@ describe('the name of an item', () => {
 		await page.reads('[role="option"]', /T-4\/b.*– retired/s);
 		await page.expectAccessible();
 		await (await page.find('[role="option"]')).click();
-		await page.press('name…');
+		await page.press('name, plan…');
 		await page.press('Bring it back');
 		await page.reads('main', /no forecast adopted/);
 		expect((await load('T-4%2Fb')).retiredAt).toBeNull();

@@ -161,7 +161,7 @@ describe('a column', () => {
 		await box.sendKeys(Key.chord(Key.CONTROL, 'v'));
 		await page.reads('[data-reading-result], [data-doubt], [data-reading-problem]', /./);
 		const text = String(await box.getAttribute('value'));
-		expect(text.split('\n')[0]).toBe('period\tforecast\tlow 95 %\thigh 95 %');
+		expect(text.split('\n')[0]).toBe('period\tcomputed\tto hand over\tlow 95 %\thigh 95 %\twhy changed');
 		expect(text.split('\n')[1]).toMatch(/^Jan 2025\t-?\d+(\.\d+)?\t/);
 	});
 });

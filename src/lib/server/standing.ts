@@ -30,13 +30,16 @@ import type { Actor } from './workspaces';
 const AT_ONCE = 50;
 /** Milliseconds that whoever touched items waits for their standing; what is left is settled after they were answered. */
 const PATIENCE = 400;
-/** Pause before items that somebody else has locked are looked at again. */
+/** Pause before items that somebody else has locked are looked at again; after a failure it doubles up to a minute. */
 const AGAIN = 200;
+const LONGEST_PAUSE = 60_000;
 
 let running: Promise<void> = Promise.resolve();
 /** The settling that begins when the running one has ended; whoever asks before it began shares it. */
 let next: Promise<void> | null = null;
 let again: ReturnType<typeof setTimeout> | null = null;
+/** How often in a row it failed. */
+let failures = 0;
 
 /**
  * Brings standing up to date, in the same breath where that is soon done: it comes back when nothing is left to be settled, or its
@@ -58,9 +61,11 @@ async function settleAll(): Promise<void> {
 	try {
 		while ((await settleSome()) > 0);
 		const { rows } = await pool().query('SELECT 1 FROM touched LIMIT 1');
+		failures = 0;
 		if (rows.length > 0) settleLater();
 	} catch (error) {
-		log.warn({ reason: String(error) }, 'standing could not be brought up to date');
+		failures++;
+		log.warn({ reason: String(error), failures }, 'standing could not be brought up to date');
 		settleLater();
 	}
 }
@@ -68,10 +73,13 @@ async function settleAll(): Promise<void> {
 /** Items that others have locked are touched by them, or settled by another process. */
 function settleLater(): void {
 	if (again) return;
-	again = setTimeout(() => {
-		again = null;
-		void settle();
-	}, AGAIN);
+	again = setTimeout(
+		() => {
+			again = null;
+			void settle();
+		},
+		Math.min(LONGEST_PAUSE, AGAIN * 2 ** failures),
+	);
 	again.unref();
 }
 
