@@ -155,7 +155,7 @@
 			</div>
 			{#if !reading || reading.rows.length === 0}
 				<p class="border-t border-rule pt-2 text-ink-2" data-reading-problem>
-					{reading?.problem ?? 'Reading…'}
+					{reading?.problem ?? (intake.brought ? 'Brought in. The next table goes on the left.' : 'Reading…')}
 				</p>
 			{:else}
 				<div class="grid grid-cols-3 gap-x-3 gap-y-1.5 border-t border-rule py-2 text-[13px]">

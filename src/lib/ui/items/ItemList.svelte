@@ -7,7 +7,7 @@
 	import { describePeriod } from '$core/series/period';
 	import { periodsInWords } from '$core/series/frequency';
 	import { finerScale, percentScale, type Scale, scaleOf, usualScale } from '$core/numbers/figure';
-	import { type NewestSaid, reasonShort, reasonWords } from '$core/words/standing';
+	import { reasonShort, reasonWords } from '$core/words/standing';
 	import Button from '../kit/Button.svelte';
 	import type { ItemList, ItemRow } from '../../shapes';
 	import { inMark } from '../../reader.svelte';
@@ -17,7 +17,7 @@
 	import Choice from '../kit/Choice.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
 	import Needle from '../kit/Needle.svelte';
-	import NewestLine from '../kit/NewestLine.svelte';
+	import NewestLines from '../kit/NewestLines.svelte';
 	import Sparkline from '../kit/Sparkline.svelte';
 	import { beginRound, takeDone } from '../round';
 	import { isFound, isOne, isReason, toLookAt, type Which, WHICH_NAMES, whichOf } from './which';
@@ -139,18 +139,14 @@
 		`${(value ?? 0) > 0 ? '+' : ''}${figureOf(usual, value)}`;
 
 	/** On the scale of a figure that it belongs to: what is next to nothing beside that is 0. */
-	const signedOn = (usual: Scale, beside: number | null | undefined, value: number | null | undefined) =>
-		value == null
-			? '–'
-			: scaledSigned(value, usual.power === 0 ? finerScale(usual, beside) : scaleOf([beside]));
-
-	/** Frequencies whose newest period is worth a line: the most usual one, and where anything is amiss. */
-	const amiss = ({ items, have, graded, inside, reasons }: NewestSaid) =>
-		have < items || inside < graded || Object.keys(reasons).length > 0;
-	const lines = $derived(list.newest.filter((newest, i) => i === 0 || amiss(newest)));
-	const quiet = $derived(
-		list.newest.filter((newest, i) => i > 0 && !amiss(newest)).reduce((sum, { items }) => sum + items, 0),
-	);
+	function signedOn(
+		usual: Scale,
+		beside: number | null | undefined,
+		value: number | null | undefined,
+	): string {
+		if (value == null || usual.power !== 0) return signedOf(usual, value);
+		return scaledSigned(value, finerScale(usual, beside));
+	}
 
 	const rows = (): Rows => [
 		[
@@ -271,8 +267,7 @@
 		</div>
 		{#if list.newest.length > 0}
 			<p class="flex w-full flex-wrap items-baseline gap-x-6 gap-y-0.5 text-[13px]" data-newest-lines>
-				{#each lines as newest (newest.frequency)}<NewestLine {newest} />{/each}
-				{#if quiet > 0}<span class="text-ink-2">{quiet} of other frequencies: all in and inside</span>{/if}
+				<NewestLines newest={list.newest} />
 				<label class="ml-auto text-ink-2" title="How easily an item is said to drift; 10 % is usual">
 					a sound one is said to drift within 24 periods with a chance of
 					<FigureInput
@@ -363,7 +358,7 @@
 							)}{row.unit ? `, ${row.unit}` : ''}
 						</span>
 					</span>
-					<Sparkline values={row.recent} ahead={row.adopted?.ahead ?? []} width={128} />
+					<Sparkline values={row.recent} ahead={row.adopted?.ahead ?? []} width={112} />
 					<span class="min-w-0" title={[row.adopted?.label, ...reasons].filter(Boolean).join('; ')}>
 						<span class="block truncate">{row.adopted?.label ?? '–'}</span>
 						{#if row.retired}
@@ -411,8 +406,9 @@
 <style>
 	.grid-row {
 		display: grid;
-		grid-template-columns: minmax(210px, 1.2fr) 132px minmax(240px, 1.8fr) 92px 74px 66px 66px 72px 124px;
-		column-gap: 14px;
+		grid-template-columns: minmax(200px, 1.2fr) 116px minmax(220px, 1.8fr) 92px 92px 90px 60px 92px 120px;
+		/* Room for “−12.8 million” among others. */
+		column-gap: 12px;
 	}
 	.active {
 		background: var(--wash);
