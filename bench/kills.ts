@@ -83,10 +83,12 @@ async function killServer(url: string): Promise<void> {
 		}
 	};
 	const writers = Array.from({ length: 6 }, async () => {
-		while (writing) await once(app).catch(() => new Promise((done) => setTimeout(done, 20)));
+		// While no server is there, they do not keep it from coming.
+		while (writing) await once(app).catch(() => new Promise((done) => setTimeout(done, 100)));
 	});
 	for (let kill = 0; kill < KILLS; kill++) {
-		await new Promise((done) => setTimeout(done, 100 + 500 * uniform()));
+		// Threads are there after some half a second: adopting begins to be killed from then on.
+		await new Promise((done) => setTimeout(done, 300 + 900 * uniform()));
 		await app.stop('SIGKILL');
 		app = await startApp(url, { port });
 	}
