@@ -87,8 +87,8 @@ async function killServer(url: string): Promise<void> {
 		while (writing) await once(app).catch(() => new Promise((done) => setTimeout(done, 100)));
 	});
 	for (let kill = 0; kill < KILLS; kill++) {
-		// Threads are there after some half a second: adopting begins to be killed from then on.
-		await new Promise((done) => setTimeout(done, 300 + 900 * uniform()));
+		// Threads are there after a second: adopting begins to be killed from then on.
+		await new Promise((done) => setTimeout(done, 1000 + 1000 * uniform()));
 		await app.stop('SIGKILL');
 		app = await startApp(url, { port });
 	}
