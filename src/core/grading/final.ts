@@ -28,6 +28,10 @@ export const NO_ROUNDING: Rounding = { pack: null, way: 'nearest', floor: null }
 /** Packs that a figure is off from a whole number of them by rounding of the machine alone. */
 const ROUNDING_OF_MACHINE = 1e-9;
 
+/** A change as it was made, from what a record keeps of it; undefined where the step was not changed. */
+export const keptChange = (changedTo: number | null, rate: number | null): Change['by'] | undefined =>
+	changedTo === null ? undefined : rate === null ? { kind: 'to', figure: changedTo } : { kind: 'rate', rate };
+
 /** The figure of a step after a change by hand; null where it was not changed. */
 export const changedTo = (mean: number, by: Change['by'] | undefined): number | null =>
 	!by ? null : by.kind === 'to' ? by.figure : mean * by.rate;

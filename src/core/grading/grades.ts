@@ -131,9 +131,11 @@ export interface Score {
 	changed: { count: number; added: number | null };
 }
 
+const scoredOf = (grades: readonly Grade[]) => grades.filter((grade) => grade.scored);
+
 /** Grades that count, with what they compare as lists. */
 function listsOf(grades: readonly Grade[]) {
-	const scored = grades.filter((grade) => grade.scored);
+	const scored = scoredOf(grades);
 	const list = (pick: (grade: Grade) => number | null) =>
 		Float64Array.from(scored, (grade) => pick(grade) ?? NaN);
 	return {
@@ -172,6 +174,7 @@ export function scoreOf(grades: readonly Grade[]): Score {
 	};
 }
 
+/** By level, the narrowest first, how many actuals lay inside the ranges that were given. @param scored grades that count */
 export function insideCounts(scored: readonly Grade[]): InsideCount[] {
 	const counts = new Map<string, InsideCount>();
 	for (const { ranges, actual } of scored) {
@@ -226,7 +229,7 @@ function surprises(
 	grades: readonly Grade[],
 	size: number | null,
 ): { errors: Float64Array; from: number | null } {
-	const { scored } = listsOf(grades);
+	const scored = scoredOf(grades);
 	const spreads = scored.map(spreadOf);
 	// Where one is not known, all count by what was missed so far.
 	const known = spreads.every((spread) => spread !== null && spread > 0);
@@ -252,8 +255,7 @@ function spreadOf({ spread, ranges }: SaidStep): number | null {
 
 /** How much closer the computed figures came than repeating the last actual from the same origins; null where nothing is told. */
 export function leadOverNaive(grades: readonly Grade[]): PairedLead | null {
-	const { scored } = listsOf(grades);
-	const both = scored.filter(({ naive }) => naive !== null);
+	const both = scoredOf(grades).filter(({ naive }) => naive !== null);
 	const differences = Float64Array.from(
 		both,
 		({ actual, naive, error }) => Math.abs(actual - naive!) - Math.abs(error),

@@ -10,6 +10,7 @@ import {
 	insideCounts,
 	leadOverNaive,
 	leaningFrom,
+	runsOf,
 	type Said,
 } from './grades';
 
@@ -103,12 +104,14 @@ export function standingOf({ records, came, leadTime, limit = ALARM_LIMIT }: Wat
 	const usual = meanSize(came.slice(-12).map(({ value }) => value));
 	if (!newest) return { last, grades: [], reasons: [{ code: 'no-forecast', stake: usual }] };
 	const all = gradesOf(records, came);
-	const run = runOfNewest(newest, all, records);
+	const first = runsOf(records).get(newest.id)!;
+	const run = all.filter((grade) => grade.run === first);
+	const size = records.find(({ id }) => id === first)?.size ?? null;
 	const scored = run.filter((grade) => grade.scored);
 	const reasons = [
 		whyRanOut(newest, last, leadTime ?? 1, usual),
 		whyOutside(all.at(-1), last),
-		whyDrifts(scored, sizeOfRun(newest, records), limit),
+		whyDrifts(scored, size, limit),
 		whyWorse(scored),
 		whyRangesOff(scored),
 	].filter((reason) => reason !== null);
@@ -117,26 +120,6 @@ export function standingOf({ records, came, leadTime, limit = ALARM_LIMIT }: Wat
 
 const meanSize = (values: readonly number[]) =>
 	values.reduce((sum, value) => sum + Math.abs(value), 0) / Math.max(1, values.length);
-
-/** The records of the newest one's run, the first first. */
-function chainOf(newest: Said, records: readonly Said[]): Said[] {
-	const byId = new Map(records.map((record) => [record.id, record]));
-	const chain = [newest];
-	for (
-		let before = newest.carriedFrom === null ? undefined : byId.get(newest.carriedFrom);
-		before;
-		before = before.carriedFrom === null ? undefined : byId.get(before.carriedFrom)
-	)
-		chain.unshift(before);
-	return chain;
-}
-
-function runOfNewest(newest: Said, grades: readonly Grade[], records: readonly Said[]): Grade[] {
-	const ids = new Set(chainOf(newest, records).map(({ id }) => id));
-	return grades.filter(({ record }) => ids.has(record));
-}
-
-const sizeOfRun = (newest: Said, records: readonly Said[]) => chainOf(newest, records)[0]!.size;
 
 function whyRanOut(newest: Said, last: Ordinal | null, needed: number, usual: number): Reason | null {
 	const until = newest.steps.at(-1)!.period;

@@ -13,3 +13,7 @@ export function listed(values: Float64Array): (number | null)[] {
 	for (let i = 0; i < values.length; i++) list[i] = orNull(values[i]!);
 	return list;
 }
+
+/** The sum of figures; null where one of them is missing. */
+export const sumOrNull = (figures: readonly (number | null)[]): number | null =>
+	figures.reduce((sum: number | null, each) => (sum === null || each === null ? null : sum + each), 0);

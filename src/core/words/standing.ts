@@ -1,6 +1,6 @@
-import type { Score } from '../grading/grades';
+import type { Grade, Score } from '../grading/grades';
 import { type Reason, REASONS, type ReasonCode } from '../grading/standing';
-import { figure, inWords, inWordsOn, type Scale } from '../numbers/figure';
+import { figure, inWordsOn, type Scale } from '../numbers/figure';
 import { type Frequency, periodsInWords, periodWord } from '../series/frequency';
 import { describePeriod } from '../series/period';
 import { percent } from './proposal';
@@ -123,9 +123,9 @@ export function newestWords({ frequency, period, items, have, graded, inside, re
 	};
 }
 
-/** What is at stake, for a reader: as the list sorts by it. */
-export const stakeWords = (stake: number, price: number | null): string =>
-	inWords(price === null ? stake : stake * price);
+/** The narrowest range that held an actual: “80 %”, “outside”; empty where there was no range. */
+export const insideWords = ({ inside, ranged }: Pick<Grade, 'inside' | 'ranged'>): string =>
+	!ranged ? '' : inside === null ? 'outside' : percent(inside);
 
 /** Why to look at an item, as short as a row of a list; its chance stands in brackets. */
 export function reasonShort(reason: Reason, frequency: Frequency, scale: Scale): string {

@@ -1,3 +1,4 @@
+import { keptChange } from '$core/grading/final';
 import { writtenDecimals, figure } from '$core/numbers/figure';
 import { describePeriod } from '$core/series/period';
 import { entryWords } from '$core/words/layers';
@@ -82,12 +83,8 @@ export async function carryOn(
 	const origin = originOf(forecast);
 	const changes = (before.steps ?? []).flatMap(({ period, changedTo, changeRate, changeReason }) => {
 		const step = period - origin;
-		if (step < 1 || step > task.horizon || changedTo === null) return [];
-		const by =
-			changeRate === null
-				? { kind: 'to' as const, figure: changedTo }
-				: { kind: 'rate' as const, rate: changeRate };
-		return [{ step, by, reason: changeReason! }];
+		const by = keptChange(changedTo, changeRate);
+		return by && step >= 1 && step <= task.horizon ? [{ step, by, reason: changeReason! }] : [];
 	});
 	const { rounding, asked } = before;
 	return record(
@@ -105,7 +102,7 @@ export async function carryOn(
 }
 
 /** What a record asks for on newer actuals. */
-export function carriedTask(item: Pick<ItemRecord, 'carry'>, seen: Seen, before: AdoptedRow): ForecastTask {
+function carriedTask(item: Pick<ItemRecord, 'carry'>, seen: Seen, before: AdoptedRow): ForecastTask {
 	const { scoreFrom, levels, service, candidates } = before.request;
 	const again = (item.carry === 'keep' ? before.held : before.asked) ?? candidates;
 	return {
@@ -164,9 +161,14 @@ async function refuseOvertaken(
 	itemId: number,
 	carriedFrom: number,
 ): Promise<void> {
-	const [newest] = await loadAdopted(client, workspaceId, itemId, { most: 1 });
-	if (newest!.id === carriedFrom) return;
-	const message = `${newest!.adoptedBy} adopted “${newest!.label}” for it meanwhile. Look once more before carrying on.`;
+	const { rows } = await client.query<{ label: string; by: string }>(
+		`SELECT label, adopted_by AS by FROM adopted_forecast
+		WHERE workspace_id = $1 AND item_id = $2 AND id > $3 ORDER BY id DESC LIMIT 1`,
+		[workspaceId, itemId, carriedFrom],
+	);
+	const [newer] = rows;
+	if (!newer) return;
+	const message = `${newer.by} adopted “${newer.label}” for it meanwhile. Look once more before carrying on.`;
 	throw new Refusal(409, message, [], null, { between: [message] });
 }
 

@@ -1,6 +1,5 @@
 import { REASONS, type Reason, weighed, whyNotIn } from '$core/grading/standing';
 import type { Frequency } from '$core/series/frequency';
-import type { NewestSaid } from '$core/words/standing';
 import type { Item, ItemChange, ItemList, ItemRow, ItemStanding } from '../shapes';
 import { loadSeries, newestChange, spread } from './actuals';
 import { type Queryable, snapshot, transaction } from './database';
@@ -9,7 +8,7 @@ import { loadLineUp } from './line-ups';
 import { loadItemLayers } from './layer-entries';
 import { loadAdopted } from './records';
 import { Refusal } from './refusal';
-import { alarmChance, newestStandings } from './standing';
+import { alarmChance, type NewestOf, newestPeriods, newestStandings } from './standing';
 import type { Actor } from './workspaces';
 
 const RECENT = 48;
@@ -149,10 +148,10 @@ function standingOfRow(
 	{ reasons, newest, score, aside }: StandingColumns,
 	frequency: Frequency,
 	last: number | null,
-	newestPeriods: readonly NewestSaid[],
+	periods: readonly NewestOf[],
 ): ItemStanding | null {
 	if (!reasons) return null;
-	const period = newestPeriods.find((each) => each.frequency === frequency) ?? null;
+	const period = periods.find((each) => each.frequency === frequency) ?? null;
 	const waiting = whyNotIn(last, period, reasons[0]?.stake ?? Math.abs(newest?.actual ?? 0));
 	return { reasons: waiting ? weighed([...reasons, waiting]) : reasons, newest, score, aside };
 }
@@ -168,7 +167,7 @@ export async function loadStanding(
 		WHERE item.workspace_id = $1 AND item.id = $2`,
 		[workspaceId, id],
 	);
-	const newest = await newestStandings(workspaceId, database);
+	const newest = await newestPeriods(workspaceId, database);
 	return standingOfRow(rows[0]!, frequency, rows[0]!.last, newest);
 }
 
@@ -247,7 +246,7 @@ function byStake(a: ItemRow, b: ItemRow): number {
 	return place(a) - place(b) || stake(b) - stake(a);
 }
 
-function listRow(row: ListRow, newest: readonly NewestSaid[]): ItemRow {
+function listRow(row: ListRow, newest: readonly NewestOf[]): ItemRow {
 	const { first, values } = spread(row.recent ?? []);
 	const last = first + values.length - 1;
 	return {

@@ -349,11 +349,11 @@ export async function touchAll(): Promise<void> {
 	});
 }
 
-/** How the newest period of each frequency stands, frequencies with the most items first. */
-export async function newestStandings(
-	workspaceId: number,
-	database: Queryable = pool(),
-): Promise<NewestSaid[]> {
+/** The period that half or more of the items of a frequency have, and how many have it. */
+export type NewestOf = Pick<NewestSaid, 'frequency' | 'period' | 'have' | 'items'>;
+
+/** The newest period of each frequency over all items that are on the list. */
+export async function newestPeriods(workspaceId: number, database: Queryable = pool()): Promise<NewestOf[]> {
 	const { rows: ends } = await database.query<{ frequency: Frequency; last: number; items: number }>(
 		`SELECT frequency, last_period AS last, count(*) AS items
 		FROM standing JOIN item ON item.workspace_id = standing.workspace_id AND item.id = standing.item_id
@@ -363,10 +363,18 @@ export async function newestStandings(
 	);
 	// A plain number of periods is each item's own: nothing says that two of them end together.
 	const frequencies = [...new Set(ends.map(({ frequency }) => frequency))].filter((each) => each !== 'step');
-	const newest = frequencies.flatMap((frequency) => {
+	return frequencies.flatMap((frequency) => {
 		const found = newestPeriod(ends.filter((each) => each.frequency === frequency));
 		return found ? [{ frequency, ...found }] : [];
 	});
+}
+
+/** How the newest period of each frequency stands, frequencies with the most items first. */
+export async function newestStandings(
+	workspaceId: number,
+	database: Queryable = pool(),
+): Promise<NewestSaid[]> {
+	const newest = await newestPeriods(workspaceId, database);
 	const { rows: counts } = await database.query<{ frequency: Frequency; graded: number; inside: number }>(
 		`SELECT frequency, count(*) FILTER (WHERE (newest -> 'scored')::boolean AND (newest -> 'ranged')::boolean) AS graded,
 			count(*) FILTER (WHERE (newest -> 'scored')::boolean AND newest -> 'inside' <> 'null') AS inside

@@ -1,7 +1,8 @@
 <script lang="ts">
 	import { flushSync, onMount, tick } from 'svelte';
+	import { sumOrNull } from '$core/numbers/known';
 	import { describePeriod } from '$core/series/period';
-	import { reasonWords } from '$core/words/standing';
+	import { insideWords, reasonWords } from '$core/words/standing';
 	import { readPalette } from '../../charts/palette';
 	import { RUNNING_LIMIT, signalWords } from '$core/accuracy/tracking';
 	import { constantsWords } from '$core/words/constants';
@@ -64,12 +65,7 @@
 	const said = $derived(recordWords(desk.graded, 'run', frequency, desk.scale));
 	const rows = $derived(desk.rows.slice(0, CANDIDATES));
 	const ahead = $derived((result?.ahead ?? []).slice(0, ROWS));
-	const sum = $derived(
-		desk.finals.reduce(
-			(total: number | null, final) => (total === null || final === null ? null : total + final),
-			0,
-		),
-	);
+	const sum = $derived(sumOrNull(desk.finals));
 	const constantsOf = (id: string) => {
 		const candidate = desk.candidates.find((each) => each.id === id);
 		return candidate ? constantsWords(candidate, desk.resultFor(id)?.constants ?? {}) : '';
@@ -188,13 +184,7 @@
 								<td class="figures">{scaled(grade.actual, desk.actualScale)}</td>
 								<td class="figures">{scaled(grade.final, desk.scale)}</td>
 								<td class="figures font-semibold">{scaledSigned(grade.finalError, desk.scale)}</td>
-								<td class="figures"
-									>{!grade.ranged
-										? '–'
-										: grade.inside === null
-											? 'outside'
-											: inMark(`${Math.round(100 * grade.inside)} %`)}</td
-								>
+								<td class="figures">{insideWords(grade) || '–'}</td>
 							</tr>
 						{/each}
 					</tbody>

@@ -56,7 +56,7 @@
 			if (place) {
 				noteDone(`${desk.item.code} ${saidOf()}`);
 				if (place.after !== null) await goto(address(place.after));
-				else await goto('/items?done=round');
+				else await goto('/items');
 			}
 		} catch (error) {
 			refusal = messageOf(error);

@@ -1,4 +1,11 @@
-import { type Change, changedTo, finalFigure, NO_ROUNDING, type Rounding } from '$core/grading/final';
+import {
+	type Change,
+	changedTo,
+	finalFigure,
+	keptChange,
+	NO_ROUNDING,
+	type Rounding,
+} from '$core/grading/final';
 import type { Ordinal } from '$core/series/period';
 import type { Adopt, AdoptedForecast } from '../../shapes';
 
@@ -21,22 +28,10 @@ export class HandedOver {
 	constructor(adopted: AdoptedForecast | null, origin: Ordinal) {
 		this.rounding = adopted?.rounding ?? NO_ROUNDING;
 		this.changes = Object.fromEntries(
-			(adopted?.steps ?? []).flatMap(({ period, changedTo, changeRate, changeReason }) =>
-				changedTo === null || period <= origin
-					? []
-					: [
-							[
-								period,
-								{
-									by:
-										changeRate === null
-											? { kind: 'to' as const, figure: changedTo }
-											: { kind: 'rate' as const, rate: changeRate },
-									reason: changeReason ?? '',
-								},
-							],
-						],
-			),
+			(adopted?.steps ?? []).flatMap(({ period, changedTo, changeRate, changeReason }) => {
+				const by = keptChange(changedTo, changeRate);
+				return by && period > origin ? [[period, { by, reason: changeReason ?? '' }]] : [];
+			}),
 		);
 	}
 

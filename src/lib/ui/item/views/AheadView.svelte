@@ -4,6 +4,7 @@
 	import Button from '../../kit/Button.svelte';
 	import { BOUNDS } from '$core/bounds';
 	import { methodOf } from '$core/methods/registry';
+	import { sumOrNull } from '$core/numbers/known';
 	import { cycleParts } from '$core/series/cycle-totals';
 	import { describePeriod, type Ordinal } from '$core/series/period';
 	import { togetherWords } from '$core/words/ahead';
@@ -45,11 +46,6 @@
 	/** Whether what is handed over is another figure anywhere, so that it has a column of its own. */
 	const differs = $derived(steps.some(({ mean }, i) => finals[i] !== mean));
 	const unexplained = $derived(handed.unexplained(origin + 1, origin + steps.length));
-	const sumOf = (figures: readonly (number | null)[]) =>
-		figures.reduce(
-			(sum: number | null, figure) => (sum === null || figure === null ? null : sum + figure),
-			0,
-		);
 	/** Totals of the calendar's cycles, where there are several. */
 	const cycles = $derived.by(() => {
 		const parts = cycleParts(series.frequency, series.seasonLength, origin + 1, steps.length);
@@ -57,8 +53,8 @@
 			? []
 			: parts.map(({ name, from, to, whole }) => ({
 					name: whole ? name : `${name}, part of it`,
-					mean: sumOf(steps.slice(from, to + 1).map(({ mean }) => mean)),
-					final: sumOf(finals.slice(from, to + 1)),
+					mean: sumOrNull(steps.slice(from, to + 1).map(({ mean }) => mean)),
+					final: sumOrNull(finals.slice(from, to + 1)),
 				}));
 	});
 
@@ -272,7 +268,9 @@
 					<tr class="h-6">
 						<td class="pl-4 text-ink-2">sum of {steps.length}</td>
 						<td class="figures {differs ? 'text-ink-2' : ''}">{scaled(total?.mean, desk.scale)}</td>
-						<td class="figures pr-1 font-semibold" data-total="final">{scaled(sumOf(finals), desk.scale)}</td>
+						<td class="figures pr-1 font-semibold" data-total="final"
+							>{scaled(sumOrNull(finals), desk.scale)}</td
+						>
 						<td class="figures text-ink-2">{scaled(total?.ranges[levelKey]?.[0], desk.scale)}</td>
 						<td class="figures pr-4 text-ink-2">{scaled(total?.ranges[levelKey]?.[1], desk.scale)}</td>
 					</tr>

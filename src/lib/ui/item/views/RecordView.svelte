@@ -3,6 +3,7 @@
 	import { RUNNING_LIMIT } from '$core/accuracy/tracking';
 	import { constantsWords } from '$core/words/constants';
 	import { describePeriod } from '$core/series/period';
+	import { insideWords } from '$core/words/standing';
 	import Chart from '../../../charts/Chart.svelte';
 	import type { Palette } from '../../../charts/palette';
 	import { signalOption } from '../../../charts/signal';
@@ -142,7 +143,7 @@
 			grade.error,
 			grade.finalError,
 			grade.step,
-			!grade.ranged ? '' : grade.inside === null ? 'outside' : `${Math.round(100 * grade.inside)} %`,
+			insideWords(grade),
 			grade.naive,
 			grade.seasonalNaive,
 			grade.scored ? 'yes' : 'left out',
@@ -226,11 +227,7 @@
 								<td class="figures text-ink-2">{grade.step}</td>
 								<td
 									class="pr-4 text-right {grade.ranged && grade.inside === null ? 'text-bad' : 'text-ink-2'}"
-									>{!grade.ranged
-										? '–'
-										: grade.inside === null
-											? 'outside'
-											: `${Math.round(100 * grade.inside)} %`}</td
+									>{insideWords(grade) || '–'}</td
 								>
 							</tr>
 						{/each}
