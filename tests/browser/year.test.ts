@@ -103,6 +103,14 @@ test('twelve months are closed by keys: carried on, one changed by hand, one pro
 				await page.reads('[data-ahead="3"]', /by hand a fair in the town/);
 				await page.driver.executeScript('document.activeElement.blur()');
 				await press('a', after);
+			} else if (t === KNOWN + 5 && code === BY_HAND) {
+				// From beside the figures it is carried on just so, and stays in sight.
+				await page.press('Ahead');
+				await page.fill('input[aria-label="Why this one"]', 'nothing new');
+				await page.press('Carry on', 'form:has(input[aria-label="Why this one"])');
+				await page.reads('[data-adopted]', /nothing new/);
+				await page.driver.executeScript('document.activeElement.blur()');
+				await press(']', after);
 			} else if (t === KNOWN + 6 && code === PROPOSED) {
 				await page.press('Propose');
 				await page.press('Take into the line-up');

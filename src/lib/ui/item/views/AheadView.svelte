@@ -119,12 +119,13 @@
 		desk.recompute();
 	}
 
-	async function adopt() {
+	/** Adopts what is shown, or carries the newest record on, with the reason that is typed. */
+	async function keep(how: 'adopt' | 'carryOn') {
 		pressed = true;
 		refusal = null;
 		stale = false;
 		try {
-			await desk.adopt(reason);
+			await desk[how](reason.trim());
 			reason = '';
 		} catch (error) {
 			refusal = messageOf(error);
@@ -353,7 +354,7 @@
 					class="flex items-center gap-3"
 					onsubmit={(event) => {
 						event.preventDefault();
-						void adopt();
+						void keep('adopt');
 					}}
 				>
 					<TextInput
@@ -363,6 +364,15 @@
 						label="Why this one"
 						class="min-w-0 flex-1"
 					/>
+					{#if desk.adopted && desk.canCarryOn}
+						<Button
+							look="other"
+							disabled={pressed}
+							title="{desk.adopted.label} again, on what came in since it was adopted"
+							onclick={() => keep('carryOn')}
+							class="h-8 shrink-0">Carry on</Button
+						>
+					{/if}
 					<Button
 						look="main"
 						type="submit"
