@@ -63,7 +63,7 @@ module.exports = {
 		forbid(
 			'reading-packages',
 			{ path: '^src/lib/reading/', pathNot: notTest },
-			{ path: 'node_modules/', pathNot: 'node_modules/(valibot|csv-parse|fflate|read-excel-file)/' },
+			{ path: 'node_modules/', pathNot: 'node_modules/(valibot|papaparse|fflate|read-excel-file)/' },
 			'Reading uses small parsing packages only.',
 		),
 		forbid(

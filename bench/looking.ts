@@ -153,6 +153,7 @@ const SEASONLESS: Record<Frequency, number[]> = {
 	week: [104, 156],
 	month: [36, 60, 120],
 	quarter: [16, 24, 40],
+	'half-year': [16, 24, 40],
 	year: [12, 20, 40],
 	step: [36, 60, 120],
 };

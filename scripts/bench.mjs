@@ -17,6 +17,7 @@ const NAMED = {
 	alarm: 'alarm',
 	watching: 'watching',
 	cycle: 'cycle',
+	reading: 'reading',
 };
 
 async function main() {

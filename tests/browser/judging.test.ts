@@ -202,6 +202,8 @@ describe('a trial', () => {
 });
 
 test('the next periods together are said with what to have in stock', async () => {
+	// What was changed before is saved by then, so that nothing comes in between.
+	await page.reads('[data-saving]', /^saved$/);
 	await page.open('/items/J-2?view=ahead&candidate=a');
 	await page.reads(
 		'[data-together="sum"]',

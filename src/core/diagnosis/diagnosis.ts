@@ -142,6 +142,7 @@ function usualSeasonLengths(frequency: Frequency): number[] {
 		week: [52, 13, 4],
 		month: [12, 6, 3],
 		quarter: [4, 2],
+		'half-year': [2],
 		year: [],
 		step: [4, 12, 13],
 	};

@@ -1,7 +1,17 @@
 import { figure } from '../numbers/figure';
 
 /** How often an item's demand is counted. `weekday` has no Saturdays and Sundays; `step` is a plain number. */
-export const FREQUENCIES = ['hour', 'day', 'weekday', 'week', 'month', 'quarter', 'year', 'step'] as const;
+export const FREQUENCIES = [
+	'hour',
+	'day',
+	'weekday',
+	'week',
+	'month',
+	'quarter',
+	'half-year',
+	'year',
+	'step',
+] as const;
 
 export type Frequency = (typeof FREQUENCIES)[number];
 
@@ -13,8 +23,26 @@ export const CALENDAR_SEASON_LENGTH: Readonly<Record<Frequency, number>> = {
 	week: 52,
 	month: 12,
 	quarter: 4,
+	'half-year': 2,
 	year: 1,
 	step: 1,
+};
+
+/** Whether totals of this frequency depend on the length of the period. */
+export const hasUnevenPeriods = (frequency: Frequency): boolean =>
+	frequency === 'month' || frequency === 'quarter' || frequency === 'half-year' || frequency === 'year';
+
+/** Periods ahead that are forecast until somebody asks for another number: about what one plans by. */
+export const USUAL_HORIZON: Readonly<Record<Frequency, number>> = {
+	hour: 24,
+	day: 14,
+	weekday: 10,
+	week: 13,
+	month: 12,
+	quarter: 4,
+	'half-year': 4,
+	year: 3,
+	step: 12,
 };
 
 /** So many periods in a sentence: “1 month”, “2 997 days”. */

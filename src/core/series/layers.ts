@@ -1,5 +1,5 @@
 import { BOUNDS, written } from '../bounds';
-import { type Frequency, periodWord } from './frequency';
+import { type Frequency, hasUnevenPeriods, periodWord } from './frequency';
 import { fillGaps, type GapRule } from './gaps';
 import { daysIn, formatPeriod, isInCalendar, type Ordinal } from './period';
 import type { SeriesInput } from './series';
@@ -68,10 +68,6 @@ export interface Layered {
 	/** Positions whose correction no longer holds, because the actual under it changed since. */
 	outdated: number[];
 }
-
-/** Whether totals of this frequency depend on the length of the period. */
-export const hasUnevenPeriods = (frequency: Frequency): boolean =>
-	frequency === 'month' || frequency === 'quarter' || frequency === 'year';
 
 /**
  * Why layers cannot be laid over actuals: because of the series that they make together. Null where they can.

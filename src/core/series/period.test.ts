@@ -10,6 +10,7 @@ describe('the next period', () => {
 	test.each<[Frequency, string, number, string]>([
 		['year', '1999', 1, '2000'],
 		['quarter', '2024-Q4', 1, '2025-Q1'],
+		['half-year', '2024-H2', 1, '2025-H1'],
 		['month', '2024-12', 1, '2025-01'],
 		['month', '2024-01', -1, '2023-12'],
 		['week', '2020-W52', 1, '2020-W53'],
@@ -40,6 +41,7 @@ test.each<[Frequency, string, RegExp]>([
 	['day', '2024-04-31', /not a date/],
 	['month', '2024-13', /month outside 01 to 12/],
 	['quarter', '2024-Q5', /is not a quarter/],
+	['half-year', '2024-H3', /is not a half-year/],
 	['weekday', '2024-03-02', /Saturday or Sunday/],
 	['hour', '2024-03-02T24', /hour outside/],
 	['year', 'last year', /is not a year; a year is written like 2022/],
@@ -67,6 +69,7 @@ const first: Record<Frequency, string> = {
 	week: '2019-W50',
 	month: '2019-11',
 	quarter: '2019-Q3',
+	'half-year': '2019-H2',
 	year: '1850',
 	step: '1',
 };
@@ -75,6 +78,7 @@ test.each<[Frequency, string, number | null]>([
 	['month', '2024-01', 1],
 	['month', '2023-12', 12],
 	['quarter', '2024-Q1', 1],
+	['half-year', '2023-H2', 2],
 	['day', '2024-03-04', 1],
 	['day', '1969-12-28', 7],
 	['weekday', '2024-03-08', 5],

@@ -1,10 +1,10 @@
-import type { Frequency } from './frequency';
+import { type Frequency, hasUnevenPeriods } from './frequency';
 
 /**
  * A period is kept as an ordinal: an integer that grows by one from each period to the next, so that
  * "three periods later" is `ordinal + 3` at every frequency. What the integer counts:
  * hours and days since 1970-01-01, Monday-to-Friday days since Monday 1969-12-29, ISO weeks since that
- * Monday, months and quarters since year 0, years, or the plain number of a step.
+ * Monday, months, quarters and half-years since year 0, years, or the plain number of a step.
  * All calendar arithmetic is UTC, so that no clock change adds or drops an hour.
  */
 export type Ordinal = number;
@@ -26,6 +26,7 @@ export const PERIOD_EXAMPLE: Readonly<Record<Frequency, string>> = {
 	week: '2022-W05',
 	month: '2022-01',
 	quarter: '2022-Q1',
+	'half-year': '2022-H1',
 	year: '2022',
 	step: '1',
 };
@@ -37,6 +38,7 @@ const PATTERN: Readonly<Record<Frequency, RegExp>> = {
 	week: /^(\d{4})-W(\d\d)$/,
 	month: /^(\d{4})-(\d\d)$/,
 	quarter: /^(\d{4})-Q([1-4])$/,
+	'half-year': /^(\d{4})-H([12])$/,
 	year: /^(\d{4})$/,
 	step: /^(-?\d{1,9})$/,
 };
@@ -94,6 +96,8 @@ export function parsePeriod(frequency: Frequency, written: string | number): Ord
 			return first;
 		case 'quarter':
 			return first * 4 + second - 1;
+		case 'half-year':
+			return first * 2 + second - 1;
 		case 'month':
 			if (second < 1 || second > 12) throw refuse('has a month outside 01 to 12');
 			return first * 12 + second - 1;
@@ -137,6 +141,8 @@ export function firstDay(frequency: Frequency, ordinal: Ordinal): number | null 
 			return dayNumber(ordinal, 1, 1);
 		case 'quarter':
 			return dayNumber(Math.floor(ordinal / 4), (((ordinal % 4) + 4) % 4) * 3 + 1, 1);
+		case 'half-year':
+			return dayNumber(Math.floor(ordinal / 2), (((ordinal % 2) + 2) % 2) * 6 + 1, 1);
 		case 'month':
 			return dayNumber(Math.floor(ordinal / 12), (((ordinal % 12) + 12) % 12) + 1, 1);
 		case 'week':
@@ -150,9 +156,9 @@ export function firstDay(frequency: Frequency, ordinal: Ordinal): number | null 
 	}
 }
 
-/** Days of a period where its length varies (months, quarters, years); 1 elsewhere, where a total is as good as a rate. */
+/** Days of a period where its length varies (months to years); 1 elsewhere, where a total is as good as a rate. */
 export function daysIn(frequency: Frequency, ordinal: Ordinal): number {
-	if (frequency !== 'month' && frequency !== 'quarter' && frequency !== 'year') return 1;
+	if (!hasUnevenPeriods(frequency)) return 1;
 	return firstDay(frequency, ordinal + 1)! - firstDay(frequency, ordinal)!;
 }
 
@@ -190,6 +196,8 @@ export function formatPeriod(frequency: Frequency, ordinal: Ordinal): string | n
 			return year;
 		case 'quarter':
 			return `${year}-Q${Math.ceil(at.month / 3)}`;
+		case 'half-year':
+			return `${year}-H${Math.ceil(at.month / 6)}`;
 		case 'month':
 			return `${year}-${pad(at.month)}`;
 		case 'week':
@@ -204,7 +212,7 @@ export function formatPeriod(frequency: Frequency, ordinal: Ordinal): string | n
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 
-/** The period for a reader: "Mar 2024", "Q1 2024", "week 5, 2024", "Tue 5 Mar 2024", "5 Mar 2024 14:00". */
+/** The period for a reader: "Mar 2024", "Q1 2024", "H1 2024", "week 5, 2024", "Tue 5 Mar 2024", "5 Mar 2024 14:00". */
 export function describePeriod(frequency: Frequency, ordinal: Ordinal): string {
 	if (frequency === 'step') return `period ${ordinal}`;
 	const at = calendarParts(frequency, ordinal);
@@ -214,6 +222,8 @@ export function describePeriod(frequency: Frequency, ordinal: Ordinal): string {
 			return String(at.year);
 		case 'quarter':
 			return `Q${Math.ceil(at.month / 3)} ${at.year}`;
+		case 'half-year':
+			return `H${Math.ceil(at.month / 6)} ${at.year}`;
 		case 'month':
 			return `${MONTHS[at.month - 1]} ${at.year}`;
 		case 'week':
@@ -233,7 +243,7 @@ export function yearOf(frequency: Frequency, ordinal: Ordinal): number | null {
 }
 
 /**
- * Season (1 … P) of a period by the calendar: January, Q1, Monday and hour 0 are season 1, week 53 is counted
+ * Season (1 … P) of a period by the calendar: January, Q1, H1, Monday and hour 0 are season 1, week 53 is counted
  * with week 52. Null where the calendar has no cycle at this frequency.
  */
 export function calendarSeason(frequency: Frequency, ordinal: Ordinal): number | null {
@@ -242,6 +252,8 @@ export function calendarSeason(frequency: Frequency, ordinal: Ordinal): number |
 			return (((ordinal % 12) + 12) % 12) + 1;
 		case 'quarter':
 			return (((ordinal % 4) + 4) % 4) + 1;
+		case 'half-year':
+			return (((ordinal % 2) + 2) % 2) + 1;
 		case 'week':
 			return Math.min(52, isoWeek(firstDay('week', ordinal)!).week);
 		case 'weekday':

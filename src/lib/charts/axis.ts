@@ -63,7 +63,7 @@ let within = { asked: '', starts: [] as readonly number[] };
 
 /** Places of a stretch at which a year begins; none where years say nothing about its periods. */
 function yearsWithin(frequency: Frequency, first: Ordinal, count: number): readonly number[] {
-	if (frequency !== 'month' && frequency !== 'quarter' && frequency !== 'week') return [];
+	if (!['month', 'quarter', 'half-year', 'week'].includes(frequency)) return [];
 	const asked = `${frequency} ${first} ${count}`;
 	if (asked === within.asked) return within.starts;
 	const starts: number[] = [];

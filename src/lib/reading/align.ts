@@ -11,6 +11,7 @@ import {
 	readSerials,
 	type PeriodColumn,
 	seasonInCycle,
+	type SeasonColumn,
 } from './periods';
 import { shorten } from './figures';
 
@@ -31,7 +32,7 @@ export interface Timed {
 	/** Whether the first period is asked for. */
 	asksFirst: boolean;
 	/** Remarks about what was taken for granted. */
-	remarks: { code: string; text: string }[];
+	remarks: { code: string; text: string; options?: { label: string; choices: Choices }[] }[];
 }
 
 const NOTHING: Timed = {
@@ -175,7 +176,7 @@ function byCycle(entries: readonly Entry[], choices: Choices): Timed {
 		const odd = seasonLabels.find((each) => readSeasons([each]) === null) ?? seasonLabels[0]!;
 		return {
 			...NOTHING,
-			problem: `“${shorten(odd)}” is no season that is known here: write Jan to Dec, Q1 to Q4, Week 1 to 53, Mon to Sun or plain numbers from 1.`,
+			problem: `“${shorten(odd)}” is no season that is known here: write Jan to Dec, Q1 to Q4, H1 and H2, Winter to Autumn, Week 1 to 53, Mon to Sun or plain numbers from 1.`,
 		};
 	}
 	const cycles = readCycles(cycleLabels, seasons.frequency);
@@ -192,6 +193,8 @@ function byCycle(entries: readonly Entry[], choices: Choices): Timed {
 	const possible: Frequency[] = calendar ? [seasons.frequency as Frequency, 'step'] : ['step'];
 	const frequency =
 		choices.frequency && possible.includes(choices.frequency) ? choices.frequency : possible[0]!;
+	const turn = calendar ? turnOf(used, seasons, (entry) => seasonOf.get(entry.season)!, cycles.business) : 1;
+	const begins = seasons.frequency === 'month' ? (choices.firstMonth ?? turn) : turn;
 	const firstCycle = cycles.ordinals.reduce((least, each) => Math.min(least, each), Infinity);
 	const remarks: Timed['remarks'] = [];
 	if (seasons.open) {
@@ -200,11 +203,26 @@ function byCycle(entries: readonly Entry[], choices: Choices): Timed {
 			text: `The numbers ${seasonLabels[0]} to ${seasonLabels.at(-1)} were taken as ${seasons.frequency === 'step' ? `${seasons.length} seasons of a cycle` : periodWord(seasons.frequency, 2)}.`,
 		});
 	}
+	const named = cycleLabels.some((label) => /\d[/–-]\d/.test(label))
+		? 'begins'
+		: (choices.yearNamed ?? 'begins');
+	/** A season in the calendar: one before the business year's first is of the next calendar year. */
+	const turned = (season: number, cycle: number) => {
+		if (seasons.words) return { season: ((season - turn + 4) % 4) + 1, cycle };
+		if (seasons.frequency === 'quarter' && choices.firstMonth !== undefined) {
+			const at = season - 1 + Math.floor((choices.firstMonth - 1) / 3);
+			return { season: (at % 4) + 1, cycle: cycle + Math.floor(at / 4) - (named === 'ends' ? 1 : 0) };
+		}
+		if (begins === 1) return { season, cycle };
+		return { season, cycle: cycle + (season < begins ? 1 : 0) - (named === 'ends' ? 1 : 0) };
+	};
+	remarks.push(
+		...yearRemarks({ seasons, begins, turn, labels: cycleLabels, business: cycles.business, named }, choices),
+	);
 	let absent: Entry | null = null;
 	const ordinals = entries.map((entry) => {
 		if (entry.cycle === '' || entry.season === '') return null;
-		const season = seasonOf.get(entry.season)!;
-		const cycle = cycleOf.get(entry.cycle)!;
+		const { season, cycle } = turned(seasonOf.get(entry.season)!, cycleOf.get(entry.cycle)!);
 		if (frequency === 'step') return (cycle - firstCycle) * seasons.length + season;
 		const ordinal = seasonInCycle(seasons.frequency, cycle, season);
 		// A column for week 53, blank in the years that have none.
@@ -231,6 +249,101 @@ function byCycle(entries: readonly Entry[], choices: Choices): Timed {
 		spelling: `${calendar ? periodWord(seasons.frequency as Frequency, 2) : 'seasons'} of ${seasons.frequency === 'hour' ? 'days' : seasons.frequency === 'day' || seasons.frequency === 'weekday' ? 'weeks' : 'years'}`,
 		remarks,
 	};
+}
+
+/**
+ * The season that a cycle begins with: the first one for which the table's order goes one way within each cycle.
+ * Calendar years begin with their first where that is possible.
+ */
+function turnOf(
+	used: readonly Entry[],
+	{ frequency, length, words }: SeasonColumn,
+	seasonOf: (entry: Entry) => number,
+	business: boolean,
+): number {
+	if (frequency !== 'month' && !words) return 1;
+	const groups = new Map<string, number[]>();
+	for (const entry of used) {
+		const key = `${entry.item}\n${entry.cycle}`;
+		const group = groups.get(key);
+		if (group) group.push(seasonOf(entry));
+		else groups.set(key, [seasonOf(entry)]);
+	}
+	const goesOneWay = (begins: number) => {
+		let ways = 3;
+		for (const seasons of groups.values()) {
+			for (let i = 1; i < seasons.length && ways > 0; i++) {
+				const step =
+					((seasons[i]! - begins + length) % length) - ((seasons[i - 1]! - begins + length) % length);
+				if (step > 0) ways &= 1;
+				else if (step < 0) ways &= 2;
+			}
+		}
+		return ways > 0;
+	};
+	const first = seasonOf(used[0]!);
+	const usual = words ? [1, 2, 3, 4] : business ? [first, 4, 7, 10, 1] : [1, first, 4, 7, 10];
+	return [...usual, ...Array.from({ length }, (_, i) => i + 1)].find(goesOneWay) ?? 1;
+}
+
+const MONTH_NAMES = Array.from({ length: 12 }, (_, i) => describePeriod('month', i).split(' ')[0]!);
+
+/** What was taken for granted of the years, and what else they could be. */
+function yearRemarks(
+	years: {
+		seasons: SeasonColumn;
+		begins: number;
+		turn: number;
+		labels: readonly string[];
+		business: boolean;
+		named: 'begins' | 'ends';
+	},
+	choices: Choices,
+): Timed['remarks'] {
+	const { seasons, begins, labels, business, named } = years;
+	const first = shorten(labels[0]!);
+	if (seasons.words)
+		return [
+			{
+				code: 'season-words',
+				text: `The seasons of the year were taken as its quarters, in the order of the table.`,
+				options: [{ label: 'count them on as plain periods', choices: { frequency: 'step' } }],
+			},
+		];
+	const twice = labels.some((label) => /\d[/–-]\d/.test(label));
+	if (seasons.frequency === 'month' && begins !== 1)
+		return [
+			{
+				code: 'business-year',
+				text: `The years begin with ${MONTH_NAMES[begins - 1]}; ${first} was taken as the one that ${named} in ${/\d{2,4}/.exec(first)?.[0] ?? first}.`,
+				options: [
+					...(twice
+						? []
+						: [
+								named === 'begins'
+									? { label: 'it ends in that year', choices: { yearNamed: 'ends' as const } }
+									: { label: 'it begins in that year', choices: { yearNamed: 'begins' as const } },
+							]),
+					...(choices.firstMonth === undefined
+						? [{ label: 'they are calendar years', choices: { firstMonth: 1 } }]
+						: []),
+				],
+			},
+		];
+	if (seasons.frequency === 'quarter' && business)
+		return [
+			{
+				code: 'business-year',
+				text: `${first} was taken to begin in ${MONTH_NAMES[(choices.firstMonth ?? 1) - 1]}.`,
+				options: [1, 4, 7, 10]
+					.filter((month) => month !== (choices.firstMonth ?? 1))
+					.map((month) => ({
+						label: `it begins in ${MONTH_NAMES[month - 1]}`,
+						choices: { firstMonth: month },
+					})),
+			},
+		];
+	return [];
 }
 
 /** One item's figures laid out period by period. */

@@ -59,6 +59,11 @@ export const ChoicesSchema = v.strictObject({
 	/** 12 % as 12, or as 0.12. */
 	percent: v.optional(v.picklist(['whole', 'share'])),
 	dateOrder: v.optional(v.picklist(['day-first', 'month-first'])),
+	/** What stands for no figure is a gap, or a nought. */
+	missing: v.optional(v.picklist(['gap', 'zero'])),
+	/** First month of a business year, 1 … 12, and whether the year is called by the one it begins or ends in. */
+	firstMonth: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(12))),
+	yearNamed: v.optional(v.picklist(['begins', 'ends'])),
 	duplicates: v.optional(v.picklist(DUPLICATES)),
 	columns: v.optional(rolesOf(COLUMN_ROLES)),
 	rows: v.optional(rolesOf(ROW_ROLES)),

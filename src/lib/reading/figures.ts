@@ -20,7 +20,6 @@ const MISSING = new Set([
 	'#value!',
 	'#ref!',
 	'#div/0!',
-	'.',
 	'..',
 	'…',
 	'?',
@@ -31,11 +30,19 @@ export function isMissing(cell: string): boolean {
 	return cell === '' || MISSING.has(cell.trim().toLowerCase());
 }
 
+/** What people write where they have no figure; in a heading it may be a name. */
+const NO_FIGURE = /^(?:x+|k\.? ?a\.?|k\.? ?w\.?|ns|n\.? ?d\.?|n\.? ?b\.?|s\/d|tbd|\.|-{2,}|\*+|ø|nil)$/i;
+
+/** Whether a cell among figures stands for a missing one in the way that some tables have it. */
+export const isNoFigure = (cell: string): boolean => NO_FIGURE.test(cell.trim());
+
 /** Marks around a figure: a currency or a unit, and whether it is a percentage. */
 export interface Marks {
 	/** The unit or currency as written; empty where there is none. */
 	unit: string;
 	percent: boolean;
+	/** The power of ten that a word such as “k” or “Mio.” stands for; 0 without. */
+	power: number;
 }
 
 export type ReadFigure = { value: number | null } | { refused: string };
@@ -45,17 +52,7 @@ const BEFORE = new RegExp(`^(?:${CURRENCY})`);
 const AFTER = new RegExp(`(?:${CURRENCY}|%|[\\p{L}][\\p{L}.²³]{0,11})$`, 'u');
 /** Letters after a figure that change its size or its sense, and must not be dropped. */
 const NOT_A_UNIT = new Set([
-	'k',
-	'm',
-	'mn',
-	'mio',
-	'mia',
-	'bn',
 	'b',
-	'tsd',
-	'thousand',
-	'million',
-	'millions',
 	'e',
 	'x',
 	'q',
@@ -87,7 +84,7 @@ function takeApart(cell: string): { digits: string; negative: boolean; marks: Ma
 		negative = true;
 		text = text.slice(1, -1).trim();
 	}
-	const marks: Marks = { unit: '', percent: false };
+	const marks: Marks = { unit: '', percent: false, power: 0 };
 	const sign = () => {
 		if (/^[-+]/.test(text)) {
 			if (text.startsWith('-')) negative = !negative;
@@ -104,12 +101,13 @@ function takeApart(cell: string): { digits: string; negative: boolean; marks: Ma
 		if (!signed) sign();
 	}
 	// An exponent is no unit.
-	const after = /\d[eE][+-]?\d+$/.test(text) ? undefined : AFTER.exec(text)?.[0];
-	if (after) {
-		if (isNoUnit(after)) return null;
-		text = text.slice(0, -after.length).trim();
-		if (after === '%') marks.percent = true;
-		else if (marks.unit === '') marks.unit = after;
+	const ends = /\d[eE][+-]?\d+$/.test(text) ? [] : endsOf(text);
+	for (const { word, power } of ends) {
+		if (power === 0 && isNoUnit(word)) return null;
+		text = text.slice(0, text.lastIndexOf(word)).trim();
+		if (power > 0) marks.power = power;
+		else if (word === '%') marks.percent = true;
+		else if (marks.unit === '') marks.unit = word;
 		else return null;
 	}
 	if (/[\d.]-$/.test(text) && !negative) {
@@ -120,6 +118,30 @@ function takeApart(cell: string): { digits: string; negative: boolean; marks: Ma
 	if (THIN.test(text) && !/^\d{1,3}(?:[\s'’\u00a0\u202f\u2009]\d{3})+(?:[.,]\d*)?$/.test(text)) return null;
 	const digits = text.replace(THIN_ALL, '');
 	return /^[\d.,]+(?:[eE][+-]?\d+)?$/.test(digits) && /\d/.test(digits) ? { digits, negative, marks } : null;
+}
+
+const POWERS: readonly [RegExp, number][] = [
+	[/^(?:k|tsd|thousand|mil|mille)\.?$/i, 3],
+	[/^(?:M|mn|mln|mio|million|millions|millones|millionen)\.?$/, 6],
+	[/^(?:mn|mln|mio|million|millions|millones|millionen)\.?$/i, 6],
+	[/^(?:bn|mrd|mia|billion|billions|milliarde|milliarden|milliards)\.?$/i, 9],
+];
+const powerOf = (word: string): number => POWERS.find(([pattern]) => pattern.test(word))?.[1] ?? 0;
+
+/** What stands behind a figure, the last first: a unit, a percent sign, a currency, and before them a power of ten. */
+function endsOf(text: string): { word: string; power: number }[] {
+	const word = AFTER.exec(text)?.[0];
+	if (!word) return [];
+	const power = powerOf(word);
+	if (power > 0) return [{ word, power }];
+	const before = AFTER.exec(text.slice(0, -word.length).trim())?.[0] ?? '';
+	const inside = powerOf(before);
+	return inside > 0
+		? [
+				{ word, power: 0 },
+				{ word: before, power: inside },
+			]
+		: [{ word, power: 0 }];
 }
 
 function isNoUnit(word: string): boolean {
@@ -142,14 +164,14 @@ const PLAIN = /^-?\d{1,15}$/;
  */
 export function readFigure(cell: string, decimal: DecimalMark): ReadFigure {
 	if (PLAIN.test(cell)) return { value: Number(cell) };
-	if (isMissing(cell)) return { value: null };
+	if (isMissing(cell) || isNoFigure(cell)) return { value: null };
 	const text = cell.trim();
 	const apart = takeApart(cell);
 	const plainDigits = apart && withPoint(apart.digits, decimal);
 	if (!apart || plainDigits === null) {
 		return { refused: `holds “${shorten(text)}”, which is no figure` };
 	}
-	const size = Number(plainDigits);
+	const size = apart.marks.power > 0 ? Number(`${plainDigits}e${apart.marks.power}`) : Number(plainDigits);
 	if (!(size <= BOUNDS.figure)) {
 		return {
 			refused: `holds “${shorten(text)}”, more than the ${BOUNDS.figure.toExponential(0)} that can be computed with`,
@@ -178,8 +200,8 @@ export const isFigure = (cell: string): boolean =>
 export function isBareFigure(cell: string): boolean {
 	if (PLAIN.test(cell)) return true;
 	if (isMissing(cell) || !isFigure(cell)) return false;
-	const { unit } = marksOf(cell)!;
-	return unit === '' || BEFORE.test(unit);
+	const { unit, power } = marksOf(cell)!;
+	return power > 0 || unit === '' || BEFORE.test(unit);
 }
 
 /** A cell cut to what fits into a sentence. */
@@ -193,13 +215,29 @@ export interface DecimalEvidence {
 	point: boolean;
 	/** The mark of figures that could be read either way; null where there are none. */
 	undecided: DecimalMark | null;
+	/** How many those are, and how many whole figures without a mark are below and above a thousand. */
+	either: number;
+	small: number;
+	large: number;
 }
 
 /** Looks through figures for what their marks can only mean. */
 export function decimalEvidence(cells: Iterable<string>): DecimalEvidence {
-	const evidence: DecimalEvidence = { comma: false, point: false, undecided: null };
+	const evidence: DecimalEvidence = {
+		comma: false,
+		point: false,
+		undecided: null,
+		either: 0,
+		small: 0,
+		large: 0,
+	};
 	for (const cell of cells) {
-		if (PLAIN.test(cell) || isMissing(cell)) continue;
+		if (PLAIN.test(cell)) {
+			if (cell.replace('-', '').length > 3) evidence.large++;
+			else if (Number(cell) !== 0) evidence.small++;
+			continue;
+		}
+		if (isMissing(cell)) continue;
 		const text = takeApart(cell)?.digits;
 		if (text) weigh(text, evidence);
 	}
@@ -227,15 +265,22 @@ function weigh(text: string, evidence: DecimalEvidence): void {
 		evidence[mark === ',' ? 'point' : 'comma'] = true;
 	} else {
 		evidence.undecided ??= mark;
+		evidence.either++;
 	}
 }
 
+/** Figures that could be read either way, from which on a point before three digits is a thousands mark each time. */
+const ENOUGH = 4;
+
 /**
- * Decides for cells together which mark is the decimal one.
+ * Decides for cells together which mark is the decimal one. Where each figure has its one mark before three digits,
+ * it is a thousands mark if there are several of them, or if others of less than a thousand have none.
  * @returns the mark, and the mark of figures that could be read either way where nothing decides
  */
 export function decimalMark(cells: Iterable<string>): { mark: DecimalMark; open: DecimalMark | null } {
-	const { comma, point, undecided } = decimalEvidence(cells);
+	const { comma, point, undecided, either, small, large } = decimalEvidence(cells);
 	if (comma && !point) return { mark: ',', open: null };
-	return { mark: '.', open: comma || point ? null : undecided };
+	if (comma || point || undecided === null) return { mark: '.', open: null };
+	const thousands = undecided === ',' || (large === 0 && (either >= ENOUGH || small > 0));
+	return { mark: (undecided === '.') === thousands ? ',' : '.', open: undecided };
 }

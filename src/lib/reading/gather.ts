@@ -1,4 +1,4 @@
-import type { Roles } from './layout';
+import type { Roles } from './roles';
 import type { RowRole } from './choices';
 import { bareUnit } from './words';
 
@@ -22,6 +22,7 @@ type Heading = Partial<Record<RowRole, readonly string[]>>;
 const HEADINGS: ReadonlySet<RowRole> = new Set(['item', 'name', 'unit', 'period', 'cycle', 'season']);
 /** Labels given once and left blank after: a merged cell stands for all that it spanned. */
 const SPREADS: ReadonlySet<string> = new Set(['item', 'name', 'unit', 'cycle']);
+const PLACES = ['item', 'period', 'cycle', 'season'] as const;
 
 /** Every figure of a table with its labels, in the order of reading: by rows, or by columns where figures run down. */
 export function gather(rows: Table, roles: Roles): Entry[] {
@@ -44,8 +45,12 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 		if (c === undefined) return '';
 		const own = row[c] ?? '';
 		if (own !== '') last[role] = own;
-		return SPREADS.has(role) ? (last[role] ?? '') : own;
+		// What stands to the left of a filled label and is blank was given once for all of its rows.
+		const outer = () =>
+			PLACES.some((each) => keys[each] !== undefined && keys[each] > c && (row[keys[each]] ?? '') !== '');
+		return own === '' && (SPREADS.has(role) || outer()) ? (last[role] ?? '') : own;
 	};
+	const inner = innermost(roles);
 	const lines = countLines(rows, roles, keys.item !== undefined);
 
 	for (const [r, row] of rows.entries()) {
@@ -54,7 +59,7 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 			// Names and units above the first block hold for the next ones; periods do not.
 			if (!inHeading) heading = pick(heading, ['item', 'name', 'unit']);
 			inHeading = true;
-			heading[role] = SPREADS.has(role) ? spread(row, figures) : row;
+			heading[role] = SPREADS.has(role) || !inner.has(r) ? spread(row, roles, figures) : row;
 			continue;
 		}
 		if (role !== 'figures') continue;
@@ -85,8 +90,24 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 	return entries;
 }
 
+/** Heading rows with no other place below them before the figures: what is blank there was given no label. */
+function innermost(roles: Roles): ReadonlySet<number> {
+	const inner = new Set<number>();
+	const places: ReadonlySet<string> = new Set(PLACES);
+	let below = false;
+	for (let r = roles.rows.length - 1; r >= 0; r--) {
+		const role = roles.rows[r]!;
+		if (role === 'figures') below = false;
+		else if (places.has(role)) {
+			if (!below) inner.add(r);
+			below = true;
+		}
+	}
+	return inner;
+}
+
 /** A label as it is meant: an apostrophe before =, +, - or @ only keeps other programs from running it. */
-const meant = (label: string) => label.replace(/^'(?=[=+\-@])/, '');
+const meant = (label: string) => (label.startsWith("'") ? label.replace(/^'(?=[=+\-@])/, '') : label);
 
 const joined = (down: string, across: string, otherwise: () => string): string =>
 	down && across && down !== across ? `${down} · ${across}` : down || across || otherwise();
@@ -117,11 +138,13 @@ function countLines(rows: Table, roles: Roles, named: boolean): { nameOf(r: numb
 }
 
 /** A heading's labels over the columns that they span; a label alone in its row holds for all. */
-function spread(row: readonly string[], figures: readonly number[]): string[] {
+function spread(row: readonly string[], { columns }: Roles, figures: readonly number[]): string[] {
 	const over: string[] = [];
 	let last = '';
 	if (figures.every((c) => (row[c] ?? '') === '')) last = row.find((cell) => cell !== '') ?? '';
-	for (const c of figures) {
+	for (const [c, role] of columns.entries()) {
+		// A label may begin over a column without figures.
+		if (role !== 'figure' && role !== 'ignored') continue;
 		if ((row[c] ?? '') !== '') last = row[c]!;
 		over[c] = last;
 	}

@@ -27,9 +27,15 @@ describe('figures', () => {
 		['1 204 Stk.', '.', 1204],
 		['12,34,567', '.', 1_234_567],
 		['n.a.', '.', null],
+		['5k', '.', 5000],
+		['1,2k', ',', 1200],
+		['€ 3.5 Mio.', '.', 3_500_000],
+		['12 Mio. €', '.', 12_000_000],
+		['x', '.', null],
+		['k.A.', ',', null],
 	])('%s with decimal %s is %s', (cell, mark, value) => expect(readFigure(cell, mark)).toEqual({ value }));
 
-	test.each(['1,23', '12.3.4', '1,2345', 'about 5', '5k', '3 Mar', '2Q', '--5', '0x10', '3 24', '1e', '٣'])(
+	test.each(['1,23', '12.3.4', '1,2345', 'about 5', '5 h', '3 Mar', '2Q', '--5', '0x10', '3 24', '1e', '٣'])(
 		'%s is no figure',
 		(cell) => {
 			expect(readFigure(cell, '.')).toHaveProperty('refused');
@@ -43,6 +49,9 @@ describe('figures', () => {
 
 test.each<[string[], '.' | ',', '.' | ',' | null]>([
 	[['1.234', '5.678'], '.', '.'],
+	[['1.234', '5.678', '990'], ',', '.'],
+	[['1.234', '5.678', '9.120', '4.005'], ',', '.'],
+	[['1.234', '5678'], '.', '.'],
 	[['1.5', '2.25'], '.', null],
 	[['1,5', '2,25'], ',', null],
 	[['1,234.5'], '.', null],
@@ -85,10 +94,11 @@ describe('periods', () => {
 			'month',
 			'day',
 			'week',
+			'half-year',
 			'year',
 		]);
 		expect(readPeriods(['2024-03-04', '2024-03-11'])).toMatchObject({
-			possible: ['week', 'day', 'month', 'quarter', 'year'],
+			possible: ['week', 'day', 'month', 'quarter', 'half-year', 'year'],
 			apart: 2,
 		});
 		expect(readPeriods(['2024-03-04', '2024-03-05'], { frequency: 'weekday' })!.frequency).toBe('weekday');

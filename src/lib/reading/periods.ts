@@ -1,4 +1,4 @@
-import type { Frequency } from '$core/series/frequency';
+import { CALENDAR_SEASON_LENGTH, type Frequency } from '$core/series/frequency';
 import {
 	dayNumber,
 	firstDay,
@@ -7,7 +7,7 @@ import {
 	parsePeriod,
 	PeriodError,
 } from '$core/series/period';
-import { monthOf, plain, weekdayOf } from './words';
+import { monthOf, numberOf, plain, seasonWordOf, weekdayOf } from './words';
 
 /** Which number of 03/04/2024 is the day. */
 export type DateOrder = 'day-first' | 'month-first';
@@ -33,6 +33,8 @@ export interface PeriodColumn {
 	dateOrder?: { used: DateOrder; open: boolean };
 	/** Set where the cells carry no year: how many seasons one has. */
 	yearless?: number;
+	/** Set for years that begin in one calendar year and end in the next. */
+	business?: true;
 }
 
 type Reader = (cell: string) => Ordinal | null;
@@ -61,10 +63,6 @@ const month = (year: string, which: string | number | undefined): Ordinal | null
 	which !== undefined && Number(which) >= 1 && Number(which) <= 12
 		? fullYear(year) * 12 + Number(which) - 1
 		: null;
-const quarter = (year: string, which: string): Ordinal | null =>
-	Number(which) >= 1 && Number(which) <= 4 ? fullYear(year) * 4 + Number(which) - 1 : null;
-const week = (year: string, which: string): Ordinal | null =>
-	exact('week', `${fullYear(year)}-W${which.padStart(2, '0')}`);
 
 /** A reader made of patterns, each with what its groups mean. */
 const anyOf =
@@ -89,7 +87,75 @@ const timed = (
 ];
 const ISO_DATE = String.raw`(\d{4})([-/.])(\d{1,2})\2(\d{1,2})`;
 const NUMBERED_DATE = String.raw`(\d{1,2})([-/.])(\d{1,2})\2(\d{4}|\d{2})`;
-const WEEK_WORD = '(?:W|KW|CW|wk|week|woche|semaine|semana|sem)';
+
+/** What counts on within a year, with the words and letters for it in the languages that are read. */
+interface Counted {
+	frequency: 'quarter' | 'half-year' | 'week';
+	words: string;
+	most: number;
+	make(year: number, which: number): Ordinal | null;
+}
+const COUNTED: readonly Counted[] = [
+	{
+		frequency: 'quarter',
+		words: 'quarters?|qtrs?|quartal|trimestres?|trim|q|t|季度|季|四半期|분기',
+		most: 4,
+		make: (year, which) => year * 4 + which - 1,
+	},
+	{
+		frequency: 'half-year',
+		words: 'half[ -]?years?|half|halbjahr|hj|semestres?|h|s(?=[12](?!\\d))|半期|半年|반기',
+		most: 2,
+		make: (year, which) => year * 2 + which - 1,
+	},
+	{
+		frequency: 'week',
+		words: 'weeks?|wks?|kalenderwoche|woche|semaines?|semanas?|sem|kw|cw|w|s|週|周|주',
+		most: 53,
+		make: (year, which) => exact('week', `${year}-W${String(which).padStart(2, '0')}`),
+	},
+];
+const WHICH = String.raw`(?:(\d{1,2})|([ivIV]{1,3}(?![\p{L}])|\p{L}{4,}(?=\s)))`;
+const ENDING = String.raw`(?:st|nd|rd|th|er|ère|re|e|è?me|to|ro|do|\.?[ºª°]|\.)?`;
+const OF_YEAR = String.raw`(?:[\s/,.-]*(?:of|de|del|des|of the year)?[\s/,.-]*(?:FY|CY)?\s*['’]?(\d{4}|\d{2})年?)`;
+
+/** Reads “2024-Q1”, “Q1 2024”, “1Q24”, “1. Quartal 2024”, “KW 5/2024”, “2024年第1季度” and their like. */
+function countedReaders({ words, most, make }: Counted): { withYear: Reader; without: Reader } {
+	const unit = `(?:${words})\\.?`;
+	const pattern = (source: string) => new RegExp(`^${source}$`, 'iu');
+	const number = (digits: string | undefined, word: string | undefined): number | null => {
+		const which = digits === undefined ? numberOf(word!) : Number(digits);
+		return which !== undefined && which >= 1 && which <= most ? which : null;
+	};
+	const made = (year: string, digits: string | undefined, word: string | undefined) => {
+		const which = number(digits, word);
+		return which === null ? null : make(fullYear(year), which);
+	};
+	return {
+		withYear: anyOf(
+			[
+				pattern(String.raw`(?:FY)?(\d{4})年?[\s/.-]*第?${unit}[\s.-]*${WHICH}`),
+				(year, digits, word) => made(year!, digits, word),
+			],
+			[
+				pattern(String.raw`(\d{4})年?[\s/.-]*第?${WHICH}${ENDING}[\s.-]*${unit}`),
+				(year, digits, word) => made(year!, digits, word),
+			],
+			[
+				pattern(String.raw`${unit}[\s.-]*${WHICH}${ENDING}${OF_YEAR}`),
+				(digits, word, year) => made(year!, digits, word),
+			],
+			[
+				pattern(String.raw`${WHICH}${ENDING}[\s.-]*${unit}${OF_YEAR}`),
+				(digits, word, year) => made(year!, digits, word),
+			],
+		),
+		without: anyOf(
+			[pattern(String.raw`第?${unit}[\s.-]*${WHICH}`), (digits, word) => number(digits, word)],
+			[pattern(String.raw`第?${WHICH}${ENDING}[\s.-]*${unit}`), (digits, word) => number(digits, word)],
+		),
+	};
+}
 
 /** Dates, with or without a time, as hours; the column says later whether any time matters. */
 const isoTimes = anyOf(
@@ -100,14 +166,9 @@ const NUMBERED: Record<DateOrder, Reader> = {
 	'day-first': anyOf(timed(NUMBERED_DATE, (date, _, which, year) => day(year!, which, date!))),
 	'month-first': anyOf(timed(NUMBERED_DATE, (which, _, date, year) => day(year!, which, date!))),
 };
-const namedDates: Reader = (cell) => {
-	const bare = cell
-		.replace(/ de /giu, ' ')
-		.replace(/^\p{L}+\.?,?\s+(?=\d)/u, (word) => (weekdayOf(word.replace(/[.,\s]/g, '')) ? '' : word));
-	return NAMED(bare);
-};
+const namedDates: Reader = (cell) => NAMED(cell.replace(/ (?:de|del|of) /giu, ' '));
 const NAMED = anyOf(
-	timed(String.raw`(\d{1,2})\.?[\s-]*${NAME}[\s,-]*(\d{4}|\d{2})`, (date, name, year) =>
+	timed(String.raw`(\d{1,2})${ENDING}[\s-]*${NAME}[\s,-]*(\d{4}|\d{2})`, (date, name, year) =>
 		day(year!, monthOf(name!), date!),
 	),
 	timed(String.raw`${NAME}\s*(\d{1,2})(?:st|nd|rd|th)?,\s*(\d{4})`, (name, date, year) =>
@@ -115,43 +176,25 @@ const NAMED = anyOf(
 	),
 );
 
+const COUNTED_READERS = COUNTED.map((counted) => ({ ...counted, ...countedReaders(counted) }));
+const COUNTED_NAME = { quarter: 'quarters', 'half-year': 'half-years', week: 'weeks' };
+
 /** Spellings with their year, each at one frequency. */
 const DATED: readonly Spelling[] = [
-	{
-		frequency: 'week',
-		name: 'weeks',
-		read: anyOf(
-			[
-				new RegExp(String.raw`^(\d{4})[\s/-]*${WEEK_WORD}[\s-]*(\d{1,2})$`, 'i'),
-				(year, which) => week(year!, which!),
-			],
-			[
-				new RegExp(String.raw`^${WEEK_WORD}[\s.]*(\d{1,2})[\s/,-]*'?(\d{4}|\d{2})$`, 'i'),
-				(which, year) => week(year!, which!),
-			],
-		),
-	},
-	{
-		frequency: 'quarter',
-		name: 'quarters',
-		read: anyOf(
-			[/^(\d{4})[\s/-]*[QT]\s*(\d)$/i, (year, which) => quarter(year!, which!)],
-			[/^[QT]\s*(\d)[\s/,-]*(?:FY)?\s*'?(\d{4}|\d{2})$/i, (which, year) => quarter(year!, which!)],
-			[/^(\d)\s*[QT][\s/-]*'?(\d{4}|\d{2})$/i, (which, year) => quarter(year!, which!)],
-			[
-				/^(\d)\.?\s*(?:er|e|º)?\s*(?:quartal|quarter|trimestre|trim\.?)[\s/]*(\d{4})$/i,
-				(which, year) => quarter(year!, which!),
-			],
-		),
-	},
+	...COUNTED_READERS.map(({ frequency, withYear }) => ({
+		frequency,
+		name: COUNTED_NAME[frequency],
+		read: withYear,
+	})),
 	{
 		frequency: 'month',
 		name: 'months',
 		read: anyOf(
-			[/^(\d{4})[-/.](\d{1,2})$/, (year, which) => month(year!, which)],
+			[/^(\d{4})[-/. ](\d{1,2})$/, (year, which) => month(year!, which)],
+			[/^(\d{4})[年년]\s*(\d{1,2})[月월]$/, (year, which) => month(year!, which)],
 			[/^((?:19|20)\d\d)(\d\d)$/, (year, which) => month(year!, which)],
 			[/^(\d{4})\s*M\s*(\d{1,2})$/i, (year, which) => month(year!, which)],
-			[/^M?(\d{1,2})[-/.](\d{4})$/i, (which, year) => month(year!, which)],
+			[/^M?(\d{1,2})[-/. ](\d{4})$/i, (which, year) => month(year!, which)],
 			[/^(\d{1,2})[-/](\d{2})$/, (which, year) => month(year!, which)],
 			[
 				new RegExp(String.raw`^${NAME}(?:\s+de)?[\s/'’-]*(\d{4}|\d{2})$`, 'iu'),
@@ -163,38 +206,27 @@ const DATED: readonly Spelling[] = [
 ];
 
 const fiscal = anyOf([
-	/^(?:FY\s*)?(\d{4})[/–-](\d{2}|\d{4})$/i,
+	/^(?:(?:FY|GJ|WJ|season|saison|exercice|ejercicio)\s*)?(\d{4})\s*[/–-]\s*(\d{2}|\d{4})$/i,
 	(from, to) => (Number(to!.slice(-2)) === (Number(from) + 1) % 100 ? Number(from) : null),
 ]);
 const years = anyOf(
-	[/^(?:FY|year|jahr|année|annee|año)?[\s-]*'?((?:18|19|20|21)\d\d)$/i, (year) => Number(year)],
+	[
+		/^(?:FY|CY|GJ|year|jahr|année|annee|año|exercice|ejercicio)?[\s-]*'?((?:18|19|20|21)\d\d)[年년]?$/i,
+		(year) => Number(year),
+	],
 	[/^FY[\s-]*'?(\d\d)$/i, (year) => fullYear(year!)],
 );
 
 /** Seasons without their year, with how many of them a year has. */
 const YEARLESS: readonly (Spelling & { length: number })[] = [
 	{ frequency: 'month', name: 'months without a year', length: 12, read: (cell) => monthOf(cell) ?? null },
-	{
-		frequency: 'quarter',
-		name: 'quarters without a year',
-		length: 4,
-		read: anyOf(
-			[/^[QT]\s*([1-4])$/i, Number],
-			[/^([1-4])\.?\s*(?:Q|quartal|quarter|trimestre|trim\.?)$/i, Number],
-		),
-	},
-	{
-		frequency: 'week',
-		name: 'weeks without a year',
-		length: 52,
-		read: anyOf([
-			new RegExp(String.raw`^${WEEK_WORD}[\s.-]*(\d{1,2})$`, 'i'),
-			(which) => inRange(which!, 53),
-		]),
-	},
+	...COUNTED_READERS.map(({ frequency, without }) => ({
+		frequency,
+		name: `${COUNTED_NAME[frequency]} without a year`,
+		length: CALENDAR_SEASON_LENGTH[frequency],
+		read: without,
+	})),
 ];
-const inRange = (written: string, most: number) =>
-	Number(written) >= 1 && Number(written) <= most ? Number(written) : null;
 
 const steps = anyOf(
 	[/^(-?\d{1,9})$/, Number],
@@ -233,7 +265,10 @@ export function readPeriods(cells: readonly string[], choices: PeriodChoices = {
 	if (dated) return dated;
 	const business = cells.length > 1 ? readAll(cells, fiscal) : null;
 	if (business)
-		return at('year', business, ['year', 'step'], choices, 'business years, by the year they begin in');
+		return {
+			...at('year', business, ['year', 'step'], choices, 'business years, by the year they begin in'),
+			business: true,
+		};
 	for (const { frequency, name, read } of DATED) {
 		const ordinals = readAll(cells, read);
 		if (ordinals) return at(frequency, ordinals, [frequency], choices, name);
@@ -262,7 +297,46 @@ function at(
 	return { frequency: wanted, ordinals, possible, apart: possible.length, spelling };
 }
 
-function readDates(cells: readonly string[], choices: PeriodChoices): PeriodColumn | null {
+/** A date without the weekday before or behind it, and without the words that say which day of a week it is. */
+function bareDate(cell: string): string {
+	const text = cell.trim();
+	const before = /^\p{L}+\.?,?\s+(?=\S)/u.exec(text)?.[0] ?? '';
+	if (before && weekdayOf(before.replace(/[.,\s]/g, ''))) return text.slice(before.length);
+	const behind = /[\s,]+\(?(\p{L}+)\.?\)?$/u.exec(text);
+	return behind && weekdayOf(behind[1]!) ? text.slice(0, behind.index) : text;
+}
+
+const OF_WEEK =
+	/^(?:w\/e|w\/b|w\/c|week(?: ending| beginning| starting| commencing| of)?|woche (?:vom|ab|bis|zum)|wochenende|semaine (?:du|au)|semana (?:del?|al))[:\s]+/iu;
+
+/** Dates of one day in each week, said to be so, or the first of two: “week ending 8 Mar 2024”, “04.03.–10.03.2024”. */
+function weekDate(cell: string): string | null {
+	const text = cell.trim();
+	const said = OF_WEEK.exec(text)?.[0];
+	if (said) return text.slice(said.length).trim();
+	const span =
+		/^(\d{1,2}[./]\d{1,2}[./]?(?:\d{4}|\d{2})?)\s*(?:[–-]|to|bis|au|al)\s*(\d{1,2}[./]\d{1,2}[./](?:\d{4}|\d{2}))$/iu.exec(
+			text,
+		);
+	// The last day has its year for sure.
+	return span ? span[2]! : null;
+}
+
+function readDates(written: readonly string[], choices: PeriodChoices): PeriodColumn | null {
+	const column = readBareDates(written, choices);
+	if (column) return column;
+	const weeks = written.map(weekDate);
+	if (weeks.every((cell) => cell !== null)) {
+		const said = readBareDates(weeks, { ...choices, frequency: 'week' });
+		return (
+			said && { ...said, possible: ['week', ...said.possible.filter((each) => each !== 'week')], apart: 1 }
+		);
+	}
+	const bare = written.map(bareDate);
+	return bare.some((cell, i) => cell !== written[i]!.trim()) ? readBareDates(bare, choices) : null;
+}
+
+function readBareDates(cells: readonly string[], choices: PeriodChoices): PeriodColumn | null {
 	const iso = readAll(cells, isoTimes);
 	if (iso) return fromHours(iso, choices, 'dates, year first');
 	const named = readAll(cells, namedDates);
@@ -350,6 +424,7 @@ export function periodOfDay(frequency: Frequency, days: number): Ordinal {
 		default: {
 			const [year = 0, which = 1] = String(formatPeriod('day', days)).split('-').map(Number);
 			if (frequency === 'year') return year;
+			if (frequency === 'half-year') return year * 2 + Math.floor((which - 1) / 6);
 			return frequency === 'quarter' ? year * 4 + Math.floor((which - 1) / 3) : year * 12 + which - 1;
 		}
 	}
@@ -368,6 +443,7 @@ function dateFrequency(days: readonly number[]): { possible: Frequency[]; apart:
 	const stride = gaps[0] ?? 1;
 	if (gaps.length > 0) {
 		if (alone('year') && sameSpot(sorted, 12)) likely.push('year');
+		if (alone('half-year') && sameSpot(sorted, 6)) likely.push('half-year');
 		if (alone('quarter') && sameSpot(sorted, 3)) likely.push('quarter');
 		if (alone('month') && sameSpot(sorted, 1)) likely.push('month');
 		const even = gaps.every((gap) => gap === stride);
@@ -380,7 +456,9 @@ function dateFrequency(days: readonly number[]): { possible: Frequency[]; apart:
 	const noWeekend = sorted.every((each) => weekdayIndex(each) < 5);
 	const working: Frequency[] = daily && noWeekend ? ['weekday', 'day'] : ['day'];
 	likely.push(...(sorted.at(-1)! - sorted[0]! >= 7 ? working : working.reverse()));
-	const coarser = (['week', 'month', 'quarter', 'year'] as const).filter((each) => !likely.includes(each));
+	const coarser = (['week', 'month', 'quarter', 'half-year', 'year'] as const).filter(
+		(each) => !likely.includes(each),
+	);
 	return { possible: [...likely, ...coarser], apart: likely.length, stride };
 }
 
@@ -414,6 +492,12 @@ export function readSerials(cells: readonly string[], choices: PeriodChoices = {
 export const isCountedCycle = (cell: string): boolean =>
 	/^(?:year|jahr|ann[ée]e|an|año|ano|cycle|zyklus)\s*\d{1,3}$/i.test(cell.trim());
 
+const isDate = (text: string): boolean =>
+	isoTimes(text) !== null ||
+	NUMBERED['day-first'](text) !== null ||
+	NUMBERED['month-first'](text) !== null ||
+	namedDates(text) !== null;
+
 /** Whether a cell is a period that no figure is written like: 2024-03, Q2/24, Mar, 31.01.2024, Week 7. */
 export function isPeriodWord(cell: string): boolean {
 	const text = cell.trim();
@@ -421,10 +505,9 @@ export function isPeriodWord(cell: string): boolean {
 		return /^\d{1,2}\.\d{1,2}\.\d{2,4}$/.test(text);
 	}
 	return (
-		isoTimes(text) !== null ||
-		NUMBERED['day-first'](text) !== null ||
-		NUMBERED['month-first'](text) !== null ||
-		namedDates(text) !== null ||
+		isDate(text) ||
+		isDate(bareDate(text)) ||
+		isDate(weekDate(text) ?? '') ||
 		DATED.some(({ read }) => read(text) !== null) ||
 		isCountedCycle(text) ||
 		(/[a-z/–-]/i.test(text) && (years(text) !== null || fiscal(text) !== null)) ||
@@ -437,12 +520,14 @@ export function isPeriodWord(cell: string): boolean {
 /** Labels of a cycle's seasons: what they count, and the number of each. */
 export interface SeasonColumn {
 	/** What a cycle of years (of weeks for `weekday`, of days for `hour`) is divided into. */
-	frequency: 'month' | 'quarter' | 'week' | 'day' | 'weekday' | 'hour' | 'step';
+	frequency: 'month' | 'quarter' | 'half-year' | 'week' | 'day' | 'weekday' | 'hour' | 'step';
 	length: number;
 	/** 1-based, one a label. */
 	seasons: number[];
 	/** Other lengths that plain numbers could stand for. */
 	open: boolean;
+	/** Winter, spring … rather than the calendar's quarters. */
+	words?: boolean;
 }
 
 /** Reads labels as the seasons of a cycle: month names, Q1 …, Week 7, Mon …, or plain numbers from 1. */
@@ -456,6 +541,9 @@ export function readSeasons(labels: readonly string[], heading = ''): SeasonColu
 		const working = days.every((each) => each <= 5);
 		return { frequency: working ? 'weekday' : 'day', length: working ? 5 : 7, seasons: days, open: false };
 	}
+	const inWords = readAll(labels, (cell) => seasonWordOf(cell) ?? null);
+	if (inWords && new Set(inWords).size > 1)
+		return { frequency: 'quarter', length: 4, seasons: inWords, open: false, words: true };
 	const hours = readAll(
 		labels,
 		anyOf([/^(\d{1,2}):00$/, (hour) => (Number(hour) < 24 ? Number(hour) + 1 : null)]),
@@ -478,8 +566,10 @@ function numberedSeasons(labels: readonly string[], numbers: number[], heading: 
 	const said = plain(heading);
 	if (/^(month|monat|mois|mes)/.test(said) && most <= 12)
 		return { frequency: 'month', length: 12, seasons: numbers, open: false };
-	if (/^(quarter|quartal|trimestre)/.test(said) && most <= 4)
+	if (/^(quarter|qtr|quartal|trimestre)/.test(said) && most <= 4)
 		return { frequency: 'quarter', length: 4, seasons: numbers, open: false };
+	if (/^(half|halbjahr|semestre)/.test(said) && most <= 2)
+		return { frequency: 'half-year', length: 2, seasons: numbers, open: false };
 	if (/^(week|woche|kw|semaine|semana)/.test(said))
 		return { frequency: 'week', length: 52, seasons: numbers, open: false };
 	if (most === 4 && !labels.some((label) => /^[MP]/i.test(label)))
@@ -494,23 +584,27 @@ function numberedSeasons(labels: readonly string[], numbers: number[], heading: 
 export function readCycles(
 	labels: readonly string[],
 	of: SeasonColumn['frequency'],
-): { ordinals: Ordinal[]; calendar: boolean } | null {
+): { ordinals: Ordinal[]; calendar: boolean; business: boolean } | null {
 	const column = readPeriods(labels);
 	if (!column || column.yearless) {
 		const counted = readAll(labels, anyOf([/(\d{1,4})$/, (count) => Number(count)]));
-		return counted && { ordinals: counted, calendar: false };
+		return counted && { ordinals: counted, calendar: false, business: false };
 	}
 	if (of === 'hour') {
 		const days = column.possible.includes('day') ? readPeriods(labels, { frequency: 'day' }) : null;
-		return days && days.frequency === 'day' ? { ordinals: days.ordinals, calendar: true } : null;
+		return days?.frequency === 'day' ? { ordinals: days.ordinals, calendar: true, business: false } : null;
 	}
 	if (of === 'day' || of === 'weekday') {
 		const weeks = column.possible.includes('week') ? readPeriods(labels, { frequency: 'week' }) : null;
 		return weeks?.frequency === 'week'
-			? { ordinals: weeks.ordinals, calendar: true }
-			: { ordinals: column.ordinals, calendar: false };
+			? { ordinals: weeks.ordinals, calendar: true, business: false }
+			: { ordinals: column.ordinals, calendar: false, business: false };
 	}
-	return { ordinals: column.ordinals, calendar: column.frequency === 'year' };
+	return {
+		ordinals: column.ordinals,
+		calendar: column.frequency === 'year',
+		business: column.business === true || labels.every((label) => /^FY/i.test(label)),
+	};
 }
 
 /** The ordinal of a season within a calendar cycle; null where the calendar has none (week 53 of a short year). */
@@ -520,6 +614,8 @@ export function seasonInCycle(of: SeasonColumn['frequency'], cycle: Ordinal, sea
 			return cycle * 12 + season - 1;
 		case 'quarter':
 			return cycle * 4 + season - 1;
+		case 'half-year':
+			return cycle * 2 + season - 1;
 		case 'week':
 			return exact('week', `${String(cycle).padStart(4, '0')}-W${String(season).padStart(2, '0')}`);
 		case 'day':

@@ -161,6 +161,7 @@ test('a series written in any spelling reads back to itself', () => {
 		week: '2020-W01',
 		month: '2020-01',
 		quarter: '2001-Q1',
+		'half-year': '1951-H1',
 		year: '1900',
 		step: '1',
 	};

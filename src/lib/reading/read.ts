@@ -8,6 +8,7 @@ import {
 	decimalMark,
 	isFigure,
 	isMissing,
+	isNoFigure,
 	marksOf,
 	readFigure,
 	shorten,
@@ -15,7 +16,9 @@ import {
 import { type Entry, gather } from './gather';
 import { absentText, findPeriods, alignFigures, type Timed } from './align';
 import type { Choices, ColumnRole, RowRole } from './choices';
-import { findRoles, type Roles } from './layout';
+import { numberItems } from './items';
+import { findRoles } from './layout';
+import type { Roles } from './roles';
 import { readPeriods } from './periods';
 import { openBytes, openText, type Opened, rowsOf, type Source } from './source';
 import { type Delimiter, DELIMITER_NAME, widthOf } from './table';
@@ -75,6 +78,20 @@ export interface Reading {
 	doubts: Doubt[];
 }
 
+/** Roles beyond which another layout is not offered: it would not be understood. */
+const SAID_ROLES = 12;
+const ROLE_WORDS: Readonly<Record<ColumnRole | RowRole, string>> = {
+	item: 'names items',
+	name: 'describes items',
+	unit: 'has units',
+	period: 'has the periods',
+	cycle: 'has the years',
+	season: 'has the seasons',
+	figure: 'has figures',
+	figures: 'has figures',
+	total: 'has totals',
+	ignored: 'left out',
+};
 const SHOWN_ROWS = 300;
 const SHOWN_LAST = 8;
 const SHOWN_COLUMNS = 80;
@@ -182,7 +199,7 @@ function doubtSeparator(text: string, opened: Opened, choices: Choices, doubts: 
 function interpret(opened: Opened, choices: Choices, begun: Reading): Reading {
 	const { rows } = opened;
 	const width = widthOf(rows);
-	const roles = findRoles(rows, width, choices);
+	const { roles, near } = findRoles(rows, width, choices);
 	const reading: Reading = {
 		...begun,
 		delimiter: opened.delimiter,
@@ -196,6 +213,7 @@ function interpret(opened: Opened, choices: Choices, begun: Reading): Reading {
 		rowRoles: roles.rows,
 		order: roles.order,
 	};
+	doubtLayout(rows, roles, near, choices, reading.doubts);
 	doubtTotals(rows, roles, reading.doubts);
 	const entries = inReadingOrder(gather(rows, roles), roles);
 	if (!entries.some(({ cell }) => !isMissing(cell)))
@@ -247,22 +265,6 @@ function nothingThere(rows: readonly string[][], roles: Roles): string {
 	return `There are no figures here, only words such as “${shorten(filled[0]!)}”. Copy the table with its figures.`;
 }
 
-/** Items in order of appearance, and each entry's item. */
-function numberItems(entries: readonly Entry[]): { names: Entry[]; items: Int32Array } {
-	const known = new Map<string, number>();
-	const names: Entry[] = [];
-	const items = new Int32Array(entries.length);
-	for (const [i, entry] of entries.entries()) {
-		let number = known.get(entry.item);
-		if (number === undefined) {
-			number = names.push(entry) - 1;
-			known.set(entry.item, number);
-		}
-		items[i] = number;
-	}
-	return { names, items };
-}
-
 interface Figures {
 	values: (number | null)[];
 	/** Sentences by entry. */
@@ -296,13 +298,19 @@ function readFigures(entries: readonly Entry[], typed: boolean, choices: Choices
 	const refusals = new Map<number, string>();
 	const marks = new Map<string, number>();
 	let percents = 0;
+	const none = new Map<string, number>();
 	const values = entries.map((entry, i) => {
 		const figure = readFigure(entry.cell, byColumn?.get(entry.column) ?? mark);
 		if ('refused' in figure) {
 			refusals.set(i, `${placeOf(entry, reading)} ${figure.refused}`);
 			return null;
 		}
-		if (figure.value === null || /^-?\d+$/.test(entry.cell)) return figure.value;
+		if (figure.value === null) {
+			if (entry.cell === '' || !isNoFigure(entry.cell)) return null;
+			none.set(entry.cell, (none.get(entry.cell) ?? 0) + 1);
+			return choices.missing === 'zero' ? 0 : null;
+		}
+		if (/^-?\d+$/.test(entry.cell)) return figure.value;
 		const around = marksOf(entry.cell);
 		if (around?.unit) marks.set(around.unit, (marks.get(around.unit) ?? 0) + 1);
 		if (!around?.percent) return figure.value;
@@ -310,6 +318,7 @@ function readFigures(entries: readonly Entry[], typed: boolean, choices: Choices
 		return choices.percent === 'share' ? figure.value / 100 : figure.value;
 	});
 	doubtMarks(marks, percents, choices, reading.doubts);
+	doubtMissing(none, choices, reading.doubts);
 	return { values, refusals };
 }
 
@@ -352,6 +361,22 @@ function doubtMarks(marks: Map<string, number>, percents: number, choices: Choic
 			],
 		});
 	}
+}
+
+function doubtMissing(none: ReadonlyMap<string, number>, choices: Choices, doubts: Doubt[]): void {
+	if (none.size === 0) return;
+	const cells = [...none.values()].reduce((a, b) => a + b, 0);
+	const words = [...none.keys()].slice(0, 3).map((word) => `“${word}”`);
+	const zero = choices.missing === 'zero';
+	doubts.push({
+		code: 'no-figure',
+		text: `${words.join(' and ')} in ${cells} ${cells === 1 ? 'cell' : 'cells'} ${none.size === 1 ? 'was' : 'were'} taken as ${zero ? 'nought' : 'a missing figure'}.`,
+		options: [
+			zero
+				? { label: 'the figure is missing', choices: { missing: 'gap' } }
+				: { label: 'it is nought', choices: { missing: 'zero' } },
+		],
+	});
 }
 
 function firstRefusal(
@@ -441,6 +466,44 @@ const noFigure = (values: readonly (number | null)[]): string | null =>
 		? null
 		: `There is no figure here; a forecast needs at least ${LEAST_FIGURES}.`;
 
+/** Readings that are nearly as likely, each with the roles that make it. */
+function doubtLayout(
+	rows: readonly string[][],
+	roles: Roles,
+	near: readonly Roles[],
+	choices: Choices,
+	doubts: Doubt[],
+): void {
+	const options = near.flatMap((other) => {
+		const columns = other.columns.flatMap((role, c) =>
+			role === roles.columns[c] ? [] : [[c, role] as const],
+		);
+		const lines = other.rows.flatMap((role, r) => (role === roles.rows[r] ? [] : [[r, role] as const]));
+		if (columns.length + lines.length > SAID_ROLES || columns.length + lines.length === 0) return [];
+		const words = [
+			...columns.map(([c, role]) => `column ${c + 1} ${ROLE_WORDS[role]}`),
+			...lines.map(([r, role]) => `row ${r + 1} ${ROLE_WORDS[role]}`),
+		];
+		const more = words.length > 2 ? ` and ${words.length - 2} more` : '';
+		return [
+			{
+				label: `${words.slice(0, 2).join(', ')}${more}`,
+				choices: {
+					columns: { ...choices.columns, ...Object.fromEntries(columns) },
+					rows: { ...choices.rows, ...Object.fromEntries(lines) },
+				},
+			},
+		];
+	});
+	if (options.length === 0) return;
+	const heading = rows.findIndex((_, r) => roles.rows[r] === 'figures');
+	doubts.push({
+		code: 'layout',
+		text: `Its figures were taken to begin in row ${heading + 1}; the table could be laid out in another way.`,
+		options: options.slice(0, 3),
+	});
+}
+
 function doubtTotals(rows: readonly string[][], roles: Roles, doubts: Doubt[]): void {
 	const { columns, rows: lines } = roles.bySum;
 	if (columns.length > 0) {
@@ -521,7 +584,7 @@ function doubtTime(timed: Timed, choices: Choices, doubts: Doubt[]): void {
 			options: others.map((frequency) => ({ label: frequencyWord(frequency), choices: { frequency } })),
 		});
 	}
-	for (const remark of timed.remarks) doubts.push({ ...remark, options: [] });
+	for (const remark of timed.remarks) doubts.push({ options: [], ...remark });
 }
 
 const frequencyWord = (frequency: Frequency) =>

@@ -3,7 +3,7 @@ import { BOUNDS } from '$core/bounds';
 import { shorten } from './figures';
 import { jsonRows, looksLikeJson } from './json';
 import { refuseCuts, refuseRows } from './size';
-import { cutRows, type Delimiter, findDelimiter } from './table';
+import { CutError, cutRows, type Delimiter, findDelimiter } from './table';
 
 /** What a table came in, opened as far as it can be without deciding anything about its cells. */
 export type Source =
@@ -128,10 +128,9 @@ function cutSource(
 				const rows = cutRows(source.text, delimiter);
 				return { rows, typed: false, delimiter, otherDelimiters: found.others, sheets: [], sheet: null };
 			} catch (error) {
-				// The parser's own message names the line, which is what a reader needs to mend it.
-				const why = error instanceof Error ? error.message : String(error);
+				if (!(error instanceof CutError)) throw error;
 				return {
-					problem: `The text cannot be cut into columns: ${why.slice(0, 160)}. Check its quotation marks.`,
+					problem: `The text cannot be cut into columns: ${error.message}. Close it, or leave it out.`,
 				};
 			}
 		}

@@ -110,8 +110,12 @@ test('seasons and cycles: what the labels count', () => {
 	expect(readSeasons(['P1', 'P13'])).toMatchObject({ frequency: 'step', length: 13 });
 	expect(readSeasons(['08:00', '09:00'])).toMatchObject({ frequency: 'hour', seasons: [9, 10] });
 	expect(readSeasons(['Mar', 'Chain'])).toBeNull();
-	expect(readCycles(['Year 1', 'Year 2'], 'quarter')).toEqual({ ordinals: [1, 2], calendar: false });
-	expect(readCycles(['FY2023'], 'month')).toEqual({ ordinals: [2023], calendar: true });
+	expect(readCycles(['Year 1', 'Year 2'], 'quarter')).toEqual({
+		ordinals: [1, 2],
+		calendar: false,
+		business: false,
+	});
+	expect(readCycles(['FY2023'], 'month')).toEqual({ ordinals: [2023], calendar: true, business: true });
 	expect(formatPeriod('week', seasonInCycle('week', 2020, 53)!)).toBe('2020-W53');
 	expect(seasonInCycle('week', 2021, 53)).toBeNull();
 });

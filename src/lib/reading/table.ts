@@ -1,5 +1,5 @@
-import { parse } from 'csv-parse/browser/esm/sync';
-import { BOUNDS } from '$core/bounds';
+import Papa from 'papaparse';
+import { written } from '$core/bounds';
 import { isBareFigure } from './figures';
 import { isPeriodWord } from './periods';
 
@@ -29,24 +29,40 @@ export function cutRows(text: string, delimiter: Delimiter): string[][] {
 	return rows;
 }
 
-function cutDelimited(text: string, delimiter: Delimiter): string[][] {
-	const rows = parse(text, {
-		delimiter,
-		relax_column_count: true,
-		relax_quotes: true,
-		bom: true,
-		trim: true,
-		skip_empty_lines: false,
-		max_record_size: BOUNDS.rowCharacters,
-	}) as string[][];
-	return delimiter === '|' ? rows.map(withoutFrame) : rows;
+/** Thrown for a quotation mark without an end. */
+export class CutError extends Error {
+	override name = 'CutError';
+
+	constructor(
+		/** 0-based row that it begins in. */
+		readonly row: number,
+	) {
+		super(`the quotation mark in row ${written(row + 1)} has no end`);
+	}
 }
 
-/** A row between bars at both ends, or a rule made of dashes, as tables are drawn in plain text. */
-function withoutFrame(row: string[]): string[] {
-	if (row.every((cell) => /^:?[-=+]*:?$/.test(cell)) && row.some((cell) => cell.length > 2)) return [''];
-	const framed = row.length > 2 && row[0] === '' && row.at(-1) === '';
-	return framed ? row.slice(1, -1) : row;
+/** Delimited text as rows of trimmed cells, blank rows included. @throws CutError */
+export function cutDelimited(text: string, delimiter: Delimiter): string[][] {
+	const blanksBefore = new RegExp(
+		`(^|[\n${delimiter === '|' || delimiter === '\t' ? `\\${delimiter}` : delimiter}]) +"`,
+		'g',
+	);
+	const lines = text.replace(/^\ufeff/, '').replace(/\r\n?/g, '\n');
+	const plain = lines.includes(' "') ? lines.replace(blanksBefore, '$1"') : lines;
+	const { data, errors } = Papa.parse<string[]>(plain, { delimiter, newline: '\n' });
+	const open = errors.find(({ code }) => code === 'MissingQuotes');
+	if (open) throw new CutError(open.row ?? 0);
+	for (const row of data) for (let c = 0; c < row.length; c++) row[c] = row[c]!.trim();
+	return delimiter === '|' ? withoutFrames(data) : data;
+}
+
+/** Rows between bars at both ends and rules made of dashes, as tables are drawn in plain text. */
+function withoutFrames(rows: string[][]): string[][] {
+	const isRule = (row: string[]) =>
+		row.every((cell) => /^:?[-=+]*:?$/.test(cell)) && row.some((cell) => cell.length > 2);
+	const barred = rows.filter((row) => row.length > 2 && !isRule(row));
+	const framed = barred.length > 0 && barred.every((row) => row[0] === '' && row.at(-1) === '');
+	return rows.map((row) => (isRule(row) ? [''] : framed && row.length > 2 ? row.slice(1, -1) : row));
 }
 
 const linesOf = (text: string) => text.replace(/^\ufeff/, '').split(/\r\n?|\n/);
@@ -64,9 +80,12 @@ function cutAtRuns(text: string): string[][] {
 	const aligned = lines.filter((_, i) => own[i]!.length > 1);
 	const gutters = guttersOf(aligned);
 	if (gutters.length + 1 < most) return own;
-	return lines.map((line, i) =>
-		own[i]!.length > 1 || isPeriodWord(own[i]![0]!) ? cutAt(line, gutters) : own[i]!,
-	);
+	return lines.map((line, i) => {
+		const cells = cutAt(line, gutters);
+		if (own[i]!.length > 1 || isPeriodWord(own[i]![0]!)) return cells;
+		// A word alone in its line belongs to the column that it stands in, unless it runs over several.
+		return cells.filter((cell) => cell !== '').length === 1 ? cells : own[i]!;
+	});
 }
 
 /** Spans of two or more character positions that are blank in every line, between the first and the last text. */

@@ -106,6 +106,7 @@ function sums(
 			(Number.isInteger(own) && figures.every(Number.isInteger) ? 0 : 0.011);
 		if (Math.abs(own - sum) <= slack) summed++;
 		else if (
+			figures.some((figure) => figure !== own) &&
 			Math.abs(own - sum / figures.length) <= 0.5 + slack &&
 			!Number.isInteger(sum / figures.length) === !Number.isInteger(own)
 		)

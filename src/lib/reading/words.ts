@@ -46,9 +46,31 @@ const MONTH_OF = numbered(MONTHS);
 const WEEKDAY_OF = numbered(WEEKDAYS);
 
 /** 1 … 12 of a month's name; undefined for any other word. */
-export const monthOf = (label: string): number | undefined => MONTH_OF.get(plain(label));
+export function monthOf(label: string): number | undefined {
+	const counted = /^(\d{1,2})[月월]$/.exec(label)?.[1];
+	const month = counted === undefined ? MONTH_OF.get(plain(label)) : Number(counted);
+	return month !== undefined && month >= 1 && month <= 12 ? month : undefined;
+}
 /** 1 (Monday) … 7 of a weekday's name. */
 export const weekdayOf = (label: string): number | undefined => WEEKDAY_OF.get(plain(label));
+
+const SEASON_OF = numbered([
+	'winter hiver invierno 冬',
+	'spring fruhling fruhjahr printemps primavera 春',
+	'summer sommer ete verano 夏',
+	'autumn fall herbst automne otono 秋',
+]);
+/** 1 (winter) … 4 (autumn) of a season's name. */
+export const seasonWordOf = (label: string): number | undefined => SEASON_OF.get(plain(label));
+
+const NUMBER_OF = numbered([
+	'i first erstes premier premiere primer primero',
+	'ii second zweites deuxieme segundo',
+	'iii third drittes troisieme tercer tercero',
+	'iv fourth viertes quatrieme cuarto',
+]);
+/** 1 … 4 of a numeral or an ordinal number in words. */
+export const numberOf = (word: string): number | undefined => NUMBER_OF.get(plain(word));
 
 const inWords = (list: string) => new RegExp(`^(?:${list.replaceAll(' ', '|')})(?![a-z])`);
 const TOTAL = inWords(
@@ -64,32 +86,46 @@ const AVERAGE = inWords(
 
 /** Whether a label names a sum or an average of its neighbours rather than a series. */
 export function isTotalLabel(label: string): boolean {
+	const known = TOTALS_KNOWN.get(label);
+	if (known !== undefined) return known;
 	const word = plain(label);
-	return TOTAL.test(word) || AVERAGE.test(word) || GRAND_TOTAL.test(word);
+	const is = TOTAL.test(word) || AVERAGE.test(word) || GRAND_TOTAL.test(word);
+	if (TOTALS_KNOWN.size > MOST_KNOWN) TOTALS_KNOWN.clear();
+	TOTALS_KNOWN.set(label, is);
+	return is;
 }
 
-const CYCLE = inWords('year years yr jahr jahre annee an ano fy cycle season-year');
+/** Labels that were asked about: a table has the same ones in row after row. */
+const TOTALS_KNOWN = new Map<string, boolean>();
+const MOST_KNOWN = 50_000;
+
+const CYCLE = inWords('year years yr jahr jahre annee an ano 年 fy cycle season-year');
 const SEASON = inWords(
-	'month months monat mois mes quarter quarters quartal trimestre week weeks woche kw semaine semana weekday wochentag day tag jour dia season period',
+	'month months monat mois mes 月 quarter quarters qtr quartal trimestre half half-year halbjahr semestre week weeks wk woche kw semaine semana weekday wochentag day tag jour dia season saison jahreszeit temporada estacion period',
 );
 const PERIOD = inWords(
-	'date datum fecha x n i j period periods periode periodo time zeit t month months monat mois mes quarter quartal trimestre week weeks woche kw semaine semana day tag jour dia year jahr annee ano timestamp hour stunde',
+	'date datum fecha x n i j period periods periode periodo time zeit heure hora t month months monat mois mes quarter quartal trimestre week weeks woche kw semaine semana day tag jour dia year jahr annee ano timestamp hour stunde',
 );
 const ITEM = wholly(
-	'item items sku code article artikel artikelnummer artikelnr material part product produkt produit producto articulo id no nr number nummer reference ref',
+	'item items sku code codigo article articles artikel artikelnummer artikelnr material part parts teil teilenummer teilenr product products produkt produit producto articulo id no nr number nummer reference ref',
 );
 const NAME = inWords(
 	'name description bezeichnung beschreibung designation libelle nombre descripcion text title',
 );
 const UNIT = wholly('unit units uom einheit einheiten unite unites unidad unidades me');
 const FIGURE = inWords(
-	'demand quantity qty quantite cantidad menge value values wert sales sold units pieces absatz umsatz ventes ventas figure figures volume amount bedarf actual actuals orders',
+	'demand quantity qty quantite qte cantidad menge values sales sold units pieces piezas stuck stk absatz umsatz ventes ventas demanda demande figure figures volume bedarf actual actuals orders count',
+);
+
+/** Numbers that are counted beside demand. */
+const MEASURE = inWords(
+	'price prices unit-price cost costs discount rate weight stock value amount preis stuckpreis kosten rabatt gewicht bestand wert betrag prix cout remise poids montant precio coste descuento peso importe',
 );
 
 /** What a heading says that its column holds; null where it is no such word. */
 export function headingSays(
 	label: string,
-): 'cycle' | 'season' | 'period' | 'item' | 'name' | 'unit' | 'figure' | null {
+): 'cycle' | 'season' | 'period' | 'item' | 'name' | 'unit' | 'figure' | 'measure' | null {
 	const word = plain(label);
 	if (CYCLE.test(word)) return 'cycle';
 	if (SEASON.test(word)) return 'season';
@@ -97,6 +133,7 @@ export function headingSays(
 	if (NAME.test(word) || /(?:name|description|bezeichnung)$/.test(word)) return 'name';
 	if (ITEM.test(word)) return 'item';
 	if (UNIT.test(word)) return 'unit';
+	if (MEASURE.test(word)) return 'measure';
 	return FIGURE.test(word) ? 'figure' : null;
 }
 
@@ -117,10 +154,12 @@ export function isUnitLabel(label: string): boolean {
 
 /** A unit without its brackets: “(pcs)” is “pcs”. */
 export const bareUnit = (label: string): string =>
-	label
-		.trim()
-		.replace(/^[([](.*)[)\]]$/, '$1')
-		.replace(/^in /i, '');
+	label === ''
+		? ''
+		: label
+				.trim()
+				.replace(/^[([](.*)[)\]]$/, '$1')
+				.replace(/^in /i, '');
 
 /** Whether a heading says that numbers below it are periods or parts of one. */
 export const saysPeriods = (heading: string): boolean =>

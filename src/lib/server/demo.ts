@@ -1,14 +1,14 @@
 import { availableParallelism } from 'node:os';
-import { parse } from 'csv-parse/sync';
 import type { PoolClient } from 'pg';
 import * as v from 'valibot';
 import type { Rounding } from '$core/grading/final';
 import type { Candidate } from '$core/methods/registry';
-import { CALENDAR_SEASON_LENGTH, FREQUENCIES, type Frequency } from '$core/series/frequency';
+import { CALENDAR_SEASON_LENGTH, FREQUENCIES, type Frequency, USUAL_HORIZON } from '$core/series/frequency';
 import { NO_LAYERS } from '$core/series/layers';
 import { firstDay } from '$core/series/period';
 import index from '../../../demo/items.csv?raw';
 import { type ReadItem, readText } from '../reading/read';
+import { cutRows } from '../reading/table';
 import type { Adopt, Plan } from '../shapes';
 import { insertDataChange, newestChange } from './actuals';
 import { storeTable } from './bring-in';
@@ -118,8 +118,17 @@ const BESIDE: readonly Candidate[] = [
 ];
 
 /** How many periods ahead are adopted, and how many of the latest ones were closed one by one. */
-const AHEAD = { hour: 24, day: 14, weekday: 10, week: 13, month: 12, quarter: 4, year: 3, step: 12 };
-const CLOSED = { hour: 12, day: 14, weekday: 15, week: 24, month: 24, quarter: 8, year: 6, step: 12 };
+const CLOSED: Readonly<Record<Frequency, number>> = {
+	hour: 12,
+	day: 14,
+	weekday: 15,
+	week: 24,
+	month: 24,
+	quarter: 8,
+	'half-year': 6,
+	year: 6,
+	step: 12,
+};
 
 const LONG = 1000;
 
@@ -205,7 +214,11 @@ async function isUnfinished(workspaceId: number): Promise<boolean> {
 }
 
 async function loadDemo(actor: Actor): Promise<void> {
-	const items = v.parse(IndexSchema, parse(index, { columns: true }));
+	const [headings = [], ...lines] = cutRows(index, ',');
+	const items = v.parse(
+		IndexSchema,
+		lines.map((line) => Object.fromEntries(headings.map((heading, c) => [heading, line[c]]))),
+	);
 	const { rows } = await pool().query<{ code: string }>('SELECT code FROM item WHERE workspace_id = $1', [
 		actor.workspaceId,
 	]);
@@ -321,7 +334,7 @@ async function closingsOf(
 	asker: Asker,
 ): Promise<Closing[]> {
 	const seasonLength = CALENDAR_SEASON_LENGTH[frequency];
-	const horizon = AHEAD[frequency];
+	const horizon = USUAL_HORIZON[frequency];
 	const least = Math.min(values.length - 1, Math.max(6, 2 * seasonLength + 2));
 	// Thousands of periods take their time; a few of them show it as well.
 	const closed = values.length > LONG ? 4 : CLOSED[frequency];

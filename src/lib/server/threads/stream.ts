@@ -2,13 +2,13 @@
 import { createReadStream } from 'node:fs';
 import { open } from 'node:fs/promises';
 import type { MessagePort } from 'node:worker_threads';
-import { CsvError, parse } from 'csv-parse/sync';
 import { BOUNDS, written } from '$core/bounds';
 import type { Encoding } from '../../reading/decode';
 import { shorten } from '../../reading/figures';
 import { tooMany } from '../../reading/align';
 import { planRows, type RowPlan } from '../../reading/plan';
 import { readBytes } from '../../reading/read';
+import { cutDelimited, CutError } from '../../reading/table';
 import type { StreamRequest } from '../../shapes';
 import { copyLine } from '../copy-text';
 import { Refusal } from '../refusal';
@@ -84,17 +84,13 @@ class Intake {
 
 	#cut(text: string): string[][] {
 		try {
-			return parse(text, {
-				delimiter: this.plan.delimiter,
-				relax_column_count: true,
-				relax_quotes: true,
-				bom: this.#line === 0,
-				trim: true,
-				max_record_size: BOUNDS.rowCharacters,
-			});
+			const rows = cutDelimited(text, this.plan.delimiter);
+			// After its last line end a part has nothing more.
+			if (rows.at(-1)?.every((cell) => cell === '')) rows.pop();
+			return rows;
 		} catch (error) {
-			if (!(error instanceof CsvError)) throw error;
-			throw uncut(this.#line + Number(error.lines), error.message);
+			if (!(error instanceof CutError)) throw error;
+			throw uncut(this.#line + error.row + 1);
 		}
 	}
 
@@ -156,10 +152,10 @@ class Intake {
 	}
 }
 
-const uncut = (line: number, why: string) =>
+const uncut = (line: number) =>
 	new Refusal(
 		422,
-		`Line ${line.toLocaleString('en')} cannot be cut into columns: ${why.slice(0, 160)}. Check its quotation marks. Nothing was stored.`,
+		`Line ${line.toLocaleString('en')} cannot be cut into columns: a quotation mark in it has no end. Close it, or leave it out. Nothing was stored.`,
 	);
 
 const holdsControls = (text: string) =>

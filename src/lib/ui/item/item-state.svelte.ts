@@ -16,6 +16,7 @@ import type { Held, ProposalQuestion } from '../../workers/asking';
 import type { Proposal } from '$core/questions/propose';
 import type { ValidRequest } from '$core/questions/request';
 import { USUAL_ORIGINS } from '$core/questions/trial';
+import { USUAL_HORIZON } from '$core/series/frequency';
 import { applyLayers, type Layered, type Layers, NO_LAYERS } from '$core/series/layers';
 import { seasonAt } from '$core/series/series';
 import { distinctNames } from '$core/methods/names';
@@ -50,7 +51,6 @@ export interface SearchLimits {
 const NO_LIMITS: SearchLimits = { hold: [], bounds: {} };
 
 /** Periods ahead that a new look begins with. */
-const USUAL_HORIZON = { hour: 24, day: 14, weekday: 10, week: 13, month: 12, quarter: 4, year: 3, step: 12 };
 
 /** One item on the bench: its line-up, the newest answer, what is chosen, undo, and saving it all. */
 export class ItemState {

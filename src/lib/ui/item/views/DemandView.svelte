@@ -7,7 +7,8 @@
 	import { tick, untrack } from 'svelte';
 	import { BOUNDS } from '$core/bounds';
 	import { GAP_RULES, type GapRule } from '$core/series/gaps';
-	import { hasUnevenPeriods, type Layer } from '$core/series/layers';
+	import { hasUnevenPeriods } from '$core/series/frequency';
+	import type { Layer } from '$core/series/layers';
 	import { describePeriod } from '$core/series/period';
 	import { MARK_WORDS } from '../../../charts/marks';
 	import { figure, moment, scaled, typedFigure } from '../../format';

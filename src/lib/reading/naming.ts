@@ -1,0 +1,182 @@
+import type { Choices, ColumnRole, RowRole } from './choices';
+import type { Frame } from './frames';
+import type { Grid } from './grid';
+
+import type { Line, Roles } from './roles';
+import { headingSays, isUnitLabel } from './words';
+
+const isTime = (role: ColumnRole | RowRole | undefined) =>
+	role === 'period' || role === 'cycle' || role === 'season';
+
+/** Names the lines that do not tell time: items, their names and units, remarks. @returns all roles, and what the naming costs */
+export function nameTexts(
+	grid: Grid,
+	frame: Frame,
+	lines: readonly Line[],
+	times: ReadonlyMap<Line, ColumnRole | RowRole>,
+	choices: Choices,
+): { roles: Roles; cost: number } {
+	const naming = new Naming(grid, frame, lines, times, choices);
+	return { roles: naming.roles(), cost: naming.cost };
+}
+
+class Naming {
+	cost = 0;
+	readonly #columns: (ColumnRole | null)[];
+	readonly #rows: (RowRole | null)[];
+
+	constructor(
+		readonly grid: Grid,
+		readonly frame: Frame,
+		readonly lines: readonly Line[],
+		readonly times: ReadonlyMap<Line, ColumnRole | RowRole>,
+		readonly choices: Choices,
+	) {
+		this.#columns = Array.from({ length: grid.width }, (_, c) => choices.columns?.[c] ?? null);
+		this.#rows = Array.from({ length: grid.rows.length }, (_, r) => choices.rows?.[r] ?? null);
+	}
+
+	roles(): Roles {
+		const { frame, choices } = this;
+		for (const c of frame.figures) this.#columns[c] ??= 'figure';
+		for (const c of frame.totals.columns) this.#columns[c] ??= 'total';
+		for (const [line, role] of this.times) {
+			if (line.side === 'column') this.#columns[line.at] = role as ColumnRole;
+			else this.#rows[line.at] = role as RowRole;
+		}
+		this.#nameColumns();
+		for (const line of this.lines) if (line.side === 'row') this.#nameHeading(line);
+		for (let r = 0; r < frame.data.length; r++) this.#rows[frame.data[r]!] ??= 'figures';
+		for (const r of frame.totals.rows) this.#rows[r] ??= 'total';
+		for (const [r, heading] of frame.blocks) if (heading >= 0) this.#rows[r] ??= this.#rows[heading] ?? null;
+		this.#nameBlocks();
+		return {
+			columns: this.#columns.map((role) => role ?? 'ignored'),
+			rows: this.#rows.map((role) => role ?? 'ignored'),
+			bySum: frame.totals.bySum,
+			order: choices.order ?? this.#order(),
+		};
+	}
+
+	/** Columns of words: the item, its name, its unit; remarks are left out. */
+	#nameColumns(): void {
+		const open = this.lines.filter((line) => line.side === 'column' && this.#columns[line.at] === null);
+		const timeDown = [...this.times.keys()].some(({ side }) => side === 'column');
+		const period = [...this.times].find(([line, role]) => line.side === 'column' && role === 'period')?.[0];
+		const once = period !== undefined && new Set(period.labels).size === period.labels.length;
+		// Words behind the figures, another one in each row, are remarks.
+		const behind = (line: Line) =>
+			line.at > this.frame.figures.at(-1)! &&
+			headingSays(line.heading) === null &&
+			new Set(line.labels).size === line.labels.length;
+		const free = open.filter((line) => {
+			const filled = line.labels.filter((cell) => cell !== '');
+			if (filled.length === 0 || behind(line)) return false;
+			const says = headingSays(line.heading);
+			if (
+				!this.#columns.includes('unit') &&
+				(says === 'unit' || (says === null && filled.every(isUnitLabel)))
+			)
+				this.#columns[line.at] = 'unit';
+			return this.#columns[line.at] === null;
+		});
+		const says = (line: Line) => headingSays(line.heading);
+		const named = free.filter(
+			(line) => says(line) === 'item' || says(line) === 'name' || !(once && isRemark(line)),
+		);
+		const items = named.filter((line) => says(line) === 'item');
+		const names = named.filter((line) => says(line) === 'name');
+		const others = named.filter((line) => !items.includes(line) && !names.includes(line));
+		let item = this.lines.find((line) => line.side === 'column' && this.#columns[line.at] === 'item');
+		if (!item) {
+			item =
+				items[0] ??
+				(names.length > 0 && others.length > 0 && says(others[0]!) === null ? others.shift() : undefined) ??
+				names.shift() ??
+				others.shift();
+			if (item && !items.includes(item) && says(item) !== 'name' && item.heading !== '') this.cost += 0.3;
+		}
+		if (item && this.#columns[item.at] === null) this.#columns[item.at] = 'item';
+		const coded = item;
+		if (coded && !this.#columns.includes('name')) {
+			const name = names.find((line) => line !== coded) ?? others.find((line) => hangsOn(line, coded));
+			if (name) this.#columns[name.at] = 'name';
+		}
+		// One word and one figure a row, each word another: periods that are not known, rather than items of one figure.
+		const { figures, data } = this.frame;
+		if (
+			coded &&
+			!timeDown &&
+			!this.choices.columns &&
+			figures.length === 1 &&
+			data.length > 1 &&
+			new Set(coded.labels).size === data.length &&
+			![...this.times.keys()].some(({ side }) => side === 'row')
+		) {
+			this.#columns[coded.at] = 'period';
+			this.cost += 1;
+		}
+	}
+
+	#nameHeading({ at: r, labels }: Line): void {
+		if (this.#rows[r] !== null) return;
+		const filled = labels.filter((label) => label !== '');
+		const { headings, figures } = this.frame;
+		const itemDown = this.#columns.includes('item');
+		const timeAcross = [...this.times.keys()].some(({ side }) => side === 'row');
+		const group = headings.filter((h) => Math.abs(h - r) < 4);
+		if (filled.every(isUnitLabel) && (group.length > 1 || filled.every((label) => /^[([]/.test(label))))
+			this.#rows[r] = 'unit';
+		else if (group.some((h) => h !== r && this.#rows[h] === 'item')) this.#rows[r] = 'name';
+		else if (itemDown && figures.length === 1) this.#rows[r] = 'ignored';
+		else if (itemDown && figures.length > 1 && timeAcross) this.#rows[r] = 'ignored';
+		else {
+			this.#rows[r] = 'item';
+			// Items on both sides are joined.
+			if (itemDown) this.cost += 0.8;
+			if (new Set(filled).size < filled.length && !timeAcross) this.cost += 0.8;
+		}
+	}
+
+	/** A line of its own before each of several blocks names the block's item. */
+	#nameBlocks(): void {
+		const { grid } = this;
+		const times = this.#rows.flatMap((role, r) => (isTime(role ?? undefined) ? [r] : []));
+		const groups = times.filter((r) => !times.includes(r - 1));
+		if (groups.length < 2 || this.#columns.includes('item')) return;
+		const titles = groups.map((r) => {
+			let above = r - 1;
+			while (above >= 0 && grid.isBlank(above)) above--;
+			const role = above >= 0 ? this.#rows[above] : 'figures';
+			return above >= 0 && (role === null || role === 'ignored') && grid.filled(above) === 1 ? above : -1;
+		});
+		if (titles.every((r) => r >= 0)) for (const r of titles) this.#rows[r] = 'item';
+	}
+
+	#order(): 'down' | 'across' {
+		const { data, figures } = this.frame;
+		if (data.length === 1 && figures.length > 1) return 'across';
+		const named = this.#columns.includes('item') && figures.length > 1;
+		return named && !this.#rows.includes('item') ? 'across' : 'down';
+	}
+}
+
+/** Words that come and go beside periods of which each stands once. */
+function isRemark({ labels }: Line): boolean {
+	const distinct = new Set(labels.filter((label) => label !== '')).size;
+	return distinct > 1 || labels.includes('');
+}
+
+/** Whether each item has one of these words. */
+function hangsOn(line: Line, item: Line): boolean {
+	const known = new Map<string, string>();
+	let code = '';
+	for (const [i, word] of line.labels.entries()) {
+		code = item.labels[i] || code;
+		if (word === '') continue;
+		const before = known.get(code);
+		if (before !== undefined && before !== word) return false;
+		known.set(code, word);
+	}
+	return known.size > 0;
+}

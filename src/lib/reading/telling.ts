@@ -1,0 +1,181 @@
+import { isMissing } from './figures';
+import { isCountedCycle, isPeriodWord, readPeriods, readSeasons, readSerials } from './periods';
+import { headingSays, saysPeriods } from './words';
+
+/** How labels along one side tell time. */
+export type TimeKind =
+	/** Each label a whole period: 2024-03, 5 Mar 2024. */
+	| 'full'
+	/** Years, which are periods or the cycles of months and quarters. */
+	| 'years'
+	/** Year 1, cycle 2. */
+	| 'counted'
+	/** Months, quarters, half-years, weeks, seasons of the year. */
+	| 'seasons'
+	| 'weekdays'
+	| 'hours'
+	/** 1, 2, 3 …: seasons of a cycle, or periods that are counted on. */
+	| 'numbers';
+
+/** One way in which labels tell time, and how unlikely it is: 0 is beyond doubt, 1 a guess. */
+export interface Telling {
+	kind: TimeKind;
+	cost: number;
+	/** Of whole periods: what share of the span between the first and the last is missing. */
+	gaps: number;
+}
+
+const LOOKED_AT = 2000;
+
+/** Every way in which labels of one side could tell time; none for names. */
+export function tellingsOf(labels: readonly string[], heading: string): Telling[] {
+	const distinct = [...new Set(labels)]
+		.filter((label) => label !== '' && !isMissing(label))
+		.slice(0, LOOKED_AT);
+	if (distinct.length === 0) return [];
+	if (distinct.every(isCountedCycle)) return [{ kind: 'counted', cost: 0.2, gaps: 0 }];
+	const says = headingSays(heading);
+	// “No.” may stand over codes or over periods.
+	const named =
+		says === 'name' || says === 'unit' || (says === 'item' && !/^(?:no|nr|n|#|id)\.?$/i.test(heading.trim()));
+	return distinct.every((label) => /^\d+$/.test(label))
+		? named
+			? []
+			: ofDigits(labels, distinct, heading)
+		: ofWords(distinct, heading, named);
+}
+
+function ofDigits(labels: readonly string[], distinct: readonly string[], heading: string): Telling[] {
+	const said = saysPeriods(heading);
+	const found: Telling[] = [];
+	const runs = runsOn(labels);
+	if (distinct.every((label) => /^(19|20|21)\d\d$/.test(label))) {
+		const steady = runs || runsOn(sortedNumbers(distinct));
+		found.push({ kind: 'years', cost: said ? 0 : steady ? 0.3 : 1.5, gaps: gapsOf(distinct.map(Number)) });
+		return found;
+	}
+	const serials = readSerials(distinct);
+	if (serials) {
+		const gaps = gapsOf(serials.ordinals);
+		found.push({ kind: 'full', cost: (said ? 0.1 : 0.8) + gaps, gaps });
+	}
+	const column = serials ? null : readPeriods(distinct);
+	if (column && column.frequency !== 'step') {
+		const gaps = gapsOf(column.ordinals);
+		// 202403 beside other numbers of six digits: only what follows each other is a row of months.
+		found.push({ kind: 'full', cost: (said ? 0.1 : 0.6) + 2 * gaps, gaps });
+	}
+	const seasons = readSeasons(distinct, heading);
+	if (seasons)
+		found.push({
+			kind: seasons.frequency === 'hour' ? 'hours' : 'numbers',
+			cost: said ? 0.1 : runs || startsOver(labels) ? 0.7 : 2,
+			gaps: 0,
+		});
+	if (!seasons && !column && !serials) return found;
+	if (distinct.length > 1 && !seasons && column?.frequency === 'step') {
+		const gaps = gapsOf(column.ordinals);
+		const steady = runs || gaps === 0;
+		found.push({ kind: 'numbers', cost: (said ? 0.2 : steady ? 0.9 : 4) + gaps, gaps });
+	}
+	return found;
+}
+
+function ofWords(distinct: readonly string[], heading: string, named: boolean): Telling[] {
+	const column = readPeriods(distinct);
+	const extra = named ? 1.5 : 0;
+	if (column?.frequency === 'step')
+		return [{ kind: 'numbers', cost: 0.4 + extra, gaps: gapsOf(column.ordinals) }];
+	if (column?.yearless) return [{ kind: 'seasons', cost: extra, gaps: 0 }];
+	if (column) {
+		const gaps = gapsOf(column.ordinals);
+		const bare = column.frequency === 'year' && !column.dateOrder && column.possible.length === 2;
+		return [{ kind: bare ? 'years' : 'full', cost: extra + Math.min(1, gaps), gaps }];
+	}
+	const seasons = readSeasons(distinct, heading);
+	if (seasons) {
+		const kind =
+			seasons.frequency === 'hour'
+				? 'hours'
+				: seasons.frequency === 'day' || seasons.frequency === 'weekday'
+					? 'weekdays'
+					: 'seasons';
+		return [{ kind, cost: extra + (seasons.words ? 0.3 : 0), gaps: 0 }];
+	}
+	const odd = distinct.filter((label) => !isPeriodWord(label)).length;
+	// Mostly periods: it tells time, and what is odd in it will be named.
+	return odd < distinct.length / 2
+		? [{ kind: 'full', cost: 1.5 + extra + odd / distinct.length, gaps: 0 }]
+		: [];
+}
+
+/** What a side that tells one thing is beside another that tells something else. */
+export function isCycleOf(cycle: TimeKind, season: TimeKind): boolean {
+	switch (season) {
+		case 'seasons':
+		case 'numbers':
+			return cycle === 'years' || cycle === 'counted';
+		case 'weekdays':
+			return cycle === 'full' || cycle === 'counted' || cycle === 'seasons';
+		case 'hours':
+			return cycle === 'full' || cycle === 'counted';
+		default:
+			return false;
+	}
+}
+
+/** The share of missing places between the least and the most of whole numbers. */
+function gapsOf(ordinals: readonly number[]): number {
+	const distinct = new Set(ordinals);
+	if (distinct.size < 2) return 0;
+	let least = Infinity;
+	let most = -Infinity;
+	for (const ordinal of distinct) {
+		if (ordinal < least) least = ordinal;
+		if (ordinal > most) most = ordinal;
+	}
+	return 1 - distinct.size / (most - least + 1);
+}
+
+const sortedNumbers = (labels: readonly string[]) =>
+	labels
+		.map(Number)
+		.sort((a, b) => a - b)
+		.map(String);
+
+/** Whether whole numbers run 1, 2, 3 … (or … 3, 2, 1); repeated ones and blanks between them are left out. */
+export function runsOn(cells: readonly string[]): boolean {
+	let before: number | null = null;
+	let step = 0;
+	for (const cell of cells) {
+		if (cell === '') continue;
+		if (!/^\d{1,9}$/.test(cell)) return false;
+		const value = Number(cell);
+		if (before !== null && value !== before) {
+			const taken = value - before;
+			if (Math.abs(taken) !== 1 || (step !== 0 && taken !== step)) return false;
+			step = taken;
+		}
+		before = value;
+	}
+	return before !== null;
+}
+
+/** Whether numbers count up by one and fall back to where they began, as months do beside a column of years. */
+export function startsOver(cells: readonly string[]): boolean {
+	const numbers: number[] = [];
+	for (const cell of cells) {
+		if (cell === '') continue;
+		if (!/^\d{1,9}$/.test(cell)) return false;
+		const value = Number(cell);
+		if (value !== numbers.at(-1)) numbers.push(value);
+	}
+	const least = numbers.reduce((a, b) => Math.min(a, b), Infinity);
+	let falls = 0;
+	const steady = numbers.every((value, i) => {
+		if (i === 0 || value === numbers[i - 1]! + 1) return true;
+		falls++;
+		return value === least;
+	});
+	return steady && falls > 0;
+}
