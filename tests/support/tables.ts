@@ -779,7 +779,19 @@ class TableMaker {
 		readonly split: SplitSpelling | null,
 		readonly frequency: Frequency,
 	) {
-		this.#missing = draw.pick(['', '', '', '-', '–', 'n/a', language === 'de' ? 'k.A.' : 'NA']);
+		this.#missing = draw.pick([
+			'',
+			'',
+			'',
+			'',
+			'-',
+			'–',
+			'n/a',
+			'NA',
+			'x',
+			'.',
+			language === 'de' ? 'k.A.' : 'n.d.',
+		]);
 	}
 
 	word(of: string): string {
@@ -787,9 +799,61 @@ class TableMaker {
 	}
 
 	make(): string {
-		const rows = this.#rows();
+		const rows = this.draw.chance(0.08) ? this.#blocks() : this.#rows(this.#sides());
 		this.#surround(rows);
 		return this.#write(rows);
+	}
+
+	/** A block for each item under its name, or for each stretch of periods, below each other. */
+	#blocks(): string[][] {
+		const { draw, split, items, ordinals } = this;
+		const end = draw.chance(0.7) ? [['']] : [];
+		const stacked = (blocks: string[][][]) =>
+			blocks.flatMap((block, i) => (i === 0 ? block : [...end, ...block]));
+		if (split === null && ordinals.length > 5 && draw.chance(0.5)) {
+			const width = draw.pick([3, 4, 6]);
+			this.named = true;
+			this.how.push(`blocks of ${width} periods`);
+			const corner = draw.chance(0.7) ? this.#heading('item') : '';
+			const blocks: string[][][] = [];
+			for (let at = 0; at < ordinals.length; at += width) {
+				const some = ordinals.slice(at, at + width);
+				blocks.push([
+					[corner, ...some.map((o) => this.#label('period', o))],
+					...items.map((item, i) => [
+						item.code,
+						...some.map((o) => this.#cell({ item: i, period: o }) ?? ''),
+					]),
+				]);
+			}
+			return stacked(blocks);
+		}
+		if (items.length === 1) return this.#rows(this.#sides());
+		this.named = true;
+		this.how.push('a block for each item');
+		const sides: { down: Dim[]; across: Dim[] } = split
+			? draw.pick<{ down: Dim[]; across: Dim[] }>([
+					{ down: ['cycle'], across: ['season'] },
+					{ down: ['season'], across: ['cycle'] },
+				])
+			: { down: [], across: ['period'] };
+		return stacked(items.map((item, i) => [[item.code], ...this.#crosstab(sides, { item: i }).rows]));
+	}
+
+	/** Rows and columns of time alone, without totals. */
+	#crosstab({ down, across }: { down: Dim[]; across: Dim[] }, fixed: Partial<Record<Dim, number>>) {
+		const columns = this.#product(across);
+		const lines = this.#product(down);
+		const heads = across.map((dim) => [
+			down.length > 0 ? this.#heading(down[0]!) : this.#heading(dim),
+			...columns.map((at) => this.#label(dim, at[dim]!)),
+		]);
+		const word = this.word('figure');
+		const body = lines.map((line) => [
+			down.length > 0 ? this.#label(down[0]!, line[down[0]!]!) : word,
+			...columns.map((column) => this.#cell({ ...fixed, ...line, ...column }) ?? ''),
+		]);
+		return { rows: [...heads, ...body] };
 	}
 
 	/** Which sides the item and the time stand on, any way round. */
@@ -888,9 +952,8 @@ class TableMaker {
 		return list;
 	}
 
-	#rows(): string[][] {
+	#rows({ down, across }: { down: Dim[]; across: Dim[] }): string[][] {
 		const { draw, split } = this;
-		const { down, across } = this.#sides();
 		this.how.push(`${down.join('+') || 'one row'} down, ${across.join('+') || 'one column'} across`);
 		const columns = this.#product(across);
 		const lines = this.#product(down);
@@ -948,6 +1011,12 @@ class TableMaker {
 		}
 		if (extra.length > 0) this.how.push(`with ${extra.join(' and ')}`);
 		const keyCount = (heads[0] ?? body[0]!).length - columns.length;
+		if (draw.chance(0.12) && this.#subtotals(heads, body, keyCount, columns, lines, across))
+			return [...heads, ...body];
+		if (across.length === 0 && heads.length > 0 && draw.chance(0.15)) {
+			this.#measures(heads, body);
+			return [...heads, ...body];
+		}
 		this.#total(heads, body, keyCount, columns, lines, down);
 		if (draw.chance(0.02) && body.length > 2) {
 			const r = draw.int(1, body.length - 1);
@@ -959,6 +1028,66 @@ class TableMaker {
 			}
 		}
 		return [...heads, ...body];
+	}
+
+	/** A price and a remark behind the demand of a long table. */
+	#measures(heads: string[][], body: string[][]): void {
+		const { draw } = this;
+		if (draw.chance(0.6)) {
+			this.how.push('a price');
+			heads[0]!.push(this.word('price'));
+			for (const row of body) row.push(this.figures.write(this.figures.least + draw.int(1, 9)));
+		}
+		if (draw.chance(0.6)) {
+			this.how.push('a remark beside');
+			heads[0]!.push(this.word('remark'));
+			for (const row of body) row.push(draw.chance(0.1) ? draw.pick(['late', 'counted twice', 'fair']) : '');
+		}
+	}
+
+	/** Quarters after their months, or years after their quarters, across or down. @returns whether there are any */
+	#subtotals(
+		heads: string[][],
+		body: string[][],
+		keys: number,
+		columns: Partial<Record<Dim, number>>[],
+		lines: Partial<Record<Dim, number>>[],
+		across: Dim[],
+	): boolean {
+		const { split, frequency, figures, truth, items } = this;
+		if (!split || split.name.startsWith('business') || split.name.startsWith('seasons')) return false;
+		const size = frequency === 'month' ? 3 : frequency === 'quarter' ? 4 : 0;
+		if (size === 0 || across.at(-1) !== 'season' || this.how.some((each) => each === 'newest first'))
+			return false;
+		const kept = lines.filter((line) =>
+			columns.some((column) => this.#cell({ ...line, ...column }) !== null),
+		);
+		const label = (season: number) => (frequency === 'month' ? `Q${season / 3}` : this.word('total'));
+		const value = (line: Partial<Record<Dim, number>>, column: Partial<Record<Dim, number>>) => {
+			const at = { ...line, ...column };
+			const ordinal = this.ordinals.find(
+				(o) => split.cycleOf(o) === at.cycle && split.seasonOf(o) === at.season,
+			);
+			return (ordinal === undefined ? undefined : truth.get(items[at.item ?? 0]!.code)!.get(ordinal)) ?? 0;
+		};
+		let found = false;
+		for (let c = columns.length - 1; c >= size - 1; c--) {
+			const season = columns[c]!.season!;
+			const part = columns.slice(c - size + 1, c + 1);
+			if (season % size !== 0 || !part.every((at, i) => at.season === season - size + 1 + i)) continue;
+			if (frequency === 'quarter' && season !== 4) continue;
+			found = true;
+			for (const [h, head] of heads.entries())
+				head.splice(
+					keys + c + 1,
+					0,
+					h === heads.length - 1 ? label(season) : head[keys + c] === '' ? '' : head[keys + c]!,
+				);
+			for (const [r, row] of body.entries())
+				row.splice(keys + c + 1, 0, figures.write(part.reduce((sum, at) => sum + value(kept[r]!, at), 0)));
+		}
+		if (found) this.how.push('subtotals');
+		return found;
 	}
 
 	/** Sums and averages beside and below. */
@@ -1030,11 +1159,33 @@ class TableMaker {
 
 	#write(rows: string[][]): string {
 		const { draw } = this;
-		const separator = draw.pick(['\t', '\t', '\t', ';', ';', ',', '|', 'markdown', 'runs', 'box']);
+		let separator = draw.pick([
+			'\t',
+			'\t',
+			'\t',
+			';',
+			';',
+			',',
+			'|',
+			'markdown',
+			'runs',
+			'box',
+			'lines',
+			'web',
+			'blanks',
+		]);
+		// Single blanks part only what has none inside, and no blank cells.
+		if (separator === 'blanks' && rows.some((row) => row.some((cell) => cell === '' || /\s/.test(cell))))
+			separator = '\t';
 		this.how.push(separator === '\t' ? 'tabs' : `“${separator}”`);
 		const end = draw.chance(0.3) ? '\r\n' : '\n';
 		const width = rows.reduce((widest, row) => Math.max(widest, row.length), 0);
-		if (separator === 'runs' || separator === 'box') {
+		if (separator === 'blanks') return rows.map((row) => row.join(' ')).join(end);
+		if (separator === 'web')
+			return rows
+				.map((row) => row.map((cell) => (draw.chance(0.3) ? ` ${cell}\u00a0` : cell)).join('\t'))
+				.join(`${end}${end}`);
+		if (separator === 'runs' || separator === 'box' || separator === 'lines') {
 			const clean = rows.map((row) => row.map((cell) => cell.replaceAll('\u00a0', ' ')));
 			const widths = Array.from({ length: width }, (_, c) =>
 				Math.max(1, ...clean.map((row) => (row.length > 1 ? (row[c] ?? '').length : 0))),
@@ -1050,6 +1201,20 @@ class TableMaker {
 									.trimEnd(),
 					)
 					.join(end);
+			if (separator === 'lines') {
+				const bar = (left: string, cross: string, right: string) =>
+					`${left}${widths.map((w) => '─'.repeat(w + 2)).join(cross)}${right}`;
+				const drawn = clean.map((row) =>
+					row.length === 1 && width > 1
+						? row[0]!
+						: `│ ${widths.map((w, c) => (row[c] ?? '').padEnd(w)).join(' │ ')} │`,
+				);
+				return [
+					bar('┌', '┬', '┐'),
+					...drawn.flatMap((line, i) => (i === 0 ? [line, bar('├', '┼', '┤')] : [line])),
+					bar('└', '┴', '┘'),
+				].join(end);
+			}
 			const rule = `+${widths.map((w) => '-'.repeat(w + 2)).join('+')}+`;
 			const lines = clean.map((row) =>
 				row.length === 1 && width > 1

@@ -199,8 +199,9 @@ export const isFigure = (cell: string): boolean =>
 /** Whether a cell is a figure with nothing but a currency or a percent sign around it. */
 export function isBareFigure(cell: string): boolean {
 	if (PLAIN.test(cell)) return true;
-	if (isMissing(cell) || !isFigure(cell)) return false;
-	const { unit, power } = marksOf(cell)!;
+	const marks = isMissing(cell) || !isFigure(cell) ? null : marksOf(cell);
+	if (!marks) return false;
+	const { unit, power } = marks;
 	return power > 0 || unit === '' || BEFORE.test(unit);
 }
 

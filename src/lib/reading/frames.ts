@@ -84,6 +84,13 @@ function startsOf(grid: Grid, looked: number, choices: Choices): { body: number;
 			starts.push({ body: r, cost });
 			break;
 		}
+		// A code of digits alone in its row may be the title of a block.
+		const title =
+			numbers === 1 && words === 0 && grid.width > 2 && grid.filled(r) === 1 && grid.kind(r, 0) & NUMBER;
+		if (title && choices.rows?.[r] === undefined) {
+			cost += 0.4;
+			continue;
+		}
 		if (!heads(r) && !lone) {
 			starts.push({ body: withBroken(grid, r), cost: cost + (numbers < words - 1 ? 0.8 : 0) });
 			cost += asHeading(grid, r);
@@ -391,6 +398,7 @@ class FrameAt implements Frame {
 			return keys.some((c) => isTotalLabel(grid.cell(r, c))) ? 'total' : 'figures';
 		if (grid.isBlank(r)) return grid.width === 1 && r > this.body && this.#goesOn(r) ? 'figures' : 'ignored';
 		if (this.#headsBlock(r)) return null;
+		if (this.#titlesBlock(r)) return 'ignored';
 		const { numbers, words, none } = grid.count(r, this.#all);
 		if (r >= this.looked && numbers > 0 && keys.some((c) => isTotalLabel(grid.cell(r, c)))) return 'total';
 		if (numbers + none > 0 && numbers + none >= words) return 'figures';
@@ -459,6 +467,15 @@ class FrameAt implements Frame {
 		return heads >= 0;
 	}
 
+	/** Whether a row is a word alone above a heading: what the block is of. */
+	#titlesBlock(r: number): boolean {
+		const { grid } = this;
+		if (this.headings.length === 0 || grid.filled(r) !== 1 || grid.width < 2) return false;
+		let next = r + 1;
+		while (next < grid.rows.length && grid.isBlank(next)) next++;
+		return next < grid.rows.length && this.#headsBlock(next);
+	}
+
 	/** The heading that a row repeats; -1 for none. */
 	#repeats(r: number): number {
 		const { grid, headings, keys } = this;
@@ -474,7 +491,8 @@ class FrameAt implements Frame {
 				corner.some((cell) => cell !== '') &&
 				keys.every((c, i) => grid.cell(h, c) === corner[i]);
 			const blank = corner.every((cell) => cell === '') && keys.every((c) => grid.cell(h, c) === '');
-			if (periods >= 0.6 * over.length && periods > 0 && first.periods > 0 && (periods > 1 || same)) return h;
+			if (periods >= 0.6 * over.length && periods > 0 && first.periods > 0 && (periods > 1 || same || blank))
+				return h;
 			if (
 				numbers === over.length &&
 				first.numbers > 0 &&

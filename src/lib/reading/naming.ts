@@ -143,14 +143,29 @@ class Naming {
 		const { grid } = this;
 		const times = this.#rows.flatMap((role, r) => (isTime(role ?? undefined) ? [r] : []));
 		const groups = times.filter((r) => !times.includes(r - 1));
-		if (groups.length < 2 || this.#columns.includes('item')) return;
+		if (groups.length < 2) return;
+		const item = this.#columns.indexOf('item');
+		// What only says that figures follow names none.
+		const idle = item >= 0 && this.choices.columns?.[item] === undefined && this.#saysFigures(item);
+		if (item >= 0 && !idle) return;
 		const titles = groups.map((r) => {
 			let above = r - 1;
 			while (above >= 0 && grid.isBlank(above)) above--;
 			const role = above >= 0 ? this.#rows[above] : 'figures';
 			return above >= 0 && (role === null || role === 'ignored') && grid.filled(above) === 1 ? above : -1;
 		});
-		if (titles.every((r) => r >= 0)) for (const r of titles) this.#rows[r] = 'item';
+		if (!titles.every((r) => r >= 0)) return;
+		for (const r of titles) this.#rows[r] = 'item';
+		if (idle) this.#columns[item] = 'ignored';
+	}
+
+	/** Whether all labels of a column are words such as “demand”. */
+	#saysFigures(c: number): boolean {
+		return this.frame.data.every((r) => {
+			const label = this.grid.cell(r, c);
+			const says = headingSays(label);
+			return label === '' || says === 'figure' || says === 'measure' || says === 'unit';
+		});
 	}
 
 	#order(): 'down' | 'across' {

@@ -3,7 +3,7 @@ import { BOUNDS } from '$core/bounds';
 import { shorten } from './figures';
 import { jsonRows, looksLikeJson } from './json';
 import { refuseCuts, refuseRows } from './size';
-import { CutError, cutRows, type Delimiter, findDelimiter } from './table';
+import { CutError, cutRows, type Delimiter, findDelimiter, withoutLines, withoutSpacing } from './table';
 
 /** What a table came in, opened as far as it can be without deciding anything about its cells. */
 export type Source =
@@ -120,12 +120,13 @@ function cutSource(
 			return { rows: chosen.rows, typed: true, ...NO_DELIMITER, sheets, sheet: chosen.name };
 		}
 		case 'text': {
-			const found = findDelimiter(source.text);
+			const text = withoutLines(source.text);
+			const found = findDelimiter(text);
 			const delimiter = choices.delimiter ?? found.delimiter;
-			const problem = refuseCuts(source.text, delimiter);
+			const problem = refuseCuts(text, delimiter);
 			if (problem) return { problem };
 			try {
-				const rows = cutRows(source.text, delimiter);
+				const rows = withoutSpacing(cutRows(text, delimiter));
 				return { rows, typed: false, delimiter, otherDelimiters: found.others, sheets: [], sheet: null };
 			} catch (error) {
 				if (!(error instanceof CutError)) throw error;

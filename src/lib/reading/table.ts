@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import { written } from '$core/bounds';
-import { isBareFigure } from './figures';
+import { isBareFigure, isMissing } from './figures';
 import { isPeriodWord } from './periods';
 
 /** What cells are cut at; two blanks stand for any run of them, as in a document or a mail. */
@@ -16,6 +16,12 @@ export const DELIMITER_NAME: Readonly<Record<Delimiter, string>> = {
 	'  ': 'run of blanks',
 	' ': 'blank',
 };
+
+/** Tables drawn with lines have bars in their place, and nothing where a line is drawn across. */
+export const withoutLines = (text: string): string =>
+	/[\u2500-\u257f]/.test(text)
+		? text.replace(/^[^\S\n]*[\u2500-\u257f][\u2500-\u257f\s]*$/gm, '').replace(/[│┃║┆┇┊┋]/g, '|')
+		: text;
 
 /** Text cut into rows of cells, blank rows included; a row keeps the cells it has. */
 export function cutRows(text: string, delimiter: Delimiter): string[][] {
@@ -123,12 +129,36 @@ export function widthOf(rows: readonly string[][]): number {
 	return rows.reduce((widest, row) => Math.max(widest, row.length), 0);
 }
 
-const SAMPLE_LINES = 200;
-const SAMPLE_CHARACTERS = 200_000;
+/** Rows of a table that is set with a blank line after each, without these. */
+export function withoutSpacing(rows: string[][]): string[][] {
+	if (rows.length < 4 || !(rows[0]!.length > 1 || rows.some((row) => row.length > 1))) return rows;
+	let blank = 0;
+	let pairs = 0;
+	for (const [r, row] of rows.entries()) {
+		if (isBlank(row)) blank++;
+		else if (r > 0 && !isBlank(rows[r - 1]!)) pairs++;
+	}
+	const filled = rows.length - blank;
+	return blank >= filled - 1 - filled / 10 && pairs <= filled / 10
+		? rows.filter((row) => !isBlank(row))
+		: rows;
+}
+
+const SAMPLE_LINES = 100;
+const SAMPLE_CHARACTERS = 100_000;
+const MARKS = ['\t', ';', '|', ',', '  ', ' '] as const;
+/** What is said for a mark before anything is cut: a blank or a comma stands within cells as well. */
+const PRIOR: Readonly<Record<Delimiter, number>> = {
+	'\t': 0.6,
+	';': 0.35,
+	'|': 0.4,
+	',': 0,
+	'  ': 0.3,
+	' ': -0.3,
+};
 
 /**
- * The delimiter under which the first lines fall into the most even columns, tab before bar, semicolon and comma;
- * blanks only where there is no other.
+ * The delimiter under which the first lines fall into even columns of whole figures, periods and words.
  * @returns the delimiter, and the others that cut most of the lines as well
  */
 export function findDelimiter(text: string): { delimiter: Delimiter; others: Delimiter[] } {
@@ -137,23 +167,59 @@ export function findDelimiter(text: string): { delimiter: Delimiter; others: Del
 		.split(/\r\n?|\n/, SAMPLE_LINES)
 		.filter((line) => line.trim() !== '')
 		.map((line) => line.replace(/"(?:[^"]|"")*"/g, 'q'));
-	const marks = (['\t', ';', '|', ','] as const).filter((delimiter) =>
-		sample.some((line) => line.includes(delimiter)),
-	);
-	const evenness = (delimiter: Delimiter) => {
-		const widths = sample.map((line) => line.split(delimiter).length);
-		const usual = mostOften(widths.filter((width) => width > 1));
-		return widths.filter((width) => width === usual).length / widths.length;
-	};
-	const ranked = marks.map((mark) => ({ mark, even: evenness(mark) })).sort((a, b) => b.even - a.even);
-	const runs = sample.filter((line) => / {2,}/.test(line.trim())).length;
-	// Commas within cells that stand between runs of blanks are decimal or thousands marks.
-	const onlyCommas = ranked.every(({ mark }) => mark === ',');
-	if (onlyCommas && runs > sample.length / 2) return { delimiter: '  ', others: [] };
-	if (ranked.length === 0 && isList(sample)) return { delimiter: ' ', others: [] };
+	const whole = new Map<string, number>();
+	const ranked = MARKS.flatMap((mark) => {
+		const score = scoreOf(sample, mark, whole);
+		return score === null ? [] : [{ mark, score }];
+	}).sort((a, b) => b.score - a.score);
 	const [best, ...others] = ranked.map(({ mark }) => mark);
-	const most = (other: Delimiter) => sample.filter((line) => line.includes(other)).length > sample.length / 2;
-	return { delimiter: best ?? (runs > 0 ? '  ' : ','), others: others.filter(most) };
+	const most = (other: Delimiter) =>
+		other.trim() !== '' || other === '\t'
+			? sample.filter((line) => line.includes(other)).length > sample.length / 2
+			: false;
+	return { delimiter: best ?? ',', others: others.filter(most) };
+}
+
+/** How well lines fall into columns at a mark; null where they do not. */
+function scoreOf(lines: readonly string[], mark: Delimiter, whole: Map<string, number>): number | null {
+	if (mark === ' ' && !isList(lines)) return null;
+	const cut = lines.map((line) =>
+		mark === '  ' ? line.trim().split(/ {2,}/) : mark === ' ' ? line.trim().split(/\s+/) : line.split(mark),
+	);
+	const several = cut.filter((cells) => cells.length > 1);
+	if (several.length === 0) return null;
+	const usual = mostOften(several.map((cells) => cells.length));
+	// Columns set with blanks have blank cells that no mark shows.
+	const even = mark === '  ' ? several.length : cut.filter((cells) => cells.length === usual).length;
+	let wholes = 0;
+	let cells = 0;
+	for (const row of several) {
+		for (const cell of row) {
+			cells++;
+			wholes += wholeness(cell.trim(), whole);
+		}
+	}
+	return PRIOR[mark] + even / lines.length + (2 * wholes) / cells;
+}
+
+/** Whether a cell is one thing (a figure, a period, words) rather than two that were not parted, or half of one. */
+function wholeness(cell: string, known: Map<string, number>): number {
+	if (cell === '') return 0.9;
+	let own = known.get(cell);
+	if (own === undefined) {
+		own =
+			isMissing(cell) || isBareFigure(cell) || isPeriodWord(cell)
+				? 1
+				: !/\d/.test(cell)
+					? cell.length > 40
+						? 0.3
+						: 0.9
+					: /^[\p{L}-]*\d+[\p{L}\d-]*$/u.test(cell)
+						? 0.9
+						: 0.2;
+		known.set(cell, own);
+	}
+	return own;
 }
 
 /** Whether lines are figures or periods with single blanks between them, and the blanks are no thousands marks. */
@@ -163,7 +229,11 @@ function isList(lines: readonly string[]): boolean {
 	const thousands =
 		lines.length > 1 &&
 		lines.every((line) => /^[-+(]?\d{1,3}(?:[\s'’]\d{3})*(?:[.,]\d+)?\)?$/.test(line.trim()));
-	return !thousands && cells.every((row) => row.every((cell) => isBareFigure(cell) || isPeriodWord(cell)));
+	if (thousands) return false;
+	if (cells.every((row) => row.every((cell) => isBareFigure(cell) || isPeriodWord(cell)))) return true;
+	// As many words in each line, and figures in most of them: columns with a blank between them.
+	const even = cells.length > 2 && cells.every((row) => row.length === cells[0]!.length);
+	return even && cells.filter((row) => row.some(isBareFigure)).length > 0.6 * cells.length;
 }
 
 function mostOften(values: readonly number[]): number {

@@ -1,5 +1,6 @@
 import { decimalMark, readFigure } from './figures';
-import { isCountedCycle, isPeriodWord } from './periods';
+import type { Frequency } from '$core/series/frequency';
+import { readPeriods } from './periods';
 import { isTotalLabel } from './words';
 
 /** A column or a row, and what it is labelled with. */
@@ -50,34 +51,77 @@ export function findTotals(
 	};
 }
 
+/** How much time a label stands for, by its spelling: a quarter among months is more than they. */
+function spanOf(label: string | undefined): number {
+	if (label === undefined || label === '') return 0;
+	let span = SPANS.get(label);
+	if (span === undefined) {
+		const frequency = /^(19|20)\d\d$/.test(label) ? 'year' : readPeriods([label])?.frequency;
+		span = frequency === undefined ? 0 : ORDER.indexOf(frequency) + 1;
+		if (SPANS.size > 20_000) SPANS.clear();
+		SPANS.set(label, span);
+	}
+	return span;
+}
+const SPANS = new Map<string, number>();
+const ORDER: readonly Frequency[] = [
+	'hour',
+	'day',
+	'weekday',
+	'week',
+	'month',
+	'quarter',
+	'half-year',
+	'year',
+];
+
 /** Lines of which every figure is the sum, or the mean, of the figures before (or, for the first line, after) it. */
 function bySumOf(
 	lines: readonly Line[],
 	value: (line: number, i: number) => number | null,
 	places: number,
 ): number[] {
-	const found: number[] = [];
-	if (lines.length < 4) return found;
-	const periodLabels = lines.map(({ labels }) =>
-		labels.some((label) => isPeriodWord(label) || isCountedCycle(label) || /^(19|20)\d\d$/.test(label)),
-	);
-	const usual = periodLabels.filter(Boolean).length > lines.length / 2;
+	const found = new Set<number>();
+	if (lines.length < 3) return [];
+	const spans = lines.map(({ labels }) => spanOf(labels.at(-1)));
+	const usual = mostOften(spans);
+	const timed = usual > 0;
 	let since = 0;
-	for (let i = 3; i < lines.length; i++) {
-		// Where the others are labelled with periods, a period's label means that it is one of them, unless it is of
-		// another kind, as a quarter among months.
-		if (usual && periodLabels[i] && lines[i]!.labels[0]?.[0] === lines[i - 1]!.labels[0]?.[0]) continue;
-		if (!usual && i < lines.length - 1 && lines[i]!.labels.length > 0) continue;
-		const part = range(since, i).filter((k) => !found.includes(lines[k]!.at));
-		const all = range(0, i).filter((k) => !found.includes(lines[k]!.at));
-		if (sums(part, i, value, places) || sums(all, i, value, places)) {
-			found.push(lines[i]!.at);
+	for (let i = 2; i < lines.length; i++) {
+		const longer = timed && spans[i]! > usual;
+		// Where the others are labelled with periods, a period's label means that it is one of them, unless it stands for more time.
+		if (timed && spans[i]! > 0 && !longer) continue;
+		if (!timed && i < lines.length - 1 && lines[i]!.labels.length > 0) continue;
+		// Quarters are summed since the quarter before, years since the year.
+		let from = since;
+		if (longer) {
+			from = i;
+			while (from > 0 && !(spans[from - 1]! >= spans[i]!)) from--;
+		}
+		const own = (k: number) => !found.has(k) && !(longer && spans[k]! > usual);
+		const part = range(from, i).filter(own);
+		const all = range(0, i).filter(own);
+		const enough = longer ? { parts: 2, places: 1 } : { parts: 3, places: 2 };
+		if (sums(part, i, value, places, enough) || (!longer && sums(all, i, value, places, enough))) {
+			found.add(i);
 			since = i + 1;
 		}
 	}
-	const rest = range(1, lines.length).filter((k) => !found.includes(lines[k]!.at));
-	if (found.length === 0 && !periodLabels[0] && sums(rest, 0, value, places)) found.push(lines[0]!.at);
-	return found;
+	const rest = range(1, lines.length).filter((k) => !found.has(k));
+	if (
+		found.size === 0 &&
+		lines.length > 3 &&
+		spans[0] === 0 &&
+		sums(rest, 0, value, places, { parts: 3, places: 2 })
+	)
+		found.add(0);
+	return [...found].map((i) => lines[i]!.at);
+}
+
+function mostOften(values: readonly number[]): number {
+	const counts = new Map<number, number>();
+	for (const value of values) counts.set(value, (counts.get(value) ?? 0) + 1);
+	return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? 0;
 }
 
 const range = (from: number, to: number) =>
@@ -88,8 +132,9 @@ function sums(
 	whole: number,
 	value: (line: number, i: number) => number | null,
 	places: number,
+	enough: { parts: number; places: number },
 ): boolean {
-	if (parts.length < 3) return false;
+	if (parts.length < enough.parts) return false;
 	let summed = 0;
 	let averaged = 0;
 	let told = 0;
@@ -113,5 +158,5 @@ function sums(
 			averaged++;
 		else return false;
 	}
-	return told > 1 && (summed === 0 || averaged === 0);
+	return told >= enough.places && (summed === 0 || averaged === 0);
 }

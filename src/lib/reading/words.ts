@@ -122,6 +122,8 @@ const MEASURE = inWords(
 	'price prices unit-price cost costs discount rate weight stock value amount preis stuckpreis kosten rabatt gewicht bestand wert betrag prix cout remise poids montant precio coste descuento peso importe',
 );
 
+const PRICE = /(?:price|preis|prix|precio)s?$/;
+
 /** What a heading says that its column holds; null where it is no such word. */
 export function headingSays(
 	label: string,
@@ -133,7 +135,7 @@ export function headingSays(
 	if (NAME.test(word) || /(?:name|description|bezeichnung)$/.test(word)) return 'name';
 	if (ITEM.test(word)) return 'item';
 	if (UNIT.test(word)) return 'unit';
-	if (MEASURE.test(word)) return 'measure';
+	if (MEASURE.test(word) || PRICE.test(word)) return 'measure';
 	return FIGURE.test(word) ? 'figure' : null;
 }
 
