@@ -1264,8 +1264,8 @@ export function isRight(reading: Reading, { frequency, items }: MadeTable): bool
 export function judge(table: MadeTable, read: (text: string, choices: Choices) => Reading): Outcome {
 	const reading = read(table.text, table.said);
 	const refused = reading.problem !== null || reading.items.some(({ problem }) => problem !== null);
-	if (table.broken) return refused ? 'exactly' : 'silently';
 	if (isRight(reading, table)) return 'exactly';
+	if (table.broken) return refused ? 'exactly' : 'silently';
 	const among = reading.doubts
 		.flatMap(({ options }) => options)
 		.some(({ choices }) => isRight(read(table.text, { ...table.said, ...choices }), table));

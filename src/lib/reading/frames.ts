@@ -100,6 +100,12 @@ function startsOf(grid: Grid, looked: number, choices: Choices): { body: number;
 	return starts;
 }
 
+/** Whether numbers are months or days written without a word, or the serial dates of a spreadsheet. */
+const areDates = (cells: readonly string[]): boolean =>
+	cells.length > 1 &&
+	(cells.every((cell) => /^(19|20)\d\d[-/.]?(0[1-9]|1[0-2])([0-3]\d)?$|^\d\d[./-](19|20)\d\d$/.test(cell)) ||
+		readSerials(cells) !== null);
+
 /** The first row from which on the same column has periods, though the first figures may be broken. */
 function withBroken(grid: Grid, first: number): number {
 	const c = grid.rows[first]!.findIndex((_, i) => grid.kind(first, i) & PERIOD);
@@ -111,7 +117,7 @@ function withBroken(grid: Grid, first: number): number {
 /** Whether a label is a word that heads a column rather than one that names something. */
 const isHeading = (label: string): boolean => {
 	const says = headingSays(label);
-	return says !== null && says !== 'figure' && says !== 'measure' && !isPeriodWord(label);
+	return says !== null && says !== 'figure' && says !== 'measure' && says !== 'unit' && !isPeriodWord(label);
 };
 
 /** How unlikely a row of numbers is as a heading: years and counted periods are, and codes of digits may be. */
@@ -128,10 +134,7 @@ function asHeading(grid: Grid, r: number): number {
 	if (counts && cells[0] !== undefined && Number(cells[0]) <= 1) return said ? 0 : strange ? 2.2 : 0.7;
 	if (counts && said) return 0.2;
 	const codes = cells.every((cell) => /^\d{4,}$/.test(cell)) && new Set(cells).size === cells.length;
-	const months =
-		cells.length > 1 &&
-		cells.every((cell) => /^(19|20)\d\d[-/.]?(0[1-9]|1[0-2])([0-3]\d)?$|^\d\d[./-](19|20)\d\d$/.test(cell));
-	if (months || (cells.length > 1 && readSerials(cells))) return 0.4;
+	if (areDates(cells)) return 0.4;
 	const words = grid.rows[r]!.some((_, c) => grid.kind(r, c) & (TEXT | PERIOD));
 	if (codes && (said || (corner === '' && cells.length > 1))) return 0.3;
 	// One code over all columns stands for those that it was merged from.
@@ -213,7 +216,7 @@ function columnsOf(grid: Grid, looked: number, body: number, choices: Choices): 
 function oneOfSeveral(grid: Grid, body: number, way: Columns, choices: Choices): Columns[] {
 	if (way.figures.length < 2 || way.keys.length === 0 || choices.columns) return [way];
 	const says = new Map(way.figures.map((c) => [c, headingSays(above(grid, body, c))]));
-	const demands = way.figures.filter((c) => says.get(c) === 'figure');
+	const demands = way.figures.filter((c) => says.get(c) === 'figure' || says.get(c) === 'unit');
 	const measures = way.figures.filter((c) => says.get(c) === 'measure');
 	if (measures.length === 0 && demands.length === 0) return [way];
 	if (demands.length + measures.length < way.figures.length) return [way];
@@ -434,6 +437,13 @@ class FrameAt implements Frame {
 		const last = this.#lastNumbers();
 		if (r > last && (grid.isBlank(r - 1) || /\S\s+\S/.test(grid.cell(r, 0)))) return false;
 		const texts = this.#all.filter((c) => grid.kind(r, c) & TEXT).length;
+		// Among figures, a word with digits in it was to be one.
+		if (
+			r < last &&
+			this.#all.length <= 2 &&
+			this.#all.some((c) => grid.kind(r, c) & TEXT && /\d/.test(grid.cell(r, c)))
+		)
+			return true;
 		const alike = keys.length === 0 ? grid.width === 1 : timed;
 		if (texts > 0 && texts === words && alike && this.#all.length <= 2) return true;
 		return this.#isUncut(r);
@@ -493,17 +503,13 @@ class FrameAt implements Frame {
 			const blank = corner.every((cell) => cell === '') && keys.every((c) => grid.cell(h, c) === '');
 			if (periods >= 0.6 * over.length && periods > 0 && first.periods > 0 && (periods > 1 || same || blank))
 				return h;
-			if (
-				numbers === over.length &&
-				first.numbers > 0 &&
-				first.words === 0 &&
-				(same || blank) &&
-				over.length > 1
-			) {
+			const said = keys.some((c, i) => saysPeriods(corner[i]!) && saysPeriods(grid.cell(h, c)));
+			if (numbers === over.length && first.numbers > 0 && first.words === 0 && (same || blank || said)) {
 				const cells = over.map((c) => grid.cell(r, c));
-				if (runsOn(cells)) return h;
+				const years = cells.every((cell) => /^(19|20|21)\d\d$/.test(cell));
+				if ((over.length > 1 && runsOn(cells)) || areDates(cells) || (years && (same || said))) return h;
 			}
-			if (same && over.every((c) => grid.cell(r, c) === grid.cell(h, c))) return h;
+			if ((same || said) && over.every((c) => grid.cell(r, c) === grid.cell(h, c))) return h;
 		}
 		return -1;
 	}

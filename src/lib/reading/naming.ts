@@ -62,13 +62,17 @@ class Naming {
 	#nameColumns(): void {
 		const open = this.lines.filter((line) => line.side === 'column' && this.#columns[line.at] === null);
 		const timeDown = [...this.times.keys()].some(({ side }) => side === 'column');
-		const period = [...this.times].find(([line, role]) => line.side === 'column' && role === 'period')?.[0];
-		const once = period !== undefined && new Set(period.labels).size === period.labels.length;
+		const times = [...this.times.keys()]
+			.filter(({ side }) => side === 'column')
+			.map(({ labels }) => filledDown(labels));
+		const places = this.frame.data.map((_, i) => times.map((labels) => labels[i]).join('\n'));
+		/** Whether each row is of another time, so that what words there are beside it only remark on it. */
+		const once = times.length > 0 && new Set(places).size === places.length;
 		// Words behind the figures, another one in each row, are remarks.
 		const behind = (line: Line) =>
 			line.at > this.frame.figures.at(-1)! &&
 			headingSays(line.heading) === null &&
-			new Set(line.labels).size === line.labels.length;
+			(line.labels.includes('') || new Set(line.labels).size === line.labels.length);
 		const free = open.filter((line) => {
 			const filled = line.labels.filter((cell) => cell !== '');
 			if (filled.length === 0 || behind(line)) return false;
@@ -174,6 +178,12 @@ class Naming {
 		const named = this.#columns.includes('item') && figures.length > 1;
 		return named && !this.#rows.includes('item') ? 'across' : 'down';
 	}
+}
+
+/** Labels with those that are given once over all that they stand for. */
+function filledDown(labels: readonly string[]): string[] {
+	let last = '';
+	return labels.map((label) => (last = label === '' ? last : label));
 }
 
 /** Words that come and go beside periods of which each stands once. */

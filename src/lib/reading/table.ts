@@ -20,7 +20,7 @@ export const DELIMITER_NAME: Readonly<Record<Delimiter, string>> = {
 /** Tables drawn with lines have bars in their place, and nothing where a line is drawn across. */
 export const withoutLines = (text: string): string =>
 	/[\u2500-\u257f]/.test(text)
-		? text.replace(/^[^\S\n]*[\u2500-\u257f][\u2500-\u257f\s]*$/gm, '').replace(/[│┃║┆┇┊┋]/g, '|')
+		? text.replace(/^[^\S\n]*[\u2500-\u257f][\u2500-\u257f \t]*(?:\r?\n|$)/gm, '').replace(/[│┃║┆┇┊┋]/g, '|')
 		: text;
 
 /** Text cut into rows of cells, blank rows included; a row keeps the cells it has. */
@@ -68,7 +68,7 @@ function withoutFrames(rows: string[][]): string[][] {
 		row.every((cell) => /^:?[-=+]*:?$/.test(cell)) && row.some((cell) => cell.length > 2);
 	const barred = rows.filter((row) => row.length > 2 && !isRule(row));
 	const framed = barred.length > 0 && barred.every((row) => row[0] === '' && row.at(-1) === '');
-	return rows.map((row) => (isRule(row) ? [''] : framed && row.length > 2 ? row.slice(1, -1) : row));
+	return rows.filter((row) => !isRule(row)).map((row) => (framed && row.length > 2 ? row.slice(1, -1) : row));
 }
 
 const linesOf = (text: string) => text.replace(/^\ufeff/, '').split(/\r\n?|\n/);
@@ -232,8 +232,8 @@ function isList(lines: readonly string[]): boolean {
 	if (thousands) return false;
 	if (cells.every((row) => row.every((cell) => isBareFigure(cell) || isPeriodWord(cell)))) return true;
 	// As many words in each line, and figures in most of them: columns with a blank between them.
-	const even = cells.length > 2 && cells.every((row) => row.length === cells[0]!.length);
-	return even && cells.filter((row) => row.some(isBareFigure)).length > 0.6 * cells.length;
+	const even = cells.length * cells[0]!.length > 5 && cells.every((row) => row.length === cells[0]!.length);
+	return even && cells.filter((row) => row.some(isBareFigure)).length >= 0.5 * cells.length;
 }
 
 function mostOften(values: readonly number[]): number {

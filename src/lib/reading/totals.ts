@@ -57,7 +57,8 @@ function spanOf(label: string | undefined): number {
 	let span = SPANS.get(label);
 	if (span === undefined) {
 		const frequency = /^(19|20)\d\d$/.test(label) ? 'year' : readPeriods([label])?.frequency;
-		span = frequency === undefined ? 0 : ORDER.indexOf(frequency) + 1;
+		// Plain numbers are seasons of something: a quarter among them is more than each.
+		span = frequency === undefined ? 0 : Math.max(0.5, ORDER.indexOf(frequency) + 1);
 		if (SPANS.size > 20_000) SPANS.clear();
 		SPANS.set(label, span);
 	}
@@ -86,36 +87,54 @@ function bySumOf(
 	const spans = lines.map(({ labels }) => spanOf(labels.at(-1)));
 	const usual = mostOften(spans);
 	const timed = usual > 0;
+	for (const i of longerTotals(spans, usual, value, places)) found.add(i);
 	let since = 0;
 	for (let i = 2; i < lines.length; i++) {
-		const longer = timed && spans[i]! > usual;
-		// Where the others are labelled with periods, a period's label means that it is one of them, unless it stands for more time.
-		if (timed && spans[i]! > 0 && !longer) continue;
-		if (!timed && i < lines.length - 1 && lines[i]!.labels.length > 0) continue;
-		// Quarters are summed since the quarter before, years since the year.
-		let from = since;
-		if (longer) {
-			from = i;
-			while (from > 0 && !(spans[from - 1]! >= spans[i]!)) from--;
+		if (found.has(i)) {
+			since = i + 1;
+			continue;
 		}
-		const own = (k: number) => !found.has(k) && !(longer && spans[k]! > usual);
-		const part = range(from, i).filter(own);
-		const all = range(0, i).filter(own);
-		const enough = longer ? { parts: 2, places: 1 } : { parts: 3, places: 2 };
-		if (sums(part, i, value, places, enough) || (!longer && sums(all, i, value, places, enough))) {
+		// Where the others are labelled with periods, a period's label means that it is one of them.
+		if (timed && spans[i]! > 0) continue;
+		if (!timed && i < lines.length - 1 && lines[i]!.labels.length > 0) continue;
+		const part = range(since, i).filter((k) => !found.has(k));
+		const all = range(0, i).filter((k) => !found.has(k));
+		if (sums(part, i, value, places) > 1 || sums(all, i, value, places) > 1) {
 			found.add(i);
 			since = i + 1;
 		}
 	}
 	const rest = range(1, lines.length).filter((k) => !found.has(k));
-	if (
-		found.size === 0 &&
-		lines.length > 3 &&
-		spans[0] === 0 &&
-		sums(rest, 0, value, places, { parts: 3, places: 2 })
-	)
+	if (found.size === 0 && lines.length > 3 && spans[0] === 0 && sums(rest, 0, value, places) > 1)
 		found.add(0);
 	return [...found].map((i) => lines[i]!.at);
+}
+
+/**
+ * Lines that stand for more time than most, as quarters among months do: totals where each is the sum of the shorter
+ * ones since the last that is as long, in all places, and two figures are summed somewhere.
+ */
+function longerTotals(
+	spans: readonly number[],
+	usual: number,
+	value: (line: number, i: number) => number | null,
+	places: number,
+): number[] {
+	if (usual === 0) return [];
+	const longer = range(0, spans.length).filter((i) => spans[i]! > usual);
+	return [...new Set(longer.map((i) => spans[i]!))].flatMap((span) => {
+		const some = longer.filter((i) => spans[i] === span);
+		let told = 0;
+		for (const i of some) {
+			let from = i;
+			while (from > 0 && spans[from - 1]! < span) from--;
+			const parts = range(from, i).filter((k) => spans[k] === usual);
+			const own = parts.length < 2 ? -1 : sums(parts, i, value, places, 2);
+			if (own < 0) return [];
+			told += own;
+		}
+		return told > 0 ? some : [];
+	});
 }
 
 function mostOften(values: readonly number[]): number {
@@ -127,23 +146,25 @@ function mostOften(values: readonly number[]): number {
 const range = (from: number, to: number) =>
 	Array.from({ length: Math.max(0, to - from) }, (_, i) => from + i);
 
+/** In how many places a line sums (or averages) two figures or more; −1 where it does not in all of them. */
 function sums(
 	parts: readonly number[],
 	whole: number,
 	value: (line: number, i: number) => number | null,
 	places: number,
-	enough: { parts: number; places: number },
-): boolean {
-	if (parts.length < enough.parts) return false;
+	least = 3,
+): number {
+	if (parts.length < least) return -1;
 	let summed = 0;
 	let averaged = 0;
 	let told = 0;
 	for (let i = 0; i < places; i++) {
 		const own = value(whole, i);
 		const figures = parts.map((part) => value(part, i)).filter((figure) => figure !== null);
-		if (own === null && figures.length === 0) continue;
 		const sum = figures.reduce((a, b) => a + b, 0);
-		if (own === null) return false;
+		// A sum of nothing is blank or nought.
+		if (own === null && sum === 0) continue;
+		if (own === null) return -1;
 		// Zeros sum to zero whatever they are.
 		if (figures.filter((figure) => figure !== 0).length > 1) told++;
 		const slack =
@@ -156,7 +177,7 @@ function sums(
 			!Number.isInteger(sum / figures.length) === !Number.isInteger(own)
 		)
 			averaged++;
-		else return false;
+		else return -1;
 	}
-	return told >= enough.places && (summed === 0 || averaged === 0);
+	return summed === 0 || averaged === 0 ? told : -1;
 }
