@@ -30,6 +30,8 @@ export interface Frame {
 	roleOf(r: number): RowRole | null;
 	/** Rows inside the table that head another block of it, each with the heading that it repeats. */
 	blocks: ReadonlyMap<number, number>;
+	/** Whether a row is a word alone above the heading of another block: what the block is of. */
+	titlesBlock(r: number): boolean;
 	/** How much of the table is left over when roles are given. */
 	oddity(roles: { columns: readonly ColumnRole[]; rows: readonly RowRole[] }): number;
 }
@@ -156,12 +158,14 @@ function columnsOf(grid: Grid, looked: number, body: number, choices: Choices): 
 	/** Columns of numbers that may be labels, with what either costs. */
 	const open: { c: number; asKey: number; asFigure: number }[] = [];
 	const heading = (c: number) => above(grid, body, c);
+	const headed = Array.from({ length: looked }, (_, r) => r > body && grid.isHeadingLike(r));
 	const numeric: number[] = [];
 	for (let c = 0; c < grid.width; c++) {
 		let numbers = 0;
 		let words = 0;
 		let none = 0;
 		for (let r = body; r < looked; r++) {
+			if (headed[r]) continue;
 			const kind = grid.kind(r, c);
 			if (kind & NUMBER) numbers++;
 			else if (kind & (TEXT | PERIOD)) words++;
@@ -401,7 +405,7 @@ class FrameAt implements Frame {
 			return keys.some((c) => isTotalLabel(grid.cell(r, c))) ? 'total' : 'figures';
 		if (grid.isBlank(r)) return grid.width === 1 && r > this.body && this.#goesOn(r) ? 'figures' : 'ignored';
 		if (this.#headsBlock(r)) return null;
-		if (this.#titlesBlock(r)) return 'ignored';
+		if (this.titlesBlock(r)) return 'ignored';
 		const { numbers, words, none } = grid.count(r, this.#all);
 		if (r >= this.looked && numbers > 0 && keys.some((c) => isTotalLabel(grid.cell(r, c)))) return 'total';
 		if (numbers + none > 0 && numbers + none >= words) return 'figures';
@@ -477,8 +481,7 @@ class FrameAt implements Frame {
 		return heads >= 0;
 	}
 
-	/** Whether a row is a word alone above a heading: what the block is of. */
-	#titlesBlock(r: number): boolean {
+	titlesBlock(r: number): boolean {
 		const { grid } = this;
 		if (this.headings.length === 0 || grid.filled(r) !== 1 || grid.width < 2) return false;
 		let next = r + 1;
@@ -503,11 +506,17 @@ class FrameAt implements Frame {
 			const blank = corner.every((cell) => cell === '') && keys.every((c) => grid.cell(h, c) === '');
 			if (periods >= 0.6 * over.length && periods > 0 && first.periods > 0 && (periods > 1 || same || blank))
 				return h;
-			const said = keys.some((c, i) => saysPeriods(corner[i]!) && saysPeriods(grid.cell(h, c)));
+			const said = keys.some(
+				(c, i) => isHeading(corner[i]!) && saysPeriods(corner[i]!) && saysPeriods(grid.cell(h, c)),
+			);
 			if (numbers === over.length && first.numbers > 0 && first.words === 0 && (same || blank || said)) {
 				const cells = over.map((c) => grid.cell(r, c));
-				const years = cells.every((cell) => /^(19|20|21)\d\d$/.test(cell));
-				if ((over.length > 1 && runsOn(cells)) || areDates(cells) || (years && (same || said))) return h;
+				const above = this.#all.map((c) => grid.cell(h, c)).filter((cell) => cell !== '');
+				// The last block may have a single column.
+				const dates = areDates(above) && areDates(cells.length > 1 ? cells : [above.at(-1)!, ...cells]);
+				const years = [...above, ...cells].every((cell) => /^(19|20|21)\d\d$/.test(cell));
+				const alike = years || dates || (runsOn(above) && runsOn(cells));
+				if (alike && (over.length > 1 || same || said)) return h;
 			}
 			if ((same || said) && over.every((c) => grid.cell(r, c) === grid.cell(h, c))) return h;
 		}

@@ -61,6 +61,18 @@ export class Grid {
 		return count;
 	}
 
+	/** Whether a row has hardly anything but periods, as the heading of a block does. */
+	isHeadingLike(r: number): boolean {
+		const kinds = this.kinds(r);
+		let periods = 0;
+		let filled = 0;
+		for (const kind of kinds) {
+			if (kind !== BLANK) filled++;
+			if (kind & PERIOD) periods++;
+		}
+		return periods > 1 && periods >= 0.6 * filled;
+	}
+
 	/** How many of some cells of a row are numbers, words (periods among them), and signs for no figure. */
 	count(
 		r: number,

@@ -82,7 +82,12 @@ const nothing = (rows: Table, width: number, choices: Choices): Roles => ({
 
 /** Roles for the rows that the search did not look at. */
 function extended(grid: Grid, { frame, roles }: Proposal, looked: number): Roles {
-	for (let r = looked; r < grid.rows.length; r++) roles.rows[r] = frame.roleOf(r) ?? 'ignored';
+	const titled = roles.rows.some((role, r) => r < looked && role === 'item' && frame.titlesBlock(r));
+	for (let r = looked; r < grid.rows.length; r++) {
+		const role = frame.roleOf(r);
+		if (role !== null) roles.rows[r] = titled && role === 'ignored' && frame.titlesBlock(r) ? 'item' : role;
+		else roles.rows[r] = roles.rows[frame.blocks.get(r) ?? -1] ?? 'ignored';
+	}
 	return roles;
 }
 

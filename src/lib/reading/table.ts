@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import { written } from '$core/bounds';
-import { isBareFigure, isMissing } from './figures';
+import { isBareFigure, isFigure, isMissing } from './figures';
 import { isPeriodWord } from './periods';
 
 /** What cells are cut at; two blanks stand for any run of them, as in a document or a mail. */
@@ -90,7 +90,8 @@ function cutAtRuns(text: string): string[][] {
 		const cells = cutAt(line, gutters);
 		if (own[i]!.length > 1 || isPeriodWord(own[i]![0]!)) return cells;
 		// A word alone in its line belongs to the column that it stands in, unless it runs over several.
-		return cells.filter((cell) => cell !== '').length === 1 ? cells : own[i]!;
+		const [only, ...more] = cells.filter((cell) => cell !== '');
+		return more.length === 0 && only === own[i]![0] ? cells : own[i]!;
 	});
 }
 
@@ -208,7 +209,7 @@ function wholeness(cell: string, known: Map<string, number>): number {
 	let own = known.get(cell);
 	if (own === undefined) {
 		own =
-			isMissing(cell) || isBareFigure(cell) || isPeriodWord(cell)
+			isMissing(cell) || isFigure(cell) || isPeriodWord(cell)
 				? 1
 				: !/\d/.test(cell)
 					? cell.length > 40

@@ -129,7 +129,7 @@ function longerTotals(
 			let from = i;
 			while (from > 0 && spans[from - 1]! < span) from--;
 			const parts = range(from, i).filter((k) => spans[k] === usual);
-			const own = parts.length < 2 ? -1 : sums(parts, i, value, places, 2);
+			const own = sums(parts, i, value, places, 0);
 			if (own < 0) return [];
 			told += own;
 		}
