@@ -39,6 +39,8 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 	const entries: Entry[] = [];
 	let heading: Heading = {};
 	let inHeading = false;
+	/** What the headings say of each column of figures, until the next of them. */
+	let above: Omit<Entry, 'cell' | 'row'>[] | null = null;
 	const last: Record<string, string> = {};
 	const keyOf = (row: readonly string[], role: keyof typeof keys): string => {
 		const c = keys[role];
@@ -59,6 +61,7 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 			// Names and units above the first block hold for the next ones; periods do not.
 			if (!inHeading) heading = pick(heading, ['item', 'name', 'unit']);
 			inHeading = true;
+			above = null;
 			heading[role] = SPREADS.has(role) || !inner.has(r) ? spread(row, roles, figures) : row;
 			continue;
 		}
@@ -72,15 +75,18 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 			cycle: keyOf(row, 'cycle'),
 			season: keyOf(row, 'season'),
 		};
-		for (const c of figures) {
-			const over = (key: RowRole) => heading[key]?.[c] ?? '';
+		above ??= overFigures(heading, figures);
+		const item = meant(own.item);
+		const unit = bareUnit(own.unit);
+		for (const over of above) {
+			const c = over.column;
 			entries.push({
-				item: joined(meant(own.item), meant(over('item')), () => lines.nameOf(r, c)),
-				name: own.name || over('name'),
-				unit: bareUnit(own.unit || over('unit')),
-				period: own.period || over('period'),
-				cycle: own.cycle || over('cycle'),
-				season: own.season || over('season'),
+				item: item && !over.item ? item : joined(item, over.item, () => lines.nameOf(r, c)),
+				name: own.name || over.name,
+				unit: unit || over.unit,
+				period: own.period || over.period,
+				cycle: own.cycle || over.cycle,
+				season: own.season || over.season,
 				cell: row[c] ?? '',
 				row: r,
 				column: c,
@@ -88,6 +94,20 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 		}
 	}
 	return entries;
+}
+
+/** The labels above each column of figures. */
+function overFigures(heading: Heading, figures: readonly number[]): Omit<Entry, 'cell' | 'row'>[] {
+	const over = (key: RowRole, c: number) => heading[key]?.[c] ?? '';
+	return figures.map((column) => ({
+		item: meant(over('item', column)),
+		name: over('name', column),
+		unit: bareUnit(over('unit', column)),
+		period: over('period', column),
+		cycle: over('cycle', column),
+		season: over('season', column),
+		column,
+	}));
 }
 
 /** Heading rows with no other place below them before the figures: what is blank there was given no label. */

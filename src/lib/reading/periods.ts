@@ -260,6 +260,16 @@ function readAll(cells: readonly string[], read: Reader): Ordinal[] | null {
  * @returns null where the cells are not all periods of one spelling
  */
 export function readPeriods(cells: readonly string[], choices: PeriodChoices = {}): PeriodColumn | null {
+	const distinct = [...new Set(cells)];
+	if (distinct.length === cells.length) return readDistinct(cells, choices);
+	// Most tables have the same labels in row after row.
+	const column = readDistinct(distinct, choices);
+	if (!column) return null;
+	const places = new Map(distinct.map((cell, i) => [cell, column.ordinals[i]!]));
+	return { ...column, ordinals: cells.map((cell) => places.get(cell)!) };
+}
+
+function readDistinct(cells: readonly string[], choices: PeriodChoices): PeriodColumn | null {
 	if (cells.length === 0) return null;
 	const dated = readDates(cells, choices);
 	if (dated) return dated;

@@ -269,6 +269,8 @@ interface Figures {
 	values: (number | null)[];
 	/** Sentences by entry. */
 	refusals: Map<number, string>;
+	/** Units around figures, by entry. */
+	units: Map<number, string>;
 }
 
 function readFigures(entries: readonly Entry[], typed: boolean, choices: Choices, reading: Reading): Figures {
@@ -296,6 +298,7 @@ function readFigures(entries: readonly Entry[], typed: boolean, choices: Choices
 		});
 	}
 	const refusals = new Map<number, string>();
+	const units = new Map<number, string>();
 	const marks = new Map<string, number>();
 	let percents = 0;
 	const none = new Map<string, number>();
@@ -312,14 +315,17 @@ function readFigures(entries: readonly Entry[], typed: boolean, choices: Choices
 		}
 		if (/^-?\d+$/.test(entry.cell)) return figure.value;
 		const around = marksOf(entry.cell);
-		if (around?.unit) marks.set(around.unit, (marks.get(around.unit) ?? 0) + 1);
+		if (around?.unit) {
+			units.set(i, around.unit);
+			marks.set(around.unit, (marks.get(around.unit) ?? 0) + 1);
+		}
 		if (!around?.percent) return figure.value;
 		percents++;
 		return choices.percent === 'share' ? figure.value / 100 : figure.value;
 	});
 	doubtMarks(marks, percents, choices, reading.doubts);
 	doubtMissing(none, choices, reading.doubts);
-	return { values, refusals };
+	return { values, refusals, units };
 }
 
 const placeOf = (entry: Entry, { columnCount }: Reading) =>
@@ -431,7 +437,7 @@ function alignItems(
 		}
 		const refusal = figures.refusals.get(i);
 		if (refusal) part.refusals.push(refusal);
-		if (part.unit === '') part.unit = entries[i]!.unit || (marksOf(entries[i]!.cell)?.unit ?? '');
+		if (part.unit === '') part.unit = entries[i]!.unit || figures.units.get(i) || '';
 	}
 	return parts.map((part, number) => {
 		const aligned = alignFigures(part.ordinals, part.values, choices.duplicates ?? 'sum');

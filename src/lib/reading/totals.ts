@@ -99,7 +99,9 @@ function bySumOf(
 		if (!timed && i < lines.length - 1 && lines[i]!.labels.length > 0) continue;
 		const part = range(since, i).filter((k) => !found.has(k));
 		const all = range(0, i).filter((k) => !found.has(k));
-		if (sums(part, i, value, places) > 1 || sums(all, i, value, places) > 1) {
+		// A word among periods that sums them is no period, though there is but one row to tell by.
+		const enough = timed && lines[i]!.labels.length > 0 ? 0 : 1;
+		if (sums(part, i, value, places) > enough || sums(all, i, value, places) > enough) {
 			found.add(i);
 			since = i + 1;
 		}

@@ -79,7 +79,7 @@ const TOTAL = inWords(
 /** The word alone, or with “no”, “code” or the like: “Part A” is no heading of parts. */
 const wholly = (list: string) =>
 	new RegExp(`^(?:${list.replaceAll(' ', '|')})(?:[ -/_]*(?:no|nr|nummer|number|code|id|#))?$`);
-const GRAND_TOTAL = /(?:^|[^a-z])(?:total|totals|summe|gesamt)$/;
+const GRAND_TOTAL = /(?:^|[^a-z])(?:total|totals|summe|gesamt)$|^(?:all|alle|overall|tous|toutes|todos)$/;
 const AVERAGE = inWords(
 	'average averages avg mean durchschnitt mittel mittelwert schnitt moyenne moy promedio media ø',
 );
