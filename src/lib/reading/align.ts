@@ -14,6 +14,7 @@ import {
 	type SeasonColumn,
 } from './periods';
 import { shorten } from './figures';
+import { areOrderLines, frequencyOfLines } from './orders';
 
 /** The periods of entries. */
 export interface Timed {
@@ -29,6 +30,8 @@ export interface Timed {
 	/** How the periods are spelt, for a reader. */
 	spelling: string;
 	dateOrder: { used: DateOrder; open: boolean } | null;
+	/** Days of dates with several lines on one day for an item, as orders have; null for other tables. */
+	orderDays: (number | null)[] | null;
 	/** Whether the first period is asked for. */
 	asksFirst: boolean;
 	/** Remarks about what was taken for granted. */
@@ -44,12 +47,15 @@ const NOTHING: Timed = {
 	ordinals: [],
 	spelling: '',
 	dateOrder: null,
+	orderDays: null,
 	asksFirst: false,
 	remarks: [],
 };
 
 /** Finds the period of every entry. `items` gives each entry's item by number, for tables that count within items. */
 export function findPeriods(entries: readonly Entry[], items: Int32Array, choices: Choices): Timed {
+	const dated = entries.some(({ day }) => day !== '') ? withDates(entries) : null;
+	if (dated) return byPeriod(dated, items, choices);
 	if (entries.some(({ cycle, season }) => cycle !== '' && season !== '')) return byCycle(entries, choices);
 	if (entries.some(({ period, season, cycle }) => period || season || cycle))
 		return byPeriod(entries, items, choices);
@@ -100,8 +106,15 @@ function byPeriod(entries: readonly Entry[], items: Int32Array, choices: Choices
 			problem: `Row ${lost.row + 1} has the figure “${shorten(lost.cell)}” and no period. Write its period, or leave the row out.`,
 		};
 	}
-	const column = readSerials(labels, choices) ?? readPeriods(labels, choices);
+	const read = (taken: Choices) => readSerials(labels, taken) ?? readPeriods(labels, taken);
+	let column = read(choices);
 	if (!column) return { ...NOTHING, problem: unknownPeriod(used, labels) };
+	let at = 0;
+	const daysOf = column.days;
+	const days = daysOf ? entries.map((entry) => (label(entry) === '' ? null : daysOf[at++]!)) : null;
+	const orderDays = days && areOrderLines(days, items) ? days : null;
+	if (orderDays && choices.frequency === undefined)
+		column = read({ ...choices, frequency: frequencyOfLines(orderDays.filter((day) => day !== null)) })!;
 	const timed: Timed = {
 		...NOTHING,
 		frequency: column.frequency,
@@ -109,10 +122,12 @@ function byPeriod(entries: readonly Entry[], items: Int32Array, choices: Choices
 		likely: column.apart,
 		spelling: column.spelling,
 		dateOrder: column.dateOrder ?? null,
+		orderDays,
 	};
 	if (column.yearless) return withoutYears(entries, items, used, column, choices, timed);
-	let at = 0;
-	const ordinals = entries.map((entry) => (label(entry) === '' ? null : column.ordinals[at++]!));
+	at = 0;
+	const { ordinals: places } = column;
+	const ordinals = entries.map((entry) => (label(entry) === '' ? null : places[at++]!));
 	return { ...timed, ordinals };
 }
 
@@ -165,6 +180,21 @@ function withoutYears(
 		return ordinal;
 	});
 	return { ...asking, ordinals };
+}
+
+/** Entries with their year, month and day of the month as one date; null where they are none. */
+function withDates(entries: readonly Entry[]): Entry[] | null {
+	const months = readSeasons([...new Set(entries.map(({ season }) => season))], 'month');
+	if (months?.frequency !== 'month') return null;
+	const of = new Map(
+		[...new Set(entries.map(({ season }) => season))].map((label, i) => [label, months.seasons[i]!]),
+	);
+	return entries.map((entry) => {
+		const [year] = /\d{4}/.exec(entry.cycle) ?? [];
+		const two = (value: string | number) => String(value).padStart(2, '0');
+		const period = year ? `${year}-${two(of.get(entry.season)!)}-${two(entry.day)}` : '';
+		return { ...entry, period, cycle: '', season: '' };
+	});
 }
 
 function byCycle(entries: readonly Entry[], choices: Choices): Timed {

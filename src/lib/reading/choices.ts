@@ -13,6 +13,7 @@ export const COLUMN_ROLES = [
 	'period',
 	'cycle',
 	'season',
+	'day',
 	'figure',
 	'total',
 	'ignored',
@@ -65,6 +66,10 @@ export const ChoicesSchema = v.strictObject({
 	firstMonth: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(12))),
 	yearNamed: v.optional(v.picklist(['begins', 'ends'])),
 	duplicates: v.optional(v.picklist(DUPLICATES)),
+	/** Of order lines: what a period without a line is, what becomes of returns, and of ends that the lines do not fill. */
+	without: v.optional(v.picklist(['gap', 'zero'])),
+	returns: v.optional(v.picklist(['less', 'leave', 'more'])),
+	ends: v.optional(v.picklist(['leave', 'take'])),
 	columns: v.optional(rolesOf(COLUMN_ROLES)),
 	rows: v.optional(rolesOf(ROW_ROLES)),
 	order: v.optional(v.picklist(['down', 'across'])),

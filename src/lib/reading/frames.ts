@@ -240,7 +240,7 @@ function asKey(
 	const filled = cells.filter((cell) => cell !== '' && !isMissing(cell));
 	if (filled.length === 0) return null;
 	const says = headingSays(heading);
-	if (says === 'item' || says === 'name') return { asKey: 0, asFigure: 4 };
+	if (says === 'item' || says === 'name' || says === 'other') return { asKey: 0, asFigure: 4 };
 	if (filled.some((cell) => !/^\d{1,8}(?:\.\d{1,4})?$/.test(cell))) return null;
 	if (says === 'figure' || says === 'measure') return null;
 	const said = saysPeriods(heading);
@@ -527,7 +527,8 @@ class FrameAt implements Frame {
 		const { grid } = this;
 		let cost = 0;
 		for (const c of this.keys)
-			if (roles.columns[c] === 'ignored') cost += grid.kind(this.data[0]!, c) & NUMBER ? 1.5 : 0.25;
+			if (roles.columns[c] === 'ignored' && headingSays(this.headingOf(c)) !== 'other')
+				cost += grid.kind(this.data[0]!, c) & NUMBER ? 1.5 : 0.25;
 		let lost = 0;
 		for (let r = this.body; r < this.looked; r++) {
 			if (roles.rows[r] !== 'ignored' || r > this.data.at(-1)!) continue;

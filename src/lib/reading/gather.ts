@@ -10,6 +10,8 @@ export interface Entry {
 	period: string;
 	cycle: string;
 	season: string;
+	/** Day of the month. */
+	day: string;
 	cell: string;
 	/** 0-based place in the table. */
 	row: number;
@@ -30,6 +32,7 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 	const figures = columnsOf('figure');
 	const keys = {
 		item: columnsOf('item')[0],
+		day: columnsOf('day')[0],
 		name: columnsOf('name')[0],
 		unit: columnsOf('unit')[0],
 		period: columnsOf('period')[0],
@@ -40,7 +43,7 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 	let heading: Heading = {};
 	let inHeading = false;
 	/** What the headings say of each column of figures, until the next of them. */
-	let above: Omit<Entry, 'cell' | 'row'>[] | null = null;
+	let above: Omit<Entry, 'cell' | 'row' | 'day'>[] | null = null;
 	const last: Record<string, string> = {};
 	const keyOf = (row: readonly string[], role: keyof typeof keys): string => {
 		const c = keys[role];
@@ -52,6 +55,8 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 			PLACES.some((each) => keys[each] !== undefined && keys[each] > c && (row[keys[each]] ?? '') !== '');
 		return own === '' && (SPREADS.has(role) || outer()) ? (last[role] ?? '') : own;
 	};
+	const others = columnsOf('item').slice(1);
+	const lastOthers: string[] = [];
 	const inner = innermost(roles);
 	const lines = countLines(rows, roles, keys.item !== undefined);
 
@@ -62,7 +67,9 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 			if (!inHeading) heading = pick(heading, ['item', 'name', 'unit']);
 			inHeading = true;
 			above = null;
-			heading[role] = SPREADS.has(role) || !inner.has(r) ? spread(row, roles, figures) : row;
+			const labels = SPREADS.has(role) || !inner.has(r) ? spread(row, roles, figures) : row;
+			const before = roles.rows[r - 1] === role && role === 'item' ? heading.item : undefined;
+			heading[role] = before ? labels.map((label, c) => joined(before[c] ?? '', label, () => '')) : labels;
 			continue;
 		}
 		if (role !== 'figures') continue;
@@ -74,9 +81,15 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 			period: keyOf(row, 'period'),
 			cycle: keyOf(row, 'cycle'),
 			season: keyOf(row, 'season'),
+			day: keyOf(row, 'day'),
 		};
 		above ??= overFigures(heading, figures);
-		const item = meant(own.item);
+		// An item may be told by several columns together.
+		const item = others.reduce((code, c, i) => {
+			const part = row[c] ?? '';
+			if (part !== '') lastOthers[i] = part;
+			return joined(code, meant(lastOthers[i] ?? ''), () => '');
+		}, meant(own.item));
 		const unit = bareUnit(own.unit);
 		for (const over of above) {
 			const c = over.column;
@@ -87,6 +100,7 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 				period: own.period || over.period,
 				cycle: own.cycle || over.cycle,
 				season: own.season || over.season,
+				day: own.day,
 				cell: row[c] ?? '',
 				row: r,
 				column: c,
@@ -97,7 +111,7 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 }
 
 /** The labels above each column of figures. */
-function overFigures(heading: Heading, figures: readonly number[]): Omit<Entry, 'cell' | 'row'>[] {
+function overFigures(heading: Heading, figures: readonly number[]): Omit<Entry, 'cell' | 'row' | 'day'>[] {
 	const over = (key: RowRole, c: number) => heading[key]?.[c] ?? '';
 	return figures.map((column) => ({
 		item: meant(over('item', column)),

@@ -70,6 +70,8 @@ interface Proposal {
 	frame: Frame;
 	roles: Roles;
 	cost: number;
+	/** Whether some of its periods are none, so that it can only end in naming them. */
+	broken: boolean;
 }
 
 /** No figures anywhere. */
@@ -94,7 +96,7 @@ function extended(grid: Grid, { frame, roles }: Proposal, looked: number): Roles
 /** A telling of one line, in its part: the period, or the cycle or the season of it. */
 interface Part {
 	line: Line;
-	as: 'period' | 'cycle' | 'season';
+	as: 'period' | 'cycle' | 'season' | 'day';
 	cost: number;
 }
 
@@ -109,15 +111,20 @@ function proposalsOf(grid: Grid, frame: Frame, choices: Choices): Proposal[] {
 		if (parts.length === 0) cost += 2;
 		for (const line of lines) {
 			if (named.has(line) || line.tells.length === 0) continue;
-			const { kind, cost: doubt } = line.tells[0]!;
-			// A side that tells time and is not asked: a weekday beside its date is, a row of months is not.
-			const weight = isTold(line, parts) ? 0.2 : kind === 'numbers' ? 1.2 : 2.5;
-			cost += Math.max(0, weight - doubt);
+			cost += Math.max(...line.tells.map((telling) => unasked(telling, isTold(line, parts))));
 		}
 		const { roles, cost: naming } = nameTexts(grid, frame, lines, named, choices);
-		proposals.push({ frame, roles, cost: cost + naming });
+		const broken = parts.some(({ line }) => line.tells.some((telling) => telling.broken));
+		proposals.push({ frame, roles, cost: cost + naming, broken });
 	}
 	return proposals;
+}
+
+/** How unlikely it is that a side tells time and is not asked: a weekday beside its date is, a row of months is not. */
+function unasked({ kind, cost, broken }: Telling, isTold: boolean): number {
+	if (broken) return 2.5;
+	const weight = isTold ? 0.2 : kind === 'numbers' ? 1.2 : kind === 'dates' ? 0.8 : 2.5;
+	return Math.max(0, weight - cost);
 }
 
 /** Whether a line says again what the period says: each period has one label of it. */
@@ -137,7 +144,7 @@ function* schemesOf(
 	lines: readonly Line[],
 	forced: (line: Line) => ColumnRole | RowRole | undefined,
 ): Generator<Part[]> {
-	const wanted = lines.filter((line) => ['period', 'cycle', 'season'].includes(forced(line) ?? ''));
+	const wanted = lines.filter((line) => ['period', 'cycle', 'season', 'day'].includes(forced(line) ?? ''));
 	const open = lines.filter((line) => line.tells.length > 0 && forced(line) === undefined);
 	const able = [...wanted, ...open];
 	const free = (line: Line, as: Part['as']) => (forced(line) ?? as) === as;
@@ -150,17 +157,32 @@ function* schemesOf(
 	}
 	for (const cycle of able) {
 		for (const season of able) {
-			if (cycle === season || !takes(cycle, season) || !free(cycle, 'cycle') || !free(season, 'season'))
-				continue;
+			if (cycle === season || !free(cycle, 'cycle') || !free(season, 'season')) continue;
 			let least = forced(cycle) && forced(season) ? 3 : Infinity;
 			for (const one of cycle.tells)
 				for (const other of season.tells)
 					if (isCycleOf(one.kind, other.kind)) least = Math.min(least, one.cost + other.cost);
 			if (least === Infinity) continue;
-			yield [
+			const pair: Part[] = [
 				{ line: cycle, as: 'cycle', cost: least },
 				{ line: season, as: 'season', cost: 0 },
 			];
+			if (takes(cycle, season)) yield pair;
+			// Year, month and day of the month, each in a column of its own.
+			for (const day of able) {
+				if (
+					day === cycle ||
+					day === season ||
+					day.side !== season.side ||
+					!free(day, 'day') ||
+					!takes(cycle, season, day)
+				)
+					continue;
+				const told = day.tells.find(({ kind }) => kind === 'dates');
+				const monthly = season.tells.some(({ kind }) => kind === 'seasons' || kind === 'numbers');
+				const yearly = cycle.tells.some(({ kind }) => kind === 'years');
+				if (told && monthly && yearly) yield [...pair, { line: day, as: 'day', cost: told.cost }];
+			}
 		}
 	}
 	for (const line of wanted)
@@ -212,7 +234,7 @@ function rowLines(grid: Grid, frame: Frame): Line[] {
 function layOut(
 	grid: Grid,
 	looked: number,
-	{ frame, roles, cost }: Proposal,
+	{ frame, roles, cost, broken }: Proposal,
 	choices: Choices,
 ): { cost: number; said: () => string } {
 	const rows = grid.rows.slice(0, looked);
@@ -220,7 +242,7 @@ function layOut(
 	const { names, items } = numberItems(entries);
 	const timed = findPeriods(entries, items, choices);
 	let total = cost;
-	if (timed.problem !== null && !timed.asksFirst) total += 6;
+	if (timed.problem !== null && !timed.asksFirst) total += broken ? 1.5 : 6;
 	const places = names.map(() => new Set<number>());
 	const spans = names.map(() => ({ from: Infinity, to: -Infinity, count: 0 }));
 	let unread = 0;

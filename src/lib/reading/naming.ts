@@ -77,6 +77,7 @@ class Naming {
 			const filled = line.labels.filter((cell) => cell !== '');
 			if (filled.length === 0 || behind(line)) return false;
 			const says = headingSays(line.heading);
+			if (says === 'other') return false;
 			if (
 				!this.#columns.includes('unit') &&
 				(says === 'unit' || (says === null && filled.every(isUnitLabel)))
@@ -131,7 +132,8 @@ class Naming {
 		const group = headings.filter((h) => Math.abs(h - r) < 4);
 		if (filled.every(isUnitLabel) && (group.length > 1 || filled.every((label) => /^[([]/.test(label))))
 			this.#rows[r] = 'unit';
-		else if (group.some((h) => h !== r && this.#rows[h] === 'item')) this.#rows[r] = 'name';
+		else if (group.some((h) => h !== r && this.#rows[h] === 'item'))
+			this.#rows[r] = this.#tellsApart(group, r) ? 'item' : 'name';
 		else if (itemDown && figures.length === 1) this.#rows[r] = 'ignored';
 		else if (itemDown && figures.length > 1 && timeAcross) this.#rows[r] = 'ignored';
 		else {
@@ -140,6 +142,19 @@ class Naming {
 			if (itemDown) this.cost += 0.8;
 			if (new Set(filled).size < filled.length && !timeAcross) this.cost += 0.8;
 		}
+	}
+
+	/** Whether the columns have an item each only by this heading and the one that is there together. */
+	#tellsApart(group: readonly number[], r: number): boolean {
+		const rows = this.lines.filter(
+			({ side, at }) => side === 'row' && group.includes(at) && (at === r || this.#rows[at] === 'item'),
+		);
+		const columns = this.frame.figures.map((_, i) => rows.map(({ labels }) => filledDown(labels)[i]));
+		const distinct = (list: readonly (string | undefined)[]) => new Set(list).size === list.length;
+		return (
+			distinct(columns.map((labels) => labels.join('\n'))) &&
+			!rows.some(({ labels }) => distinct(filledDown(labels)))
+		);
 	}
 
 	/** A line of its own before each of several blocks names the block's item. */

@@ -29,6 +29,8 @@ export interface PeriodColumn {
 	apart: number;
 	/** How the cells are spelt, for a reader. */
 	spelling: string;
+	/** Days since 1970 of dates without times. */
+	days?: number[];
 	/** Set where the dates could be read in the other order too. */
 	dateOrder?: { used: DateOrder; open: boolean };
 	/** Set where the cells carry no year: how many seasons one has. */
@@ -266,7 +268,13 @@ export function readPeriods(cells: readonly string[], choices: PeriodChoices = {
 	const column = readDistinct(distinct, choices);
 	if (!column) return null;
 	const places = new Map(distinct.map((cell, i) => [cell, column.ordinals[i]!]));
-	return { ...column, ordinals: cells.map((cell) => places.get(cell)!) };
+	const { days } = column;
+	const dayOf = days && new Map(distinct.map((cell, i) => [cell, days[i]!]));
+	return {
+		...column,
+		ordinals: cells.map((cell) => places.get(cell)!),
+		...(dayOf && { days: cells.map((cell) => dayOf.get(cell)!) }),
+	};
 }
 
 function readDistinct(cells: readonly string[], choices: PeriodChoices): PeriodColumn | null {
@@ -415,6 +423,7 @@ function fromHours(hours: Ordinal[], choices: PeriodChoices, spelling: string): 
 		ordinals,
 		possible,
 		apart: withTimes ? 1 : apart,
+		...(withTimes ? {} : { days }),
 		spelling: withTimes ? `${spelling}, with times` : spelling,
 	};
 }

@@ -18,6 +18,7 @@ import { absentText, findPeriods, alignFigures, type Timed } from './align';
 import type { Choices, ColumnRole, RowRole } from './choices';
 import { numberItems } from './items';
 import { findRoles } from './layout';
+import { doubtReturns, type Filled, filledBy, takeReturn } from './orders';
 import type { Roles } from './roles';
 import { readPeriods } from './periods';
 import { openBytes, openText, type Opened, rowsOf, type Source } from './source';
@@ -87,6 +88,7 @@ const ROLE_WORDS: Readonly<Record<ColumnRole | RowRole, string>> = {
 	period: 'has the periods',
 	cycle: 'has the years',
 	season: 'has the seasons',
+	day: 'has the days',
 	figure: 'has figures',
 	figures: 'has figures',
 	total: 'has totals',
@@ -236,11 +238,15 @@ function interpret(opened: Opened, choices: Choices, begun: Reading): Reading {
 		seasonLength: timed.seasonLength ?? CALENDAR_SEASON_LENGTH[timed.frequency],
 	});
 	doubtTime(timed, choices, reading.doubts);
+	const filled = fillOf(timed, figures, choices, reading.doubts);
 	if (timed.problem)
 		return { ...reading, problem: firstRefusal(entries, figures.refusals, names.length) ?? timed.problem };
 	// Tables of many items, or with time across, are drawn wider than their figures go.
 	const drawnWider = names.length > 1 || !roles.columns.includes('period');
-	reading.items = alignItems({ entries, items, names, drawnWider }, timed, figures, choices);
+	const sides = (role: 'cycle' | 'season') =>
+		roles.columns.includes(role) ? 'down' : roles.rows.includes(role) ? 'across' : null;
+	const inOrder = sides('cycle') === sides('season');
+	reading.items = alignItems({ entries, items, names, drawnWider, inOrder, filled }, timed, figures, choices);
 	doubtPeriods(reading, choices);
 	const only = reading.items.length === 1 ? reading.items[0]! : null;
 	const allFail = reading.items.every(({ problem }) => problem !== null);
@@ -407,10 +413,14 @@ interface Named {
 	names: readonly Entry[];
 	/** Whether blank cells at both ends are outside the series rather than missing. */
 	drawnWider: boolean;
+	/** Whether the table runs through time one way, row by row or column by column. */
+	inOrder: boolean;
+	/** What order lines fill; null for other tables. */
+	filled: Filled | null;
 }
 
 function alignItems(
-	{ entries, items, names, drawnWider }: Named,
+	{ entries, items, names, drawnWider, inOrder, filled }: Named,
 	timed: Timed,
 	figures: Figures,
 	choices: Choices,
@@ -429,6 +439,7 @@ function alignItems(
 		const part = parts[items[i]!]!;
 		const ordinal = timed.ordinals[i];
 		if (ordinal === null || ordinal === undefined) continue;
+		if (filled && (ordinal < filled.from || ordinal > filled.to)) continue;
 		part.ordinals.push(ordinal);
 		part.values.push(figures.values[i]!);
 		if (entries[i]!.cell !== '' || !drawnWider) {
@@ -441,13 +452,13 @@ function alignItems(
 	}
 	return parts.map((part, number) => {
 		const aligned = alignFigures(part.ordinals, part.values, choices.duplicates ?? 'sum');
-		const { values, first } = within(aligned, part.from, part.to);
+		const { values, first } = filled ? withoutGaps(aligned, filled) : within(aligned, part.from, part.to);
 		const named = names[number]!;
 		const remarks: string[] = [];
-		if (aligned.doubled > 0)
+		if (aligned.doubled > 0 && !filled)
 			remarks.push(`${aligned.doubled} ${periodWord(frequency, aligned.doubled)} given more than once`);
-		if (aligned.absent > 0) remarks.push(absentText(frequency, aligned));
-		if (!aligned.sorted) remarks.push('not in order of time');
+		if (aligned.absent > 0 && !filled?.zeros) remarks.push(absentText(frequency, aligned));
+		if (!aligned.sorted && inOrder && !filled) remarks.push('not in order of time');
 		return {
 			code: named.item,
 			name: named.name || named.item,
@@ -458,6 +469,35 @@ function alignItems(
 			remarks,
 		};
 	});
+}
+
+/** The periods of order lines from an item's first one to the last that is over, those without a line as nought. */
+function withoutGaps(aligned: { first: Ordinal; values: (number | null)[] }, { to, zeros }: Filled) {
+	const length =
+		aligned.values.length === 0 ? 0 : Math.max(aligned.values.length, zeros ? to - aligned.first + 1 : 0);
+	const none = zeros ? 0 : null;
+	return { first: aligned.first, values: Array.from({ length }, (_, i) => aligned.values[i] ?? none) };
+}
+
+/** What order lines fill, with what was decided about them; null for other tables. */
+function fillOf(timed: Timed, figures: Figures, choices: Choices, doubts: Doubt[]): Filled | null {
+	const { orderDays, ordinals, frequency } = timed;
+	if (!orderDays) return null;
+	let returns = 0;
+	for (const [i, value] of figures.values.entries()) {
+		if (value === null || value >= 0) continue;
+		returns++;
+		figures.values[i] = takeReturn(value, choices);
+	}
+	doubtReturns(returns, choices, doubts);
+	const present = ordinals.flatMap((ordinal, i) => (ordinal === null || orderDays[i] === null ? [] : [i]));
+	return filledBy(
+		present.map((i) => orderDays[i]!),
+		present.map((i) => ordinals[i]!),
+		frequency,
+		choices,
+		doubts,
+	);
 }
 
 /** Without the periods before and after that hold nothing. */
@@ -567,7 +607,20 @@ function doubtTotals(rows: readonly string[][], roles: Roles, doubts: Doubt[]): 
 		doubts.push({
 			code: 'ignored-columns',
 			text: `Column ${ignored.slice(0, 5).join(', ')} ${ignored.length === 1 ? 'is' : 'are'} left out: neither figures nor what names them.`,
-			options: [],
+			options: ignored.slice(0, 3).map((column) => {
+				const numbers = rows.filter(
+					(row) => isFigure(row[column - 1] ?? '') && row[column - 1] !== '',
+				).length;
+				return numbers > rows.length / 2
+					? {
+							label: `column ${column} has figures too`,
+							choices: { columns: { [column - 1]: 'figure' as const } },
+						}
+					: {
+							label: `column ${column} names items too`,
+							choices: { columns: { [column - 1]: 'item' as const } },
+						};
+			}),
 		});
 	}
 }
@@ -582,7 +635,7 @@ function doubtTime(timed: Timed, choices: Choices, doubts: Doubt[]): void {
 			options: [{ label: words[other], choices: { dateOrder: other } }],
 		});
 	}
-	if (timed.possible && timed.likely > 1 && choices.frequency === undefined) {
+	if (timed.possible && timed.likely > 1 && choices.frequency === undefined && !timed.orderDays) {
 		const others = timed.possible.slice(1, timed.likely);
 		doubts.push({
 			code: 'frequency',

@@ -15,7 +15,9 @@ export type TimeKind =
 	| 'weekdays'
 	| 'hours'
 	/** 1, 2, 3 …: seasons of a cycle, or periods that are counted on. */
-	| 'numbers';
+	| 'numbers'
+	/** 1 … 31 of a month. */
+	| 'dates';
 
 /** One way in which labels tell time, and how unlikely it is: 0 is beyond doubt, 1 a guess. */
 export interface Telling {
@@ -23,6 +25,8 @@ export interface Telling {
 	cost: number;
 	/** Of whole periods: what share of the span between the first and the last is missing. */
 	gaps: number;
+	/** Whether some of the labels are no periods, or none of that spelling: they will be named. */
+	broken?: true;
 }
 
 const LOOKED_AT = 2000;
@@ -32,7 +36,7 @@ export function tellingsOf(labels: readonly string[], heading: string): Telling[
 	const distinct = [...new Set(labels)]
 		.filter((label) => label !== '' && !isMissing(label))
 		.slice(0, LOOKED_AT);
-	if (distinct.length === 0) return [];
+	if (distinct.length === 0 || headingSays(heading) === 'other') return [];
 	if (distinct.every(isCountedCycle)) return [{ kind: 'counted', cost: 0.2, gaps: 0 }];
 	const says = headingSays(heading);
 	// “No.” may stand over codes or over periods.
@@ -65,6 +69,12 @@ function ofDigits(labels: readonly string[], distinct: readonly string[], headin
 		// 202403 beside other numbers of six digits: only what follows each other is a row of months.
 		found.push({ kind: 'full', cost: (said ? 0.1 : 0.6) + 2 * gaps, gaps });
 	}
+	if (distinct.every((label) => Number(label) >= 1 && Number(label) <= 31))
+		found.push({
+			kind: 'dates',
+			cost: /^(?:day|tag|jour|d[ií]a|date|datum|日)/i.test(heading) ? 0 : 1.2,
+			gaps: 0,
+		});
 	const seasons = readSeasons(distinct, heading);
 	if (seasons)
 		found.push({
@@ -105,7 +115,7 @@ function ofWords(distinct: readonly string[], heading: string, named: boolean): 
 	const odd = distinct.filter((label) => !isPeriodWord(label)).length;
 	// Mostly periods: it tells time, and what is odd in it will be named.
 	return odd < distinct.length / 2
-		? [{ kind: 'full', cost: 1.5 + extra + odd / distinct.length, gaps: 0 }]
+		? [{ kind: 'full', cost: 1.5 + extra + odd / distinct.length, gaps: 0, broken: true }]
 		: [];
 }
 

@@ -117,9 +117,13 @@ const FIGURE = inWords(
 	'demand quantity qty quantite qte cantidad menge values sales sold units pieces piezas stuck stk absatz umsatz ventes ventas demanda demande figure figures volume bedarf actual actuals orders count',
 );
 
+/** What tells lines apart that is neither item nor time nor demand. */
+const OTHER = wholly(
+	'order invoice document line pos position row customer client buyer auftrag beleg rechnung kunde commande facture ligne pedido factura linea cliente zip plz phone',
+);
 /** Numbers that are counted beside demand. */
 const MEASURE = inWords(
-	'price prices unit-price cost costs discount rate weight stock value amount preis stuckpreis kosten rabatt gewicht bestand wert betrag prix cout remise poids montant precio coste descuento peso importe',
+	'price prices unit-price cost costs discount rate weight stock value amount revenue turnover margin profit preis erlos marge stuckpreis kosten rabatt gewicht bestand wert betrag prix cout remise poids montant precio coste descuento peso importe',
 );
 
 const PRICE = /(?:price|preis|prix|precio)s?$/;
@@ -127,8 +131,9 @@ const PRICE = /(?:price|preis|prix|precio)s?$/;
 /** What a heading says that its column holds; null where it is no such word. */
 export function headingSays(
 	label: string,
-): 'cycle' | 'season' | 'period' | 'item' | 'name' | 'unit' | 'figure' | 'measure' | null {
+): 'cycle' | 'season' | 'period' | 'item' | 'name' | 'unit' | 'figure' | 'measure' | 'other' | null {
 	const word = plain(label);
+	if (OTHER.test(word)) return 'other';
 	if (CYCLE.test(word)) return 'cycle';
 	if (SEASON.test(word)) return 'season';
 	if (PERIOD.test(word)) return 'period';

@@ -14,6 +14,7 @@
 		period: 'period',
 		cycle: 'cycle',
 		season: 'season',
+		day: 'day of month',
 		figure: 'figures',
 		total: 'total',
 		ignored: 'left out',
@@ -28,6 +29,7 @@
 		period: 'var(--candidate-1)',
 		cycle: 'var(--candidate-1)',
 		season: 'var(--candidate-4)',
+		day: 'var(--candidate-4)',
 		figure: 'var(--candidate-3)',
 		figures: 'var(--candidate-3)',
 	};
