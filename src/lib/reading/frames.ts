@@ -2,9 +2,9 @@ import type { Choices, ColumnRole, RowRole } from './choices';
 import type { Grid } from './grid';
 import { NUMBER, PERIOD, TEXT } from './grid';
 import { isMissing } from './figures';
-import { isPeriodWord, readSerials } from './periods';
+import { isPeriodWord, readPeriods, readSerials } from './periods';
 import { runsOn, startsOver } from './telling';
-import { findTotals } from './totals';
+import { findTotals, spanOf, YEAR_SPAN } from './totals';
 import { headingSays, isTotalLabel, isUnitLabel, saysPeriods } from './words';
 
 /** Where a table's figures stand: below some headings, beside some keys. */
@@ -32,6 +32,8 @@ export interface Frame {
 	blocks: ReadonlyMap<number, number>;
 	/** Whether a row is a word alone above the heading of another block: what the block is of. */
 	titlesBlock(r: number): boolean;
+	/** Rows of a year alone, which the rows below it are of. */
+	sections: readonly number[];
 	/** How much of the table is left over when roles are given. */
 	oddity(roles: { columns: readonly ColumnRole[]; rows: readonly RowRole[] }): number;
 }
@@ -223,7 +225,19 @@ function oneOfSeveral(grid: Grid, body: number, way: Columns, choices: Choices):
 	const demands = way.figures.filter((c) => says.get(c) === 'figure' || says.get(c) === 'unit');
 	const measures = way.figures.filter((c) => says.get(c) === 'measure');
 	if (measures.length === 0 && demands.length === 0) return [way];
-	if (demands.length + measures.length < way.figures.length) return [way];
+	if (demands.length + measures.length < way.figures.length) {
+		const others = way.figures.filter((c) => says.get(c) === null);
+		const timed = others.every(
+			(c) => isPeriodWord(above(grid, body, c)) || /^(19|20|21)\d\d$/.test(above(grid, body, c)),
+		);
+		// A change in per cent beside the years is none of them.
+		return timed && measures.length > 0 && others.length > 1
+			? [
+					{ ...way, figures: way.figures.filter((c) => !measures.includes(c)) },
+					{ ...way, cost: way.cost + 1.2 },
+				]
+			: [way];
+	}
 	return [
 		...demands.map((c, i) => ({ ...way, figures: [c], cost: way.cost + 0.3 * i })),
 		{ ...way, cost: way.cost + (demands.length > 0 ? 1.2 : 0) },
@@ -241,11 +255,12 @@ function asKey(
 	if (filled.length === 0) return null;
 	const says = headingSays(heading);
 	if (says === 'item' || says === 'name' || says === 'other') return { asKey: 0, asFigure: 4 };
-	if (filled.some((cell) => !/^\d{1,8}(?:\.\d{1,4})?$/.test(cell))) return null;
+	if (filled.some((cell) => !/^\d{1,8}(?:\.\d{0,4})?$/.test(cell))) return null;
 	if (says === 'figure' || says === 'measure') return null;
 	const said = saysPeriods(heading);
 	const years = filled.every((cell) => /^(19|20|21)\d\d$/.test(cell));
-	const counts = runsOn(filled) || startsOver(filled);
+	const whole = filled.map((cell) => cell.replace(/\.$/, ''));
+	const counts = runsOn(whole) || startsOver(whole);
 	const small = filled.every((cell) => /^\d{1,2}$/.test(cell) && Number(cell) <= 53);
 	const compact =
 		filled.length > 1 &&
@@ -253,7 +268,7 @@ function asKey(
 			/^(19|20)\d\d(0[1-9]|1[0-2])([0-3]\d)?$|^\d\d\.(19|20)\d\d$|^(19|20)\d\d\.\d\d$/.test(cell),
 		);
 	const serial = !compact && !years && readSerials(filled) !== null;
-	const whole = filled.every((cell) => /^\d+$/.test(cell));
+	const isWhole = whole.every((cell) => /^\d+$/.test(cell));
 	if (said)
 		return years || counts || small || compact || serial
 			? { asKey: 0, asFigure: 3.5 }
@@ -262,14 +277,14 @@ function asKey(
 	const strange = heading !== '' ? 1.4 : 0;
 	if (years) return { asKey: 0.2 + strange, asFigure: counts && filled.length > 1 ? 2 : 1 };
 	if (compact || serial) return { asKey: 0.3 + strange, asFigure: serial ? 1.2 : 2 };
-	if (counts && whole && filled.length > 1)
+	if (counts && isWhole && filled.length > 1)
 		return {
 			asKey: 0.6 + strange + (dated ? 0.6 : 0),
 			asFigure: strange > 0 ? 0.2 : filled[0] === '1' && filled.length > 2 ? 1 : 0.5,
 		};
 	const length = filled[0]!.length;
 	// Codes of digits: of one length, and given again and again or beside periods.
-	if (whole && length >= 4 && filled.every((cell) => cell.length === length))
+	if (isWhole && length >= 4 && filled.every((cell) => cell.length === length))
 		return {
 			asKey: 0.9 + strange / 4,
 			asFigure: dated || new Set(filled).size < filled.length / 2 ? 0.9 : 0.3,
@@ -307,6 +322,7 @@ class FrameAt implements Frame {
 	readonly data: readonly number[];
 	readonly totals: Frame['totals'];
 	readonly blocks = new Map<number, number>();
+	readonly sections: readonly number[];
 	readonly cost: number;
 	readonly #all: readonly number[];
 	readonly #dated: number;
@@ -323,6 +339,7 @@ class FrameAt implements Frame {
 		this.#all = figures;
 		this.#dated = keys.find((c) => isDated(grid, looked, body, c)) ?? -1;
 		this.headings = this.#headingRows();
+		this.sections = this.#sectionRows();
 		const rows: number[] = [];
 		for (let r = body; r < looked; r++) if (this.roleOf(r) === 'figures') rows.push(r);
 		const found = this.#findTotals(rows);
@@ -380,6 +397,26 @@ class FrameAt implements Frame {
 		return found.reverse();
 	}
 
+	/** Rows with a year and nothing else, the first of them before the first figures. */
+	#sectionRows(): number[] {
+		const { grid, body, looked, keys } = this;
+		if (keys.length === 0 || grid.width < 2) return [];
+		const found: number[] = [];
+		for (let r = 0; r < looked; r++) {
+			if (grid.filled(r) !== 1 || this.headings.includes(r)) continue;
+			const cell = grid.rows[r]!.find((each) => each !== '')!;
+			if (readPeriods([cell.replace(/:$/, '')])?.frequency === 'year') found.push(r);
+		}
+		return found.length > 0 && found[0]! < this.#firstLabelled(body) ? found : [];
+	}
+
+	/** The first row from the body on that has more than one cell. */
+	#firstLabelled(body: number): number {
+		let r = body;
+		while (r < this.looked && this.grid.filled(r) < 2) r++;
+		return r;
+	}
+
 	#findTotals(rows: readonly number[]): Frame['totals'] {
 		const { grid, choices } = this;
 		const labelsOfColumn = (c: number) =>
@@ -404,7 +441,7 @@ class FrameAt implements Frame {
 		if (r >= this.looked && this.#isPlain(r))
 			return keys.some((c) => isTotalLabel(grid.cell(r, c))) ? 'total' : 'figures';
 		if (grid.isBlank(r)) return grid.width === 1 && r > this.body && this.#goesOn(r) ? 'figures' : 'ignored';
-		if (this.#headsBlock(r)) return null;
+		if (this.#headsBlock(r) || this.sections.includes(r)) return null;
 		if (this.titlesBlock(r)) return 'ignored';
 		const { numbers, words, none } = grid.count(r, this.#all);
 		if (r >= this.looked && numbers > 0 && keys.some((c) => isTotalLabel(grid.cell(r, c)))) return 'total';
@@ -499,6 +536,9 @@ class FrameAt implements Frame {
 		const corner = keys.map((c) => grid.cell(r, c));
 		for (const h of headings.toReversed()) {
 			const first = grid.count(h, this.#all);
+			// A year below months is another part of the heading.
+			const span = spanOf(this.#all.map((c) => grid.cell(h, c)).find((cell) => cell !== ''));
+			if (span > 0 && span < YEAR_SPAN && spanOf(grid.cell(r, over[0]!)) === YEAR_SPAN) continue;
 			const same =
 				keys.length > 0 &&
 				corner.some((cell) => cell !== '') &&
@@ -518,7 +558,8 @@ class FrameAt implements Frame {
 				const alike = years || dates || (runsOn(above) && runsOn(cells));
 				if (alike && (over.length > 1 || same || said)) return h;
 			}
-			if ((same || said) && over.every((c) => grid.cell(r, c) === grid.cell(h, c))) return h;
+			const equal = over.every((c) => grid.cell(r, c) === grid.cell(h, c));
+			if (equal && (same || said || over.length > 2)) return h;
 		}
 		return -1;
 	}
@@ -528,7 +569,7 @@ class FrameAt implements Frame {
 		let cost = 0;
 		for (const c of this.keys)
 			if (roles.columns[c] === 'ignored' && headingSays(this.headingOf(c)) !== 'other')
-				cost += grid.kind(this.data[0]!, c) & NUMBER ? 1.5 : 0.25;
+				cost += this.#leftOut(c);
 		let lost = 0;
 		for (let r = this.body; r < this.looked; r++) {
 			if (roles.rows[r] !== 'ignored' || r > this.data.at(-1)!) continue;
@@ -538,6 +579,12 @@ class FrameAt implements Frame {
 		cost += Math.min(3, lost);
 		for (const r of this.headings) if (roles.rows[r] === 'ignored' && !this.#says(r)) cost += 0.3;
 		return cost + 0.05 * (this.totals.columns.length + this.totals.rows.length);
+	}
+
+	/** What it costs that a column of labels says nothing: little for words, and for lines that are only counted. */
+	#leftOut(c: number): number {
+		if (!(this.grid.kind(this.data[0]!, c) & NUMBER)) return 0.25;
+		return runsOn(this.data.map((r) => this.grid.cell(r, c).replace(/\.$/, ''))) ? 0.3 : 1.5;
 	}
 
 	/** Whether a heading says only that figures or units are below it. */

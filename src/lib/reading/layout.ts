@@ -102,13 +102,26 @@ interface Part {
 
 /** Every way in which the lines around a frame's figures can be named. */
 function proposalsOf(grid: Grid, frame: Frame, choices: Choices): Proposal[] {
-	const lines = [...columnLines(grid, frame), ...rowLines(grid, frame)];
+	const lines = [...columnLines(grid, frame), ...rowLines(grid, frame), ...sectionLines(grid, frame)];
 	const forced = ({ side, at }: Line) => (side === 'column' ? choices.columns?.[at] : choices.rows?.[at]);
 	const proposals: Proposal[] = [];
-	for (const parts of schemesOf(lines, forced)) {
+	for (const parts of schemesOf(lines, frame, forced)) {
 		const named = new Map<Line, ColumnRole | RowRole>(parts.map(({ line, as }) => [line, as]));
 		let cost = frame.cost + parts.reduce((sum, part) => sum + part.cost, 0);
-		if (parts.length === 0) cost += 2;
+		if (parts.length === 0) cost += 2.5;
+		// Numbers beside whole periods only count the lines.
+		const counted = parts.find(
+			({ line, as }) =>
+				as === 'period' && line.tells.every(({ kind }) => kind === 'numbers' || kind === 'dates'),
+		);
+		if (
+			counted &&
+			lines.some(
+				({ side, tells }) =>
+					side === counted.line.side && tells.some(({ kind, cost: doubt }) => kind === 'full' && doubt < 1),
+			)
+		)
+			cost += 2;
 		for (const line of lines) {
 			if (named.has(line) || line.tells.length === 0) continue;
 			cost += Math.max(...line.tells.map((telling) => unasked(telling, isTold(line, parts))));
@@ -142,6 +155,7 @@ function isTold(line: Line, parts: readonly Part[]): boolean {
 
 function* schemesOf(
 	lines: readonly Line[],
+	frame: Frame,
 	forced: (line: Line) => ColumnRole | RowRole | undefined,
 ): Generator<Part[]> {
 	const wanted = lines.filter((line) => ['period', 'cycle', 'season', 'day'].includes(forced(line) ?? ''));
@@ -151,7 +165,7 @@ function* schemesOf(
 	const takes = (...used: Line[]) => wanted.every((line) => used.includes(line));
 	if (wanted.length === 0) yield [];
 	for (const line of able) {
-		if (!free(line, 'period') || !takes(line)) continue;
+		if (!free(line, 'period') || !takes(line) || frame.sections.includes(line.at)) continue;
 		const cost = line.tells.length > 0 ? Math.min(...line.tells.map(costAsPeriod)) : 2;
 		if (cost < Infinity) yield [{ line, as: 'period', cost }];
 	}
@@ -210,6 +224,14 @@ function columnLines(grid: Grid, frame: Frame): Line[] {
 		const heading = frame.headingOf(c);
 		return { side: 'column', at: c, labels, heading, tells: tellingsOf(labels, heading) };
 	});
+}
+
+/** Years alone in their rows, as one line: each stands for the rows below it. */
+function sectionLines(grid: Grid, frame: Frame): Line[] {
+	const [first] = frame.sections;
+	if (first === undefined) return [];
+	const labels = frame.sections.map((r) => grid.rows[r]!.find((cell) => cell !== '')!);
+	return [{ side: 'row', at: first, labels, heading: '', tells: [{ kind: 'years', cost: 0.2, gaps: 0 }] }];
 }
 
 function rowLines(grid: Grid, frame: Frame): Line[] {

@@ -3,6 +3,7 @@ import type { Frame } from './frames';
 import type { Grid } from './grid';
 
 import type { Line, Roles } from './roles';
+import { runsOn } from './telling';
 import { headingSays, isUnitLabel } from './words';
 
 const isTime = (role: ColumnRole | RowRole | undefined) =>
@@ -42,10 +43,13 @@ class Naming {
 		for (const c of frame.totals.columns) this.#columns[c] ??= 'total';
 		for (const [line, role] of this.times) {
 			if (line.side === 'column') this.#columns[line.at] = role as ColumnRole;
-			else this.#rows[line.at] = role as RowRole;
+			else
+				for (const r of this.frame.sections.includes(line.at) ? this.frame.sections : [line.at])
+					this.#rows[r] = role as RowRole;
 		}
 		this.#nameColumns();
-		for (const line of this.lines) if (line.side === 'row') this.#nameHeading(line);
+		for (const line of this.lines)
+			if (line.side === 'row' && !this.frame.sections.includes(line.at)) this.#nameHeading(line);
 		for (let r = 0; r < frame.data.length; r++) this.#rows[frame.data[r]!] ??= 'figures';
 		for (const r of frame.totals.rows) this.#rows[r] ??= 'total';
 		for (const [r, heading] of frame.blocks) if (heading >= 0) this.#rows[r] ??= this.#rows[heading] ?? null;
@@ -77,7 +81,13 @@ class Naming {
 			const filled = line.labels.filter((cell) => cell !== '');
 			if (filled.length === 0 || behind(line)) return false;
 			const says = headingSays(line.heading);
-			if (says === 'other') return false;
+			// Lines that are only counted are no items.
+			const counts = runsOn(line.labels.map((label) => label.replace(/\.$/, '')));
+			if (
+				says === 'other' ||
+				(counts && line.labels.length > 2 && new Set(line.labels).size === line.labels.length && timeDown)
+			)
+				return false;
 			if (
 				!this.#columns.includes('unit') &&
 				(says === 'unit' || (says === null && filled.every(isUnitLabel)))

@@ -570,7 +570,10 @@ export function readSeasons(labels: readonly string[], heading = ''): SeasonColu
 	if (hours) return { frequency: 'hour', length: 24, seasons: hours, open: false };
 	const numbers = readAll(
 		labels,
-		anyOf([/^[MPSQ]?(\d{1,3})$/i, Number], [/^(?:period|periode|month|season)\s*(\d{1,3})$/i, Number]),
+		anyOf(
+			[/^[MPSQ]?(\d{1,3})(?:er|e|st|nd|rd|th|º|ª|\.)?$/i, Number],
+			[/^(?:period|periode|month|season)\s*(\d{1,3})$/i, Number],
+		),
 	);
 	if (!numbers || numbers.some((each) => each < 0)) return null;
 	return numberedSeasons(labels, numbers, heading);

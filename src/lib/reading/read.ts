@@ -458,7 +458,7 @@ function alignItems(
 		if (aligned.doubled > 0 && !filled)
 			remarks.push(`${aligned.doubled} ${periodWord(frequency, aligned.doubled)} given more than once`);
 		if (aligned.absent > 0 && !filled?.zeros) remarks.push(absentText(frequency, aligned));
-		if (!aligned.sorted && inOrder && !filled) remarks.push('not in order of time');
+		if (!aligned.sorted && inOrder && !filled && aligned.doubled === 0) remarks.push('not in order of time');
 		return {
 			code: named.item,
 			name: named.name || named.item,

@@ -52,7 +52,7 @@ export function findTotals(
 }
 
 /** How much time a label stands for, by its spelling: a quarter among months is more than they. */
-function spanOf(label: string | undefined): number {
+export function spanOf(label: string | undefined): number {
 	if (label === undefined || label === '') return 0;
 	let span = SPANS.get(label);
 	if (span === undefined) {
@@ -75,6 +75,8 @@ const ORDER: readonly Frequency[] = [
 	'half-year',
 	'year',
 ];
+
+export const YEAR_SPAN = ORDER.length;
 
 /** Lines of which every figure is the sum, or the mean, of the figures before (or, for the first line, after) it. */
 function bySumOf(
