@@ -1,15 +1,4 @@
-import { describe, expect, test } from 'vitest';
-import { formatPeriod } from '$core/series/period';
-import { readText } from './read';
-import { type Choices } from './choices';
-
-type Values = (number | null)[];
-/** Frequency, first period, and the figures by item; one item without a name stands as a list. */
-type Expected = [string, string | number, Values | Record<string, Values>];
-type Case = [name: string, text: string, expected: Expected, choices?: Choices];
-
-const t = (...lines: string[]) => lines.join('\n');
-const run = (text: string, choices?: Choices) => readText(text, choices);
+import { lines as t, type Shaped as Case, testShaped } from '../../../tests/support/shaped';
 
 const ONE: Case[] = [
 	['one column', t('412', '398', '440'), ['step', 1, [412, 398, 440]]],
@@ -428,20 +417,8 @@ const JSON_TEXTS: Case[] = [
 	],
 ];
 
-describe.each([
-	['one item', ONE],
-	['cycles and seasons', CYCLES],
-	['blocks', BLOCKS],
-	['many items', MANY],
-	['JSON', JSON_TEXTS],
-])('%s', (_title, cases) => {
-	test.each(cases)('%s', (_name, text, [frequency, first, figures], choices) => {
-		const reading = run(text, choices);
-		expect(reading.problem).toBeNull();
-		const items = Object.fromEntries(reading.items.map(({ code, values }) => [code, values]));
-		expect(items).toEqual(Array.isArray(figures) ? { '': figures } : figures);
-		expect(reading.frequency).toBe(frequency);
-		const least = Math.min(...reading.items.map((item) => item.first));
-		expect(formatPeriod(reading.frequency, least)).toBe(first);
-	});
-});
+testShaped('one item', ONE);
+testShaped('cycles and seasons', CYCLES);
+testShaped('blocks', BLOCKS);
+testShaped('many items', MANY);
+testShaped('JSON', JSON_TEXTS);

@@ -112,6 +112,8 @@ class Naming {
 			if (item && !items.includes(item) && says(item) !== 'name' && item.heading !== '') this.cost += 0.3;
 		}
 		if (item && this.#columns[item.at] === null) this.#columns[item.at] = 'item';
+		// Beside a column that was chosen, one that is headed so names items as well.
+		else if (item && items[0] && this.#columns[items[0].at] === null) this.#columns[items[0].at] = 'item';
 		const coded = item;
 		if (coded && !this.#columns.includes('name')) {
 			const name = names.find((line) => line !== coded) ?? others.find((line) => hangsOn(line, coded));
