@@ -54,6 +54,8 @@ export type ItemRequest = v.InferOutput<typeof ItemRequestSchema>;
 export const BringInSchema = v.strictObject({
 	fileName: v.optional(textSchema('the file name', 1, BOUNDS.fileName)),
 	choices: v.optional(ChoicesSchema, {}),
+	/** Fingerprint of the reading that was looked at; one that comes out otherwise is refused. */
+	shown: v.optional(v.pipe(v.string(), v.regex(/^[0-9a-f]{16}$/, 'a fingerprint has 16 hexadecimal digits'))),
 	items: v.pipe(
 		listSchema(ItemRequestSchema, 'items are a list', 'items', BOUNDS.tableItems),
 		v.minLength(1, 'at least one item is chosen'),

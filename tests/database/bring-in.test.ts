@@ -1,6 +1,8 @@
 import { randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { BroughtIn, Item, StoredSeries, StreamProgress } from '../../src/lib/shapes';
+import { fingerprintOf } from '../../src/lib/reading/decision';
+import { readText } from '../../src/lib/reading/read';
 import { type App, startApp, until } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 
@@ -36,6 +38,21 @@ const stream = async (wish: object, content: string) => {
 	const lines = (await response.text()).trim().split('\n');
 	return { status: response.status, lines: lines.map((line) => JSON.parse(line) as StreamProgress) };
 };
+
+test('a table that comes out otherwise than the preview showed is refused; how it was read is kept', async () => {
+	const table = 'Month;F-1\n2024-01;1.234\n2024-02;2.345\n2024-03;990\n';
+	const wish = { items: [{ from: 'F-1', code: 'F-1', name: 'F-1' }] };
+	const refused = await bring<Refused>({ ...wish, shown: '0123456789abcdef' }, table);
+	expect([refused.status, refused.body.issues]).toMatchObject([409, [{ path: 'shown' }]]);
+	expect(refused.body.message).toMatch(/other figures than the preview showed.*Nothing was stored/);
+	const shown = fingerprintOf(readText(table));
+	expect((await bring({ ...wish, shown }, table)).status).toBe(200);
+	const { rows } = await database.client.query<{ reading: object }>(
+		'SELECT reading FROM data_change ORDER BY id DESC LIMIT 1',
+	);
+	expect(rows[0]!.reading).toMatchObject({ fingerprint: shown, decimal: ',', headings: { 0: 'item' } });
+	expect(JSON.stringify(rows[0]!.reading)).toMatch(/taken as a thousands mark/);
+});
 
 describe('a table of several items', () => {
 	const table = 'Month\tA-1\tA-2\n2024-01\t1\t10\n2024-02\t2\t20\n2024-03\t3\t30\n';

@@ -46,7 +46,10 @@ test('an item brought in is there as it was read, with its raw text byte for byt
 	const { rows } = await database.client.query(
 		'SELECT created_by, reading FROM data_change ORDER BY id DESC LIMIT 1',
 	);
-	expect(rows[0]).toEqual({ created_by: 'tester', reading: {} });
+	expect(rows[0]).toMatchObject({
+		created_by: 'tester',
+		reading: { choices: {}, frequency: 'month', columns: ['period', 'figure'], doubts: [] },
+	});
 });
 
 describe('refusals: a sentence, nothing stored half', () => {

@@ -2,7 +2,7 @@ import { seededUniform } from '../../src/core/numbers/random';
 import type { Frequency } from '../../src/core/series/frequency';
 import { formatPeriod, type Ordinal, parsePeriod } from '../../src/core/series/period';
 import type { Choices } from '../../src/lib/reading/choices';
-import type { Reading } from '../../src/lib/reading/read';
+import type { Reading } from '../../src/lib/reading/reading';
 
 /** A table as people make them, with what it says. */
 export interface MadeTable {

@@ -246,9 +246,8 @@ function byCycle(entries: readonly Entry[], choices: Choices): Timed {
 		if (begins === 1) return { season, cycle };
 		return { season, cycle: cycle + (season < begins ? 1 : 0) - (named === 'ends' ? 1 : 0) };
 	};
-	remarks.push(
-		...yearRemarks({ seasons, begins, turn, labels: cycleLabels, business: cycles.business, named }, choices),
-	);
+	const years = { labels: cycleLabels, first: cycles.ordinals[0]!, business: cycles.business };
+	remarks.push(...yearRemarks({ seasons, begins, named, ...years }, choices));
 	let absent: Entry | null = null;
 	const ordinals = entries.map((entry) => {
 		if (entry.cycle === '' || entry.season === '') return null;
@@ -323,8 +322,9 @@ function yearRemarks(
 	years: {
 		seasons: SeasonColumn;
 		begins: number;
-		turn: number;
 		labels: readonly string[];
+		/** The year that the first of the labels says. */
+		first: Ordinal;
 		business: boolean;
 		named: 'begins' | 'ends';
 	},
@@ -332,6 +332,12 @@ function yearRemarks(
 ): Timed['remarks'] {
 	const { seasons, begins, labels, business, named } = years;
 	const first = shorten(labels[0]!);
+	/** What the first year is, from its first month to its last. */
+	const runs = (month: number, year: number) => {
+		const from = year * 12 + month - 1;
+		return `${describePeriod('month', from)} to ${describePeriod('month', from + 11)}`;
+	};
+	const from = years.first - (named === 'ends' ? 1 : 0);
 	if (seasons.words)
 		return [
 			{
@@ -345,17 +351,23 @@ function yearRemarks(
 		return [
 			{
 				code: 'business-year',
-				text: `The years begin with ${MONTH_NAMES[begins - 1]}; ${first} was taken as the one that ${named} in ${/\d{2,4}/.exec(first)?.[0] ?? first}.`,
+				text: `The years begin with ${MONTH_NAMES[begins - 1]}: ${first} was taken for ${runs(begins, from)}.`,
 				options: [
 					...(twice
 						? []
 						: [
 								named === 'begins'
-									? { label: 'it ends in that year', choices: { yearNamed: 'ends' as const } }
-									: { label: 'it begins in that year', choices: { yearNamed: 'begins' as const } },
+									? {
+											label: `it is ${runs(begins, years.first - 1)}`,
+											choices: { yearNamed: 'ends' as const },
+										}
+									: {
+											label: `it is ${runs(begins, years.first)}`,
+											choices: { yearNamed: 'begins' as const },
+										},
 							]),
 					...(choices.firstMonth === undefined
-						? [{ label: 'they are calendar years', choices: { firstMonth: 1 } }]
+						? [{ label: `it is ${runs(1, years.first)}`, choices: { firstMonth: 1 } }]
 						: []),
 				],
 			},

@@ -476,7 +476,8 @@ class FrameAt implements Frame {
 		const { grid, keys } = this;
 		// Remarks come after a blank line, or are sentences.
 		const last = this.#lastNumbers();
-		if (r > last && (grid.isBlank(r - 1) || /\S\s+\S/.test(grid.cell(r, 0)))) return false;
+		const dated = keys.some((c) => grid.kind(r, c) & PERIOD);
+		if (r > last && !dated && (grid.isBlank(r - 1) || /\S\s+\S/.test(grid.cell(r, 0)))) return false;
 		const texts = this.#all.filter((c) => grid.kind(r, c) & TEXT).length;
 		// Among figures, a word with digits in it was to be one.
 		if (

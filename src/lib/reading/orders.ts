@@ -1,7 +1,7 @@
 import { periodWord, type Frequency } from '$core/series/frequency';
 import { describePeriod, firstDay, type Ordinal } from '$core/series/period';
 import type { Choices } from './choices';
-import type { Doubt } from './read';
+import type { Doubt } from './reading';
 
 /** Dates of a table with several lines a day: the frequency that they are best summed to. */
 export function frequencyOfLines(days: readonly number[]): Frequency {

@@ -2,7 +2,7 @@ import type { Frequency } from '$core/series/frequency';
 import type { Ordinal } from '$core/series/period';
 import { type DecimalMark, isMissing, readFigure, shorten } from './figures';
 import { readPeriods, readSerial, readSerials } from './periods';
-import type { Reading } from './read';
+import type { Reading } from './reading';
 import type { Choices } from './choices';
 import type { Delimiter } from './table';
 import { isTotalLabel } from './words';

@@ -1,7 +1,6 @@
 import { BOUNDS, written } from '$core/bounds';
 import { CALENDAR_SEASON_LENGTH, type Frequency, periodWord } from '$core/series/frequency';
 import { describePeriod, type Ordinal } from '$core/series/period';
-import { type Encoding, ENCODING_NAME, ENCODINGS } from './decode';
 import {
 	decimalEvidence,
 	type DecimalMark,
@@ -22,78 +21,20 @@ import { doubtReturns, type Filled, filledBy, takeReturn } from './orders';
 import type { Roles } from './roles';
 import { readPeriods } from './periods';
 import { openBytes, openText, type Opened, rowsOf, type Source } from './source';
-import { type Delimiter, DELIMITER_NAME, widthOf } from './table';
+import { widthOf } from './table';
+import {
+	doubtEncoding,
+	doubtLayout,
+	doubtMarks,
+	doubtMissing,
+	doubtPeriods,
+	doubtSeparator,
+	doubtTime,
+	doubtTotals,
+	weightOf,
+} from './doubts';
+import type { Doubt, ReadItem, Reading } from './reading';
 
-/** Something that could have been read in another way: what was decided, and the choices that decide otherwise. */
-export interface Doubt {
-	code: string;
-	text: string;
-	options: { label: string; choices: Choices }[];
-}
-
-/** One item of a table, read. */
-export interface ReadItem {
-	/** As the table names it; empty where it does not. */
-	code: string;
-	name: string;
-	unit: string;
-	/** Ordinal of the first period. */
-	first: Ordinal;
-	/** One figure a period from the first to the last; null where missing. */
-	values: (number | null)[];
-	/** Why this item cannot be brought in; null where it can. */
-	problem: string | null;
-	/** What was decided for this item alone. */
-	remarks: string[];
-}
-
-/** How a table was read: what every part was taken for, and the series that came of it. */
-export interface Reading {
-	/** Why nothing can be brought in; null where something can. */
-	problem: string | null;
-	kind: 'text' | 'json' | 'workbook' | 'none';
-	encoding: Encoding | null;
-	sheets: readonly string[];
-	sheet: string | null;
-	delimiter: Delimiter | null;
-	decimal: DecimalMark;
-	/** The first and the last rows, in their first columns, for showing. */
-	rows: string[][];
-	tail: string[][];
-	rowCount: number;
-	columnCount: number;
-	columns: ColumnRole[];
-	rowRoles: RowRole[];
-	order: 'down' | 'across';
-	/** “years down, months across”. */
-	layout: string;
-	/** How the periods are spelt. */
-	spelling: string;
-	frequency: Frequency;
-	/** Frequencies that the periods allow; null where no part of the table says them. */
-	possible: readonly Frequency[] | null;
-	/** Whether the first period has to be said. */
-	asksFirst: boolean;
-	seasonLength: number;
-	items: ReadItem[];
-	doubts: Doubt[];
-}
-
-/** Roles beyond which another layout is not offered: it would not be understood. */
-const SAID_ROLES = 12;
-const ROLE_WORDS: Readonly<Record<ColumnRole | RowRole, string>> = {
-	item: 'names items',
-	name: 'describes items',
-	unit: 'has units',
-	period: 'has the periods',
-	cycle: 'has the years',
-	season: 'has the seasons',
-	day: 'has the days',
-	figure: 'has figures',
-	figures: 'has figures',
-	total: 'has totals',
-	ignored: 'left out',
-};
 const SHOWN_ROWS = 300;
 const SHOWN_LAST = 8;
 const SHOWN_COLUMNS = 80;
@@ -142,18 +83,6 @@ export function readSource(source: Source, choices: Choices = {}): Reading {
 	return interpret(opened, choices, reading);
 }
 
-function doubtEncoding(source: Extract<Source, { kind: 'text' }>, choices: Choices, doubts: Doubt[]): void {
-	if (!source.encodingGuessed) return;
-	doubts.push({
-		code: 'encoding',
-		text: `The bytes are no UTF-8; they were read as ${ENCODING_NAME['windows-1252']}. If accents look wrong, choose another encoding.`,
-		options: ENCODINGS.filter((each) => each !== (choices.encoding ?? source.encoding)).map((encoding) => ({
-			label: ENCODING_NAME[encoding],
-			choices: { encoding },
-		})),
-	});
-}
-
 /** Commas that would cut a single column of decimals, or of a period and decimals, in two are no separators. */
 function keepDecimalCommas(text: string, opened: Opened, choices: Choices, doubts: Doubt[]): void {
 	if (opened.delimiter !== ',' || choices.delimiter !== undefined) {
@@ -181,20 +110,6 @@ function keepDecimalCommas(text: string, opened: Opened, choices: Choices, doubt
 		code: 'decimal-comma',
 		text: 'The commas were taken as marks within the figures of one column, not as separators.',
 		options: [{ label: 'they separate columns', choices: { delimiter: ',' } }],
-	});
-}
-
-function doubtSeparator(text: string, opened: Opened, choices: Choices, doubts: Doubt[]): void {
-	if (choices.delimiter !== undefined || opened.delimiter === null || widthOf(opened.rows) < 2) return;
-	const others = opened.otherDelimiters.filter((other) => other !== ',' || !/\d,\d/.test(text));
-	if (others.length === 0) return;
-	doubts.push({
-		code: 'separator',
-		text: `Cut at each ${DELIMITER_NAME[opened.delimiter]}; the text holds ${others.map((other) => DELIMITER_NAME[other]).join(' and ')} too.`,
-		options: others.map((delimiter) => ({
-			label: `cut at each ${DELIMITER_NAME[delimiter]}`,
-			choices: { delimiter },
-		})),
 	});
 }
 
@@ -250,6 +165,7 @@ function interpret(opened: Opened, choices: Choices, begun: Reading): Reading {
 	doubtPeriods(reading, choices);
 	const only = reading.items.length === 1 ? reading.items[0]! : null;
 	const allFail = reading.items.every(({ problem }) => problem !== null);
+	reading.doubts.sort((a, b) => weightOf(a) - weightOf(b));
 	return { ...reading, problem: only?.problem ?? (allFail ? reading.items[0]!.problem : null) };
 }
 
@@ -351,44 +267,6 @@ function marksByColumn(entries: readonly Entry[]): Map<number, DecimalMark> | nu
 	const evidence = [...cells].map(([column, list]) => [column, decimalEvidence(list)] as const);
 	if (evidence.some(([, each]) => each.comma && each.point)) return null;
 	return new Map(evidence.map(([column, each]) => [column, each.comma ? ',' : '.']));
-}
-
-function doubtMarks(marks: Map<string, number>, percents: number, choices: Choices, doubts: Doubt[]): void {
-	if (marks.size > 1) {
-		doubts.push({
-			code: 'units',
-			text: `The figures carry different marks (${[...marks.keys()].slice(0, 4).join(', ')}); only the numbers were taken. Check that they count the same thing.`,
-			options: [],
-		});
-	}
-	if (percents > 0) {
-		const share = choices.percent === 'share';
-		doubts.push({
-			code: 'percent',
-			text: `${percents} ${percents === 1 ? 'figure carries' : 'figures carry'} a percent sign: 12 % was taken as ${share ? '0.12' : '12'}.`,
-			options: [
-				share
-					? { label: 'take 12 % as 12', choices: { percent: 'whole' } }
-					: { label: 'take 12 % as 0.12', choices: { percent: 'share' } },
-			],
-		});
-	}
-}
-
-function doubtMissing(none: ReadonlyMap<string, number>, choices: Choices, doubts: Doubt[]): void {
-	if (none.size === 0) return;
-	const cells = [...none.values()].reduce((a, b) => a + b, 0);
-	const words = [...none.keys()].slice(0, 3).map((word) => `“${word}”`);
-	const zero = choices.missing === 'zero';
-	doubts.push({
-		code: 'no-figure',
-		text: `${words.join(' and ')} in ${cells} ${cells === 1 ? 'cell' : 'cells'} ${none.size === 1 ? 'was' : 'were'} taken as ${zero ? 'nought' : 'a missing figure'}.`,
-		options: [
-			zero
-				? { label: 'the figure is missing', choices: { missing: 'gap' } }
-				: { label: 'it is nought', choices: { missing: 'zero' } },
-		],
-	});
 }
 
 function firstRefusal(
@@ -511,188 +389,6 @@ const noFigure = (values: readonly (number | null)[]): string | null =>
 	values.some((value) => value !== null)
 		? null
 		: `There is no figure here; a forecast needs at least ${LEAST_FIGURES}.`;
-
-/** Readings that are nearly as likely, each with the roles that make it. */
-function doubtLayout(
-	rows: readonly string[][],
-	roles: Roles,
-	near: readonly Roles[],
-	choices: Choices,
-	doubts: Doubt[],
-): void {
-	const options = near.flatMap((other) => {
-		const columns = other.columns.flatMap((role, c) =>
-			role === roles.columns[c] ? [] : [[c, role] as const],
-		);
-		const lines = other.rows.flatMap((role, r) => (role === roles.rows[r] ? [] : [[r, role] as const]));
-		if (columns.length + lines.length > SAID_ROLES || columns.length + lines.length === 0) return [];
-		const words = [
-			...columns.map(([c, role]) => `column ${c + 1} ${ROLE_WORDS[role]}`),
-			...lines.map(([r, role]) => `row ${r + 1} ${ROLE_WORDS[role]}`),
-		];
-		const more = words.length > 2 ? ` and ${words.length - 2} more` : '';
-		return [
-			{
-				label: `${words.slice(0, 2).join(', ')}${more}`,
-				choices: {
-					columns: { ...choices.columns, ...Object.fromEntries(columns) },
-					rows: { ...choices.rows, ...Object.fromEntries(lines) },
-				},
-			},
-		];
-	});
-	if (options.length === 0) return;
-	const heading = rows.findIndex((_, r) => roles.rows[r] === 'figures');
-	doubts.push({
-		code: 'layout',
-		text: `Its figures were taken to begin in row ${heading + 1}; the table could be laid out in another way.`,
-		options: options.slice(0, 3),
-	});
-}
-
-function doubtTotals(rows: readonly string[][], roles: Roles, doubts: Doubt[]): void {
-	const { columns, rows: lines } = roles.bySum;
-	if (columns.length > 0) {
-		doubts.push({
-			code: 'total-column',
-			text: `Column ${columns.map((c) => c + 1).join(' and ')} is the sum or the mean of others in every row: left out as a total.`,
-			options: [
-				{
-					label: 'it is an item',
-					choices: { columns: Object.fromEntries(columns.map((c) => [c, 'figure' as const])) },
-				},
-			],
-		});
-	}
-	if (lines.length > 0) {
-		doubts.push({
-			code: 'total-row',
-			text: `Row ${lines.map((r) => r + 1).join(' and ')} is the sum or the mean of others in every column: left out as a total.`,
-			options: [
-				{
-					label: 'it holds figures',
-					choices: { rows: Object.fromEntries(lines.map((r) => [r, 'figures' as const])) },
-				},
-			],
-		});
-	}
-	const labelled = roles.columns.filter((role) => role === 'total').length - columns.length;
-	const labelledRows = roles.rows.filter((role) => role === 'total').length - lines.length;
-	if (labelled + labelledRows > 0) {
-		const parts = [
-			labelled > 0 && `${labelled} ${labelled === 1 ? 'column' : 'columns'}`,
-			labelledRows > 0 && `${labelledRows} ${labelledRows === 1 ? 'row' : 'rows'}`,
-		].filter((part) => typeof part === 'string');
-		const one = labelled + labelledRows === 1;
-		doubts.push({
-			code: 'totals',
-			text: `${parts.join(' and ')} of totals or averages ${one ? 'is' : 'are'} left out, by ${one ? 'its label' : 'their labels'}.`,
-			options: [],
-		});
-	}
-	const remarks = roles.rows.filter(
-		(role, r) => role === 'ignored' && rows[r]!.some((cell) => cell !== ''),
-	).length;
-	if (remarks > 0) {
-		doubts.push({
-			code: 'ignored-rows',
-			text: `${remarks} ${remarks === 1 ? 'row holds' : 'rows hold'} a title, a heading or a remark and ${remarks === 1 ? 'is' : 'are'} left out.`,
-			options: [],
-		});
-	}
-	const ignored = roles.columns.flatMap((role, c) =>
-		role === 'ignored' && rows.some((row) => (row[c] ?? '') !== '') ? [c + 1] : [],
-	);
-	if (ignored.length > 0) {
-		doubts.push({
-			code: 'ignored-columns',
-			text: `Column ${ignored.slice(0, 5).join(', ')} ${ignored.length === 1 ? 'is' : 'are'} left out: neither figures nor what names them.`,
-			options: ignored.slice(0, 3).map((column) => {
-				const numbers = rows.filter(
-					(row) => isFigure(row[column - 1] ?? '') && row[column - 1] !== '',
-				).length;
-				return numbers > rows.length / 2
-					? {
-							label: `column ${column} has figures too`,
-							choices: { columns: { [column - 1]: 'figure' as const } },
-						}
-					: {
-							label: `column ${column} names items too`,
-							choices: { columns: { [column - 1]: 'item' as const } },
-						};
-			}),
-		});
-	}
-}
-
-function doubtTime(timed: Timed, choices: Choices, doubts: Doubt[]): void {
-	if (timed.dateOrder?.open && choices.dateOrder === undefined) {
-		const other = timed.dateOrder.used === 'day-first' ? 'month-first' : 'day-first';
-		const words = { 'day-first': 'the day first', 'month-first': 'the month first' };
-		doubts.push({
-			code: 'date-order',
-			text: `The dates were read with ${words[timed.dateOrder.used]}; none of them shows which it is.`,
-			options: [{ label: words[other], choices: { dateOrder: other } }],
-		});
-	}
-	if (timed.possible && timed.likely > 1 && choices.frequency === undefined && !timed.orderDays) {
-		const others = timed.possible.slice(1, timed.likely);
-		doubts.push({
-			code: 'frequency',
-			text: `The periods were taken as ${frequencyWord(timed.frequency)}; they could be ${others.map(frequencyWord).join(' or ')}.`,
-			options: others.map((frequency) => ({ label: frequencyWord(frequency), choices: { frequency } })),
-		});
-	}
-	for (const remark of timed.remarks) doubts.push({ options: [], ...remark });
-}
-
-const frequencyWord = (frequency: Frequency) =>
-	frequency === 'step' ? 'plain numbered periods' : periodWord(frequency, 2);
-
-/** What the items have in common, said once. */
-function doubtPeriods(reading: Reading, choices: Choices): void {
-	const { items, doubts, frequency } = reading;
-	const withRemark = (pattern: RegExp) =>
-		items.filter(({ remarks }) => remarks.some((remark) => pattern.test(remark)));
-	const doubled = withRemark(/more than once/);
-	if (doubled.length > 0) {
-		const how = choices.duplicates ?? 'sum';
-		const verb = { sum: 'summed', mean: 'averaged', last: 'the last one taken' };
-		const labels = { sum: 'sum them', mean: 'take their mean', last: 'take the last' };
-		doubts.push({
-			code: 'duplicates',
-			text: `${doubled.length === 1 ? capital(doubled[0]!.remarks.find((remark) => /more than once/.test(remark))!) : `${doubled.length} items have ${periodWord(frequency, 2)} given more than once`}: ${verb[how]}.`,
-			options: (['sum', 'mean', 'last'] as const)
-				.filter((each) => each !== how)
-				.map((each) => ({ label: labels[each], choices: { duplicates: each } })),
-		});
-	}
-	if (withRemark(/order of time/).length > 0) {
-		doubts.push({
-			code: 'unsorted',
-			text: 'The rows were not in order of time; they have been sorted.',
-			options: [],
-		});
-	}
-	const gaps = withRemark(/not in the table/);
-	if (gaps.length > 0) {
-		const text =
-			gaps.length === 1
-				? capital(gaps[0]!.remarks.find((remark) => /not in the table/.test(remark))!)
-				: `${gaps.length} items have periods that are not in the table and will be missing.`;
-		doubts.push({ code: 'gaps', text, options: [] });
-	}
-	const failing = items.filter(({ problem }) => problem !== null);
-	if (failing.length > 0 && items.length > 1) {
-		doubts.push({
-			code: 'items',
-			text: `${failing.length} of ${items.length} items cannot be brought in; ${shorten(failing[0]!.name)}: ${failing[0]!.problem}`,
-			options: [],
-		});
-	}
-}
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** “items across, months down”, in the words of the trade. */
 function describeLayout(roles: Roles, timed: Timed, itemCount: number): string {

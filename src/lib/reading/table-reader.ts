@@ -1,5 +1,6 @@
 import type { Choices } from './choices';
-import { readSource, type Reading } from './read';
+import { readSource } from './read';
+import type { Reading } from './reading';
 import { openBytes, openText, type Source } from './source';
 
 /** A table that is looked at: opened once, read again with every choice. */

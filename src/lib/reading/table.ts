@@ -234,7 +234,11 @@ function isList(lines: readonly string[]): boolean {
 	if (cells.every((row) => row.every((cell) => isBareFigure(cell) || isPeriodWord(cell)))) return true;
 	// As many words in each line, and figures in most of them: columns with a blank between them.
 	const even = cells.length * cells[0]!.length > 5 && cells.every((row) => row.length === cells[0]!.length);
-	return even && cells.filter((row) => row.some(isBareFigure)).length >= 0.5 * cells.length;
+	const plain = (row: readonly string[]) =>
+		row.slice(1).every((cell) => isBareFigure(cell) || isPeriodWord(cell));
+	return (
+		even && (cells.filter((row) => row.some(isBareFigure)).length >= 0.5 * cells.length || cells.every(plain))
+	);
 }
 
 function mostOften(values: readonly number[]): number {

@@ -98,7 +98,8 @@ function ofWords(distinct: readonly string[], heading: string, named: boolean): 
 		return [{ kind: 'numbers', cost: 0.4 + extra, gaps: gapsOf(column.ordinals) }];
 	if (column?.yearless) return [{ kind: 'seasons', cost: extra, gaps: 0 }];
 	if (column) {
-		const gaps = gapsOf(column.ordinals);
+		// Dates of orders come when they come.
+		const gaps = (column.days ? 0.2 : 1) * gapsOf(column.ordinals);
 		const bare = column.frequency === 'year' && !column.dateOrder && column.possible.length === 2;
 		return [{ kind: bare ? 'years' : 'full', cost: extra + Math.min(1, gaps), gaps }];
 	}

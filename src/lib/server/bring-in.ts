@@ -42,12 +42,12 @@ export async function storeTable(
 	content: Buffer,
 ): Promise<string> {
 	const { workspaceId, name: by } = actor;
-	const { fileName, choices, items, figures, only } = table;
+	const { fileName, decision, items, figures, only } = table;
 	const rawTextId = await insertRawText(client, { workspaceId, fileName, content, by });
 	await makeStaging(client);
 	await copyIn(client, STAGED_ITEM, items);
 	await copyIn(client, STAGED_ACTUAL, figures);
-	const change = () => insertDataChange(client, { workspaceId, rawTextId, reading: choices, by });
+	const change = () => insertDataChange(client, { workspaceId, rawTextId, reading: decision, by });
 	await takeStaged(client, actor, change, { onlyNew: only !== null });
 	return sayBrought(client);
 }

@@ -7,7 +7,8 @@ import { CALENDAR_SEASON_LENGTH, FREQUENCIES, type Frequency, USUAL_HORIZON } fr
 import { NO_LAYERS } from '$core/series/layers';
 import { firstDay } from '$core/series/period';
 import index from '../../../demo/items.csv?raw';
-import { type ReadItem, readText } from '../reading/read';
+import { readText } from '../reading/read';
+import type { ReadItem } from '../reading/reading';
 import { cutRows } from '../reading/table';
 import type { Adopt, Plan } from '../shapes';
 import { insertDataChange, newestChange } from './actuals';

@@ -1,3 +1,4 @@
+import type { Decision } from '../../reading/decision';
 import type { Candidate } from '$core/methods/registry';
 import type { CandidateResult } from '$core/questions/answer';
 import type { EvaluateRequest, RequestIssue } from '$core/questions/request';
@@ -65,7 +66,8 @@ export interface TakenTable {
 	items: Uint8Array;
 	figures: Uint8Array;
 	fileName: string | null;
-	choices: object;
+	/** How it was read. */
+	decision: Decision;
 	/** What came in, byte for byte; null where the caller has it. */
 	content: Uint8Array | null;
 	/** Of the one item of a table that makes a new one. */

@@ -13,7 +13,9 @@ import { heldAt } from '$core/questions/trial';
 import { type EvaluateRequest, parseRequest } from '$core/questions/request';
 import { applyLayers } from '$core/series/layers';
 import type { Encoding } from '../../reading/decode';
-import { LEAST_FIGURES, type ReadItem, type Reading, readSource } from '../../reading/read';
+import { LEAST_FIGURES, readSource } from '../../reading/read';
+import type { ReadItem, Reading } from '../../reading/reading';
+import { decisionOf } from '../../reading/decision';
 import { openBytes } from '../../reading/source';
 import { type BringIn, BringInSchema, type ItemRequest, NewItemSchema } from '../../shapes';
 import { checked, knownRefusal, parseJson } from '../checked';
@@ -153,19 +155,25 @@ async function readNew(request: Uint8Array): Promise<TakenTable> {
 	return {
 		...staged(reading, [item]),
 		fileName: fileName ?? null,
-		choices,
+		decision: decisionOf(reading, choices),
 		content,
 		only: { code, periods: item.values.length },
 	};
 }
 
 async function readItems(request: Uint8Array, content: Uint8Array): Promise<TakenTable> {
-	const { fileName, choices, items } = checked(BringInSchema, parseJson(request));
+	const { fileName, choices, shown, items } = checked(BringInSchema, parseJson(request));
 	const reading = await read(content, choices);
+	const decision = decisionOf(reading, choices);
+	if (shown !== undefined && shown !== decision.fingerprint) {
+		const message =
+			'Here the table comes to other figures than the preview showed: the page is of another version than the server. Reload it and look at the preview again';
+		throw new Refusal(409, `${message}. Nothing was stored.`, [{ path: 'shown', message }]);
+	}
 	return {
 		...staged(reading, chosenItems(reading, items)),
 		fileName: fileName ?? null,
-		choices,
+		decision,
 		content: null,
 		only: null,
 	};

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import Choice from '../kit/Choice.svelte';
-	import type { Reading } from '../../reading/read';
+	import type { Reading } from '../../reading/reading';
 	import type { Choices } from '../../reading/choices';
 	import { COLUMN_ROLES, type ColumnRole, ROW_ROLES, type RowRole } from '../../reading/choices';
 
@@ -43,10 +43,14 @@
 	});
 	const hidden = $derived(reading.rowCount - lines.length);
 
+	/** The row above the figures, which says what the columns hold. */
+	const heading = $derived(reading.rowRoles.indexOf('figures') - 1);
+
 	/** What a cell is: its row's role over the figures, its column's elsewhere. */
 	function partOf(r: number, c: number): string {
 		const row = reading.rowRoles[r];
 		const column = reading.columns[c];
+		if (r === heading && row === 'ignored') return 'corner';
 		if (row === 'ignored' || row === 'total' || column === 'ignored' || column === 'total') return 'out';
 		if (row === 'figures') return column ?? 'out';
 		return column === 'figure' ? (row ?? 'out') : 'corner';

@@ -1,6 +1,8 @@
 import { BOUNDS } from '$core/bounds';
-import { LEAST_FIGURES, type ReadItem, type Reading } from '../../reading/read';
+import { LEAST_FIGURES } from '../../reading/read';
+import type { ReadItem, Reading } from '../../reading/reading';
 import { type Choices } from '../../reading/choices';
+import { fingerprintOf } from '../../reading/decision';
 import type { TableReader } from '../../reading/table-reader';
 import type { BroughtIn, StoredSeries, StreamProgress } from '../../shapes';
 import { arithmetic } from '../../workers/arithmetic';
@@ -258,6 +260,7 @@ export class BringInState {
 			const request = {
 				...(this.file && { fileName: this.file.name.slice(0, BOUNDS.fileName) }),
 				choices: withoutUndefined(this.choices),
+				...(this.reading && { shown: fingerprintOf(this.reading) }),
 				items,
 			};
 			const brought = await this.ends.sendTable<BroughtIn[]>(

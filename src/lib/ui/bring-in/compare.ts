@@ -1,7 +1,7 @@
 import type { Frequency } from '$core/series/frequency';
 import { periodWord } from '$core/series/frequency';
 import type { Ordinal } from '$core/series/period';
-import type { ReadItem } from '../../reading/read';
+import type { ReadItem } from '../../reading/reading';
 import type { StoredSeries } from '../../shapes';
 
 /** How an item of a table stands to what is kept under its code. */

@@ -1,0 +1,311 @@
+import { type Frequency, periodWord } from '$core/series/frequency';
+import type { Timed } from './align';
+import type { Choices, ColumnRole, RowRole } from './choices';
+import { ENCODING_NAME, ENCODINGS } from './decode';
+import { isFigure, shorten } from './figures';
+import type { Doubt, Reading } from './reading';
+import type { Roles } from './roles';
+import type { Opened, Source } from './source';
+import { DELIMITER_NAME, widthOf } from './table';
+
+/** What a reading says of itself: what was decided where a table could be read in another way. */
+
+/** Doubts in the order in which they matter: what changes every figure before what was left out. */
+const WEIGHTS = [
+	'items',
+	'order-lines',
+	'ends',
+	'returns',
+	'date-order',
+	'decimal-mark',
+	'business-year',
+	'season-words',
+	'layout',
+];
+const LIGHT = ['unsorted', 'gaps', 'totals', 'ignored-columns', 'ignored-rows'];
+export function weightOf({ code }: Doubt): number {
+	const heavy = WEIGHTS.indexOf(code);
+	if (heavy >= 0) return heavy;
+	return WEIGHTS.length + LIGHT.indexOf(code) + 1;
+}
+
+/** Roles beyond which another layout is not offered: it would not be understood. */
+const SAID_ROLES = 12;
+const ROLE_WORDS: Readonly<Record<ColumnRole | RowRole, string>> = {
+	item: 'names items',
+	name: 'describes items',
+	unit: 'has units',
+	period: 'has the periods',
+	cycle: 'has the years',
+	season: 'has the seasons',
+	day: 'has the days',
+	figure: 'has figures',
+	figures: 'has figures',
+	total: 'has totals',
+	ignored: 'left out',
+};
+export function doubtEncoding(
+	source: Extract<Source, { kind: 'text' }>,
+	choices: Choices,
+	doubts: Doubt[],
+): void {
+	if (!source.encodingGuessed) return;
+	doubts.push({
+		code: 'encoding',
+		text: `The bytes are no UTF-8; they were read as ${ENCODING_NAME['windows-1252']}. If accents look wrong, choose another encoding.`,
+		options: ENCODINGS.filter((each) => each !== (choices.encoding ?? source.encoding)).map((encoding) => ({
+			label: ENCODING_NAME[encoding],
+			choices: { encoding },
+		})),
+	});
+}
+
+export function doubtSeparator(text: string, opened: Opened, choices: Choices, doubts: Doubt[]): void {
+	if (choices.delimiter !== undefined || opened.delimiter === null || widthOf(opened.rows) < 2) return;
+	const others = opened.otherDelimiters.filter((other) => other !== ',' || !/\d,\d/.test(text));
+	if (others.length === 0) return;
+	doubts.push({
+		code: 'separator',
+		text: `Cut at each ${DELIMITER_NAME[opened.delimiter]}; the text holds ${others.map((other) => DELIMITER_NAME[other]).join(' and ')} too.`,
+		options: others.map((delimiter) => ({
+			label: `cut at each ${DELIMITER_NAME[delimiter]}`,
+			choices: { delimiter },
+		})),
+	});
+}
+
+export function doubtMarks(
+	marks: Map<string, number>,
+	percents: number,
+	choices: Choices,
+	doubts: Doubt[],
+): void {
+	if (marks.size > 1) {
+		doubts.push({
+			code: 'units',
+			text: `The figures carry different marks (${[...marks.keys()].slice(0, 4).join(', ')}); only the numbers were taken. Check that they count the same thing.`,
+			options: [],
+		});
+	}
+	if (percents > 0) {
+		const share = choices.percent === 'share';
+		doubts.push({
+			code: 'percent',
+			text: `${percents} ${percents === 1 ? 'figure carries' : 'figures carry'} a percent sign: 12 % was taken as ${share ? '0.12' : '12'}.`,
+			options: [
+				share
+					? { label: 'take 12 % as 12', choices: { percent: 'whole' } }
+					: { label: 'take 12 % as 0.12', choices: { percent: 'share' } },
+			],
+		});
+	}
+}
+
+export function doubtMissing(none: ReadonlyMap<string, number>, choices: Choices, doubts: Doubt[]): void {
+	if (none.size === 0) return;
+	const cells = [...none.values()].reduce((a, b) => a + b, 0);
+	const words = [...none.keys()].slice(0, 3).map((word) => `“${word}”`);
+	const zero = choices.missing === 'zero';
+	doubts.push({
+		code: 'no-figure',
+		text: `${words.join(' and ')} in ${cells} ${cells === 1 ? 'cell' : 'cells'} ${none.size === 1 ? 'was' : 'were'} taken as ${zero ? 'nought' : 'a missing figure'}.`,
+		options: [
+			zero
+				? { label: 'the figure is missing', choices: { missing: 'gap' } }
+				: { label: 'it is nought', choices: { missing: 'zero' } },
+		],
+	});
+}
+
+/** Readings that are nearly as likely, each with the roles that make it. */
+export function doubtLayout(
+	rows: readonly string[][],
+	roles: Roles,
+	near: readonly Roles[],
+	choices: Choices,
+	doubts: Doubt[],
+): void {
+	const options = near.flatMap((other) => {
+		const columns = other.columns.flatMap((role, c) =>
+			role === roles.columns[c] ? [] : [[c, role] as const],
+		);
+		const lines = other.rows.flatMap((role, r) => (role === roles.rows[r] ? [] : [[r, role] as const]));
+		if (columns.length + lines.length > SAID_ROLES || columns.length + lines.length === 0) return [];
+		const words = [
+			...columns.map(([c, role]) => `column ${c + 1} ${ROLE_WORDS[role]}`),
+			...lines.map(([r, role]) => `row ${r + 1} ${ROLE_WORDS[role]}`),
+		];
+		const more = words.length > 2 ? ` and ${words.length - 2} more` : '';
+		return [
+			{
+				label: `${words.slice(0, 2).join(', ')}${more}`,
+				choices: {
+					columns: { ...choices.columns, ...Object.fromEntries(columns) },
+					rows: { ...choices.rows, ...Object.fromEntries(lines) },
+				},
+			},
+		];
+	});
+	if (options.length === 0) return;
+	const heading = rows.findIndex((_, r) => roles.rows[r] === 'figures');
+	doubts.push({
+		code: 'layout',
+		text: `Its figures were taken to begin in row ${heading + 1}; the table could be laid out in another way.`,
+		options: options.slice(0, 3),
+	});
+}
+
+/** The row above the figures that says what the columns hold; null where there is none. */
+function headingOf(rows: readonly string[][], roles: Roles): number | null {
+	const above = roles.rows.indexOf('figures') - 1;
+	return above >= 0 && rows[above]!.filter((cell) => cell !== '').length > 1 ? above : null;
+}
+
+export function doubtTotals(rows: readonly string[][], roles: Roles, doubts: Doubt[]): void {
+	const { columns, rows: lines } = roles.bySum;
+	if (columns.length > 0) {
+		doubts.push({
+			code: 'total-column',
+			text: `Column ${columns.map((c) => c + 1).join(' and ')} is the sum or the mean of others in every row: left out as a total.`,
+			options: [
+				{
+					label: 'it is an item',
+					choices: { columns: Object.fromEntries(columns.map((c) => [c, 'figure' as const])) },
+				},
+			],
+		});
+	}
+	if (lines.length > 0) {
+		doubts.push({
+			code: 'total-row',
+			text: `Row ${lines.map((r) => r + 1).join(' and ')} is the sum or the mean of others in every column: left out as a total.`,
+			options: [
+				{
+					label: 'it holds figures',
+					choices: { rows: Object.fromEntries(lines.map((r) => [r, 'figures' as const])) },
+				},
+			],
+		});
+	}
+	const labelled = roles.columns.filter((role) => role === 'total').length - columns.length;
+	const labelledRows = roles.rows.filter((role) => role === 'total').length - lines.length;
+	if (labelled + labelledRows > 0) {
+		const parts = [
+			labelled > 0 && `${labelled} ${labelled === 1 ? 'column' : 'columns'}`,
+			labelledRows > 0 && `${labelledRows} ${labelledRows === 1 ? 'row' : 'rows'}`,
+		].filter((part) => typeof part === 'string');
+		const one = labelled + labelledRows === 1;
+		doubts.push({
+			code: 'totals',
+			text: `${parts.join(' and ')} of totals or averages ${one ? 'is' : 'are'} left out, by ${one ? 'its label' : 'their labels'}.`,
+			options: [],
+		});
+	}
+	const heading = headingOf(rows, roles);
+	const remarks = roles.rows.filter(
+		(role, r) => role === 'ignored' && r !== heading && rows[r]!.some((cell) => cell !== ''),
+	).length;
+	if (remarks > 0) {
+		doubts.push({
+			code: 'ignored-rows',
+			text: `${remarks} ${remarks === 1 ? 'row holds' : 'rows hold'} a title, a heading or a remark and ${remarks === 1 ? 'is' : 'are'} left out.`,
+			options: [],
+		});
+	}
+	const ignored = roles.columns.flatMap((role, c) =>
+		role === 'ignored' && rows.some((row) => (row[c] ?? '') !== '') ? [c + 1] : [],
+	);
+	const columnName = (column: number) => {
+		const word = heading === null ? '' : (rows[heading]![column - 1] ?? '');
+		return word === '' ? `${column}` : `“${shorten(word)}”`;
+	};
+	if (ignored.length > 0) {
+		doubts.push({
+			code: 'ignored-columns',
+			text: `${ignored.length === 1 ? 'Column' : 'Columns'} ${ignored.slice(0, 5).map(columnName).join(', ')} ${ignored.length === 1 ? 'is' : 'are'} left out.`,
+			options: ignored.slice(0, 3).map((column) => {
+				const numbers = rows.filter(
+					(row) => isFigure(row[column - 1] ?? '') && row[column - 1] !== '',
+				).length;
+				return numbers > rows.length / 2
+					? {
+							label: `${columnName(column)} has figures too`,
+							choices: { columns: { [column - 1]: 'figure' as const } },
+						}
+					: {
+							label: `${columnName(column)} names items too`,
+							choices: { columns: { [column - 1]: 'item' as const } },
+						};
+			}),
+		});
+	}
+}
+
+export function doubtTime(timed: Timed, choices: Choices, doubts: Doubt[]): void {
+	if (timed.dateOrder?.open && choices.dateOrder === undefined) {
+		const other = timed.dateOrder.used === 'day-first' ? 'month-first' : 'day-first';
+		const words = { 'day-first': 'the day first', 'month-first': 'the month first' };
+		doubts.push({
+			code: 'date-order',
+			text: `The dates were read with ${words[timed.dateOrder.used]}; none of them shows which it is.`,
+			options: [{ label: words[other], choices: { dateOrder: other } }],
+		});
+	}
+	if (timed.possible && timed.likely > 1 && choices.frequency === undefined && !timed.orderDays) {
+		const others = timed.possible.slice(1, timed.likely);
+		doubts.push({
+			code: 'frequency',
+			text: `The periods were taken as ${frequencyWord(timed.frequency)}; they could be ${others.map(frequencyWord).join(' or ')}.`,
+			options: others.map((frequency) => ({ label: frequencyWord(frequency), choices: { frequency } })),
+		});
+	}
+	for (const remark of timed.remarks) doubts.push({ options: [], ...remark });
+}
+
+const frequencyWord = (frequency: Frequency) =>
+	frequency === 'step' ? 'plain numbered periods' : periodWord(frequency, 2);
+
+/** What the items have in common, said once. */
+export function doubtPeriods(reading: Reading, choices: Choices): void {
+	const { items, doubts, frequency } = reading;
+	const withRemark = (pattern: RegExp) =>
+		items.filter(({ remarks }) => remarks.some((remark) => pattern.test(remark)));
+	const doubled = withRemark(/more than once/);
+	if (doubled.length > 0) {
+		const how = choices.duplicates ?? 'sum';
+		const verb = { sum: 'summed', mean: 'averaged', last: 'the last one taken' };
+		const labels = { sum: 'sum them', mean: 'take their mean', last: 'take the last' };
+		doubts.push({
+			code: 'duplicates',
+			text: `${doubled.length === 1 ? capital(doubled[0]!.remarks.find((remark) => /more than once/.test(remark))!) : `${doubled.length} items have ${periodWord(frequency, 2)} given more than once`}: ${verb[how]}.`,
+			options: (['sum', 'mean', 'last'] as const)
+				.filter((each) => each !== how)
+				.map((each) => ({ label: labels[each], choices: { duplicates: each } })),
+		});
+	}
+	if (withRemark(/order of time/).length > 0) {
+		doubts.push({
+			code: 'unsorted',
+			text: 'The rows were not in order of time; they have been sorted.',
+			options: [],
+		});
+	}
+	const gaps = withRemark(/not in the table/);
+	if (gaps.length > 0) {
+		const text =
+			gaps.length === 1
+				? capital(gaps[0]!.remarks.find((remark) => /not in the table/.test(remark))!)
+				: `${gaps.length} items have periods that are not in the table and will be missing.`;
+		doubts.push({ code: 'gaps', text, options: [] });
+	}
+	const failing = items.filter(({ problem }) => problem !== null);
+	if (failing.length > 0 && items.length > 1) {
+		doubts.push({
+			code: 'items',
+			text: `${failing.length} of ${items.length} items cannot be brought in; ${shorten(failing[0]!.name)}: ${failing[0]!.problem}`,
+			options: [],
+		});
+	}
+}
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -1,0 +1,32 @@
+import { expect, test } from 'vitest';
+import { judge, makeTable, type MadeTable, type Outcome } from '../../../tests/support/tables';
+import { readText } from './read';
+
+/** A few hundred of the tables that `npm run bench -- reading` makes by the thousand. */
+test('made-up tables of every layout come out as they are meant, and none otherwise without a word', () => {
+	const by = new Map<Outcome, MadeTable[]>();
+	for (let seed = 1; seed <= 400; seed++) {
+		const table = makeTable(seed);
+		const outcome = judge(table, readText);
+		by.set(outcome, [...(by.get(outcome) ?? []), table]);
+	}
+	expect(by.get('silently') ?? []).toEqual([]);
+	expect(by.get('exactly')!.length).toBeGreaterThanOrEqual(0.97 * 400);
+}, 60_000);
+
+test('made-up tables are of many layouts, spellings and separators, and some have a cell that is broken', () => {
+	const tables = Array.from({ length: 400 }, (_, i) => makeTable(i + 1));
+	const said = (pattern: RegExp) => tables.filter(({ how }) => pattern.test(how)).length;
+	for (const pattern of [
+		/blocks? /,
+		/subtotals/,
+		/labels given once/,
+		/a total row/,
+		/“box”/,
+		/newest first/,
+		/a price/,
+	])
+		expect(said(pattern)).toBeGreaterThan(1);
+	expect(tables.filter(({ broken }) => broken).length).toBeGreaterThan(1);
+	expect(new Set(tables.map(({ frequency }) => frequency)).size).toBe(9);
+});
