@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { alignFigures } from './align';
-import { planRows, type RowPlan } from './plan';
+import { makeTable } from '../../../tests/support/tables';
+import { agrees, planRows, type RowPlan } from './plan';
+import { cutDelimited } from './table';
 import { readText } from './read';
 import { type Choices } from './choices';
 
@@ -9,13 +11,13 @@ import { type Choices } from './choices';
 function byRows(
 	text: string,
 	choices: Choices = {},
-	sampleLines = 40,
+	sampleLines = 300,
 ): Record<string, { first: number; values: (number | null)[] }> {
 	const lines = text.split('\n');
 	const plan = planRows(readText(lines.slice(0, sampleLines).join('\n'), choices), choices) as RowPlan;
 	const items = new Map<string, { periods: number[]; values: (number | null)[] }>();
-	for (const line of lines.slice(plan.headings)) {
-		const row = plan.read(line.split(plan.delimiter));
+	for (const cells of cutDelimited(text, plan.delimiter).slice(plan.headings)) {
+		const row = plan.read(cells);
 		if ('skipped' in row) continue;
 		if ('refused' in row) throw new Error(row.refused);
 		const item = items.get(row.item) ?? { periods: [], values: [] };
@@ -102,6 +104,33 @@ describe('what cannot be read row by row says so', () => {
 		'item;month;pieces',
 		...[0, 1, 2].flatMap((i) => [0, 1, 2, 3].map((m) => `P-${i};${month(m)};${10 + m}`)),
 	];
+
+	test('whatever a table looks like, read row by row it comes to the same, or it is not read so', () => {
+		let planned = 0;
+		for (let seed = 1; seed <= 600; seed++) {
+			const { text, said } = makeTable(seed);
+			const reading = readText(text, said);
+			if (reading.problem !== null || reading.items.some(({ problem }) => problem !== null)) continue;
+			const plan = planRows(reading, said);
+			if ('problem' in plan || !agrees(plan, reading, said)) continue;
+			let rows: ReturnType<typeof byRows>;
+			try {
+				rows = byRows(text, said);
+			} catch {
+				// A remark below the figures is refused with its line.
+				continue;
+			}
+			planned++;
+			const trimmed = (items: typeof rows) =>
+				Object.entries(items).map(([code, { first, values }]) => [
+					code,
+					values.flatMap((value, i) => (value === null ? [] : [[first + i, value]])),
+				]);
+			expect([seed, trimmed(rows)]).toEqual([seed, trimmed(whole(text, said))]);
+		}
+		// Long lists and items under a heading of periods.
+		expect(planned).toBeGreaterThan(60);
+	});
 
 	test('layouts that need the whole table', () => {
 		for (const text of [

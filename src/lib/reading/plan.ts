@@ -32,7 +32,8 @@ const KNOWN_LABELS = 100_000;
  */
 export function planRows(sample: Reading, choices: Choices): RowPlan | { problem: string } {
 	const at = (role: string) => sample.columns.indexOf(role as (typeof sample.columns)[number]);
-	const item = at('item');
+	const named = sample.columns.flatMap((role, c) => (role === 'item' ? [c] : []));
+	const [item = -1, ...others] = named;
 	const figures = sample.columns.flatMap((role, c) => (role === 'figure' ? [c] : []));
 	const period = at('period');
 	const headings = sample.rowRoles.indexOf('figures');
@@ -51,6 +52,12 @@ export function planRows(sample: Reading, choices: Choices): RowPlan | { problem
 				'A file of this size is read row by row: each row an item, a period and a figure, or an item and its figures under a heading of periods. Save it in one of these layouts, or in parts of at most 8 million characters.',
 		};
 	}
+	const orders = sample.doubts.some(({ code }) => code === 'order-lines');
+	if (orders && choices.without !== 'gap' && choices.duplicates === undefined)
+		return {
+			problem:
+				'A file of this size is read row by row, so that periods without a line of orders are not filled with noughts. Choose that they are missing, or bring in parts of at most 8 million characters.',
+		};
 	const labels = long
 		? sample.rows.slice(headings).map((row) => row[period] ?? '')
 		: figures.map((c) => sample.rows[across]?.[c] ?? '');
@@ -86,8 +93,9 @@ export function planRows(sample: Reading, choices: Choices): RowPlan | { problem
 				if (isTotalLabel(own)) return { skipped: true };
 				before = own;
 			}
+			const code = [own || before, ...others.map((c) => row[c]!)].filter((part) => part !== '').join(' · ');
 			const read: PlannedRow = {
-				item: own || before,
+				item: code,
 				name: row[name] ?? '',
 				unit: row[unit] ?? '',
 				figures: [],
@@ -148,4 +156,43 @@ function periodReader(
 		if (known.size < KNOWN_LABELS) known.set(label, ordinal);
 		return ordinal;
 	};
+}
+
+/** Said of a layout that is only read whole. */
+export const NOT_BY_ROWS =
+	'A file of this size is read row by row, and this layout would come to other figures so. Save it as rows of an item, a period and a figure, or in parts of at most 8 million characters.';
+
+/**
+ * Whether a plan comes to the same as a reading of the beginning of its file: a layout of which that is not so is not read row by row.
+ * @param reading of so few rows that it shows them all
+ */
+export function agrees(plan: RowPlan, reading: Reading, choices: Choices): boolean {
+	const sums = (choices.duplicates ?? 'sum') === 'sum';
+	const read = new Map<string, Map<Ordinal, number>>();
+	for (const row of reading.rows.slice(plan.headings)) {
+		const planned = plan.read(row);
+		if ('skipped' in planned) continue;
+		if ('refused' in planned) return false;
+		const item = read.get(planned.item) ?? new Map<Ordinal, number>();
+		read.set(planned.item, item);
+		for (const { period, value } of planned.figures) {
+			if (value === null) continue;
+			if (item.has(period) && !sums) return true;
+			item.set(period, (item.get(period) ?? 0) + value);
+		}
+	}
+	return (
+		read.size === reading.items.length &&
+		reading.items.every(({ code, first, values }) => {
+			const own = read.get(code);
+			const present = values.filter((value) => value !== null).length;
+			return (
+				own !== undefined &&
+				own.size === present &&
+				values.every(
+					(value, i) => value === null || Math.abs(own.get(first + i)! - value) <= 1e-9 * Math.abs(value),
+				)
+			);
+		})
+	);
 }

@@ -6,7 +6,7 @@ import { BOUNDS, written } from '$core/bounds';
 import type { Encoding } from '../../reading/decode';
 import { shorten } from '../../reading/figures';
 import { tooMany } from '../../reading/align';
-import { planRows, type RowPlan } from '../../reading/plan';
+import { agrees, NOT_BY_ROWS, planRows, type RowPlan } from '../../reading/plan';
 import { readBytes } from '../../reading/read';
 import { cutDelimited, CutError } from '../../reading/table';
 import type { StreamRequest } from '../../shapes';
@@ -34,14 +34,35 @@ async function sampleOf(path: string): Promise<Buffer> {
 	}
 }
 
+/** So many lines of a beginning as are read whole beside it. */
+const COMPARED = 200;
+
+function firstLines(sample: Buffer): Buffer {
+	let end = 0;
+	for (let line = 0; line < COMPARED; line++) {
+		const next = sample.indexOf(10, end);
+		if (next < 0) return sample;
+		end = next + 1;
+	}
+	return sample.subarray(0, end);
+}
+
 async function planOf(
 	path: string,
 	choices: StreamRequest['choices'],
 ): Promise<RowPlan & { encoding: Encoding }> {
-	const reading = await readBytes(await sampleOf(path), choices);
+	const sample = await sampleOf(path);
+	const reading = await readBytes(sample, choices);
 	if (reading.problem) throw new Refusal(422, reading.problem);
 	const plan = planRows(reading, choices);
 	if ('problem' in plan) throw new Refusal(422, plan.problem);
+	const alike = { ...choices, frequency: reading.frequency };
+	const beginning = await readBytes(firstLines(sample), alike);
+	// Wider tables than are shown cannot be held against their beginning.
+	const shown =
+		beginning.rows[0]?.length === beginning.columnCount && beginning.rowCount === beginning.rows.length;
+	if (shown && beginning.problem === null && !agrees(plan, beginning, choices))
+		throw new Refusal(422, NOT_BY_ROWS);
 	return { ...plan, encoding: reading.encoding ?? 'utf-8' };
 }
 
