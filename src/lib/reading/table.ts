@@ -173,7 +173,9 @@ export function findDelimiter(text: string): { delimiter: Delimiter; others: Del
 		const score = scoreOf(sample, mark, whole);
 		return score === null ? [] : [{ mark, score }];
 	}).sort((a, b) => b.score - a.score);
-	const [best, ...others] = ranked.map(({ mark }) => mark);
+	const best = ranked[0]?.mark;
+	// What cuts the text far worse is no other way to read it.
+	const others = ranked.slice(1).flatMap(({ mark, score }) => (score > ranked[0]!.score - 1 ? [mark] : []));
 	const most = (other: Delimiter) =>
 		other.trim() !== '' || other === '\t'
 			? sample.filter((line) => line.includes(other)).length > sample.length / 2
