@@ -5,7 +5,7 @@ import { isMissing } from './figures';
 import { isPeriodWord, readPeriods, readSerials } from './periods';
 import { runsOn, startsOver } from './telling';
 import { findTotals, spanOf, YEAR_SPAN } from './totals';
-import { headingSays, isTotalLabel, isUnitLabel, saysPeriods } from './words';
+import { headingSays, isTotalLabel, isUnitLabel, saysPeriods, isBareYear } from './words';
 
 /** Where a table's figures stand: below some headings, beside some keys. */
 export interface Frame {
@@ -129,7 +129,7 @@ function asHeading(grid: Grid, r: number): number {
 	const cells = grid.rows[r]!.filter((cell, c) => grid.kind(r, c) & NUMBER && !isTotalLabel(cell));
 	const corner = grid.rows[r]!.find((cell) => cell !== '') ?? '';
 	const says = headingSays(corner);
-	const years = cells.every((cell) => /^(19|20|21)\d\d$/.test(cell));
+	const years = cells.every((cell) => isBareYear(cell));
 	const counts = cells.length > 1 && (runsOn(cells) || startsOver(cells));
 	const said = says !== null && says !== 'figure';
 	if (years && (counts || said)) return said ? 0 : 0.5;
@@ -258,7 +258,7 @@ function asKey(
 	if (filled.some((cell) => !/^\d{1,8}(?:\.\d{0,4})?$/.test(cell))) return null;
 	if (says === 'figure' || says === 'measure') return null;
 	const said = saysPeriods(heading);
-	const years = filled.every((cell) => /^(19|20|21)\d\d$/.test(cell));
+	const years = filled.every((cell) => isBareYear(cell));
 	const whole = filled.map((cell) => cell.replace(/\.$/, ''));
 	const counts = runsOn(whole) || startsOver(whole);
 	const small = filled.every((cell) => /^\d{1,2}$/.test(cell) && Number(cell) <= 53);
@@ -555,7 +555,7 @@ class FrameAt implements Frame {
 				const above = this.#all.map((c) => grid.cell(h, c)).filter((cell) => cell !== '');
 				// The last block may have a single column.
 				const dates = areDates(above) && areDates(cells.length > 1 ? cells : [above.at(-1)!, ...cells]);
-				const years = [...above, ...cells].every((cell) => /^(19|20|21)\d\d$/.test(cell));
+				const years = [...above, ...cells].every((cell) => isBareYear(cell));
 				const alike = years || dates || (runsOn(above) && runsOn(cells));
 				if (alike && (over.length > 1 || same || said)) return h;
 			}

@@ -1,6 +1,6 @@
 import { isMissing } from './figures';
 import { isCountedCycle, isPeriodWord, readPeriods, readSeasons, readSerials } from './periods';
-import { headingSays, saysPeriods } from './words';
+import { headingSays, saysPeriods, isBareYear } from './words';
 
 /** How labels along one side tell time. */
 export type TimeKind =
@@ -53,7 +53,7 @@ function ofDigits(labels: readonly string[], distinct: readonly string[], headin
 	const said = saysPeriods(heading);
 	const found: Telling[] = [];
 	const runs = runsOn(labels);
-	if (distinct.every((label) => /^(19|20|21)\d\d$/.test(label))) {
+	if (distinct.every((label) => isBareYear(label))) {
 		const steady = runs || runsOn(sortedNumbers(distinct));
 		found.push({ kind: 'years', cost: said ? 0 : steady ? 0.3 : 1.5, gaps: gapsOf(distinct.map(Number)) });
 		return found;

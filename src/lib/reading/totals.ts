@@ -1,7 +1,7 @@
 import { decimalMark, readFigure } from './figures';
-import type { Frequency } from '$core/series/frequency';
+import { FREQUENCIES } from '$core/series/frequency';
 import { readPeriods } from './periods';
-import { isTotalLabel } from './words';
+import { isTotalLabel, isBareYear } from './words';
 
 /** A column or a row, and what it is labelled with. */
 interface Line {
@@ -56,27 +56,16 @@ export function spanOf(label: string | undefined): number {
 	if (label === undefined || label === '') return 0;
 	let span = SPANS.get(label);
 	if (span === undefined) {
-		const frequency = /^(19|20)\d\d$/.test(label) ? 'year' : readPeriods([label])?.frequency;
+		const frequency = isBareYear(label) ? 'year' : readPeriods([label])?.frequency;
 		// Plain numbers are seasons of something: a quarter among them is more than each.
-		span = frequency === undefined ? 0 : Math.max(0.5, ORDER.indexOf(frequency) + 1);
+		span = frequency === undefined ? 0 : frequency === 'step' ? 0.5 : FREQUENCIES.indexOf(frequency) + 1;
 		if (SPANS.size > 20_000) SPANS.clear();
 		SPANS.set(label, span);
 	}
 	return span;
 }
 const SPANS = new Map<string, number>();
-const ORDER: readonly Frequency[] = [
-	'hour',
-	'day',
-	'weekday',
-	'week',
-	'month',
-	'quarter',
-	'half-year',
-	'year',
-];
-
-export const YEAR_SPAN = ORDER.length;
+export const YEAR_SPAN = FREQUENCIES.indexOf('year') + 1;
 
 /** Lines of which every figure is the sum, or the mean, of the figures before (or, for the first line, after) it. */
 function bySumOf(

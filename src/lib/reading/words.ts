@@ -3,6 +3,9 @@
  * makes them: small letters, no accents, no full stop at the end.
  */
 
+/** Whether a cell is nothing but a year, which a figure may be as well. */
+export const isBareYear = (cell: string): boolean => /^(?:19|20|21)\d\d$/.test(cell);
+
 /** A label without case, accents, full stops and doubled blanks: “Févr.” is “fevr”. */
 export function plain(label: string): string {
 	return label
