@@ -52,11 +52,20 @@ const NOTHING: Timed = {
 	remarks: [],
 };
 
-/** Finds the period of every entry. `items` gives each entry's item by number, for tables that count within items. */
-export function findPeriods(entries: readonly Entry[], items: Int32Array, choices: Choices): Timed {
+/**
+ * Finds the period of every entry. `items` gives each entry's item by number, for tables that count within items;
+ * `seasonHeading` says what plain numbers count.
+ */
+export function findPeriods(
+	entries: readonly Entry[],
+	items: Int32Array,
+	choices: Choices,
+	seasonHeading = '',
+): Timed {
 	const dated = entries.some(({ day }) => day !== '') ? withDates(entries) : null;
 	if (dated) return byPeriod(dated, items, choices);
-	if (entries.some(({ cycle, season }) => cycle !== '' && season !== '')) return byCycle(entries, choices);
+	if (entries.some(({ cycle, season }) => cycle !== '' && season !== ''))
+		return byCycle(entries, choices, seasonHeading);
 	if (entries.some(({ period, season, cycle }) => period || season || cycle))
 		return byPeriod(entries, items, choices);
 	return inOrder(entries, items, choices);
@@ -197,11 +206,11 @@ function withDates(entries: readonly Entry[]): Entry[] | null {
 	});
 }
 
-function byCycle(entries: readonly Entry[], choices: Choices): Timed {
+function byCycle(entries: readonly Entry[], choices: Choices, heading: string): Timed {
 	const used = entries.filter(({ cycle, season }) => cycle !== '' && season !== '');
 	const seasonLabels = [...new Set(used.map(({ season }) => season))];
 	const cycleLabels = [...new Set(used.map(({ cycle }) => cycle))];
-	const seasons = readSeasons(seasonLabels);
+	const seasons = readSeasons(seasonLabels, heading);
 	if (!seasons) {
 		const odd = seasonLabels.find((each) => readSeasons([each]) === null) ?? seasonLabels[0]!;
 		return {

@@ -161,15 +161,25 @@ function headingOf(rows: readonly string[][], roles: Roles): number | null {
 	return above >= 0 && rows[above]!.filter((cell) => cell !== '').length > 1 ? above : null;
 }
 
+/** “Columns 5 and 9 are the sum or the mean”. */
+function isSum(what: string, places: readonly number[]): string {
+	const numbers = places.map((place) => place + 1);
+	const listed =
+		numbers.length > 3
+			? `${numbers.slice(0, 3).join(', ')} and ${numbers.length - 3} more`
+			: numbers.join(' and ');
+	return `${what}${places.length === 1 ? '' : 's'} ${listed} ${places.length === 1 ? 'is' : 'are'} the sum or the mean`;
+}
+
 export function doubtTotals(rows: readonly string[][], roles: Roles, doubts: Doubt[]): void {
 	const { columns, rows: lines } = roles.bySum;
 	if (columns.length > 0) {
 		doubts.push({
 			code: 'total-column',
-			text: `Column ${columns.map((c) => c + 1).join(' and ')} is the sum or the mean of others in every row: left out as a total.`,
+			text: `${isSum('Column', columns)} of others in every row: left out as ${columns.length === 1 ? 'a total' : 'totals'}.`,
 			options: [
 				{
-					label: 'it is an item',
+					label: columns.length === 1 ? 'it is an item' : 'they are items',
 					choices: { columns: Object.fromEntries(columns.map((c) => [c, 'figure' as const])) },
 				},
 			],
@@ -178,10 +188,10 @@ export function doubtTotals(rows: readonly string[][], roles: Roles, doubts: Dou
 	if (lines.length > 0) {
 		doubts.push({
 			code: 'total-row',
-			text: `Row ${lines.map((r) => r + 1).join(' and ')} is the sum or the mean of others in every column: left out as a total.`,
+			text: `${isSum('Row', lines)} of others in every column: left out as ${lines.length === 1 ? 'a total' : 'totals'}.`,
 			options: [
 				{
-					label: 'it holds figures',
+					label: lines.length === 1 ? 'it holds figures' : 'they hold figures',
 					choices: { rows: Object.fromEntries(lines.map((r) => [r, 'figures' as const])) },
 				},
 			],
@@ -253,11 +263,12 @@ export function doubtTime(timed: Timed, choices: Choices, doubts: Doubt[]): void
 	}
 	if (timed.possible && timed.likely > 1 && choices.frequency === undefined && !timed.orderDays) {
 		const others = timed.possible.slice(1, timed.likely);
-		doubts.push({
-			code: 'frequency',
-			text: `The periods were taken as ${frequencyWord(timed.frequency)}; they could be ${others.map(frequencyWord).join(' or ')}.`,
-			options: others.map((frequency) => ({ label: frequencyWord(frequency), choices: { frequency } })),
-		});
+		if (others.length > 0)
+			doubts.push({
+				code: 'frequency',
+				text: `The periods were taken as ${frequencyWord(timed.frequency)}; they could be ${others.map(frequencyWord).join(' or ')}.`,
+				options: others.map((frequency) => ({ label: frequencyWord(frequency), choices: { frequency } })),
+			});
 	}
 	for (const remark of timed.remarks) doubts.push({ options: [], ...remark });
 }

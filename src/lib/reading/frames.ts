@@ -97,11 +97,21 @@ function startsOf(grid: Grid, looked: number, choices: Choices): { body: number;
 		}
 		if (!heads(r) && !lone) {
 			starts.push({ body: withBroken(grid, r), cost: cost + (numbers < words - 1 ? 0.8 : 0) });
-			cost += asHeading(grid, r);
+			cost += asHeading(grid, r) + underWords(grid, r);
 			if (cost > ROOM) break;
 		}
 	}
 	return starts;
+}
+
+/** How unlikely a row of numbers is as a heading under words of which each stands once: they head it. */
+function underWords(grid: Grid, r: number): number {
+	if (r === 0) return 0;
+	const above = grid.rows[r]!.flatMap((_, c) => (grid.kind(r, c) & NUMBER ? [grid.cell(r - 1, c)] : []));
+	const words = above.filter(
+		(cell, i) => cell !== '' && !/^[\d.,\s]*$/.test(cell) && above.indexOf(cell) === i,
+	);
+	return words.length > 1 && words.length === above.length ? 2 : 0;
 }
 
 /** Whether numbers are months or days written without a word, or the serial dates of a spreadsheet. */
@@ -137,7 +147,11 @@ function asHeading(grid: Grid, r: number): number {
 	const strange = corner !== '' && says === null && !(grid.kind(r, grid.rows[r]!.indexOf(corner)) & NUMBER);
 	if (counts && cells[0] !== undefined && Number(cells[0]) <= 1) return said ? 0 : strange ? 2.2 : 0.7;
 	if (counts && said) return 0.2;
-	const codes = cells.every((cell) => /^\d{4,}$/.test(cell)) && new Set(cells).size === cells.length;
+	// Each stands once, or again and again over what it was merged from.
+	const apart = new Set(cells).size;
+	const codes =
+		cells.every((cell) => /^\d{4,}$/.test(cell) && cell.length === cells[0]!.length) &&
+		(apart === cells.length || apart <= cells.length / 2);
 	if (areDates(cells)) return 0.4;
 	const words = grid.rows[r]!.some((_, c) => grid.kind(r, c) & (TEXT | PERIOD));
 	if (codes && (said || (corner === '' && cells.length > 1))) return 0.3;
@@ -159,6 +173,7 @@ function columnsOf(grid: Grid, looked: number, body: number, choices: Choices): 
 	const figures: number[] = [];
 	/** Columns of numbers that may be labels, with what either costs. */
 	const open: { c: number; asKey: number; asFigure: number }[] = [];
+	let coded = false;
 	const heading = (c: number) => above(grid, body, c);
 	const headed = Array.from({ length: looked }, (_, r) => r > body && grid.isHeadingLike(r));
 	const numeric: number[] = [];
@@ -188,15 +203,16 @@ function columnsOf(grid: Grid, looked: number, body: number, choices: Choices): 
 		for (let r = body; r < looked; r++) if (grid.kind(r, c) & NUMBER) cells.push(grid.cell(r, c));
 		const costs = isPeriodWord(heading(c))
 			? null
-			: asKey(cells, heading(c), dated, leftmost && figures.every((other) => other > c));
+			: asKey(cells, heading(c), dated, leftmost && figures.every((other) => other > c), !coded);
 		if (costs === null || numeric.length + figures.length === 1) {
 			figures.push(c);
 			leftmost = false;
 		} else if (costs.asFigure > 3) keys.push(c);
 		else {
 			open.push({ c, ...costs });
-			// What is rather a figure ends the run of labels on the left.
-			if (costs.asKey > costs.asFigure) leftmost = false;
+			// After one column of codes may come years, but no other codes; what is rather a figure ends the run of labels.
+			if (costs.isCode) coded = true;
+			else if (costs.asKey > costs.asFigure) leftmost = false;
 		}
 	}
 	// Beyond so many the likelier way is taken.
@@ -250,7 +266,8 @@ function asKey(
 	heading: string,
 	dated: boolean,
 	leftmost: boolean,
-): { asKey: number; asFigure: number } | null {
+	mayCode: boolean,
+): { asKey: number; asFigure: number; isCode?: true } | null {
 	const filled = cells.filter((cell) => cell !== '' && !isMissing(cell));
 	if (filled.length === 0) return null;
 	const says = headingSays(heading);
@@ -284,10 +301,11 @@ function asKey(
 		};
 	const length = filled[0]!.length;
 	// Codes of digits: of one length, and given again and again or beside periods.
-	if (isWhole && length >= 4 && filled.every((cell) => cell.length === length))
+	if (mayCode && isWhole && length >= 4 && filled.every((cell) => cell.length === length))
 		return {
 			asKey: 0.9 + strange / 4,
-			asFigure: dated || new Set(filled).size < filled.length / 2 ? 0.9 : 0.3,
+			asFigure: dated || new Set(filled).size <= filled.length / 2 ? 1 : 0.3,
+			isCode: true,
 		};
 	return null;
 }

@@ -110,6 +110,17 @@ export function gather(rows: Table, roles: Roles): Entry[] {
 	return entries;
 }
 
+/** What stands over the seasons, which says what plain numbers among them count. */
+export function seasonHeading(rows: Table, roles: Roles): string {
+	const c = roles.columns.indexOf('season');
+	const r = roles.rows.indexOf('season');
+	if (c < 0)
+		return r < 0 ? '' : (rows[r]!.find((cell, i) => cell !== '' && roles.columns[i] !== 'figure') ?? '');
+	for (let above = roles.rows.indexOf('figures') - 1; above >= 0; above--)
+		if ((rows[above]![c] ?? '') !== '') return rows[above]![c]!;
+	return '';
+}
+
 /** The labels above each column of figures. */
 function overFigures(heading: Heading, figures: readonly number[]): Omit<Entry, 'cell' | 'row' | 'day'>[] {
 	const over = (key: RowRole, c: number) => heading[key]?.[c] ?? '';

@@ -2,7 +2,7 @@ import type { Choices, ColumnRole, RowRole } from './choices';
 import type { Line, Roles } from './roles';
 import { findPeriods } from './align';
 import { type Frame, framesOf } from './frames';
-import { gather } from './gather';
+import { gather, seasonHeading } from './gather';
 import { Grid, NUMBER, PERIOD, TEXT } from './grid';
 import { numberItems } from './items';
 import { nameTexts } from './naming';
@@ -262,7 +262,7 @@ function layOut(
 	const rows = grid.rows.slice(0, looked);
 	const entries = gather(rows, roles);
 	const { names, items } = numberItems(entries);
-	const timed = findPeriods(entries, items, choices);
+	const timed = findPeriods(entries, items, choices, seasonHeading(rows, roles));
 	let total = cost;
 	if (timed.problem !== null && !timed.asksFirst) total += broken ? 1.5 : 6;
 	const places = names.map(() => new Set<number>());

@@ -234,8 +234,8 @@ const steps = anyOf(
 	[/^(-?\d{1,9})$/, Number],
 	[/^(?:period|periode|periodo|p|t|no\.?|nr\.?|#)\s*=?\s*(\d{1,6})$/i, Number],
 );
-/** Spreadsheets count days from the end of 1899; these are 1954 to 2119. */
-const SERIAL = { least: 20_000, most: 80_000, offset: 25_569 };
+/** Spreadsheets count days from the end of 1899; these are 1954 to 2064, beyond which numbers are rather codes. */
+const SERIAL = { least: 20_000, most: 60_000, offset: 25_569 };
 const serials: Reader = (cell) => {
 	const value = /^\d{5}(?:\.0+)?$/.test(cell) ? Number(cell) : NaN;
 	return value >= SERIAL.least && value <= SERIAL.most ? value - SERIAL.offset : null;

@@ -12,7 +12,7 @@ import {
 	readFigure,
 	shorten,
 } from './figures';
-import { type Entry, gather } from './gather';
+import { type Entry, gather, seasonHeading } from './gather';
 import { absentText, findPeriods, alignFigures, type Timed } from './align';
 import type { Choices, ColumnRole, RowRole } from './choices';
 import { numberItems } from './items';
@@ -102,7 +102,14 @@ function keepDecimalCommas(text: string, opened: Opened, choices: Choices, doubt
 		periods?.ordinals.every((each, i) => i === 0 || each > periods.ordinals[i - 1]!) ?? false;
 	// A line of its own is a row of figures: one figure alone is no series.
 	if (body.length < 2 || !body.every(isFigure) || !body.some((line) => line.includes(','))) return;
-	if (twoCells.length > 1 && periodsAscend) return;
+	if (twoCells.length > 1 && periodsAscend) {
+		doubts.push({
+			code: 'decimal-comma',
+			text: 'The commas were taken to part a period from its figure.',
+			options: [{ label: 'they are marks within figures', choices: { delimiter: ';' } }],
+		});
+		return;
+	}
 	// 1,204.5 is cut at a comma only by mistake; 4,25 may be two columns.
 	opened.delimiter = ';';
 	opened.rows = whole.map((line) => [line]);
@@ -142,7 +149,7 @@ function interpret(opened: Opened, choices: Choices, begun: Reading): Reading {
 			problem: `These are ${written(names.length)} items; at most ${written(BOUNDS.tableItems)} are read at once.`,
 		};
 	}
-	const timed = findPeriods(entries, items, choices);
+	const timed = findPeriods(entries, items, choices, seasonHeading(rows, roles));
 	const figures = readFigures(entries, opened.typed, choices, reading);
 	Object.assign(reading, {
 		layout: describeLayout(roles, timed, names.length),

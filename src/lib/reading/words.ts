@@ -126,7 +126,7 @@ const OTHER = wholly(
 );
 /** Numbers that are counted beside demand. */
 const MEASURE = inWords(
-	'price prices unit-price cost costs discount rate weight stock value amount revenue turnover margin profit change growth share forecast plan budget target error deviation prognose abweichung anteil veranderung prevision ecart variation desviacion preis erlos marge stuckpreis kosten rabatt gewicht bestand wert betrag prix cout remise poids montant precio coste descuento peso importe',
+	'price prices unit-price cost costs discount rate weight stock value amount revenue turnover margin profit index change growth share forecast plan budget target error deviation prognose abweichung anteil veranderung prevision ecart variation desviacion preis erlos marge stuckpreis kosten rabatt gewicht bestand wert betrag prix cout remise poids montant precio coste descuento peso importe',
 );
 
 const PRICE = /(?:price|preis|prix|precio|stock|bestand)s?$/;
