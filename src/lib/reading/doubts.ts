@@ -234,10 +234,11 @@ export function doubtTotals(rows: readonly string[][], roles: Roles, doubts: Dou
 			code: 'ignored-columns',
 			text: `${ignored.length === 1 ? 'Column' : 'Columns'} ${ignored.slice(0, 5).map(columnName).join(', ')} ${ignored.length === 1 ? 'is' : 'are'} left out.`,
 			options: ignored.slice(0, 3).map((column) => {
-				const numbers = rows.filter(
+				const some = rows.slice(0, 200);
+				const numbers = some.filter(
 					(row) => isFigure(row[column - 1] ?? '') && row[column - 1] !== '',
 				).length;
-				return numbers > rows.length / 2
+				return numbers > some.length / 2
 					? {
 							label: `${columnName(column)} has figures too`,
 							choices: { columns: { [column - 1]: 'figure' as const } },

@@ -108,10 +108,8 @@ function startsOf(grid: Grid, looked: number, choices: Choices): { body: number;
 function underWords(grid: Grid, r: number): number {
 	if (r === 0) return 0;
 	const above = grid.rows[r]!.flatMap((_, c) => (grid.kind(r, c) & NUMBER ? [grid.cell(r - 1, c)] : []));
-	const words = above.filter(
-		(cell, i) => cell !== '' && !/^[\d.,\s]*$/.test(cell) && above.indexOf(cell) === i,
-	);
-	return words.length > 1 && words.length === above.length ? 2 : 0;
+	const words = new Set(above.filter((cell) => cell !== '' && !/^[\d.,\s]*$/.test(cell)));
+	return words.size > 1 && words.size === above.length ? 2 : 0;
 }
 
 /** Whether numbers are months or days written without a word, or the serial dates of a spreadsheet. */
@@ -174,6 +172,7 @@ function columnsOf(grid: Grid, looked: number, body: number, choices: Choices): 
 	/** Columns of numbers that may be labels, with what either costs. */
 	const open: { c: number; asKey: number; asFigure: number }[] = [];
 	let coded = false;
+	const least = figures.reduce((first, c) => Math.min(first, c), Infinity);
 	const heading = (c: number) => above(grid, body, c);
 	const headed = Array.from({ length: looked }, (_, r) => r > body && grid.isHeadingLike(r));
 	const numeric: number[] = [];
@@ -203,7 +202,7 @@ function columnsOf(grid: Grid, looked: number, body: number, choices: Choices): 
 		for (let r = body; r < looked; r++) if (grid.kind(r, c) & NUMBER) cells.push(grid.cell(r, c));
 		const costs = isPeriodWord(heading(c))
 			? null
-			: asKey(cells, heading(c), dated, leftmost && figures.every((other) => other > c), !coded);
+			: asKey(cells, heading(c), dated, leftmost && least > c, !coded);
 		if (costs === null || numeric.length + figures.length === 1) {
 			figures.push(c);
 			leftmost = false;

@@ -32,6 +32,7 @@ function isDigits(cell: string): boolean {
 export class Grid {
 	readonly #known = new Map<string, number>();
 	readonly #kinds: (Uint8Array | undefined)[] = [];
+	readonly #filled: (number | undefined)[] = [];
 
 	constructor(
 		readonly rows: readonly (readonly string[])[],
@@ -51,13 +52,17 @@ export class Grid {
 	}
 
 	isBlank(r: number): boolean {
-		return this.rows[r]!.every((cell) => cell === '');
+		return this.filled(r) === 0;
 	}
 
 	/** How many cells of a row hold something. */
 	filled(r: number): number {
-		let count = 0;
-		for (const cell of this.rows[r]!) if (cell !== '') count++;
+		let count = this.#filled[r];
+		if (count === undefined) {
+			count = 0;
+			for (const cell of this.rows[r]!) if (cell !== '') count++;
+			this.#filled[r] = count;
+		}
 		return count;
 	}
 

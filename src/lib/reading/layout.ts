@@ -17,6 +17,12 @@ const LEAST_ROWS = 40;
 const MOST_ROWS = 400;
 /** Readings that are laid out in full, the likeliest first. */
 const LAID_OUT = 10;
+/** Cells that are laid out for all of them together, whatever a table is like. */
+const MOST_CELLS = 600_000;
+/** Labels that are looked at in naming one frame in every way. */
+const MOST_LABELS = 400_000;
+/** Sides that are tried as time, the likeliest first. */
+const MOST_TIMES = 8;
 /** How much likelier the best reading has to be for the next one not to be mentioned. */
 const NEAR = 1;
 
@@ -40,7 +46,11 @@ export function findRoles(
 	proposals.sort((a, b) => a.cost - b.cost);
 	const laid: (Proposal & { said: () => string })[] = [];
 	let best = Infinity;
+	let cells = 0;
 	for (const proposal of proposals.slice(0, LAID_OUT)) {
+		const { data, figures } = proposal.frame;
+		cells += data.length * figures.length;
+		if (laid.length > 1 && cells > MOST_CELLS) break;
 		// What is already worse than the best one laid out cannot become better.
 		if (proposal.cost > best + NEAR) break;
 		const { cost, said } = layOut(grid, looked, proposal, choices);
@@ -105,9 +115,12 @@ function proposalsOf(grid: Grid, frame: Frame, choices: Choices): Proposal[] {
 	const lines = [...columnLines(grid, frame), ...rowLines(grid, frame), ...sectionLines(grid, frame)];
 	const forced = ({ side, at }: Line) => (side === 'column' ? choices.columns?.[at] : choices.rows?.[at]);
 	const proposals: Proposal[] = [];
-	for (const parts of schemesOf(lines, frame, forced)) {
+	const costOf = (parts: readonly Part[]) => parts.reduce((sum, { cost }) => sum + cost, 0);
+	const labels = lines.reduce((sum, line) => sum + line.labels.length, 1);
+	const schemes = [...schemesOf(lines, frame, forced)].sort((a, b) => costOf(a) - costOf(b));
+	for (const parts of schemes.slice(0, Math.max(4, Math.floor(MOST_LABELS / labels)))) {
 		const named = new Map<Line, ColumnRole | RowRole>(parts.map(({ line, as }) => [line, as]));
-		let cost = frame.cost + parts.reduce((sum, part) => sum + part.cost, 0);
+		let cost = frame.cost + costOf(parts);
 		if (parts.length === 0) cost += 2.5;
 		// Numbers beside whole periods only count the lines.
 		const counted = parts.find(
@@ -159,7 +172,11 @@ function* schemesOf(
 	forced: (line: Line) => ColumnRole | RowRole | undefined,
 ): Generator<Part[]> {
 	const wanted = lines.filter((line) => ['period', 'cycle', 'season', 'day'].includes(forced(line) ?? ''));
-	const open = lines.filter((line) => line.tells.length > 0 && forced(line) === undefined);
+	const doubt = (line: Line) => Math.min(...line.tells.map(({ cost }) => cost));
+	const open = lines
+		.filter((line) => line.tells.length > 0 && forced(line) === undefined)
+		.sort((a, b) => doubt(a) - doubt(b))
+		.slice(0, MOST_TIMES);
 	const able = [...wanted, ...open];
 	const free = (line: Line, as: Part['as']) => (forced(line) ?? as) === as;
 	const takes = (...used: Line[]) => wanted.every((line) => used.includes(line));

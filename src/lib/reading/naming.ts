@@ -161,12 +161,10 @@ class Naming {
 		const rows = this.lines.filter(
 			({ side, at }) => side === 'row' && group.includes(at) && (at === r || this.#rows[at] === 'item'),
 		);
-		const columns = this.frame.figures.map((_, i) => rows.map(({ labels }) => filledDown(labels)[i]));
+		const over = rows.map(({ labels }) => filledDown(labels));
+		const columns = this.frame.figures.map((_, i) => over.map((labels) => labels[i]));
 		const distinct = (list: readonly (string | undefined)[]) => new Set(list).size === list.length;
-		return (
-			distinct(columns.map((labels) => labels.join('\n'))) &&
-			!rows.some(({ labels }) => distinct(filledDown(labels)))
-		);
+		return distinct(columns.map((labels) => labels.join('\n'))) && !over.some(distinct);
 	}
 
 	/** A line of its own before each of several blocks names the block's item. */
