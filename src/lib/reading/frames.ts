@@ -172,7 +172,6 @@ function columnsOf(grid: Grid, looked: number, body: number, choices: Choices): 
 	/** Columns of numbers that may be labels, with what either costs. */
 	const open: { c: number; asKey: number; asFigure: number }[] = [];
 	let coded = false;
-	const least = figures.reduce((first, c) => Math.min(first, c), Infinity);
 	const heading = (c: number) => above(grid, body, c);
 	const headed = Array.from({ length: looked }, (_, r) => r > body && grid.isHeadingLike(r));
 	const numeric: number[] = [];
@@ -196,6 +195,8 @@ function columnsOf(grid: Grid, looked: number, body: number, choices: Choices): 
 		else if (none > 0) figures.push(c);
 	}
 	const dated = keys.some((c) => isDated(grid, looked, body, c));
+	// What is no number and yet holds figures ends the labels on its left as well.
+	const least = figures.reduce((first, c) => Math.min(first, c), Infinity);
 	let leftmost = true;
 	for (const c of numeric) {
 		const cells: string[] = [];
@@ -242,9 +243,7 @@ function oneOfSeveral(grid: Grid, body: number, way: Columns, choices: Choices):
 	if (measures.length === 0 && demands.length === 0) return [way];
 	if (demands.length + measures.length < way.figures.length) {
 		const others = way.figures.filter((c) => says.get(c) === null);
-		const timed = others.every(
-			(c) => isPeriodWord(above(grid, body, c)) || /^(19|20|21)\d\d$/.test(above(grid, body, c)),
-		);
+		const timed = others.every((c) => isPeriodWord(above(grid, body, c)) || isBareYear(above(grid, body, c)));
 		// A change in per cent beside the years is none of them.
 		return timed && measures.length > 0 && others.length > 1
 			? [

@@ -243,7 +243,8 @@ function isList(lines: readonly string[]): boolean {
 	);
 }
 
-function mostOften(values: readonly number[]): number {
+/** The value that stands most often among some; 0 among none. */
+export function mostOften(values: readonly number[]): number {
 	const counts = new Map<number, number>();
 	for (const value of values) counts.set(value, (counts.get(value) ?? 0) + 1);
 	return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? 0;

@@ -1,6 +1,7 @@
 import { decimalMark, readFigure } from './figures';
 import { FREQUENCIES } from '$core/series/frequency';
 import { readPeriods } from './periods';
+import { mostOften } from './table';
 import { isTotalLabel, isBareYear } from './words';
 
 /** A column or a row, and what it is labelled with. */
@@ -128,12 +129,6 @@ function longerTotals(
 		}
 		return told > 0 ? some : [];
 	});
-}
-
-function mostOften(values: readonly number[]): number {
-	const counts = new Map<number, number>();
-	for (const value of values) counts.set(value, (counts.get(value) ?? 0) + 1);
-	return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? 0;
 }
 
 const range = (from: number, to: number) =>

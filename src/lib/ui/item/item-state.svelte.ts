@@ -50,8 +50,6 @@ export interface SearchLimits {
 
 const NO_LIMITS: SearchLimits = { hold: [], bounds: {} };
 
-/** Periods ahead that a new look begins with. */
-
 /** One item on the bench: its line-up, the newest answer, what is chosen, undo, and saving it all. */
 export class ItemState {
 	/** As it was loaded, or caught up with. */
