@@ -25,6 +25,8 @@ export const BOUNDS = {
 	code: 80,
 	name: 200,
 	unit: 40,
+	label: 60,
+	labelValue: 120,
 	event: 200,
 	fileName: 300,
 	reason: 2_000,
@@ -51,6 +53,9 @@ export const BOUNDS = {
 	jsonBytes: 4_000_000,
 	layerEntries: 20_000,
 	codes: 5_000,
+
+	/** Of an item. */
+	labels: 20,
 } as const;
 
 /** What each bound is of, as the documentation says it. */
@@ -72,6 +77,8 @@ export const BOUNDS_SAID: Readonly<Record<keyof typeof BOUNDS, string>> = {
 	code: 'characters of an item’s code',
 	name: 'characters of an item’s name',
 	unit: 'characters of a unit',
+	label: 'characters of what a label is of, such as “Family”',
+	labelValue: 'characters of a label',
 	event: 'characters of an event',
 	fileName: 'characters of a file’s name',
 	reason: 'characters of a reason',
@@ -92,6 +99,7 @@ export const BOUNDS_SAID: Readonly<Record<keyof typeof BOUNDS, string>> = {
 	jsonBytes: 'bytes of a call in JSON that brings no table',
 	layerEntries: 'entries of layers in one call, and periods with an entry of one kind',
 	codes: 'codes looked up in one call',
+	labels: 'labels of an item',
 };
 
 /** A bound as a reader writes it: 20,000; 10^15. */

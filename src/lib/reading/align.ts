@@ -30,8 +30,12 @@ export interface Timed {
 	/** How the periods are spelt, for a reader. */
 	spelling: string;
 	dateOrder: { used: DateOrder; open: boolean } | null;
-	/** Days of dates with several lines on one day for an item, as orders have; null for other tables. */
-	orderDays: (number | null)[] | null;
+	/** Days of dates; null where the periods are none. */
+	days: (number | null)[] | null;
+	/** Whether an item has several lines on one day, as orders have. */
+	orderLines: boolean;
+	/** The season of the calendar that a cycle begins with; 1 where that is its first. */
+	begins: number;
 	/** Whether the first period is asked for. */
 	asksFirst: boolean;
 	/** Remarks about what was taken for granted. */
@@ -47,25 +51,28 @@ const NOTHING: Timed = {
 	ordinals: [],
 	spelling: '',
 	dateOrder: null,
-	orderDays: null,
+	days: null,
+	orderLines: false,
+	begins: 1,
 	asksFirst: false,
 	remarks: [],
 };
 
 /**
- * Finds the period of every entry. `items` gives each entry's item by number, for tables that count within items;
- * `seasonHeading` says what plain numbers count.
+ * Finds the period of every entry. `items` gives each entry's item by number, for tables that count within items.
+ * @param said what stands over the seasons, which says what plain numbers count; and the season that a cycle begins with, where an
+ * earlier part of the table showed it
  */
 export function findPeriods(
 	entries: readonly Entry[],
 	items: Int32Array,
 	choices: Choices,
-	seasonHeading = '',
+	said: { seasons: string; begins?: number },
 ): Timed {
 	const dated = entries.some(({ day }) => day !== '') ? withDates(entries) : null;
 	if (dated) return byPeriod(dated, items, choices);
 	if (entries.some(({ cycle, season }) => cycle !== '' && season !== ''))
-		return byCycle(entries, choices, seasonHeading);
+		return byCycle(entries, choices, said);
 	if (entries.some(({ period, season, cycle }) => period || season || cycle))
 		return byPeriod(entries, items, choices);
 	return inOrder(entries, items, choices);
@@ -121,9 +128,9 @@ function byPeriod(entries: readonly Entry[], items: Int32Array, choices: Choices
 	let at = 0;
 	const daysOf = column.days;
 	const days = daysOf ? entries.map((entry) => (label(entry) === '' ? null : daysOf[at++]!)) : null;
-	const orderDays = days && areOrderLines(days, items) ? days : null;
-	if (orderDays && choices.frequency === undefined)
-		column = read({ ...choices, frequency: frequencyOfLines(orderDays.filter((day) => day !== null)) })!;
+	const orderLines = days !== null && areOrderLines(days, items);
+	if (orderLines && choices.frequency === undefined)
+		column = read({ ...choices, frequency: frequencyOfLines(days.filter((day) => day !== null)) })!;
 	const timed: Timed = {
 		...NOTHING,
 		frequency: column.frequency,
@@ -131,7 +138,8 @@ function byPeriod(entries: readonly Entry[], items: Int32Array, choices: Choices
 		likely: column.apart,
 		spelling: column.spelling,
 		dateOrder: column.dateOrder ?? null,
-		orderDays,
+		days,
+		orderLines,
 	};
 	if (column.yearless) return withoutYears(entries, items, used, column, choices, timed);
 	at = 0;
@@ -206,11 +214,15 @@ function withDates(entries: readonly Entry[]): Entry[] | null {
 	});
 }
 
-function byCycle(entries: readonly Entry[], choices: Choices, heading: string): Timed {
+function byCycle(
+	entries: readonly Entry[],
+	choices: Choices,
+	said: { seasons: string; begins?: number },
+): Timed {
 	const used = entries.filter(({ cycle, season }) => cycle !== '' && season !== '');
 	const seasonLabels = [...new Set(used.map(({ season }) => season))];
 	const cycleLabels = [...new Set(used.map(({ cycle }) => cycle))];
-	const seasons = readSeasons(seasonLabels, heading);
+	const seasons = readSeasons(seasonLabels, said.seasons);
 	if (!seasons) {
 		const odd = seasonLabels.find((each) => readSeasons([each]) === null) ?? seasonLabels[0]!;
 		return {
@@ -232,7 +244,9 @@ function byCycle(entries: readonly Entry[], choices: Choices, heading: string): 
 	const possible: Frequency[] = calendar ? [seasons.frequency as Frequency, 'step'] : ['step'];
 	const frequency =
 		choices.frequency && possible.includes(choices.frequency) ? choices.frequency : possible[0]!;
-	const turn = calendar ? turnOf(used, seasons, (entry) => seasonOf.get(entry.season)!, cycles.business) : 1;
+	const turn =
+		said.begins ??
+		(calendar ? turnOf(used, seasons, (entry) => seasonOf.get(entry.season)!, cycles.business) : 1);
 	const begins = seasons.frequency === 'month' ? (choices.firstMonth ?? turn) : turn;
 	const firstCycle = cycles.ordinals.reduce((least, each) => Math.min(least, each), Infinity);
 	const remarks: Timed['remarks'] = [];
@@ -281,6 +295,7 @@ function byCycle(entries: readonly Entry[], choices: Choices, heading: string): 
 			: null,
 		frequency,
 		possible,
+		begins: turn,
 		likely: seasons.open ? 2 : 1,
 		seasonLength: frequency === 'step' ? seasons.length : null,
 		ordinals,

@@ -2,6 +2,7 @@ import { type Frequency, periodWord } from '$core/series/frequency';
 import type { Timed } from './align';
 import type { Choices, ColumnRole, RowRole } from './choices';
 import { ENCODING_NAME, ENCODINGS } from './decode';
+import type { Figures, Units } from './entries';
 import { isFigure, shorten } from './figures';
 import type { Doubt, Reading } from './reading';
 import type { Roles } from './roles';
@@ -16,13 +17,15 @@ const WEIGHTS = [
 	'order-lines',
 	'ends',
 	'returns',
+	'cancelled',
+	'units',
 	'date-order',
 	'decimal-mark',
 	'business-year',
 	'season-words',
 	'layout',
 ];
-const LIGHT = ['unsorted', 'gaps', 'totals', 'ignored-columns', 'ignored-rows'];
+const LIGHT = ['labels', 'unsorted', 'gaps', 'totals', 'ignored-columns', 'ignored-rows'];
 export function weightOf({ code }: Doubt): number {
 	const heavy = WEIGHTS.indexOf(code);
 	if (heavy >= 0) return heavy;
@@ -35,10 +38,12 @@ const ROLE_WORDS: Readonly<Record<ColumnRole | RowRole, string>> = {
 	item: 'names items',
 	name: 'describes items',
 	unit: 'has units',
+	label: 'labels items',
 	period: 'has the periods',
 	cycle: 'has the years',
 	season: 'has the seasons',
 	day: 'has the days',
+	status: 'says which lines were cancelled',
 	figure: 'has figures',
 	figures: 'has figures',
 	total: 'has totals',
@@ -74,19 +79,8 @@ export function doubtSeparator(text: string, opened: Opened, choices: Choices, d
 	});
 }
 
-export function doubtMarks(
-	marks: Map<string, number>,
-	percents: number,
-	choices: Choices,
-	doubts: Doubt[],
-): void {
-	if (marks.size > 1) {
-		doubts.push({
-			code: 'units',
-			text: `The figures carry different marks (${[...marks.keys()].slice(0, 4).join(', ')}); only the numbers were taken. Check that they count the same thing.`,
-			options: [],
-		});
-	}
+/** Percent signs, and words for no figure. */
+export function doubtFigures({ percents, none }: Figures, choices: Choices, doubts: Doubt[]): void {
 	if (percents > 0) {
 		const share = choices.percent === 'share';
 		doubts.push({
@@ -99,9 +93,6 @@ export function doubtMarks(
 			],
 		});
 	}
-}
-
-export function doubtMissing(none: ReadonlyMap<string, number>, choices: Choices, doubts: Doubt[]): void {
 	if (none.size === 0) return;
 	const cells = [...none.values()].reduce((a, b) => a + b, 0);
 	const words = [...none.keys()].slice(0, 3).map((word) => `“${word}”`);
@@ -114,6 +105,76 @@ export function doubtMissing(none: ReadonlyMap<string, number>, choices: Choices
 				? { label: 'the figure is missing', choices: { missing: 'gap' } }
 				: { label: 'it is nought', choices: { missing: 'zero' } },
 		],
+	});
+}
+
+/** Items that are counted in several units. */
+export function doubtUnits({ first, others }: Units, choices: Choices, doubts: Doubt[]): void {
+	const [some] = others;
+	if (!some) return;
+	const [item, counts] = some;
+	const usual = first.get(item)!;
+	const [[unit, figures]] = [...counts] as [[string, number]];
+	const of = item === '' ? '' : ` of ${shorten(item)}`;
+	const more =
+		others.size > 1
+			? `, and so ${others.size === 2 ? 'it is with one more item' : `it is with ${others.size - 1} more`}`
+			: '';
+	const how = choices.units ?? (item === '' ? 'same' : 'apart');
+	const became = {
+		apart: `kept apart, as “${shorten(item === '' ? unit : `${item} · ${unit}`)}”`,
+		leave: 'left out',
+		same: 'counted alike',
+	};
+	const labels = { apart: 'keep them apart', leave: 'leave them out', same: 'they count the same' };
+	doubts.push({
+		code: 'units',
+		text: `${figures} ${figures === 1 ? 'figure' : 'figures'}${of} ${figures === 1 ? 'is' : 'are'} in ${shorten(unit)} beside others in ${shorten(usual)}${more}: ${became[how]}.`,
+		options: (['apart', 'leave', 'same'] as const)
+			.filter((each) => each !== how)
+			.map((each) => ({ label: labels[each], choices: { units: each } })),
+	});
+}
+
+/** Lines that say that they were cancelled. */
+export function doubtCancelled(
+	count: number,
+	{ columns }: Pick<Reading, 'columns'>,
+	choices: Choices,
+	doubts: Doubt[],
+): void {
+	if (!columns.includes('status')) return;
+	const taken = choices.cancelled === 'take';
+	if (count === 0 && !taken) return;
+	doubts.push({
+		code: 'cancelled',
+		text: taken
+			? 'Lines that say that they were cancelled are taken like the others.'
+			: `${count} ${count === 1 ? 'line says that it was' : 'lines say that they were'} cancelled: left out.`,
+		options: [
+			taken
+				? { label: 'leave them out', choices: { cancelled: 'leave' } }
+				: { label: count === 1 ? 'take it' : 'take them', choices: { cancelled: 'take' } },
+		],
+	});
+}
+
+/** Labels of which an item has several. */
+export function doubtLabels(
+	labels: readonly string[],
+	several: readonly ReadonlySet<string>[],
+	doubts: Doubt[],
+): void {
+	const parts = several.flatMap((items, i) =>
+		items.size === 0
+			? []
+			: [`${items.size === 1 ? 'one item has' : `${items.size} items have`} several for “${labels[i]}”`],
+	);
+	if (parts.length === 0) return;
+	doubts.push({
+		code: 'labels',
+		text: `Of labels an item keeps the first: ${parts.join(', ')}.`,
+		options: [],
 	});
 }
 
@@ -156,7 +217,7 @@ export function doubtLayout(
 }
 
 /** The row above the figures that says what the columns hold; null where there is none. */
-function headingOf(rows: readonly string[][], roles: Roles): number | null {
+export function headingOf(rows: readonly string[][], roles: Roles): number | null {
 	const above = roles.rows.indexOf('figures') - 1;
 	return above >= 0 && rows[above]!.filter((cell) => cell !== '').length > 1 ? above : null;
 }
@@ -171,7 +232,12 @@ function isSum(what: string, places: readonly number[]): string {
 	return `${what}${places.length === 1 ? '' : 's'} ${listed} ${places.length === 1 ? 'is' : 'are'} the sum or the mean`;
 }
 
-export function doubtTotals(rows: readonly string[][], roles: Roles, doubts: Doubt[]): void {
+export function doubtTotals(
+	rows: readonly string[][],
+	{ heading }: Pick<Reading, 'heading'>,
+	roles: Roles,
+	doubts: Doubt[],
+): void {
 	const { columns, rows: lines } = roles.bySum;
 	if (columns.length > 0) {
 		doubts.push({
@@ -211,7 +277,6 @@ export function doubtTotals(rows: readonly string[][], roles: Roles, doubts: Dou
 			options: [],
 		});
 	}
-	const heading = headingOf(rows, roles);
 	const remarks = roles.rows.filter(
 		(role, r) => role === 'ignored' && r !== heading && rows[r]!.some((cell) => cell !== ''),
 	).length;
@@ -262,7 +327,7 @@ export function doubtTime(timed: Timed, choices: Choices, doubts: Doubt[]): void
 			options: [{ label: words[other], choices: { dateOrder: other } }],
 		});
 	}
-	if (timed.possible && timed.likely > 1 && choices.frequency === undefined && !timed.orderDays) {
+	if (timed.possible && timed.likely > 1 && choices.frequency === undefined && !timed.orderLines) {
 		const others = timed.possible.slice(1, timed.likely);
 		if (others.length > 0)
 			doubts.push({

@@ -30,6 +30,8 @@ export interface Frame {
 	roleOf(r: number): RowRole | null;
 	/** Rows inside the table that head another block of it, each with the heading that it repeats. */
 	blocks: ReadonlyMap<number, number>;
+	/** The rows behind those looked at are others now, the first of them at this place of the table. */
+	follow(from: number): void;
 	/** Whether a row is a word alone above the heading of another block: what the block is of. */
 	titlesBlock(r: number): boolean;
 	/** Rows of a year alone, which the rows below it are of. */
@@ -269,7 +271,8 @@ function asKey(
 	const filled = cells.filter((cell) => cell !== '' && !isMissing(cell));
 	if (filled.length === 0) return null;
 	const says = headingSays(heading);
-	if (says === 'item' || says === 'name' || says === 'other') return { asKey: 0, asFigure: 4 };
+	if (says === 'item' || says === 'name' || says === 'label' || says === 'other')
+		return { asKey: 0, asFigure: 4 };
 	if (filled.some((cell) => !/^\d{1,8}(?:\.\d{0,4})?$/.test(cell))) return null;
 	if (says === 'figure' || says === 'measure') return null;
 	const said = saysPeriods(heading);
@@ -366,6 +369,13 @@ class FrameAt implements Frame {
 		this.cost = cost + (this.data.length === 0 || this.figures.length === 0 ? 20 : this.#headed());
 	}
 
+	/** How much further down the table the rows are than in the grid, behind those looked at. */
+	#ahead = 0;
+	follow(from: number): void {
+		this.#ahead = from - this.looked;
+		for (const r of this.blocks.keys()) if (r >= this.looked) this.blocks.delete(r);
+	}
+
 	headingOf(c: number): string {
 		return above(this.grid, this.body, c);
 	}
@@ -449,7 +459,7 @@ class FrameAt implements Frame {
 
 	roleOf(r: number): RowRole | null {
 		const { grid, keys } = this;
-		const chosen = this.choices.rows?.[r];
+		const chosen = this.choices.rows?.[r < this.looked ? r : r + this.#ahead];
 		if (chosen) return chosen;
 		if (r < this.body) return null;
 		if (this.#total.has(r)) return 'total';

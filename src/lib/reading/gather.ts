@@ -1,6 +1,7 @@
+import { BOUNDS } from '$core/bounds';
 import type { Roles } from './roles';
-import type { RowRole } from './choices';
-import { bareUnit } from './words';
+import type { Choices, RowRole } from './choices';
+import { bareUnit, isCancelled } from './words';
 
 /** A figure's cell with the labels that belong to it; empty where there is none. */
 export interface Entry {
@@ -20,94 +21,208 @@ export interface Entry {
 
 type Table = readonly (readonly string[])[];
 type Heading = Partial<Record<RowRole, readonly string[]>>;
+type Key = 'item' | 'name' | 'unit' | 'period' | 'cycle' | 'season' | 'day';
+type Over = Omit<Entry, 'cell' | 'row' | 'day'>;
 
-const HEADINGS: ReadonlySet<RowRole> = new Set(['item', 'name', 'unit', 'period', 'cycle', 'season']);
+const HEADINGS: ReadonlySet<RowRole> = new Set([
+	'item',
+	'name',
+	'unit',
+	'label',
+	'period',
+	'cycle',
+	'season',
+]);
 /** Labels given once and left blank after: a merged cell stands for all that it spanned. */
-const SPREADS: ReadonlySet<string> = new Set(['item', 'name', 'unit', 'cycle']);
+const SPREADS: ReadonlySet<string> = new Set(['item', 'name', 'unit', 'label', 'cycle']);
 const PLACES = ['item', 'period', 'cycle', 'season'] as const;
 
-/** Every figure of a table with its labels, in the order of reading: by rows, or by columns where figures run down. */
-export function gather(rows: Table, roles: Roles): Entry[] {
-	const columnsOf = (role: string) => roles.columns.flatMap((each, c) => (each === role ? [c] : []));
-	const figures = columnsOf('figure');
-	const keys = {
-		item: columnsOf('item')[0],
-		day: columnsOf('day')[0],
-		name: columnsOf('name')[0],
-		unit: columnsOf('unit')[0],
-		period: columnsOf('period')[0],
-		cycle: columnsOf('cycle')[0],
-		season: columnsOf('season')[0],
-	};
-	const entries: Entry[] = [];
-	let heading: Heading = {};
-	let inHeading = false;
-	/** What the headings say of each column of figures, until the next of them. */
-	let above: Omit<Entry, 'cell' | 'row' | 'day'>[] | null = null;
-	const last: Record<string, string> = {};
-	const keyOf = (row: readonly string[], role: keyof typeof keys): string => {
-		const c = keys[role];
-		if (c === undefined) return '';
-		const own = row[c] ?? '';
-		if (own !== '') last[role] = own;
-		// What stands to the left of a filled label and is blank was given once for all of its rows.
-		const outer = () =>
-			PLACES.some((each) => keys[each] !== undefined && keys[each] > c && (row[keys[each]] ?? '') !== '');
-		return own === '' && (SPREADS.has(role) || outer()) ? (last[role] ?? '') : own;
-	};
-	const others = columnsOf('item').slice(1);
-	const lastOthers: string[] = [];
-	const inner = innermost(roles);
-	const lines = countLines(rows, roles, keys.item !== undefined);
+/** What the items of a table are labelled with. */
+export interface Labels {
+	/** What each label is of, by its place; blank where nothing says so. */
+	headings: readonly string[];
+	/** The labels of each item, blank where none was given. */
+	of: Map<string, string[]>;
+	/** Items that several words were given for, by label. */
+	several: readonly Set<string>[];
+}
 
-	for (const [r, row] of rows.entries()) {
-		const role = roles.rows[r]!;
-		if (HEADINGS.has(role)) {
-			// Names and units above the first block hold for the next ones; periods do not.
-			if (!inHeading) heading = pick(heading, ['item', 'name', 'unit']);
-			inHeading = true;
-			above = null;
-			const labels = SPREADS.has(role) || !inner.has(r) ? spread(row, roles, figures) : row;
-			const before = roles.rows[r - 1] === role && role === 'item' ? heading.item : undefined;
-			heading[role] = before ? labels.map((label, c) => joined(before[c] ?? '', label, () => '')) : labels;
-			continue;
-		}
-		if (role !== 'figures') continue;
-		inHeading = false;
-		const own = {
-			item: keyOf(row, 'item'),
-			name: keyOf(row, 'name'),
-			unit: keyOf(row, 'unit'),
-			period: keyOf(row, 'period'),
-			cycle: keyOf(row, 'cycle'),
-			season: keyOf(row, 'season'),
-			day: keyOf(row, 'day'),
+/** Every figure of a table with its labels, in the order of reading: by rows, or by columns where figures run down. */
+export const gather = (rows: Table, roles: Roles, choices: Choices = {}): Entry[] =>
+	new Gatherer(rows, roles, choices).take(rows, roles.rows);
+
+/** Gathers the figures of a table in one go or part by part, and keeps what holds for the rows to come. */
+export class Gatherer {
+	readonly labels: Labels;
+	/** Lines that were left out because they say that they were cancelled. */
+	cancelled = 0;
+	/** Whether lines without a name are told apart by counting the rows, which takes the whole table. */
+	readonly countsRows: boolean;
+	readonly #columns: Readonly<Record<Key, number>>;
+	readonly #figures: readonly number[];
+	readonly #others: readonly number[];
+	readonly #labelled: { columns: readonly number[]; rows: readonly number[] };
+	readonly #status: readonly { c: number; heading: string }[];
+	readonly #lines: ReturnType<typeof countLines>;
+	readonly #last: Partial<Record<Key, string>> = {};
+	readonly #lastOthers: string[] = [];
+	#heading: Heading = {};
+	#inHeading = false;
+	/** What the headings say of each column of figures, until the next of them. */
+	#above: Over[] | null = null;
+	/** Labels over each column of figures, row by row, and how many such rows the heading had so far. */
+	readonly #labelsOver: (readonly string[])[] = [];
+	#labelRow = 0;
+
+	/** @param rows of the table, or of its beginning */
+	constructor(
+		rows: Table,
+		readonly roles: Roles,
+		readonly choices: Choices = {},
+	) {
+		const columnsOf = (role: string) => roles.columns.flatMap((each, c) => (each === role ? [c] : []));
+		const one = (role: string) => columnsOf(role)[0] ?? -1;
+		this.#columns = {
+			item: one('item'),
+			day: one('day'),
+			name: one('name'),
+			unit: one('unit'),
+			period: one('period'),
+			cycle: one('cycle'),
+			season: one('season'),
 		};
-		above ??= overFigures(heading, figures);
-		// An item may be told by several columns together.
-		const item = others.reduce((code, c, i) => {
-			const part = row[c] ?? '';
-			if (part !== '') lastOthers[i] = part;
-			return joined(code, meant(lastOthers[i] ?? ''), () => '');
-		}, meant(own.item));
-		const unit = bareUnit(own.unit);
-		for (const over of above) {
-			const c = over.column;
-			entries.push({
-				item: item && !over.item ? item : joined(item, over.item, () => lines.nameOf(r, c)),
-				name: own.name || over.name,
-				unit: unit || over.unit,
-				period: own.period || over.period,
-				cycle: own.cycle || over.cycle,
-				season: own.season || over.season,
-				day: own.day,
-				cell: row[c] ?? '',
-				row: r,
-				column: c,
-			});
+		this.#figures = columnsOf('figure');
+		this.#others = columnsOf('item').slice(1);
+		const body = Math.max(0, roles.rows.indexOf('figures'));
+		this.#labelled = {
+			columns: columnsOf('label').slice(0, BOUNDS.labels),
+			rows: roles.rows.slice(0, body).flatMap((role, r) => (role === 'label' ? [r] : [])),
+		};
+		const over = (c: number) => headingAbove(rows, body, c);
+		this.labels = {
+			headings: [
+				...this.#labelled.columns.map(over),
+				...this.#labelled.rows.map(
+					(r) => rows[r]!.find((cell, c) => cell !== '' && !this.#figures.includes(c)) ?? '',
+				),
+			],
+			of: new Map(),
+			several: [...this.#labelled.columns, ...this.#labelled.rows].map(() => new Set<string>()),
+		};
+		this.#status =
+			choices.cancelled === 'take' ? [] : columnsOf('status').map((c) => ({ c, heading: over(c) }));
+		this.#lines = countLines(rows, roles, this.#columns.item >= 0);
+		this.countsRows = this.#lines.countsRows;
+	}
+
+	/**
+	 * The figures of rows that follow those taken before.
+	 * @param lines what each row is
+	 * @param from place of the first of them in the table
+	 */
+	take(rows: Table, lines: readonly RowRole[], from = 0): Entry[] {
+		const entries: Entry[] = [];
+		const inner = innermost(lines);
+		const figures = this.#figures;
+		for (const [r, row] of rows.entries()) {
+			const role = lines[r]!;
+			if (HEADINGS.has(role)) {
+				this.#head(row, role, lines[r - 1] === role, inner.has(r));
+				continue;
+			}
+			if (role !== 'figures') continue;
+			this.#inHeading = false;
+			if (this.#status.some(({ c, heading }) => isCancelled(row[c] ?? '', heading))) {
+				this.cancelled++;
+				continue;
+			}
+			const own = {
+				item: this.#keyOf(row, 'item'),
+				name: this.#keyOf(row, 'name'),
+				unit: this.#keyOf(row, 'unit'),
+				period: this.#keyOf(row, 'period'),
+				cycle: this.#keyOf(row, 'cycle'),
+				season: this.#keyOf(row, 'season'),
+				day: this.#keyOf(row, 'day'),
+			};
+			this.#above ??= overFigures(this.#heading, figures);
+			// An item may be told by several columns together.
+			const item = this.#others.reduce((code, c, i) => {
+				const part = row[c] ?? '';
+				if (part !== '') this.#lastOthers[i] = part;
+				return joined(code, meant(this.#lastOthers[i] ?? ''), () => '');
+			}, meant(own.item));
+			const unit = bareUnit(own.unit);
+			for (const over of this.#above) {
+				const c = over.column;
+				const code =
+					item && !over.item ? item : joined(item, over.item, () => this.#lines.nameOf(r + from, c));
+				entries.push({
+					item: code,
+					name: own.name || over.name,
+					unit: unit || over.unit,
+					period: own.period || over.period,
+					cycle: own.cycle || over.cycle,
+					season: own.season || over.season,
+					day: own.day,
+					cell: row[c] ?? '',
+					row: r + from,
+					column: c,
+				});
+				if (this.labels.several.length > 0) this.#label(code, row, c);
+			}
+		}
+		return entries;
+	}
+
+	#head(row: readonly string[], role: RowRole, again: boolean, isInner: boolean): void {
+		// Names and units above the first block hold for the next ones; periods do not.
+		if (!this.#inHeading) {
+			this.#heading = pick(this.#heading, ['item', 'name', 'unit']);
+			this.#labelRow = 0;
+		}
+		this.#inHeading = true;
+		this.#above = null;
+		const over = SPREADS.has(role) || !isInner ? spread(row, this.roles, this.#figures) : row;
+		if (role === 'label') {
+			this.#labelsOver[this.#labelRow++] = over;
+			return;
+		}
+		const before = again && role === 'item' ? this.#heading.item : undefined;
+		this.#heading[role] = before ? over.map((label, c) => joined(before[c] ?? '', label, () => '')) : over;
+	}
+
+	/** What a column says of a row. */
+	#keyOf(row: readonly string[], role: Key): string {
+		const columns = this.#columns;
+		const c = columns[role];
+		if (c < 0) return '';
+		const own = row[c] ?? '';
+		if (own !== '') this.#last[role] = own;
+		// What stands to the left of a filled label and is blank was given once for all of its rows.
+		const outer = () => PLACES.some((each) => columns[each] > c && (row[columns[each]] ?? '') !== '');
+		return own === '' && (SPREADS.has(role) || outer()) ? (this.#last[role] ?? '') : own;
+	}
+
+	/** Keeps what a row, and what stands over a column, label an item with. */
+	#label(item: string, row: readonly string[], c: number): void {
+		const { of, several } = this.labels;
+		let kept = of.get(item);
+		if (!kept) of.set(item, (kept = several.map(() => '')));
+		const { columns } = this.#labelled;
+		for (let i = 0; i < kept.length; i++) {
+			const own = i < columns.length ? row[columns[i]!] : this.#labelsOver[i - columns.length]?.[c];
+			if (!own || own === kept[i]) continue;
+			if (kept[i] === '') kept[i] = own;
+			else several[i]!.add(item);
 		}
 	}
-	return entries;
+}
+
+/** What stands above a column. */
+function headingAbove(rows: Table, body: number, c: number): string {
+	for (let r = body - 1; r >= 0; r--) if ((rows[r]![c] ?? '') !== '') return rows[r]![c]!;
+	return '';
 }
 
 /** What stands over the seasons, which says what plain numbers among them count. */
@@ -116,13 +231,11 @@ export function seasonHeading(rows: Table, roles: Roles): string {
 	const r = roles.rows.indexOf('season');
 	if (c < 0)
 		return r < 0 ? '' : (rows[r]!.find((cell, i) => cell !== '' && roles.columns[i] !== 'figure') ?? '');
-	for (let above = roles.rows.indexOf('figures') - 1; above >= 0; above--)
-		if ((rows[above]![c] ?? '') !== '') return rows[above]![c]!;
-	return '';
+	return headingAbove(rows, roles.rows.indexOf('figures'), c);
 }
 
 /** The labels above each column of figures. */
-function overFigures(heading: Heading, figures: readonly number[]): Omit<Entry, 'cell' | 'row' | 'day'>[] {
+function overFigures(heading: Heading, figures: readonly number[]): Over[] {
 	const over = (key: RowRole, c: number) => heading[key]?.[c] ?? '';
 	return figures.map((column) => ({
 		item: meant(over('item', column)),
@@ -136,12 +249,12 @@ function overFigures(heading: Heading, figures: readonly number[]): Omit<Entry, 
 }
 
 /** Heading rows with no other place below them before the figures: what is blank there was given no label. */
-function innermost(roles: Roles): ReadonlySet<number> {
+function innermost(lines: readonly RowRole[]): ReadonlySet<number> {
 	const inner = new Set<number>();
 	const places: ReadonlySet<string> = new Set(PLACES);
 	let below = false;
-	for (let r = roles.rows.length - 1; r >= 0; r--) {
-		const role = roles.rows[r]!;
+	for (let r = lines.length - 1; r >= 0; r--) {
+		const role = lines[r]!;
 		if (role === 'figures') below = false;
 		else if (places.has(role)) {
 			if (!below) inner.add(r);
@@ -158,7 +271,11 @@ const joined = (down: string, across: string, otherwise: () => string): string =
 	down && across && down !== across ? `${down} · ${across}` : down || across || otherwise();
 
 /** How lines without a name are told apart: by their column, by their row, or not at all where there is one series. */
-function countLines(rows: Table, roles: Roles, named: boolean): { nameOf(r: number, c: number): string } {
+function countLines(
+	rows: Table,
+	roles: Roles,
+	named: boolean,
+): { nameOf(r: number, c: number): string; countsRows: boolean } {
 	const figures = roles.columns.filter((role) => role === 'figure').length;
 	const across =
 		roles.rows.includes('period') || roles.rows.includes('season') || roles.rows.includes('cycle');
@@ -167,8 +284,8 @@ function countLines(rows: Table, roles: Roles, named: boolean): { nameOf(r: numb
 	const timeAcross =
 		(across && !(roles.columns.includes('cycle') || roles.columns.includes('season'))) ||
 		(!across && !down && roles.order === 'across');
-	if (named || (down && across)) return { nameOf: () => '' };
-	if (!timeAcross) return { nameOf: (_, c) => (figures > 1 ? `column ${c + 1}` : '') };
+	if (named || (down && across)) return { nameOf: () => '', countsRows: false };
+	if (!timeAcross) return { nameOf: (_, c) => (figures > 1 ? `column ${c + 1}` : ''), countsRows: false };
 	// Each block has its line of figures: the second lines of all blocks belong together.
 	const place = new Map<number, number>();
 	let within = 0;
@@ -179,7 +296,7 @@ function countLines(rows: Table, roles: Roles, named: boolean): { nameOf(r: numb
 		place.set(r, ++within);
 		most = Math.max(most, within);
 	}
-	return { nameOf: (r) => (most > 1 ? `row ${place.get(r)}` : '') };
+	return { nameOf: (r) => (most > 1 ? `row ${place.get(r)}` : ''), countsRows: most > 1 };
 }
 
 /** A heading's labels over the columns that they span; a label alone in its row holds for all. */

@@ -35,9 +35,16 @@ export class Grid {
 	readonly #filled: (number | undefined)[] = [];
 
 	constructor(
-		readonly rows: readonly (readonly string[])[],
+		public rows: readonly (readonly string[])[],
 		readonly width: number,
 	) {}
+
+	/** Puts other rows behind the first ones. */
+	follow(first: number, rows: readonly (readonly string[])[]): void {
+		this.rows = [...this.rows.slice(0, first), ...rows];
+		this.#kinds.length = Math.min(this.#kinds.length, first);
+		this.#filled.length = Math.min(this.#filled.length, first);
+	}
 
 	cell(r: number, c: number): string {
 		return this.rows[r]![c] ?? '';

@@ -30,13 +30,8 @@ const NEAR = 1;
  * Searches for what each column and row of a table is: figures with labels on their sides are proposed in every way
  * that the cells allow, laid out, and held against each other by how much of the table each explains. Choices made by
  * hand narrow the search.
- * @returns the best reading, and others that are nearly as good and come to other figures
  */
-export function findRoles(
-	rows: Table,
-	width: number,
-	choices: Choices = {},
-): { roles: Roles; near: Roles[] } {
+export function findRoles(rows: Table, width: number, choices: Choices = {}): Layout {
 	const grid = new Grid(rows, width);
 	const looked = Math.min(
 		rows.length,
@@ -59,7 +54,13 @@ export function findRoles(
 	}
 	laid.sort((a, b) => a.cost - b.cost);
 	const [first, ...others] = laid;
-	if (!first) return { roles: nothing(rows, width, choices), near: [] };
+	if (!first)
+		return {
+			roles: nothing(rows, width, choices),
+			near: [],
+			looked,
+			rolesOf: (more) => more.map(() => 'ignored'),
+		};
 	const near: Proposal[] = [];
 	const told = new Set<string>();
 	for (const other of others) {
@@ -73,7 +74,28 @@ export function findRoles(
 	return {
 		roles: extended(grid, first, looked),
 		near: near.map((proposal) => extended(grid, proposal, looked)),
+		looked,
+		rolesOf(more, from) {
+			grid.follow(looked, more);
+			first.frame.follow(from);
+			const roles = { ...first.roles, rows: first.roles.rows.slice(0, looked) };
+			return extended(grid, { ...first, roles }, looked).rows.slice(looked);
+		},
 	};
+}
+
+/** What a table's columns and rows are. */
+export interface Layout {
+	/** The best reading, and others that are nearly as good and come to other figures. */
+	roles: Roles;
+	near: Roles[];
+	/** Rows that the search looked at. */
+	looked: number;
+	/**
+	 * What other rows are, of a table that goes on behind those that were looked at.
+	 * @param from place of the first of them
+	 */
+	rolesOf(more: Table, from: number): RowRole[];
 }
 
 interface Proposal {
@@ -279,7 +301,7 @@ function layOut(
 	const rows = grid.rows.slice(0, looked);
 	const entries = gather(rows, roles);
 	const { names, items } = numberItems(entries);
-	const timed = findPeriods(entries, items, choices, seasonHeading(rows, roles));
+	const timed = findPeriods(entries, items, choices, { seasons: seasonHeading(rows, roles) });
 	let total = cost;
 	if (timed.problem !== null && !timed.asksFirst) total += broken ? 1.5 : 6;
 	const places = names.map(() => new Set<number>());

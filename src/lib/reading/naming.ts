@@ -1,10 +1,9 @@
 import type { Choices, ColumnRole, RowRole } from './choices';
 import type { Frame } from './frames';
 import type { Grid } from './grid';
-
 import type { Line, Roles } from './roles';
 import { runsOn } from './telling';
-import { headingSays, isUnitLabel } from './words';
+import { headingSays, isCancelled, isUnitLabel } from './words';
 
 const isTime = (role: ColumnRole | RowRole | undefined) =>
 	role === 'period' || role === 'cycle' || role === 'season';
@@ -64,6 +63,7 @@ class Naming {
 
 	/** Columns of words: the item, its name, its unit; remarks are left out. */
 	#nameColumns(): void {
+		this.#nameStatus();
 		const open = this.lines.filter((line) => line.side === 'column' && this.#columns[line.at] === null);
 		const timeDown = [...this.times.keys()].some(({ side }) => side === 'column');
 		const times = [...this.times.keys()]
@@ -101,7 +101,10 @@ class Naming {
 		);
 		const items = named.filter((line) => says(line) === 'item');
 		const names = named.filter((line) => says(line) === 'name');
-		const others = named.filter((line) => !items.includes(line) && !names.includes(line));
+		const others = named
+			.filter((line) => !items.includes(line) && !names.includes(line))
+			// What items are grouped by names them only where nothing else does.
+			.sort((a, b) => Number(says(a) === 'label') - Number(says(b) === 'label'));
 		let item = this.lines.find((line) => line.side === 'column' && this.#columns[line.at] === 'item');
 		if (!item) {
 			item =
@@ -116,9 +119,15 @@ class Naming {
 		else if (item && items[0] && this.#columns[items[0].at] === null) this.#columns[items[0].at] = 'item';
 		const coded = item;
 		if (coded && !this.#columns.includes('name')) {
-			const name = names.find((line) => line !== coded) ?? others.find((line) => hangsOn(line, coded));
+			const name =
+				names.find((line) => line !== coded) ??
+				others.find((line) => hangsOn(line, coded) && !isLabel(line, coded));
 			if (name) this.#columns[name.at] = 'name';
 		}
+		if (coded)
+			for (const line of others)
+				if (this.#columns[line.at] === null && hangsOn(line, coded) && isLabel(line, coded))
+					this.#columns[line.at] = 'label';
 		// One word and one figure a row, each word another: periods that are not known, rather than items of one figure.
 		const { figures, data } = this.frame;
 		if (
@@ -145,7 +154,8 @@ class Naming {
 		if (filled.every(isUnitLabel) && (group.length > 1 || filled.every((label) => /^[([]/.test(label))))
 			this.#rows[r] = 'unit';
 		else if (group.some((h) => h !== r && this.#rows[h] === 'item'))
-			this.#rows[r] = this.#tellsApart(group, r) ? 'item' : 'name';
+			this.#rows[r] = this.#tellsApart(group, r) ? 'item' : standsOnce(labels) ? 'name' : 'label';
+		else if (!itemDown && !standsOnce(labels) && this.#namedBelow(group, r)) this.#rows[r] = 'label';
 		else if (itemDown && figures.length === 1) this.#rows[r] = 'ignored';
 		else if (itemDown && figures.length > 1 && timeAcross) this.#rows[r] = 'ignored';
 		else {
@@ -153,6 +163,30 @@ class Naming {
 			// Items on both sides are joined.
 			if (itemDown) this.cost += 0.8;
 			if (new Set(filled).size < filled.length && !timeAcross) this.cost += 0.8;
+		}
+	}
+
+	/** Whether another heading that is still to be named says something else of each column. */
+	#namedBelow(group: readonly number[], r: number): boolean {
+		return this.lines.some(
+			(line) =>
+				line.side === 'row' &&
+				line.at !== r &&
+				group.includes(line.at) &&
+				this.#rows[line.at] === null &&
+				!line.labels.every(isUnitLabel) &&
+				line.labels.every((label) => label !== '') &&
+				standsOnce(line.labels),
+		);
+	}
+
+	/** A column whose words say of some lines that they were cancelled. */
+	#nameStatus(): void {
+		for (const { side, at, labels, heading } of this.lines) {
+			if (side !== 'column' || this.#columns[at] !== null) continue;
+			const words = new Set(labels);
+			if (words.size <= MOST_STATES && [...words].some((word) => isCancelled(word, heading)))
+				this.#columns[at] = 'status';
 		}
 	}
 
@@ -203,6 +237,28 @@ class Naming {
 		const named = this.#columns.includes('item') && figures.length > 1;
 		return named && !this.#rows.includes('item') ? 'across' : 'down';
 	}
+}
+
+/** Words that a column of states has at most. */
+const MOST_STATES = 12;
+
+/** Whether each label, given once over all that it stands for, stands once. */
+const standsOnce = (labels: readonly string[]): boolean => {
+	const filled = filledDown(labels);
+	return new Set(filled).size === filled.length;
+};
+
+/** Whether words group items: they are said to, or several items share most of them. */
+function isLabel(line: Line, item: Line): boolean {
+	if (headingSays(line.heading) === 'label') return true;
+	const words = new Map<string, string>();
+	let code = '';
+	for (const [i, word] of line.labels.entries()) {
+		code = item.labels[i] || code;
+		if (!words.get(code)) words.set(code, word);
+	}
+	const given = [...words.values()].filter((word) => word !== '');
+	return line.heading !== '' && given.length > 0.8 * words.size && new Set(given).size <= 0.6 * words.size;
 }
 
 /** Labels with those that are given once over all that they stand for. */

@@ -41,15 +41,17 @@ export interface Filled {
 
 /**
  * Which periods order lines fill, of which those at both ends may not be whole.
- * @param days of all lines, @param ordinals their periods at the frequency taken
+ * @param days of all lines, null for those without a date, @param ordinals their periods at the frequency taken
  */
 export function filledBy(
-	days: readonly number[],
-	ordinals: readonly Ordinal[],
+	allDays: readonly (number | null)[],
+	allOrdinals: readonly (Ordinal | null)[],
 	frequency: Frequency,
 	choices: Choices,
 	doubts: Doubt[],
 ): Filled {
+	const days = allDays.filter((day) => day !== null);
+	const ordinals = allOrdinals.filter((ordinal) => ordinal !== null);
 	const { first, last } = extentOf(days);
 	const filled: Filled = { ...limits(ordinals), zeros: choices.without !== 'gap' };
 	const word = (count: number) => periodWord(frequency, count);

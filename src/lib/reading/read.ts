@@ -1,36 +1,30 @@
 import { BOUNDS, written } from '$core/bounds';
 import { CALENDAR_SEASON_LENGTH, type Frequency, periodWord } from '$core/series/frequency';
 import { describePeriod, type Ordinal } from '$core/series/period';
-import {
-	decimalEvidence,
-	type DecimalMark,
-	decimalMark,
-	isFigure,
-	isMissing,
-	isNoFigure,
-	marksOf,
-	readFigure,
-	shorten,
-} from './figures';
-import { type Entry, gather, seasonHeading } from './gather';
+import { isFigure, isMissing, shorten } from './figures';
+import { type Entry, Gatherer, seasonHeading } from './gather';
 import { absentText, findPeriods, alignFigures, type Timed } from './align';
 import type { Choices, ColumnRole, RowRole } from './choices';
+import { type FigureMarks, type Figures, findMarks, noUnits, partUnits, takeFigures } from './entries';
 import { numberItems } from './items';
-import { findRoles } from './layout';
-import { doubtReturns, type Filled, filledBy, takeReturn } from './orders';
+import { findRoles, type Layout } from './layout';
+import { doubtReturns, type Filled, filledBy } from './orders';
 import type { Roles } from './roles';
 import { readPeriods } from './periods';
 import { openBytes, openText, type Opened, rowsOf, type Source } from './source';
 import { widthOf } from './table';
 import {
+	doubtCancelled,
 	doubtEncoding,
+	doubtFigures,
+	doubtLabels,
 	doubtLayout,
-	doubtMarks,
-	doubtMissing,
 	doubtPeriods,
 	doubtSeparator,
 	doubtTime,
 	doubtTotals,
+	doubtUnits,
+	headingOf,
 	weightOf,
 } from './doubts';
 import type { Doubt, ReadItem, Reading } from './reading';
@@ -49,9 +43,12 @@ export const readBytes = async (bytes: Uint8Array, choices: Choices = {}): Promi
 	readSource(await openBytes(bytes, choices.encoding), choices);
 
 /** Reads an opened source. */
-export function readSource(source: Source, choices: Choices = {}): Reading {
+export const readSource = (source: Source, choices: Choices = {}): Reading => settle(source, choices).reading;
+
+/** A reading with what it settles for rows that come after it; nothing where it ended in a problem. */
+export function settle(source: Source, choices: Choices): { reading: Reading; settled: Settled | null } {
 	const opened = rowsOf(source, choices);
-	const reading: Reading = {
+	const begun: Reading = {
 		problem: null,
 		kind: source.kind,
 		encoding: source.kind === 'text' ? source.encoding : null,
@@ -65,6 +62,7 @@ export function readSource(source: Source, choices: Choices = {}): Reading {
 		columnCount: 0,
 		columns: [],
 		rowRoles: [],
+		heading: null,
 		order: 'down',
 		layout: '',
 		spelling: '',
@@ -72,15 +70,18 @@ export function readSource(source: Source, choices: Choices = {}): Reading {
 		possible: null,
 		asksFirst: false,
 		seasonLength: 1,
+		labels: [],
 		items: [],
 		doubts: [],
 	};
-	if ('problem' in opened) return { ...reading, problem: opened.problem };
+	if ('problem' in opened) return { reading: { ...begun, problem: opened.problem }, settled: null };
 	if (source.kind === 'text') {
-		doubtEncoding(source, choices, reading.doubts);
-		keepDecimalCommas(source.text, opened, choices, reading.doubts);
+		doubtEncoding(source, choices, begun.doubts);
+		keepDecimalCommas(source.text, opened, choices, begun.doubts);
 	}
-	return interpret(opened, choices, reading);
+	const interpreted = interpret(opened, choices, begun);
+	begun.doubts.sort((one, other) => weightOf(one) - weightOf(other));
+	return interpreted;
 }
 
 /** Commas that would cut a single column of decimals, or of a period and decimals, in two are no separators. */
@@ -120,10 +121,34 @@ function keepDecimalCommas(text: string, opened: Opened, choices: Choices, doubt
 	});
 }
 
-function interpret(opened: Opened, choices: Choices, begun: Reading): Reading {
+/** What the beginning of a table decides for all of it. */
+export interface Settled {
+	opened: Opened;
+	layout: Layout;
+	/** As they were made, and what the beginning narrows them to. */
+	choices: Choices;
+	/** Whether it can be told from its row alone what a figure is of. */
+	byRows: boolean;
+	marks: FigureMarks;
+	/** What stands over the seasons, and the one that a cycle begins with. */
+	said: { seasons: string; begins: number };
+	/** Entries with one each of the labels that tell time, and the periods that they were read as. */
+	anchors: { entries: Entry[]; ordinals: (Ordinal | null)[] };
+	/** Whether blank cells at both ends are outside the series rather than missing. */
+	drawnWider: boolean;
+	/** Whether its lines are orders, to be summed. */
+	orders: boolean;
+}
+
+function interpret(
+	opened: Opened,
+	choices: Choices,
+	begun: Reading,
+): { reading: Reading; settled: Settled | null } {
 	const { rows } = opened;
 	const width = widthOf(rows);
-	const { roles, near } = findRoles(rows, width, choices);
+	const layout = findRoles(rows, width, choices);
+	const { roles, near } = layout;
 	const reading: Reading = {
 		...begun,
 		delimiter: opened.delimiter,
@@ -135,45 +160,108 @@ function interpret(opened: Opened, choices: Choices, begun: Reading): Reading {
 		columnCount: width,
 		columns: roles.columns,
 		rowRoles: roles.rows,
+		heading: headingOf(rows, roles),
 		order: roles.order,
 	};
-	doubtLayout(rows, roles, near, choices, reading.doubts);
-	doubtTotals(rows, roles, reading.doubts);
-	const entries = inReadingOrder(gather(rows, roles), roles);
-	if (!entries.some(({ cell }) => !isMissing(cell)))
-		return { ...reading, problem: nothingThere(rows, roles) };
+	const { doubts } = reading;
+	const ended = (problem: string) => ({ reading: { ...reading, problem }, settled: null });
+	doubtLayout(rows, roles, near, choices, doubts);
+	doubtTotals(rows, reading, roles, doubts);
+	const gatherer = new Gatherer(rows, roles, choices);
+	const units = noUnits();
+	const entries = partUnits(inReadingOrder(gatherer.take(rows, roles.rows), roles), units, choices);
+	if (!entries.some(({ cell }) => !isMissing(cell))) return ended(nothingThere(rows, roles));
 	const { names, items } = numberItems(entries);
-	if (names.length > BOUNDS.tableItems) {
-		return {
-			...reading,
-			problem: `These are ${written(names.length)} items; at most ${written(BOUNDS.tableItems)} are read at once.`,
-		};
-	}
-	const timed = findPeriods(entries, items, choices, seasonHeading(rows, roles));
-	const figures = readFigures(entries, opened.typed, choices, reading);
+	if (names.length > BOUNDS.tableItems)
+		return ended(
+			`These are ${written(names.length)} items; at most ${written(BOUNDS.tableItems)} are read at once.`,
+		);
+	const seasons = seasonHeading(rows, roles);
+	const timed = findPeriods(entries, items, choices, { seasons });
+	const marks = findMarks(entries, opened.typed, choices, doubts);
+	const figures = takeFigures(entries, marks, choices, width, timed.orderLines);
 	Object.assign(reading, {
+		decimal: marks.mark,
 		layout: describeLayout(roles, timed, names.length),
 		spelling: timed.spelling,
 		frequency: timed.frequency,
 		possible: timed.possible,
 		asksFirst: timed.asksFirst,
 		seasonLength: timed.seasonLength ?? CALENDAR_SEASON_LENGTH[timed.frequency],
+		labels: nameLabels(gatherer.labels.headings),
 	});
-	doubtTime(timed, choices, reading.doubts);
-	const filled = fillOf(timed, figures, choices, reading.doubts);
-	if (timed.problem)
-		return { ...reading, problem: firstRefusal(entries, figures.refusals, names.length) ?? timed.problem };
+	doubtFigures(figures, choices, doubts);
+	doubtUnits(units, choices, doubts);
+	doubtCancelled(gatherer.cancelled, reading, choices, doubts);
+	doubtLabels(reading.labels, gatherer.labels.several, doubts);
+	doubtTime(timed, choices, doubts);
+	const filled = timed.orderLines
+		? filledBy(timed.days!, timed.ordinals, timed.frequency, choices, doubts)
+		: null;
+	if (timed.orderLines) doubtReturns(figures.negative, choices, doubts);
+	if (timed.problem) return ended(firstRefusal(entries, figures.refusals, names.length) ?? timed.problem);
 	// Tables of many items, or with time across, are drawn wider than their figures go.
 	const drawnWider = names.length > 1 || !roles.columns.includes('period');
 	const sides = (role: 'cycle' | 'season') =>
 		roles.columns.includes(role) ? 'down' : roles.rows.includes(role) ? 'across' : null;
 	const inOrder = sides('cycle') === sides('season');
-	reading.items = alignItems({ entries, items, names, drawnWider, inOrder, filled }, timed, figures, choices);
+	const labelsOf = (code: string) =>
+		gatherer.labels.of.get(code) ?? gatherer.labels.of.get(units.parted.get(code) ?? '') ?? [];
+	reading.items = alignItems(
+		{ entries, items, names, drawnWider, inOrder, filled, labelsOf },
+		timed,
+		figures,
+		choices,
+	);
 	doubtPeriods(reading, choices);
 	const only = reading.items.length === 1 ? reading.items[0]! : null;
 	const allFail = reading.items.every(({ problem }) => problem !== null);
-	reading.doubts.sort((a, b) => weightOf(a) - weightOf(b));
-	return { ...reading, problem: only?.problem ?? (allFail ? reading.items[0]!.problem : null) };
+	reading.problem = only?.problem ?? (allFail ? reading.items[0]!.problem : null);
+	const settled: Settled = {
+		opened,
+		layout,
+		choices: {
+			...choices,
+			frequency: timed.frequency,
+			...(timed.dateOrder && { dateOrder: timed.dateOrder.used }),
+		},
+		byRows: !timed.asksFirst && !gatherer.countsRows,
+		marks,
+		said: { seasons, begins: timed.begins },
+		anchors: anchorsOf(entries, timed),
+		drawnWider,
+		orders: timed.orderLines,
+	};
+	return { reading, settled };
+}
+
+const ANCHORS = 400;
+
+/** The first entries with each of the labels that tell time. */
+function anchorsOf(entries: readonly Entry[], { ordinals }: Timed): Settled['anchors'] {
+	const known = new Set<string>();
+	const anchors: Settled['anchors'] = { entries: [], ordinals: [] };
+	for (const [i, entry] of entries.entries()) {
+		if (known.size === ANCHORS) break;
+		const label = `${entry.period}\n${entry.cycle}\n${entry.season}\n${entry.day}`;
+		if (known.has(label)) continue;
+		known.add(label);
+		anchors.entries.push(entry);
+		anchors.ordinals.push(ordinals[i] ?? null);
+	}
+	return anchors;
+}
+
+/** Labels by their headings, each by a name of its own. */
+function nameLabels(headings: readonly string[]): string[] {
+	const taken = new Set<string>();
+	return headings.map((heading) => {
+		const base = heading.slice(0, BOUNDS.label - 4).trim() || 'label';
+		let name = base;
+		for (let i = 2; taken.has(name); i++) name = `${base} ${i}`;
+		taken.add(name);
+		return name;
+	});
 }
 
 /** Figures that run down come column by column, those that run across row by row. */
@@ -192,88 +280,6 @@ function nothingThere(rows: readonly string[][], roles: Roles): string {
 		return `There is a heading, “${shorten(filled[0]!)}”, and no figure below it.`;
 	}
 	return `There are no figures here, only words such as “${shorten(filled[0]!)}”. Copy the table with its figures.`;
-}
-
-interface Figures {
-	values: (number | null)[];
-	/** Sentences by entry. */
-	refusals: Map<number, string>;
-	/** Units around figures, by entry. */
-	units: Map<number, string>;
-}
-
-function readFigures(entries: readonly Entry[], typed: boolean, choices: Choices, reading: Reading): Figures {
-	const cells = entries.map(({ cell }) => cell);
-	const decided = typed ? { mark: '.' as const, open: null } : decimalMark(cells);
-	const mark = choices.decimal ?? decided.mark;
-	reading.decimal = mark;
-	const byColumn = choices.decimal || typed ? null : marksByColumn(entries);
-	if (byColumn) {
-		reading.doubts.push({
-			code: 'decimal-columns',
-			text: 'Some columns have decimal commas and others decimal points; each was read by its own.',
-			options: [
-				{ label: 'points everywhere', choices: { decimal: '.' } },
-				{ label: 'commas everywhere', choices: { decimal: ',' } },
-			],
-		});
-	} else if (decided.open && choices.decimal === undefined) {
-		const what = decided.open === ',' ? 'comma' : 'point';
-		const [taken, possible] = decided.open === mark ? ['decimal', 'thousands'] : ['thousands', 'decimal'];
-		reading.doubts.push({
-			code: 'decimal-mark',
-			text: `Every ${what} stands before three digits: taken as a ${taken} mark. It could be a ${possible} mark.`,
-			options: [{ label: `it is a ${possible} mark`, choices: { decimal: mark === '.' ? ',' : '.' } }],
-		});
-	}
-	const refusals = new Map<number, string>();
-	const units = new Map<number, string>();
-	const marks = new Map<string, number>();
-	let percents = 0;
-	const none = new Map<string, number>();
-	const values = entries.map((entry, i) => {
-		const figure = readFigure(entry.cell, byColumn?.get(entry.column) ?? mark);
-		if ('refused' in figure) {
-			refusals.set(i, `${placeOf(entry, reading)} ${figure.refused}`);
-			return null;
-		}
-		if (figure.value === null) {
-			if (entry.cell === '' || !isNoFigure(entry.cell)) return null;
-			none.set(entry.cell, (none.get(entry.cell) ?? 0) + 1);
-			return choices.missing === 'zero' ? 0 : null;
-		}
-		if (/^-?\d+$/.test(entry.cell)) return figure.value;
-		const around = marksOf(entry.cell);
-		if (around?.unit) {
-			units.set(i, around.unit);
-			marks.set(around.unit, (marks.get(around.unit) ?? 0) + 1);
-		}
-		if (!around?.percent) return figure.value;
-		percents++;
-		return choices.percent === 'share' ? figure.value / 100 : figure.value;
-	});
-	doubtMarks(marks, percents, choices, reading.doubts);
-	doubtMissing(none, choices, reading.doubts);
-	return { values, refusals, units };
-}
-
-const placeOf = (entry: Entry, { columnCount }: Reading) =>
-	columnCount > 2 ? `Row ${entry.row + 1}, column ${entry.column + 1},` : `Row ${entry.row + 1}`;
-
-/** Each column's own decimal mark where the columns contradict each other; null where they do not. */
-function marksByColumn(entries: readonly Entry[]): Map<number, DecimalMark> | null {
-	const { comma, point } = decimalEvidence(entries.map(({ cell }) => cell));
-	if (!comma || !point) return null;
-	const cells = new Map<number, string[]>();
-	for (const { column, cell } of entries) {
-		const list = cells.get(column);
-		if (list) list.push(cell);
-		else cells.set(column, [cell]);
-	}
-	if (cells.size < 2) return null;
-	const evidence = [...cells].map(([column, list]) => [column, decimalEvidence(list)] as const);
-	if (evidence.some(([, each]) => each.comma && each.point)) return null;
-	return new Map(evidence.map(([column, each]) => [column, each.comma ? ',' : '.']));
 }
 
 function firstRefusal(
@@ -302,10 +308,11 @@ interface Named {
 	inOrder: boolean;
 	/** What order lines fill; null for other tables. */
 	filled: Filled | null;
+	labelsOf(code: string): readonly string[];
 }
 
 function alignItems(
-	{ entries, items, names, drawnWider, inOrder, filled }: Named,
+	{ entries, items, names, drawnWider, inOrder, filled, labelsOf }: Named,
 	timed: Timed,
 	figures: Figures,
 	choices: Choices,
@@ -333,7 +340,7 @@ function alignItems(
 		}
 		const refusal = figures.refusals.get(i);
 		if (refusal) part.refusals.push(refusal);
-		if (part.unit === '') part.unit = entries[i]!.unit || figures.units.get(i) || '';
+		if (part.unit === '') part.unit = entries[i]!.unit;
 	}
 	return parts.map((part, number) => {
 		const aligned = alignFigures(part.ordinals, part.values, choices.duplicates ?? 'sum');
@@ -347,7 +354,8 @@ function alignItems(
 		return {
 			code: named.item,
 			name: named.name || named.item,
-			unit: part.unit.slice(0, 40),
+			unit: part.unit.slice(0, BOUNDS.unit),
+			labels: labelsOf(named.item).map((label) => label.slice(0, BOUNDS.labelValue)),
 			first,
 			values,
 			problem: part.refusals.length > 0 ? refusalText(part.refusals) : (aligned.problem ?? noFigure(values)),
@@ -362,27 +370,6 @@ function withoutGaps(aligned: { first: Ordinal; values: (number | null)[] }, { t
 		aligned.values.length === 0 ? 0 : Math.max(aligned.values.length, zeros ? to - aligned.first + 1 : 0);
 	const none = zeros ? 0 : null;
 	return { first: aligned.first, values: Array.from({ length }, (_, i) => aligned.values[i] ?? none) };
-}
-
-/** What order lines fill, with what was decided about them; null for other tables. */
-function fillOf(timed: Timed, figures: Figures, choices: Choices, doubts: Doubt[]): Filled | null {
-	const { orderDays, ordinals, frequency } = timed;
-	if (!orderDays) return null;
-	let returns = 0;
-	for (const [i, value] of figures.values.entries()) {
-		if (value === null || value >= 0) continue;
-		returns++;
-		figures.values[i] = takeReturn(value, choices);
-	}
-	doubtReturns(returns, choices, doubts);
-	const present = ordinals.flatMap((ordinal, i) => (ordinal === null || orderDays[i] === null ? [] : [i]));
-	return filledBy(
-		present.map((i) => orderDays[i]!),
-		present.map((i) => ordinals[i]!),
-		frequency,
-		choices,
-		doubts,
-	);
 }
 
 /** Without the periods before and after that hold nothing. */

@@ -18,6 +18,8 @@ export interface ReadItem {
 	code: string;
 	name: string;
 	unit: string;
+	/** What it is labelled with, one for each of the reading's labels; blank where nothing is said. */
+	labels: string[];
 	/** Ordinal of the first period. */
 	first: Ordinal;
 	/** One figure a period from the first to the last; null where missing. */
@@ -45,6 +47,8 @@ export interface Reading {
 	columnCount: number;
 	columns: ColumnRole[];
 	rowRoles: RowRole[];
+	/** The row above the figures that says what the columns hold; null where there is none. */
+	heading: number | null;
 	order: 'down' | 'across';
 	/** “years down, months across”. */
 	layout: string;
@@ -56,6 +60,8 @@ export interface Reading {
 	/** Whether the first period has to be said. */
 	asksFirst: boolean;
 	seasonLength: number;
+	/** What the items are labelled by: “Family”, “Site”. */
+	labels: string[];
 	items: ReadItem[];
 	doubts: Doubt[];
 }

@@ -81,11 +81,13 @@ export interface Opened {
 	typed: boolean;
 	delimiter: Delimiter | null;
 	otherDelimiters: readonly Delimiter[];
+	/** Whether it was set with a blank line after each, which are left out. */
+	spaced: boolean;
 	sheets: readonly string[];
 	sheet: string | null;
 }
 
-const NO_DELIMITER = { delimiter: null, otherDelimiters: [], sheets: [], sheet: null };
+const NO_DELIMITER = { delimiter: null, otherDelimiters: [], spaced: false, sheets: [], sheet: null };
 
 /** Cuts a source into cells, or says why that cannot be. */
 export function rowsOf(
@@ -126,8 +128,18 @@ function cutSource(
 			const problem = refuseCuts(text, delimiter);
 			if (problem) return { problem };
 			try {
-				const rows = withoutSpacing(cutRows(text, delimiter));
-				return { rows, typed: false, delimiter, otherDelimiters: found.others, sheets: [], sheet: null };
+				const cut = cutRows(text, delimiter);
+				const rows = withoutSpacing(cut);
+				const spaced = rows.length < cut.length;
+				return {
+					rows,
+					typed: false,
+					delimiter,
+					otherDelimiters: found.others,
+					spaced,
+					sheets: [],
+					sheet: null,
+				};
 			} catch (error) {
 				if (!(error instanceof CutError)) throw error;
 				return {

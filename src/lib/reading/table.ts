@@ -35,6 +35,16 @@ export function cutRows(text: string, delimiter: Delimiter): string[][] {
 	return rows;
 }
 
+/**
+ * A part of a longer text, cut as the whole of it would be; what a text ends with is no row.
+ * @param framed whether its rows stand between bars
+ */
+export function cutPart(text: string, delimiter: Delimiter, framed: boolean): string[][] {
+	const rows = delimiter === ' ' ? cutAtBlanks(text) : cutDelimited(withoutLines(text), delimiter, framed);
+	if (rows.at(-1)?.every((cell) => cell === '')) rows.pop();
+	return rows;
+}
+
 /** Thrown for a quotation mark without an end. */
 export class CutError extends Error {
 	override name = 'CutError';
@@ -47,8 +57,12 @@ export class CutError extends Error {
 	}
 }
 
-/** Delimited text as rows of trimmed cells, blank rows included. @throws CutError */
-export function cutDelimited(text: string, delimiter: Delimiter): string[][] {
+/**
+ * Delimited text as rows of trimmed cells, blank rows included.
+ * @param framed whether rows between bars have one at both ends; found out where it is not said
+ * @throws CutError
+ */
+export function cutDelimited(text: string, delimiter: Delimiter, framed?: boolean): string[][] {
 	const blanksBefore = new RegExp(
 		`(^|[\n${delimiter === '|' || delimiter === '\t' ? `\\${delimiter}` : delimiter}]) +"`,
 		'g',
@@ -59,15 +73,20 @@ export function cutDelimited(text: string, delimiter: Delimiter): string[][] {
 	const open = errors.find(({ code }) => code === 'MissingQuotes');
 	if (open) throw new CutError(open.row ?? 0);
 	for (const row of data) for (let c = 0; c < row.length; c++) row[c] = row[c]!.trim();
-	return delimiter === '|' ? withoutFrames(data) : data;
+	return delimiter === '|' ? withoutFrames(data, framed ?? isFramed(data)) : data;
+}
+
+const isRule = (row: readonly string[]) =>
+	row.every((cell) => /^:?[-=+]*:?$/.test(cell)) && row.some((cell) => cell.length > 2);
+
+/** Whether rows cut at bars have nothing before the first and behind the last of them. */
+function isFramed(rows: readonly string[][]): boolean {
+	const barred = rows.filter((row) => row.length > 2 && !isRule(row));
+	return barred.length > 0 && barred.every((row) => row[0] === '' && row.at(-1) === '');
 }
 
 /** Rows between bars at both ends and rules made of dashes, as tables are drawn in plain text. */
-function withoutFrames(rows: string[][]): string[][] {
-	const isRule = (row: string[]) =>
-		row.every((cell) => /^:?[-=+]*:?$/.test(cell)) && row.some((cell) => cell.length > 2);
-	const barred = rows.filter((row) => row.length > 2 && !isRule(row));
-	const framed = barred.length > 0 && barred.every((row) => row[0] === '' && row.at(-1) === '');
+function withoutFrames(rows: string[][], framed: boolean): string[][] {
 	return rows.filter((row) => !isRule(row)).map((row) => (framed && row.length > 2 ? row.slice(1, -1) : row));
 }
 
@@ -122,6 +141,10 @@ function cutAt(line: string, gutters: readonly [number, number][]): string[] {
 	}
 	return [...cells, line.slice(from).trim()];
 }
+
+/** Whether the rows of a text stand between bars. */
+export const standsBetweenBars = (text: string, delimiter: Delimiter): boolean =>
+	delimiter === '|' && isFramed(cutDelimited(withoutLines(text), delimiter, false));
 
 export const isBlank = (row: readonly string[]): boolean => row.every((cell) => cell === '');
 

@@ -41,7 +41,10 @@ export function tellingsOf(labels: readonly string[], heading: string): Telling[
 	const says = headingSays(heading);
 	// “No.” may stand over codes or over periods.
 	const named =
-		says === 'name' || says === 'unit' || (says === 'item' && !/^(?:no|nr|n|#|id)\.?$/i.test(heading.trim()));
+		says === 'name' ||
+		says === 'unit' ||
+		says === 'label' ||
+		(says === 'item' && !/^(?:no|nr|n|#|id)\.?$/i.test(heading.trim()));
 	return distinct.every((label) => /^\d+$/.test(label))
 		? named
 			? []

@@ -131,10 +131,19 @@ const MEASURE = inWords(
 
 const PRICE = /(?:price|preis|prix|precio|stock|bestand)s?$/;
 
+/** What sets items apart into groups. */
+const LABEL = wholly(
+	'family families group category class type site supplier vendor region country area warehouse depot store branch location plant planner brand maker manufacturer department segment channel range collection ' +
+		'familie warengruppe gruppe produktgruppe kategorie klasse typ standort lieferant land gebiet lager werk filiale disponent marke hersteller abteilung segment ' +
+		'famille groupe categorie classe fournisseur pays secteur entrepot magasin agence lieu marque fabricant gamme ' +
+		'familia grupo categoria clase tipo sede proveedor pais zona almacen tienda sucursal ubicacion marca fabricante gama',
+);
+
 /** What a heading says that its column holds; null where it is no such word. */
 export function headingSays(
 	label: string,
-): 'cycle' | 'season' | 'period' | 'item' | 'name' | 'unit' | 'figure' | 'measure' | 'other' | null {
+):
+	'cycle' | 'season' | 'period' | 'item' | 'name' | 'unit' | 'label' | 'figure' | 'measure' | 'other' | null {
 	const word = plain(label);
 	if (OTHER.test(word)) return 'other';
 	if (CYCLE.test(word)) return 'cycle';
@@ -143,6 +152,7 @@ export function headingSays(
 	if (NAME.test(word) || /(?:name|description|bezeichnung)$/.test(word)) return 'name';
 	if (ITEM.test(word)) return 'item';
 	if (UNIT.test(word)) return 'unit';
+	if (LABEL.test(word) || /(?:gruppe|familie|kategorie|family|group|category)$/.test(word)) return 'label';
 	if (MEASURE.test(word) || PRICE.test(word)) return 'measure';
 	return FIGURE.test(word) ? 'figure' : null;
 }
@@ -162,6 +172,21 @@ export function isUnitLabel(label: string): boolean {
 	return UNITS.has(word) || /^[€$£¥%]$/.test(word) || /^[([].*[)\]]$/.test(label.trim());
 }
 
+const PIECES = new Set(
+	'pcs pc pce piece pieces unit units ea each stk stuck st stck stueck pieza piezas unidad unidades uds ud unite unites'.split(
+		' ',
+	),
+);
+
+/** Whether two units are one, spelt in two ways. */
+export function sameUnit(one: string, other: string): boolean {
+	const [a, b] = [one, other].map((unit) => {
+		const word = plain(unit);
+		return PIECES.has(word) ? 'pcs' : word.replace(/(?:es|s|en|e|n)$/, '');
+	});
+	return a === b;
+}
+
 /** A unit without its brackets: “(pcs)” is “pcs”. */
 export const bareUnit = (label: string): string =>
 	label === ''
@@ -174,3 +199,14 @@ export const bareUnit = (label: string): string =>
 /** Whether a heading says that numbers below it are periods or parts of one. */
 export const saysPeriods = (heading: string): boolean =>
 	['period', 'season', 'cycle'].includes(headingSays(heading) ?? '');
+
+const CANCELLED =
+	/^(?:cancel|canceled|cancelled|cancellation|void|voided|storno|storniert|annule|annulee|annulation|anulado|anulada|cancelado|cancelada|取消|已取消|キャンセル|취소)$/;
+const YES = /^(?:yes|y|true|1|x|✓|✔|ja|j|wahr|oui|o|vrai|si|s|verdadero|はい|是)$/;
+
+/** Whether a cell says that its line was cancelled: “cancelled”, or “yes” below that word. */
+export function isCancelled(cell: string, heading: string): boolean {
+	if (cell === '') return false;
+	const word = plain(cell);
+	return CANCELLED.test(word) || (YES.test(word) && CANCELLED.test(plain(heading)));
+}

@@ -4,6 +4,7 @@ import { from as copyFrom } from 'pg-copy-streams';
 import { BOUNDS, written } from '$core/bounds';
 import { type Frequency, periodWord } from '$core/series/frequency';
 import type { Duplicates } from '../reading/choices';
+import type { Filled } from '../reading/orders';
 import { Refusal } from './refusal';
 import type { Actor } from './workspaces';
 
@@ -85,6 +86,24 @@ export async function combineStaged(client: pg.ClientBase, duplicates: Duplicate
 			SELECT number, period, ${COMBINED[duplicates]} AS value FROM staged_actual GROUP BY number, period;
 		DROP TABLE staged_actual;
 		ALTER TABLE combined RENAME TO staged_actual`);
+}
+
+/** Gives the lines of orders the periods that they fill: from each item's first to the last that is over. */
+export async function fillStaged(client: pg.ClientBase, { from, to, zeros }: Filled): Promise<void> {
+	await client.query('DELETE FROM staged_actual WHERE period NOT BETWEEN $1 AND $2', [from, to]);
+	if (zeros)
+		await client.query(
+			`INSERT INTO staged_actual (number, period, value)
+			SELECT number, ordinal, 0
+			FROM (SELECT number, min(period) AS first FROM staged_actual GROUP BY number) item, generate_series(first, $1) ordinal
+			WHERE NOT EXISTS (
+				SELECT 1 FROM staged_actual there WHERE there.number = item.number AND there.period = ordinal
+			)`,
+			[to],
+		);
+	await client.query(
+		'DELETE FROM staged_item WHERE NOT EXISTS (SELECT 1 FROM staged_actual WHERE staged_actual.number = staged_item.number)',
+	);
 }
 
 /**

@@ -3,7 +3,7 @@ import type { StreamProgress } from '../shapes';
 import { insertDataChange } from './actuals';
 import { transaction } from './database';
 import { insertRawText } from './raw-texts';
-import { combineStaged, countBrought, makeStaging, takeStaged } from './staging';
+import { combineStaged, countBrought, fillStaged, makeStaging, takeStaged } from './staging';
 import { type Job, Loader, Unsorted } from './stream-load';
 import { Turnstile } from './turnstile';
 
@@ -63,9 +63,10 @@ async function takeIn(job: Job, stageAll: boolean): Promise<Done> {
 			await makeStaging(client);
 			const loader = new Loader(client, job, stageAll);
 			// Items that are new are seen by nobody yet; those that were there have a change of their own, made under their locks.
-			const { rows, items } = await loader.load(stageAll ? 0 : await change());
+			const { rows, items, filled } = await loader.load(stageAll ? 0 : await change());
 			job.onProgress({ stage: 'storing', share: 1, rows, items });
 			if (stageAll) await combineStaged(client, request.choices.duplicates ?? 'sum');
+			if (filled) await fillStaged(client, filled);
 			await takeStaged(client, actor, change);
 			const brought = await countBrought(client);
 			job.signal.throwIfAborted();

@@ -3,7 +3,7 @@ import type pg from 'pg';
 import type { StreamProgress, StreamRequest } from '../shapes';
 import type { Spooled } from './spool';
 import { copyIn, createItems, STAGED_ACTUAL, STAGED_ITEM, takeCreated } from './staging';
-import type { StreamAnswer, StreamPart } from './threads/tasks';
+import type { StreamAnswer, StreamedFile, StreamPart } from './threads/tasks';
 import { type Asker, threads } from './threads/threads';
 import type { Actor } from './workspaces';
 
@@ -39,7 +39,7 @@ export class Loader {
 	) {}
 
 	/** All of the file, in the order of its rows. @throws Unsorted where everything has to be staged first */
-	async load(dataChangeId: number): Promise<{ rows: number; items: number }> {
+	async load(dataChangeId: number): Promise<Exclude<StreamedFile, { unsorted: true }>> {
 		const { actor, file, request, asker, signal } = this.job;
 		const { port1, port2 } = new MessageChannel();
 		const stop = new AbortController();

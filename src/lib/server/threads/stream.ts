@@ -3,12 +3,13 @@ import { createReadStream } from 'node:fs';
 import { open } from 'node:fs/promises';
 import type { MessagePort } from 'node:worker_threads';
 import { BOUNDS, written } from '$core/bounds';
+import { tooMany } from '../../reading/align';
+import { type Part, RowsReader } from '../../reading/by-rows';
 import type { Encoding } from '../../reading/decode';
 import { shorten } from '../../reading/figures';
-import { tooMany } from '../../reading/align';
-import { agrees, NOT_BY_ROWS, planRows, type RowPlan } from '../../reading/plan';
-import { readBytes } from '../../reading/read';
-import { cutDelimited, CutError } from '../../reading/table';
+import type { Entry } from '../../reading/gather';
+import { openBytes } from '../../reading/source';
+import { CutError } from '../../reading/table';
 import type { StreamRequest } from '../../shapes';
 import { copyLine } from '../copy-text';
 import { Refusal } from '../refusal';
@@ -34,36 +35,14 @@ async function sampleOf(path: string): Promise<Buffer> {
 	}
 }
 
-/** So many lines of a beginning as are read whole beside it. */
-const COMPARED = 200;
-
-function firstLines(sample: Buffer): Buffer {
-	let end = 0;
-	for (let line = 0; line < COMPARED; line++) {
-		const next = sample.indexOf(10, end);
-		if (next < 0) return sample;
-		end = next + 1;
-	}
-	return sample.subarray(0, end);
-}
-
-async function planOf(
+async function readerOf(
 	path: string,
 	choices: StreamRequest['choices'],
-): Promise<RowPlan & { encoding: Encoding }> {
-	const sample = await sampleOf(path);
-	const reading = await readBytes(sample, choices);
-	if (reading.problem) throw new Refusal(422, reading.problem);
-	const plan = planRows(reading, choices);
-	if ('problem' in plan) throw new Refusal(422, plan.problem);
-	const alike = { ...choices, frequency: reading.frequency };
-	const beginning = await readBytes(firstLines(sample), alike);
-	// Wider tables than are shown cannot be held against their beginning.
-	const shown =
-		beginning.rows[0]?.length === beginning.columnCount && beginning.rowCount === beginning.rows.length;
-	if (shown && beginning.problem === null && !agrees(plan, beginning, choices))
-		throw new Refusal(422, NOT_BY_ROWS);
-	return { ...plan, encoding: reading.encoding ?? 'utf-8' };
+): Promise<{ reader: RowsReader; encoding: Encoding }> {
+	const source = await openBytes(await sampleOf(path), choices.encoding);
+	const reader = RowsReader.of(source, choices);
+	if ('problem' in reader) throw new Refusal(422, reader.problem);
+	return { reader, encoding: reader.reading.encoding ?? 'utf-8' };
 }
 
 /** Figures of one part of a file, column by column. */
@@ -78,79 +57,67 @@ interface Batch {
 /** Thrown when periods of an item do not come in order, so that one may stand twice. */
 class Unsorted extends Error {}
 
-/** Reads the rows of a file part by part, and keeps what is known of its items. */
+/** Numbers the items of a file as they come, and holds their figures to their bounds. */
 class Intake {
 	readonly items = new Map<string, number>();
-	rows = 0;
-	#line = 0;
 	#first: number[] = [];
 	#last: number[] = [];
 	#latest: number[] = [];
 
 	constructor(
-		readonly plan: RowPlan,
+		readonly reader: RowsReader,
 		/** Whether an item's periods may come in any order. */
 		readonly anyOrder: boolean,
 	) {}
 
-	/** A part of whole rows. @throws Refusal naming the line that cannot be read */
-	take(text: string): Batch {
+	/** A part of whole rows. @throws Refusal naming the row that cannot be read */
+	take(text: string, isLast: boolean): Batch {
+		const part = this.#read(text, isLast);
 		const batch: Batch = { fresh: [], numbers: [], periods: [], values: [] };
-		for (const row of this.#cut(text)) {
-			if (this.#line++ < this.plan.headings) continue;
-			this.#takeRow(row, batch);
-		}
-		return batch;
-	}
-
-	#cut(text: string): string[][] {
-		try {
-			const rows = cutDelimited(text, this.plan.delimiter);
-			// After its last line end a part has nothing more.
-			if (rows.at(-1)?.every((cell) => cell === '')) rows.pop();
-			return rows;
-		} catch (error) {
-			if (!(error instanceof CutError)) throw error;
-			throw uncut(this.#line + error.row + 1);
-		}
-	}
-
-	#takeRow(row: readonly string[], batch: Batch): void {
-		const read = this.plan.read(row);
-		if ('skipped' in read) return;
-		if ('refused' in read) throw this.#refuse(`${read.refused}. Correct it and try again`);
-		const known = this.items.get(read.item);
-		const number = known ?? this.#meet(read, batch);
-		this.rows++;
-		for (const { period, value } of read.figures) {
+		for (const [i, entry] of part.entries.entries()) {
+			const number = this.items.get(entry.item) ?? this.#meet(entry, batch);
+			const period = part.ordinals[i]!;
 			if (period <= this.#last[number]! && !this.anyOrder) throw new Unsorted();
 			this.#last[number] = period;
 			if (period < this.#first[number]!) this.#first[number] = period;
 			if (period > this.#latest[number]!) this.#latest[number] = period;
+			const length = this.#latest[number]! - this.#first[number]! + 1;
+			if (length > BOUNDS.periods)
+				throw refuse(`Row ${entry.row + 1} takes ${entry.item} too far: ${tooMany(length)}`);
 			batch.numbers.push(number);
 			batch.periods.push(period);
-			batch.values.push(value);
+			batch.values.push(part.values[i]!);
 		}
-		if (this.#latest[number]! - this.#first[number]! >= BOUNDS.periods) {
-			throw this.#refuse(
-				`takes ${read.item} too far: ${tooMany(this.#latest[number]! - this.#first[number]! + 1)}`,
+		return batch;
+	}
+
+	#read(text: string, isLast: boolean): Part {
+		try {
+			const part = this.reader.take(text, isLast);
+			if ('refused' in part) throw refuse(part.refused);
+			return part;
+		} catch (error) {
+			if (!(error instanceof CutError)) throw error;
+			throw refuse(
+				`Row ${written(this.reader.rows + error.row + 1)} cannot be cut into columns: a quotation mark in it has no end. Close it, or leave it out`,
 			);
 		}
 	}
 
-	#meet({ item, name, unit }: { item: string; name: string; unit: string }, batch: Batch): number {
-		if (item === '') throw this.#refuse('names no item');
+	#meet({ item, name, unit, row }: Entry, batch: Batch): number {
+		const at = `Row ${row + 1}`;
+		if (item === '') throw refuse(`${at} names no item`);
 		if (item.length > BOUNDS.code)
-			throw this.#refuse(`has a code of ${item.length} characters; a code has at most ${BOUNDS.code}`);
-		if (holdsControls(item)) throw this.#refuse('has a code with characters that cannot be seen');
+			throw refuse(`${at} has a code of ${item.length} characters; a code has at most ${BOUNDS.code}`);
+		if (holdsControls(item)) throw refuse(`${at} has a code with characters that cannot be seen`);
 		if (this.items.size >= BOUNDS.streamItems)
-			throw this.#refuse(`is of yet another item; at most ${written(BOUNDS.streamItems)} come in at once`);
+			throw refuse(`${at} is of yet another item; at most ${written(BOUNDS.streamItems)} come in at once`);
 		const number = this.items.size;
 		this.items.set(item, number);
 		this.#first.push(Infinity);
 		this.#last.push(-Infinity);
 		this.#latest.push(-Infinity);
-		const { frequency, seasonLength } = this.plan;
+		const { frequency, seasonLength } = this.reader.reading;
 		const shown = holdsControls(name) ? '' : name.slice(0, BOUNDS.name);
 		batch.fresh.push(
 			copyLine(
@@ -164,27 +131,20 @@ class Intake {
 		);
 		return number;
 	}
-
-	#refuse(what: string): Refusal {
-		return new Refusal(
-			422,
-			`Line ${this.#line.toLocaleString('en')} ${what}${/[.!]$/.test(what) ? '' : '.'} Nothing was stored.`,
-		);
-	}
 }
 
-const uncut = (line: number) =>
-	new Refusal(
-		422,
-		`Line ${line.toLocaleString('en')} cannot be cut into columns: a quotation mark in it has no end. Close it, or leave it out. Nothing was stored.`,
-	);
+const refuse = (what: string): Refusal =>
+	new Refusal(422, `${what}${/[.!]$/.test(what) ? '' : '.'} Nothing was stored.`);
 
 const holdsControls = (text: string) =>
 	/[^ -\u007e\u00a0-\ufffc]/.test(text) &&
 	[...text].some((character) => character < ' ' || character === '\u007f' || character === '\ufffd');
 
 /** A file in parts that end with a row: at a line end that is not within quotation marks. */
-async function* partsOf(path: string, encoding: Encoding): AsyncGenerator<{ text: string; bytes: number }> {
+async function* partsOf(
+	path: string,
+	encoding: Encoding,
+): AsyncGenerator<{ text: string; bytes: number; isLast: boolean }> {
 	const decoder = new TextDecoder(encoding);
 	let rest = '';
 	let bytes = 0;
@@ -193,7 +153,7 @@ async function* partsOf(path: string, encoding: Encoding): AsyncGenerator<{ text
 		rest += decoder.decode(chunk, { stream: true });
 		const end = lastRowEnd(rest);
 		if (end > 0) {
-			yield { text: rest.slice(0, end), bytes };
+			yield { text: rest.slice(0, end), bytes, isLast: false };
 			rest = rest.slice(end);
 		} else if (rest.length > 4 * BOUNDS.rowCharacters) {
 			throw new Refusal(
@@ -203,7 +163,7 @@ async function* partsOf(path: string, encoding: Encoding): AsyncGenerator<{ text
 		}
 	}
 	rest += decoder.decode();
-	if (rest) yield { text: rest, bytes };
+	yield { text: rest, bytes, isLast: true };
 }
 
 function lastRowEnd(text: string): number {
@@ -244,15 +204,19 @@ const encode = (lines: readonly string[]): Uint8Array => new TextEncoder().encod
  * @throws Refusal naming the line that cannot be read
  */
 export async function readStream({ path, choices, anyOrder, port, row }: StreamTask): Promise<StreamedFile> {
-	const plan = await planOf(path, choices);
-	const intake = new Intake(plan, anyOrder);
+	const { reader, encoding } = await readerOf(path, choices);
+	if (reader.sums && !anyOrder) {
+		port.close();
+		return { unsorted: true };
+	}
+	const intake = new Intake(reader, anyOrder);
 	const line = new Line(port);
 	/** By number: the id of an item made for this file, 0 for one that was there before. */
 	const ids: number[] = [];
 	let taken: Promise<unknown> = Promise.resolve();
 	try {
-		for await (const { text, bytes } of partsOf(path, plan.encoding)) {
-			const batch = intake.take(text);
+		for await (const { text, bytes, isLast } of partsOf(path, encoding)) {
+			const batch = intake.take(text, isLast);
 			if (batch.fresh.length > 0) {
 				const items = encode(batch.fresh);
 				const { ids: made } = await line.ask({ kind: 'items', items }, [items]);
@@ -276,7 +240,7 @@ export async function readStream({ path, choices, anyOrder, port, row }: StreamT
 					...figures,
 					added: direct.length,
 					bytes,
-					rows: intake.rows,
+					rows: reader.rows,
 					items: intake.items.size,
 				},
 				Object.values(figures),
@@ -289,6 +253,7 @@ export async function readStream({ path, choices, anyOrder, port, row }: StreamT
 	} finally {
 		port.close();
 	}
-	if (intake.rows === 0) throw new Refusal(422, 'There are no figures in this file. Nothing was stored.');
-	return { unsorted: false, rows: intake.rows, items: intake.items.size };
+	if (intake.items.size === 0)
+		throw new Refusal(422, 'There are no figures in this file. Nothing was stored.');
+	return { unsorted: false, rows: reader.rows, items: intake.items.size, filled: reader.filled() };
 }

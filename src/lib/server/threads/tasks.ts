@@ -5,6 +5,7 @@ import type { EvaluateRequest, RequestIssue } from '$core/questions/request';
 import type { MessagePort } from 'node:worker_threads';
 import type { Frequency } from '$core/series/frequency';
 import type { Layers } from '$core/series/layers';
+import type { Filled } from '../../reading/orders';
 import type { StreamRequest } from '../../shapes';
 import type { Refusal } from '../refusal';
 
@@ -106,4 +107,12 @@ export interface StreamAnswer {
 	ids: Float64Array;
 }
 
-export type StreamedFile = { unsorted: true } | { unsorted: false; rows: number; items: number };
+export type StreamedFile =
+	| { unsorted: true }
+	| {
+			unsorted: false;
+			rows: number;
+			items: number;
+			/** What lines of orders fill; null for other tables. */
+			filled: Filled | null;
+	  };

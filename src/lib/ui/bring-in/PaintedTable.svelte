@@ -11,10 +11,12 @@
 		item: 'item',
 		name: 'name',
 		unit: 'unit',
+		label: 'label',
 		period: 'period',
 		cycle: 'cycle',
 		season: 'season',
 		day: 'day of month',
+		status: 'cancelled?',
 		figure: 'figures',
 		total: 'total',
 		ignored: 'left out',
@@ -26,10 +28,12 @@
 		item: 'var(--candidate-2)',
 		name: 'var(--candidate-2)',
 		unit: 'var(--candidate-2)',
+		label: 'var(--candidate-5)',
 		period: 'var(--candidate-1)',
 		cycle: 'var(--candidate-1)',
 		season: 'var(--candidate-4)',
 		day: 'var(--candidate-4)',
+		status: 'var(--ink-2)',
 		figure: 'var(--candidate-3)',
 		figures: 'var(--candidate-3)',
 	};
@@ -43,14 +47,11 @@
 	});
 	const hidden = $derived(reading.rowCount - lines.length);
 
-	/** The row above the figures, which says what the columns hold. */
-	const heading = $derived(reading.rowRoles.indexOf('figures') - 1);
-
 	/** What a cell is: its row's role over the figures, its column's elsewhere. */
 	function partOf(r: number, c: number): string {
 		const row = reading.rowRoles[r];
 		const column = reading.columns[c];
-		if (r === heading && row === 'ignored') return 'corner';
+		if (r === reading.heading && row === 'ignored') return 'corner';
 		if (row === 'ignored' || row === 'total' || column === 'ignored' || column === 'total') return 'out';
 		if (row === 'figures') return column ?? 'out';
 		return column === 'figure' ? (row ?? 'out') : 'corner';

@@ -9,6 +9,7 @@ const item = (first: number, values: (number | null)[]) => ({
 	values,
 	problem: null,
 	remarks: [],
+	labels: [],
 });
 const stored = {
 	code: 'A',
