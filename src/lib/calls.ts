@@ -97,7 +97,7 @@ export const CALLS = {
 	'PATCH /items/[code]': {
 		takes: ItemChangeSchema,
 		gives: ItemSchema,
-		does: 'renames it, retires it or brings it back, or says how it is planned with; 409 where it is not as `seen` says, or the code is taken',
+		does: 'renames or labels it, retires it or brings it back, or says how it is planned with; 409 where it is not as `seen` says, or the code is taken',
 	},
 	'POST /items/[code]/layers': {
 		takes: LayerEntriesSchema,

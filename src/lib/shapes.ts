@@ -108,12 +108,27 @@ export type StreamProgress =
 const known = v.nullable(v.pipe(v.number(), v.finite()));
 const frequency = v.picklist(FREQUENCIES);
 
+/** What an item is labelled with: “Family” is “Brakes”. */
+export const LabelsSchema = v.pipe(
+	v.custom<Record<string, unknown>>(
+		(value) => typeof value === 'object' && value !== null && !Array.isArray(value),
+		'labels are an object',
+	),
+	v.check(
+		(value) => Object.keys(value).length <= BOUNDS.labels,
+		`an item has at most ${BOUNDS.labels} labels`,
+	),
+	v.record(textSchema('what a label is of', 1, BOUNDS.label), textSchema('a label', 1, BOUNDS.labelValue)),
+);
+export type Labels = v.InferOutput<typeof LabelsSchema>;
+
 /** What is kept of an item. */
 export const StoredSeriesSchema = v.strictObject({
 	code: v.string(),
 	name: v.string(),
 	unit: v.string(),
 	frequency,
+	labels: LabelsSchema,
 	first: v.number(),
 	values: v.array(known),
 });
@@ -209,6 +224,7 @@ export const ItemChangeSchema = v.pipe(
 		unit: v.optional(textSchema('the unit', 0, BOUNDS.unit)),
 		retired: v.optional(v.boolean('retired is true or false')),
 		plan: v.optional(PlanSchema),
+		labels: v.optional(LabelsSchema),
 		reason: v.optional(reason, ''),
 		/** As its changer had seen it. */
 		seen: v.strictObject({
@@ -217,12 +233,13 @@ export const ItemChangeSchema = v.pipe(
 			unit: textSchema('the unit', 0, BOUNDS.unit),
 			retired: v.boolean('retired is true or false'),
 			plan: v.optional(PlanSchema),
+			labels: v.optional(LabelsSchema),
 		}),
 	}),
 	v.check(
-		({ code, name, unit, retired, plan }) =>
-			[code, name, unit, retired, plan].some((value) => value !== undefined),
-		'a change says a code, a name, a unit, whether it is retired, or how it is planned with',
+		({ code, name, unit, retired, plan, labels }) =>
+			[code, name, unit, retired, plan, labels].some((value) => value !== undefined),
+		'a change says a code, a name, a unit, labels, whether it is retired, or how it is planned with',
 	),
 );
 export type ItemChange = v.InferOutput<typeof ItemChangeSchema>;
@@ -453,18 +470,21 @@ export const ItemSchema = v.strictObject({
 	}) as unknown as v.GenericSchema<LineUp>,
 	adopted: v.nullable(AdoptedForecastSchema),
 	plan: PlanSchema,
+	labels: LabelsSchema,
 	/** How it stands; null while that is being worked out. */
 	standing: v.nullable(ItemStandingSchema),
 	/** How many forecasts were adopted so far. */
 	adoptedCount: v.number(),
 	/** When it was taken off the list; null where it is on it. */
 	retiredAt: v.nullable(v.string()),
-	/** What it was called, and when it was retired or brought back, the newest first. */
+	/** What it was called, planned and labelled with, and when it was retired or brought back, the newest first. */
 	changes: v.array(
 		v.strictObject({
-			kind: v.picklist(['renamed', 'retired', 'returned', 'planned']),
+			kind: v.picklist(['renamed', 'retired', 'returned', 'planned', 'labelled']),
 			/** How it was planned with before. */
 			plan: v.nullable(PlanSchema),
+			/** What it was labelled with before. */
+			labels: v.nullable(LabelsSchema),
 			/** As it was called before. */
 			code: v.string(),
 			name: v.string(),
@@ -489,6 +509,7 @@ export const ItemRowSchema = v.strictObject({
 	/** The latest periods, at most 48. */
 	recent: v.array(known),
 	price: known,
+	labels: LabelsSchema,
 	adopted: v.nullable(
 		v.strictObject({
 			label: v.string(),

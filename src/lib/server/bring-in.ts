@@ -66,7 +66,7 @@ export function storedSeries(workspaceId: number, codes: readonly string[]): Rea
 	return new ReadableStream({
 		async pull(controller) {
 			const { rows } = await pool().query<{ item: string }>(
-				`SELECT json_build_object('code', code, 'name', name, 'unit', unit, 'frequency', frequency,
+				`SELECT json_build_object('code', code, 'name', name, 'unit', unit, 'frequency', frequency, 'labels', labels,
 					'first', coalesce(extent.first, 1), 'values', coalesce(figures.list, '[]'))::text AS item
 				FROM item
 				LEFT JOIN LATERAL (

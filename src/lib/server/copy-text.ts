@@ -1,3 +1,6 @@
+import { BOUNDS } from '$core/bounds';
+import { isPlainText } from '$core/schemas';
+
 /** A value in the text that COPY reads. */
 const copyValue = (value: string | number | null): string =>
 	value === null
@@ -9,3 +12,14 @@ const copyValue = (value: string | number | null): string =>
 /** A row in the text that COPY reads. */
 export const copyLine = (...values: (string | number | null)[]): string =>
 	`${values.map(copyValue).join('\t')}\n`;
+
+/** An item's labels as JSON: those that are given, cut to what is kept, without what cannot be seen. */
+export const labelsAsJson = (names: readonly string[], labels: readonly string[]): string =>
+	JSON.stringify(
+		Object.fromEntries(
+			names.flatMap((name, i) => {
+				const label = (labels[i] ?? '').slice(0, BOUNDS.labelValue).trim();
+				return label === '' || !isPlainText(label) || !isPlainText(name) ? [] : [[name, label]];
+			}),
+		),
+	);

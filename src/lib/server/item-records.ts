@@ -1,5 +1,5 @@
 import type { Frequency } from '$core/series/frequency';
-import type { Plan } from '../shapes';
+import type { Item, Plan } from '../shapes';
 import type { Queryable } from './database';
 import { Refusal } from './refusal';
 
@@ -16,10 +16,11 @@ export interface ItemRecord {
 	carry: Plan['carry'];
 	lead_time: number | null;
 	price: number | null;
+	labels: Item['labels'];
 }
 
 const COLUMNS =
-	'id, code, name, unit, frequency, season_length, line_up_version, retired_at, carry, lead_time, price';
+	'id, code, name, unit, frequency, season_length, line_up_version, retired_at, carry, lead_time, price, labels';
 
 /** The item behind a code. @throws Refusal 404, with the code that it has now where it was renamed */
 export async function findItem(

@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import { REASONS, type Reason, weighed, whyNotIn } from '$core/grading/standing';
 import type { Frequency } from '$core/series/frequency';
 import type { Item, ItemChange, ItemList, ItemRow, ItemStanding } from '../shapes';
@@ -33,6 +34,7 @@ export const loadItem = (workspaceId: number, code: string): Promise<Item> =>
 			lineUp: await loadLineUp(client, workspaceId, item.id, item.line_up_version),
 			adopted: adopted ?? null,
 			plan: planOf(item),
+			labels: item.labels,
 			standing: await loadStanding(client, workspaceId, item),
 			adoptedCount: rows[0]!.count,
 			retiredAt: item.retired_at?.toISOString() ?? null,
@@ -54,7 +56,7 @@ async function loadChanges(
 	itemId: number,
 ): Promise<Item['changes']> {
 	const { rows } = await database.query<Item['changes'][number]>(
-		`SELECT kind, code, name, unit, plan, reason, created_by AS by, to_json(created_at) #>> '{}' AS at
+		`SELECT kind, code, name, unit, plan, labels, reason, created_by AS by, to_json(created_at) #>> '{}' AS at
 		FROM item_change WHERE workspace_id = $1 AND item_id = $2 ORDER BY id DESC LIMIT ${CHANGES}`,
 		[workspaceId, itemId],
 	);
@@ -62,7 +64,7 @@ async function loadChanges(
 }
 
 /**
- * Renames an item, retires it, brings it back, or changes how it is planned with; the database writes down what it was.
+ * Renames or labels an item, retires it, brings it back, or changes how it is planned with; the database writes down what it was.
  * @throws Refusal 409 where it was changed since its changer looked, or the code is taken
  */
 export async function changeItem(actor: Actor, code: string, change: ItemChange): Promise<Item> {
@@ -75,7 +77,8 @@ export async function changeItem(actor: Actor, code: string, change: ItemChange)
 			item.name !== seen.name ||
 			item.unit !== seen.unit ||
 			(item.retired_at !== null) !== seen.retired ||
-			(seen.plan && !samePlan(seen.plan, planOf(item)))
+			(seen.plan && !samePlan(seen.plan, planOf(item))) ||
+			(seen.labels && !isDeepStrictEqual(seen.labels, item.labels))
 		) {
 			throw new Refusal(
 				409,
@@ -87,6 +90,7 @@ export async function changeItem(actor: Actor, code: string, change: ItemChange)
 			name: change.name ?? item.name,
 			unit: change.unit ?? item.unit,
 			plan: change.plan ?? planOf(item),
+			labels: change.labels ?? item.labels,
 		};
 		if (wanted.code !== item.code) await refuseTakenCode(client, workspaceId, wanted.code);
 		const retired = change.retired ?? seen.retired;
@@ -97,7 +101,7 @@ export async function changeItem(actor: Actor, code: string, change: ItemChange)
 		await client.query(
 			`UPDATE item SET code = $3, name = $4, unit = $5,
 				retired_at = CASE WHEN $6 THEN coalesce(retired_at, now()) END,
-				carry = $7, lead_time = $8, price = $9
+				carry = $7, lead_time = $8, price = $9, labels = $10
 			WHERE workspace_id = $1 AND id = $2`,
 			[
 				workspaceId,
@@ -109,6 +113,7 @@ export async function changeItem(actor: Actor, code: string, change: ItemChange)
 				wanted.plan.carry,
 				wanted.plan.leadTime,
 				wanted.plan.price,
+				wanted.labels,
 			],
 		);
 		return wanted.code;
@@ -179,6 +184,7 @@ interface ListRow extends StandingColumns {
 	periods: number;
 	recent: { period: number; value: number | null }[] | null;
 	price: number | null;
+	labels: ItemRow['labels'];
 	label: string | null;
 	ahead: number[] | null;
 	last: number | null;
@@ -189,7 +195,7 @@ interface ListRow extends StandingColumns {
 export const listItems = (workspaceId: number): Promise<ItemList> =>
 	snapshot(async (client) => {
 		const { rows } = await client.query<ListRow>(
-			`SELECT item.code, item.name, item.unit, item.frequency, item.price, item.retired_at IS NOT NULL AS retired,
+			`SELECT item.code, item.name, item.unit, item.frequency, item.price, item.labels, item.retired_at IS NOT NULL AS retired,
 				extent.periods, latest.recent, adopted.label, steps.ahead,
 				standing.last_period AS last, ${STANDING_COLUMNS}
 			FROM item
@@ -258,6 +264,7 @@ function listRow(row: ListRow, newest: readonly NewestOf[]): ItemRow {
 		last,
 		recent: values,
 		price: row.price,
+		labels: row.labels,
 		adopted: row.label === null ? null : { label: row.label, ahead: row.ahead ?? [], nextPeriod: last + 1 },
 		standing: row.retired ? null : standingOfRow(row, row.frequency, row.last, newest),
 		retired: row.retired,

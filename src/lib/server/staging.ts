@@ -9,7 +9,7 @@ import { Refusal } from './refusal';
 import type { Actor } from './workspaces';
 
 /** Where the rows of a table wait, by the columns that they are brought in by. */
-export const STAGED_ITEM = 'staged_item (number, code, name, unit, frequency, season_length)';
+export const STAGED_ITEM = 'staged_item (number, code, name, unit, frequency, season_length, labels)';
 export const STAGED_ACTUAL = 'staged_actual (number, period, value)';
 
 /**
@@ -20,7 +20,7 @@ export async function makeStaging(client: pg.ClientBase): Promise<void> {
 	await client.query(`
 		CREATE TEMPORARY TABLE staged_item (
 			number integer PRIMARY KEY, code text NOT NULL, name text NOT NULL, unit text NOT NULL,
-			frequency text NOT NULL, season_length integer NOT NULL, item_id bigint, created boolean NOT NULL DEFAULT false
+			frequency text NOT NULL, season_length integer NOT NULL, labels jsonb NOT NULL, item_id bigint, created boolean NOT NULL DEFAULT false
 		) ON COMMIT DROP;
 		CREATE TEMPORARY TABLE staged_actual (
 			number integer NOT NULL, period integer NOT NULL, value double precision,
@@ -45,8 +45,8 @@ export async function createItems(
 ): Promise<void> {
 	await client.query(
 		`WITH made AS (
-			INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, created_by)
-			SELECT $1, code, name, unit, frequency, season_length, $2
+			INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, labels, created_by)
+			SELECT $1, code, name, unit, frequency, season_length, labels, $2
 			FROM staged_item WHERE number >= $3 AND item_id IS NULL
 			ORDER BY code
 			ON CONFLICT (workspace_id, code) DO NOTHING
@@ -127,6 +127,7 @@ export async function takeStaged(
 	await createItems(client, actor);
 	if (onlyNew) await refuseTaken(client);
 	await linkExisting(client, workspaceId);
+	await labelExisting(client, actor);
 	const { rows: waiting } = await client.query('SELECT 1 FROM staged_item LIMIT 1');
 	const dataChangeId = waiting.length > 0 ? await makeChange() : 0;
 	await client.query(
@@ -238,6 +239,30 @@ async function linkExisting(client: pg.ClientBase, workspaceId: number): Promise
 		422,
 		`${issues[0]!.message}. Leave it out, or read the table at the item's own frequency. Nothing was stored.`,
 		issues,
+	);
+}
+
+/** Gives items that were there before the labels that the table says; what it says nothing of stays. */
+async function labelExisting(client: pg.ClientBase, { workspaceId, name: by }: Actor): Promise<void> {
+	const { rows } = await client.query<{ code: string }>(
+		`SELECT staged_item.code FROM staged_item JOIN item ON item.workspace_id = $1 AND item.id = staged_item.item_id
+		WHERE NOT created AND (SELECT count(*) FROM jsonb_object_keys(item.labels || staged_item.labels)) > $2
+		LIMIT 1`,
+		[workspaceId, BOUNDS.labels],
+	);
+	if (rows[0])
+		throw new Refusal(
+			422,
+			`With the labels of this table ${rows[0].code} would have more than ${BOUNDS.labels}. Leave out a column of labels, or take some off the item. Nothing was stored.`,
+		);
+	await client.query(`SELECT set_config('ventrel.by', $1, true), set_config('ventrel.reason', '', true)`, [
+		by,
+	]);
+	await client.query(
+		`UPDATE item SET labels = item.labels || staged_item.labels FROM staged_item
+		WHERE item.workspace_id = $1 AND item.id = staged_item.item_id AND NOT created
+			AND NOT item.labels @> staged_item.labels`,
+		[workspaceId],
 	);
 }
 

@@ -11,7 +11,7 @@ import type { Entry } from '../../reading/gather';
 import { openBytes } from '../../reading/source';
 import { CutError } from '../../reading/table';
 import type { StreamRequest } from '../../shapes';
-import { copyLine } from '../copy-text';
+import { copyLine, labelsAsJson } from '../copy-text';
 import { Refusal } from '../refusal';
 import type { StreamAnswer, StreamedFile, StreamPart, StreamTask } from './tasks';
 
@@ -127,6 +127,7 @@ class Intake {
 				holdsControls(unit) ? '' : unit.slice(0, BOUNDS.unit),
 				frequency,
 				seasonLength,
+				labelsAsJson(this.reader.reading.labels, this.reader.labelsOf(item)),
 			),
 		);
 		return number;

@@ -19,7 +19,7 @@ import { decisionOf } from '../../reading/decision';
 import { openBytes } from '../../reading/source';
 import { type BringIn, BringInSchema, type ItemRequest, NewItemSchema } from '../../shapes';
 import { checked, knownRefusal, parseJson } from '../checked';
-import { copyLine } from '../copy-text';
+import { copyLine, labelsAsJson } from '../copy-text';
 import { Refusal } from '../refusal';
 import { readStream as readFile } from './stream';
 import type {
@@ -204,11 +204,11 @@ function chosenItems(reading: Reading, requests: readonly ItemRequest[]): ReadIt
 
 /** Rows for `staged_item` and `staged_actual`, in the order of their columns. */
 function staged(
-	{ frequency, seasonLength }: Reading,
+	{ frequency, seasonLength, labels: names }: Reading,
 	items: readonly ReadItem[],
 ): Pick<TakenTable, 'items' | 'figures'> {
-	const rows = items.map(({ code, name, unit }, number) =>
-		copyLine(number, code, name, unit, frequency, seasonLength),
+	const rows = items.map(({ code, name, unit, labels }, number) =>
+		copyLine(number, code, name, unit, frequency, seasonLength, labelsAsJson(names, labels)),
 	);
 	const figures = items.flatMap(({ first, values }, number) =>
 		values.map((value, i) => copyLine(number, first + i, value)),

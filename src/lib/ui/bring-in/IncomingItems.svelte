@@ -74,7 +74,9 @@
 						>
 					{/if}
 					<span class="block truncate text-[12px] text-ink-2"
-						>{spanOf(frequency, item)}{item.remarks.length > 0 ? `; ${item.remarks[0]}` : ''}</span
+						>{spanOf(frequency, item)}{item.labels.some(Boolean)
+							? ` · ${item.labels.filter(Boolean).join(' · ')}`
+							: ''}{item.remarks.length > 0 ? `; ${item.remarks[0]}` : ''}</span
 					>
 				</span>
 			</button>

@@ -133,7 +133,7 @@ export class BringInState {
 			const given = (pick.code ?? (coded ? item.code : this.#stem)).trim();
 			const code = given || (alone ? this.proposed : '');
 			const stored = Object.hasOwn(this.stored, code) ? this.stored[code]! : null;
-			const comparison = compareItem(item, reading.frequency, stored);
+			const comparison = compareItem(item, reading, stored);
 			const present = item.values.filter((value) => value !== null).length;
 			const tooFew = !stored && present < LEAST_FIGURES ? 'a new item needs at least two figures' : null;
 			const problem =

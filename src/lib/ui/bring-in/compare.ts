@@ -1,7 +1,7 @@
 import type { Frequency } from '$core/series/frequency';
 import { periodWord } from '$core/series/frequency';
 import type { Ordinal } from '$core/series/period';
-import type { ReadItem } from '../../reading/reading';
+import type { ReadItem, Reading } from '../../reading/reading';
 import type { StoredSeries } from '../../shapes';
 
 /** How an item of a table stands to what is kept under its code. */
@@ -10,6 +10,8 @@ export interface Comparison {
 	added: number;
 	corrected: { period: Ordinal; from: number | null; to: number }[];
 	same: number;
+	/** Labels that it is given, or that become others: “Family: Wheels → Brakes”. */
+	relabelled: string[];
 	/** Why the two cannot be put together; null where they can. */
 	problem: string | null;
 }
@@ -18,13 +20,26 @@ export interface Comparison {
  * Compares an item of a table with what is kept. A blank takes no kept figure away.
  * @param stored null for an item that is new
  */
-export function compareItem(item: ReadItem, frequency: Frequency, stored: StoredSeries | null): Comparison {
-	if (!stored) return { added: item.values.length, corrected: [], same: 0, problem: null };
+export function compareItem(
+	item: ReadItem,
+	{ frequency, labels }: Pick<Reading, 'frequency' | 'labels'>,
+	stored: StoredSeries | null,
+): Comparison {
+	const none = { added: 0, corrected: [], same: 0, relabelled: [], problem: null };
+	if (!stored) return { ...none, added: item.values.length };
 	if (stored.frequency !== frequency) {
 		const problem = `it is saved by the ${periodWord(stored.frequency, 1)}, and the table is by the ${periodWord(frequency, 1)}`;
-		return { added: 0, corrected: [], same: 0, problem };
+		return { ...none, problem };
 	}
-	const comparison: Comparison = { added: 0, corrected: [], same: 0, problem: null };
+	const comparison: Comparison = {
+		...none,
+		corrected: [],
+		relabelled: labels.flatMap((of, i) => {
+			const [before, label] = [stored.labels[of], item.labels[i]!];
+			if (label === '' || label === before) return [];
+			return [before === undefined ? `${of}: ${label}` : `${of}: ${before} → ${label}`];
+		}),
+	};
 	for (const [i, value] of item.values.entries()) {
 		const at = item.first + i - stored.first;
 		const inside = at >= 0 && at < stored.values.length;
@@ -37,7 +52,7 @@ export function compareItem(item: ReadItem, frequency: Frequency, stored: Stored
 
 /** “new, 36 months”, “3 new, 1 differs, 32 the same”. */
 export function comparisonWords(
-	{ added, corrected, same }: Comparison,
+	{ added, corrected, same, relabelled }: Comparison,
 	isNew: boolean,
 	frequency: Frequency,
 ): string {
@@ -46,6 +61,8 @@ export function comparisonWords(
 		added > 0 && `${added} new`,
 		corrected.length > 0 && `${corrected.length} ${corrected.length === 1 ? 'differs' : 'differ'}`,
 		same > 0 && `${same} the same`,
+		relabelled.length > 0 && relabelled.slice(0, 2).join(', '),
+		relabelled.length > 2 && `${relabelled.length - 2} more labels`,
 	].filter((part) => typeof part === 'string');
 	return parts.join(', ') || 'nothing new';
 }

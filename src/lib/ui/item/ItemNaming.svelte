@@ -28,6 +28,7 @@
 		retired: 'retired',
 		returned: 'brought back',
 		planned: 'was planned with',
+		labelled: 'was labelled',
 	};
 	// Begins with how it is planned with, each time it is opened.
 	let plan = $derived(open ? item.plan : item.plan);
@@ -38,10 +39,34 @@
 			price === null ? 'no price' : `a price of ${price}`,
 		].join(', ');
 
+	// Begins with its labels, and room for one more.
+	let labels = $derived(open ? rowsOf(item.labels) : []);
+	function rowsOf(kept: typeof item.labels) {
+		return [...Object.entries(kept), ['', '']].map(([of, label]) => ({ of: of!, label: label! }));
+	}
+	const given = $derived(
+		Object.fromEntries(
+			labels
+				.map(({ of, label }) => [of.trim(), label.trim()])
+				.filter(([of, label]) => of !== '' && label !== ''),
+		) as typeof item.labels,
+	);
+	const labelWords = (of: typeof item.labels) =>
+		Object.entries(of)
+			.map(([each, label]) => `${each}: ${label}`)
+			.join(', ') || 'nothing';
+	function typeLabel(at: number, change: Partial<(typeof labels)[number]>) {
+		const typed = labels.map((row, i) => (i === at ? { ...row, ...change } : row));
+		const last = typed.at(-1)!;
+		labels = last.of === '' && last.label === '' ? typed : [...typed, { of: '', label: '' }];
+	}
+
 	const renamed = $derived(
 		code.trim() !== item.code || name.trim() !== item.name || unit.trim() !== item.unit,
 	);
-	const replanned = $derived(planWords(plan) !== planWords(item.plan));
+	const replanned = $derived(
+		planWords(plan) !== planWords(item.plan) || labelWords(given) !== labelWords(item.labels),
+	);
 	async function change(wanted: Parameters<ItemState['change']>[0]) {
 		pressed = true;
 		refusal = null;
@@ -60,12 +85,14 @@
 </script>
 
 <Modal bind:open size="sm" outsideclose>
-	{#snippet header()}<h3 class="text-base font-semibold text-ink">Name, plan with, or retire</h3>{/snippet}
+	{#snippet header()}<h3 class="text-base font-semibold text-ink">
+			Name, plan with, label, or retire
+		</h3>{/snippet}
 	<form
 		class="grid grid-cols-[5rem_1fr] items-center gap-x-3 gap-y-2 text-[13px] text-ink"
 		onsubmit={(event) => {
 			event.preventDefault();
-			void change({ code: code.trim(), name: name.trim(), unit: unit.trim(), plan });
+			void change({ code: code.trim(), name: name.trim(), unit: unit.trim(), plan, labels: given });
 		}}
 	>
 		<label for="naming-code">Code</label>
@@ -110,6 +137,27 @@
 			/>
 			<span class="text-ink-2">of a unit: what is at stake is then sorted by value</span>
 		</span>
+		<span class="self-start pt-1">Labels</span>
+		<span class="max-h-28 overflow-y-auto">
+			{#each labels as { of, label }, at (at)}
+				<span class="mb-1 grid grid-cols-[2fr_3fr] gap-2">
+					<TextInput
+						label="What label {at + 1} is of"
+						value={of}
+						maxlength={BOUNDS.label}
+						placeholder="Family"
+						oninput={(event) => typeLabel(at, { of: event.currentTarget.value })}
+					/>
+					<TextInput
+						label="Label {at + 1}"
+						value={label}
+						maxlength={BOUNDS.labelValue}
+						placeholder={of ? 'empty takes it off' : 'Brakes'}
+						oninput={(event) => typeLabel(at, { label: event.currentTarget.value })}
+					/>
+				</span>
+			{/each}
+		</span>
 		<label for="naming-reason">Why</label>
 		<TextInput
 			id="naming-reason"
@@ -144,12 +192,16 @@
 	</p>
 	{#if item.changes.length > 0}
 		<ul class="max-h-40 overflow-y-auto border-t border-rule pt-2 text-[13px] text-ink" data-changes>
-			{#each item.changes as { kind, code: was, name: called, plan: before, reason: why, at, by }, i (i)}
+			{#each item.changes as { kind, code: was, name: called, plan: before, labels: wore, reason: why, at, by }, i (i)}
 				<li>
 					<span class="text-ink-2">{moment(at)}, {by}:</span>
-					{WORDS[kind]}{kind === 'renamed' ? ` ${was} ${called}` : before ? ` ${planWords(before)}` : ''}{why
-						? `, “${why}”`
-						: ''}
+					{WORDS[kind]}{kind === 'renamed'
+						? ` ${was} ${called}`
+						: before
+							? ` ${planWords(before)}`
+							: wore
+								? ` ${labelWords(wore)}`
+								: ''}{why ? `, “${why}”` : ''}
 				</li>
 			{/each}
 		</ul>

@@ -692,11 +692,11 @@ export class ItemState {
 		if (error instanceof CallError && error.status === 409) this.between = error.body?.between ?? [];
 	}
 
-	/** Renames the item, retires it, or brings it back. */
+	/** Renames or labels the item, retires it, or brings it back. */
 	async change(change: Omit<ItemChange, 'seen' | 'reason'> & { reason?: string }): Promise<void> {
 		await this.#queue.flush();
-		const { code, name, unit, retiredAt, plan } = this.item;
-		const seen = { code, name, unit, retired: retiredAt !== null, plan };
+		const { code, name, unit, retiredAt, plan, labels } = this.item;
+		const seen = { code, name, unit, retired: retiredAt !== null, plan, labels };
 		const changed = await this.#call('PATCH /items/[code]', { code }, { ...change, seen });
 		this.item = {
 			...this.item,
@@ -705,6 +705,7 @@ export class ItemState {
 			unit: changed.unit,
 			retiredAt: changed.retiredAt,
 			plan: changed.plan,
+			labels: changed.labels,
 			standing: changed.standing,
 			changes: changed.changes,
 		};

@@ -25,6 +25,7 @@ const itemWith = (more: Partial<Item> = {}): Item => ({
 	adopted: null,
 	adoptedCount: 0,
 	plan: { carry: 'search', leadTime: null, price: null },
+	labels: {},
 	standing: null,
 	retiredAt: null,
 	changes: [],

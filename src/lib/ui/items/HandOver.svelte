@@ -13,25 +13,32 @@
 	import TextInput from '../kit/TextInput.svelte';
 	import Tick from '../kit/Tick.svelte';
 	import { acrossRows, longRows } from './hand-over-rows';
-	import { isFound, isOne, type Which, WHICH_NAMES, whichOf } from './which';
+	import LabelFilter from './LabelFilter.svelte';
+	import { hasLabels, isFound, isOne, type Wanted, type Which, WHICH_NAMES, whichOf } from './which';
 
 	interface Props {
 		list: ItemList;
 		forecasts: readonly Forecast[];
 		/** Which items the address asks for. */
 		why: string | null;
+		wanted: Wanted;
 	}
-	let { list, forecasts, why }: Props = $props();
+	let { list, forecasts, why, wanted: asked }: Props = $props();
 
 	const ROW = 26;
 	let which = $derived(whichOf(why));
+	let wanted = $derived(asked);
 	let typed = $state('');
 	let layout = $state<'long' | 'across'>('long');
 	let computed = $state(true);
 	let ranged = $state(true);
 
 	const codes = $derived(
-		new Set(list.items.filter((row) => isOne(row, which) && isFound(row, typed)).map(({ code }) => code)),
+		new Set(
+			list.items
+				.filter((row) => isOne(row, which) && hasLabels(row, wanted) && isFound(row, typed))
+				.map(({ code }) => code),
+		),
 	);
 	const chosen = $derived(forecasts.filter(({ code }) => codes.has(code)));
 	const there = $derived<Which[]>([
@@ -118,11 +125,12 @@
 					take={(each) => (which = each)}
 				/>
 			</label>
+			<LabelFilter rows={list.items} {wanted} take={(labels) => (wanted = labels)} />
 			<TextInput
 				bind:value={typed}
 				type="search"
 				label="Filter the items"
-				placeholder="Filter by code, name, method"
+				placeholder="Filter by code, name, label"
 				class="h-7 w-60"
 			/>
 			<span class="flex gap-2" role="group" aria-label="Layout">

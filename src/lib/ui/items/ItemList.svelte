@@ -20,19 +20,34 @@
 	import NewestLines from '../kit/NewestLines.svelte';
 	import Sparkline from '../kit/Sparkline.svelte';
 	import { beginRound, takeDone } from '../round';
-	import { isFound, isOne, isReason, toLookAt, type Which, WHICH_NAMES, whichOf } from './which';
+	import LabelFilter from './LabelFilter.svelte';
+	import {
+		askFor,
+		hasLabels,
+		isFound,
+		isOne,
+		isReason,
+		labelName,
+		toLookAt,
+		type Wanted,
+		type Which,
+		WHICH_NAMES,
+		whichOf,
+	} from './which';
 
 	interface Props {
 		list: ItemList;
 		/** What the address asks for: words, and why to look. */
 		sought: string;
 		why: string | null;
+		/** Labels that they are asked to have. */
+		wanted: Wanted;
 		/** Puts what is shown into the address. */
-		remember: (why: string | null) => void;
+		remember: (which: Which, wanted: Wanted) => void;
 		/** Asks for the list anew. */
 		again: () => Promise<void>;
 	}
-	let { list, sought, why, remember, again }: Props = $props();
+	let { list, sought, why, wanted: asked, remember, again }: Props = $props();
 
 	const items = $derived(list.items);
 	const ROW = 44;
@@ -61,6 +76,7 @@
 	// Begins with what the address asks for, and is typed over.
 	let filter = $derived(sought);
 	let only = $derived(whichOf(why));
+	let wanted = $derived(asked);
 	let sorted = $state<{ key: Column; down: boolean }>({ key: 'attention', down: false });
 	let height = $state(600);
 	let active = $state(0);
@@ -88,7 +104,7 @@
 	const reasonsThere = $derived(REASONS.filter((code) => count(code) > 0));
 
 	const shown = $derived.by(() => {
-		const found = items.filter((row) => isOne(row, only) && isFound(row, filter));
+		const found = items.filter((row) => isOne(row, only) && hasLabels(row, wanted) && isFound(row, filter));
 		const { key, down } = sorted;
 		// As they come: those to look at first, by what is at stake.
 		if (key === 'attention') return down ? found.toReversed() : found;
@@ -105,14 +121,30 @@
 	function showOnly(which: Which) {
 		only = which;
 		active = 0;
-		remember(which === 'all' ? null : which);
+		remember(which, wanted);
 	}
+
+	function showLabelled(labels: Wanted) {
+		wanted = labels;
+		active = 0;
+		remember(only, labels);
+	}
+
+	/** What the items that are shown have in common, in words. */
+	const shownWords = $derived(
+		[
+			...(only === 'all' ? [] : [WHICH_NAMES[only]]),
+			...Object.entries(wanted).map(([of, label]) => labelName(of, label)),
+			...(filter.trim() === '' ? [] : [filter.trim()]),
+		].join(', '),
+	);
+	const kinds = $derived([...new Set(items.flatMap(({ labels }) => Object.keys(labels)))]);
 
 	/** Opens an item; those that are shown with it can be worked through from there. */
 	function open(row: ItemRow | undefined) {
 		if (!row) return;
 		beginRound(
-			only === 'all' && filter.trim() === '' ? 'all items' : filter.trim() || WHICH_NAMES[only],
+			shownWords || 'all items',
 			shown.map(({ code }) => code),
 		);
 		void goto(`${address(row)}${toLookAt(row) ? '?view=record' : ''}`);
@@ -153,6 +185,7 @@
 			'code',
 			'name',
 			'unit',
+			...kinds,
 			'adopted',
 			'why to look',
 			'next period',
@@ -165,10 +198,11 @@
 			'bias',
 			'tracking signal',
 		],
-		...shown.map(({ code, name, unit, adopted, standing, frequency, recent }) => [
+		...shown.map(({ code, name, unit, labels, adopted, standing, frequency, recent }) => [
 			code,
 			name,
 			unit,
+			...kinds.map((of) => labels[of] ?? ''),
 			adopted?.label ?? '',
 			(standing?.reasons ?? [])
 				.map((reason) => reasonWords(reason, frequency, usualScale(recent)))
@@ -184,6 +218,18 @@
 			standing?.score?.trackingSignal ?? null,
 		]),
 	];
+
+	/** Labels behind something else; those that all shown ones are asked to have say nothing. */
+	const labelWords = ({ labels }: ItemRow, mark: string, named = false) =>
+		Object.entries(labels)
+			.filter(([of]) => named || wanted[of] === undefined)
+			.map(([of, label]) => `${mark}${named ? `${of}: ` : ''}${label}`)
+			.join('');
+	const handOver = $derived.by(() => {
+		const params = new URLSearchParams();
+		askFor(params, only, wanted);
+		return params.size > 0 ? `?${params}` : '';
+	});
 
 	const address = (row: ItemRow) => `/items/${encodeURIComponent(row.code)}`;
 
@@ -231,9 +277,7 @@
 				{#await import('../export/Export.svelte') then { default: Export }}
 					<Export name="items" of="Items" {rows} sheet="Items" />
 				{/await}
-				<a href="/hand-over{only === 'all' ? '' : `?why=${only}`}" class="text-accent underline"
-					>forecasts to hand over</a
-				>
+				<a href="/hand-over{handOver}" class="text-accent underline">forecasts to hand over</a>
 			{/if}
 			<Button aria-pressed={only === 'all'} onclick={() => showOnly('all')}>all</Button>
 			<Button aria-pressed={only === 'look'} onclick={() => showOnly('look')}>to look at</Button>
@@ -256,11 +300,12 @@
 					>retired ({retired})</Button
 				>
 			{/if}
+			<LabelFilter rows={items} {wanted} take={showLabelled} />
 			<TextInput
 				bind:value={filter}
 				type="search"
 				label="Filter the items"
-				placeholder="Filter by code, name, method"
+				placeholder="Filter by code, name, label"
 				class="h-7 w-60"
 				oninput={() => (active = 0)}
 			/>
@@ -316,7 +361,7 @@
 			{#snippet before()}{#if shown.length === 0}
 					<p class="px-4 py-8 text-ink-2">
 						No item fits.
-						<Button look="link" onclick={() => ((filter = ''), showOnly('all'))}>
+						<Button look="link" onclick={() => ((filter = ''), (wanted = {}), showOnly('all'))}>
 							Show all {count('all')}
 						</Button>
 					</p>
@@ -346,7 +391,7 @@
 						class="min-w-0"
 						title="{row.code} {row.name}, {periodsInWords(row.frequency, row.periods)}{row.unit
 							? `, ${row.unit}`
-							: ''}"
+							: ''}{labelWords(row, '; ', true)}"
 					>
 						<span class="block truncate font-medium">
 							<span class="figures mr-1.5 font-normal text-ink-2">{row.code}</span>{row.name}
@@ -355,7 +400,7 @@
 							{periodsInWords(row.frequency, row.periods)} to {describePeriod(
 								row.frequency,
 								row.last,
-							)}{row.unit ? `, ${row.unit}` : ''}
+							)}{row.unit ? `, ${row.unit}` : ''}{labelWords(row, ' · ')}
 						</span>
 					</span>
 					<Sparkline values={row.recent} ahead={row.adopted?.ahead ?? []} width={112} />

@@ -39,9 +39,52 @@ export function isOne(row: ItemRow, which: Which): boolean {
 	}
 }
 
-/** Whether all words that are typed stand in an item's code, name or method. */
-export function isFound({ code, name, adopted }: ItemRow, typed: string): boolean {
-	const text = `${code} ${name} ${adopted?.label ?? ''}`.toLowerCase();
+/** Labels that items are wanted to have; a blank one asks for those without. */
+export type Wanted = Readonly<Record<string, string>>;
+
+export const hasLabels = ({ labels }: Pick<ItemRow, 'labels'>, wanted: Wanted): boolean =>
+	Object.entries(wanted).every(([of, label]) => (labels[of] ?? '') === label);
+
+/** “Brakes”; “no Family”. */
+export const labelName = (of: string, label: string): string => (label === '' ? `no ${of}` : label);
+
+/** The labels that an address asks for. */
+export const wantedIn = (params: URLSearchParams): Wanted =>
+	Object.fromEntries(
+		params.getAll('label').flatMap((written) => {
+			const [of = '', label = ''] = written.split('=', 2).map(decodeURIComponent);
+			return of === '' ? [] : [[of, label]];
+		}),
+	);
+
+/** Puts what is asked for into an address. */
+export function askFor(params: URLSearchParams, which: Which, wanted: Wanted): void {
+	if (which === 'all') params.delete('why');
+	else params.set('why', which);
+	params.delete('label');
+	for (const [of, label] of Object.entries(wanted))
+		params.append('label', `${encodeURIComponent(of)}=${encodeURIComponent(label)}`);
+}
+
+/** What items are labelled with: each label of each kind, blank for those without, and how many have it. */
+export function labelsOf(
+	rows: readonly Pick<ItemRow, 'labels'>[],
+): { of: string; label: string; count: number }[] {
+	const kinds = [...new Set(rows.flatMap(({ labels }) => Object.keys(labels)))].sort((a, b) =>
+		a.localeCompare(b),
+	);
+	return kinds.flatMap((of) => {
+		const counts = new Map<string, number>();
+		for (const { labels } of rows) counts.set(labels[of] ?? '', (counts.get(labels[of] ?? '') ?? 0) + 1);
+		return [...counts]
+			.map(([label, count]) => ({ of, label, count }))
+			.sort((a, b) => Number(a.label === '') - Number(b.label === '') || a.label.localeCompare(b.label));
+	});
+}
+
+/** Whether all words that are typed stand in an item's code, name, labels or method. */
+export function isFound({ code, name, labels, adopted }: ItemRow, typed: string): boolean {
+	const text = `${code} ${name} ${Object.values(labels).join(' ')} ${adopted?.label ?? ''}`.toLowerCase();
 	return typed
 		.toLowerCase()
 		.split(/\s+/)
