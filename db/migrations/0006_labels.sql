@@ -19,7 +19,8 @@ ALTER TABLE item_change
 	ADD CHECK ((labels IS NOT NULL) = (kind = 'labelled'));
 CREATE FUNCTION record_labels() RETURNS trigger LANGUAGE plpgsql SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $$
 BEGIN
-	IF NEW.labels <> OLD.labels THEN
+	-- An item may get them in parts while it is brought in.
+	IF NEW.labels <> OLD.labels AND OLD.created_at <> now() THEN
 		INSERT INTO item_change (workspace_id, item_id, kind, code, name, unit, reason, created_by, labels)
 		VALUES (OLD.workspace_id, OLD.id, 'labelled', NEW.code, NEW.name, NEW.unit,
 			coalesce(current_setting('ventrel.reason', true), ''),

@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { BroughtIn, Item, StoredSeries, StreamProgress } from '../../src/lib/shapes';
+import type { BroughtIn, Item, ItemList, StoredSeries, StreamProgress } from '../../src/lib/shapes';
 import { fingerprintOf } from '../../src/lib/reading/decision';
 import { readText } from '../../src/lib/reading/read';
 import { type App, startApp, until } from '../support/app';
@@ -93,12 +93,59 @@ describe('a table of several items', () => {
 		]);
 	});
 
+	test('labels come in with their items, and change where the table says others; a blank takes none away', async () => {
+		const labelled = (rows: string) => `Item\tFamily\tSite\t2024-01\t2024-02\n${rows}`;
+		await bring(
+			wanted('L-1', 'L-2', 'L-3', 'L-4'),
+			labelled(
+				'L-1\tBrakes\tNorth\t1\t2\nL-2\tBrakes\tSouth\t3\t4\nL-3\tWheels\tSouth\t3\t4\nL-4\tWheels\tNorth\t3\t4',
+			),
+		);
+		const item = async (code: string) => (await app.call<Item>('GET', `/items/${code}`)).body;
+		expect((await item('L-1')).labels).toEqual({ Family: 'Brakes', Site: 'North' });
+		await bring(
+			wanted('L-1', 'L-2'),
+			'Item\tFamily\tPlanner\t2024-03\t2024-04\nL-1\tRims\tAnna\t5\t6\nL-2\t\tAnna\t5\t6\nL-9\tRims\tAnna\t7\t8',
+		);
+		const changed = await item('L-1');
+		expect(changed.labels).toEqual({ Family: 'Rims', Site: 'North', Planner: 'Anna' });
+		expect(changed.changes[0]).toMatchObject({
+			kind: 'labelled',
+			labels: { Family: 'Brakes', Site: 'North' },
+			by: 'tester',
+		});
+		expect((await item('L-2')).labels).toEqual({ Family: 'Brakes', Site: 'South', Planner: 'Anna' });
+		const { body } = await app.call<ItemList>('GET', '/items');
+		expect(body.items.find(({ code }) => code === 'L-2')!.labels).toMatchObject({ Site: 'South' });
+	});
+
+	test('labels are typed: saved with who and why, refused where they changed meanwhile or are none', async () => {
+		const { body: before } = await app.call<Item>('GET', '/items/L-3');
+		const { code, name, unit, labels } = before;
+		const seen = { code, name, unit, retired: false, labels };
+		const patch = (body: object) => app.call<Item & Refused>('PATCH', '/items/L-3', { seen, ...body });
+		const { status, body } = await patch({ labels: { Family: 'Rims' }, reason: 'sorted anew' });
+		expect([status, body.labels]).toEqual([200, { Family: 'Rims' }]);
+		expect(body.changes[0]).toMatchObject({ kind: 'labelled', labels, reason: 'sorted anew' });
+		expect((await patch({ labels: {} })).status).toBe(409);
+		for (const wrong of [{ Family: '' }, { '': 'x' }, ['Rims'], { Family: 4 }, { ['x'.repeat(61)]: 'x' }])
+			expect((await patch({ labels: wrong })).status).toBe(422);
+	});
+
 	test('what is kept can be asked for before', async () => {
 		const { body } = await app.call<StoredSeries[]>('POST', '/bring-in/compare', {
 			codes: ['A-2', 'nobody'],
 		});
 		expect(body).toEqual([
-			{ code: 'A-2', name: 'A-2', unit: '', frequency: 'month', first: 2024 * 12, values: [10, 25, 30, 40] },
+			{
+				code: 'A-2',
+				name: 'A-2',
+				unit: '',
+				frequency: 'month',
+				labels: {},
+				first: 2024 * 12,
+				values: [10, 25, 30, 40],
+			},
 		]);
 	});
 
@@ -229,6 +276,17 @@ describe('a file as a stream', () => {
 		).toBe(9);
 	});
 
+	test('other layouts too: items across, years against months; a label that comes late', async () => {
+		await stream({}, 'Month,ZA,ZB\n2024-01,1,2\n2024-02,3,4\n');
+		expect((await valuesOf('ZB')).values).toEqual([2, 4]);
+		await stream(
+			{},
+			`item;family;year;${['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'].join(';')}\n${[2023, 2024].map((year) => ['ZC', 'ZD', 'ZE'].map((code, i) => `${code};${year === 2023 && i === 2 ? '' : i === 1 ? 'Rims' : 'Brakes'};${year};${months.slice(0, 12).map((_, m) => 100 * i + m)}`.replaceAll(',', ';')).join('\n')).join('\n')}\n`,
+		);
+		const late = (await app.call<Item>('GET', '/items/ZE')).body;
+		expect([late.series.values.length, late.labels, late.changes]).toEqual([24, { family: 'Brakes' }, []]);
+	});
+
 	test('figures of one period are put together as chosen', async () => {
 		const twice = (prefix: string) =>
 			`item;month;pieces\n${prefix};2024-01;4\n${prefix};2024-02;7\n${prefix};2024-01;6\n`;
@@ -242,13 +300,46 @@ describe('a file as a stream', () => {
 		}
 	});
 
+	test('lines of orders are summed, and periods without a line are nought, as in a table that is read whole', async () => {
+		const days = Array.from({ length: 500 }, (_, i) =>
+			new Date(Date.UTC(2023, 11, 27) + i * 86_400_000).toISOString().slice(0, 10),
+		);
+		const lines = (prefix: string) =>
+			[
+				'date;item;family;pieces;state',
+				...days.flatMap((day, i) => [
+					`${day};${prefix}-1;Brakes;${2 + (i % 3)};shipped`,
+					`${day};${prefix}-1;Brakes;5;${i % 50 === 7 ? 'cancelled' : 'shipped'}`,
+					...(i === 40 || i === 200 ? [`${day};${prefix}-2;Chains;3;shipped`] : []),
+					...(i === 100 ? [`${day};${prefix}-1;Brakes;-4;shipped`] : []),
+				]),
+			].join('\n');
+		const { lines: said } = await stream({}, lines('OS'));
+		expect(said.at(-1)).toMatchObject({ done: { items: 2, created: 2 } });
+		await bring(wanted('OW-1', 'OW-2'), lines('OW'));
+		for (const item of [1, 2]) {
+			const [streamed, whole] = [await valuesOf(`OS-${item}`), await valuesOf(`OW-${item}`)];
+			expect(streamed).toEqual(whole);
+		}
+		expect((await valuesOf('OS-2')).values).toEqual(
+			[3, 0, 0, 0, 0, 3, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0].slice(0, 15),
+		);
+		expect((await app.call<Item>('GET', '/items/OS-2')).body.labels).toEqual({ family: 'Chains' });
+		const counted = await stream(
+			{ choices: { without: 'gap', cancelled: 'take', returns: 'leave' } },
+			lines('OG'),
+		);
+		expect(counted.lines.at(-1)).toMatchObject({ done: { items: 2 } });
+		expect((await valuesOf('OG-2')).values).toEqual([3, null, null, null, null, 3]);
+	});
+
 	test('one bad line, far into the file, and nothing is stored', async () => {
 		const before = [await count('item'), await count('actual'), await count('raw_piece')];
 		const bad = (line: string) => `${long(800, 'X')}${line}\n`;
 		for (const [line, message] of [
-			['X-1;2030-01;many', /Line 19,202 holds “many”, which is no figure in column 3/],
-			['X-1;soon;4', /Line 19,202 has “soon” for a month/],
-			['X-1;2030-01', /Line 19,202 has 2 columns where others have 3/],
+			['X-1;2030-01;many', /Row 19,202, column 3, holds “many”, which is no figure/],
+			['X-1;soon;4', /“soon” in row 19,202 is no period that is known here/],
+			['X-1;2030-01;4;5', /Row 19,202 has 4 columns where others have 3/],
 			[`${'y'.repeat(90)};2030-01;4`, /a code of 90 characters/],
 			[`"X;2030-01;4`, /cannot be cut into columns|has 1 column/],
 			['X-1;9999-01;4', /takes X-1 too far: These are .* periods/],
@@ -258,8 +349,8 @@ describe('a file as a stream', () => {
 				refused: expect.objectContaining({ message: expect.stringMatching(message) }),
 			});
 		}
-		const across = await stream({}, 'Month,A,B\n2024-01,1,2\n2024-02,3,4\n');
-		expect(across.lines.at(-1)).toMatchObject({
+		const unnamed = await stream({}, '2024-01,1\n2024-02,3\n');
+		expect(unnamed.lines.at(-1)).toMatchObject({
 			refused: { message: expect.stringMatching(/read row by row/) },
 		});
 		expect([await count('item'), await count('actual'), await count('raw_piece')]).toEqual(before);

@@ -376,6 +376,14 @@ test.each([
 	['UPDATE item SET lead_time = 0', /lead_time_check/],
 	['UPDATE item SET price = -1', /price_check/],
 	[`UPDATE item SET price = 'NaN'`, /price_check/],
+	[`UPDATE item SET labels = '[]'`, /labels_check/],
+	[`UPDATE item SET labels = '{"Family": 4}'`, /labels_check/],
+	[`UPDATE item SET labels = '{"": "Brakes"}'`, /labels_check/],
+	[`UPDATE item SET labels = '{"Family": ""}'`, /labels_check/],
+	[
+		`UPDATE item SET labels = (SELECT jsonb_object_agg(n, 'x') FROM generate_series(1, 21) n)`,
+		/labels_check/,
+	],
 	['UPDATE workspace SET alarm_chance = 0.9', /alarm_chance_check/],
 ])('how items are planned with and watched is refused: %s', async (sql, words) => {
 	await expect(database.client.query(sql)).rejects.toThrow(words);

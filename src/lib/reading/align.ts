@@ -119,7 +119,7 @@ function byPeriod(entries: readonly Entry[], items: Int32Array, choices: Choices
 	if (lost) {
 		return {
 			...NOTHING,
-			problem: `Row ${lost.row + 1} has the figure “${shorten(lost.cell)}” and no period. Write its period, or leave the row out.`,
+			problem: `Row ${written(lost.row + 1)} has the figure “${shorten(lost.cell)}” and no period. Write its period, or leave the row out.`,
 		};
 	}
 	const read = (taken: Choices) => readSerials(labels, taken) ?? readPeriods(labels, taken);
@@ -159,7 +159,7 @@ function unknownPeriod(used: readonly Entry[], labels: readonly string[]): strin
 		at >= 0
 			? 'is no period that is known here'
 			: `is not written like the periods before it (${usual?.spelling ?? 'none'})`;
-	return `“${shorten(text)}” in row ${entry.row + 1} ${why}. Write all periods in one way, such as 2024-03, 2024-Q1, 2024-W05 or 2024-03-01, or leave that column out and say the first period.`;
+	return `“${shorten(text)}” in row ${written(entry.row + 1)} ${why}. Write all periods in one way, such as 2024-03, 2024-Q1, 2024-W05 or 2024-03-01, or leave that column out and say the first period.`;
 }
 
 /** Jan, Feb, …, Dec, Jan: each item's labels count on, and one period has to be given. */
@@ -291,7 +291,7 @@ function byCycle(
 	return {
 		...NOTHING,
 		problem: lost
-			? `${lost.cycle} has no ${lost.season}, yet row ${lost.row + 1} has the figure “${shorten(lost.cell)}” there.`
+			? `${lost.cycle} has no ${lost.season}, yet row ${written(lost.row + 1)} has the figure “${shorten(lost.cell)}” there.`
 			: null,
 		frequency,
 		possible,

@@ -1,3 +1,4 @@
+import { written } from '$core/bounds';
 import type { Ordinal } from '$core/series/period';
 import { findPeriods } from './align';
 import type { Choices } from './choices';
@@ -27,8 +28,10 @@ const NOT_BY_ROWS =
  * not grow with the rows, only with the items that have labels or units.
  */
 export class RowsReader {
-	/** Rows that were read; those held back for the next part are not among them. */
+	/** Rows of figures that were read. */
 	rows = 0;
+	/** Place of the next row; those held back for the next part were not read yet. */
+	at = 0;
 	readonly #settled: Settled;
 	readonly #gatherer: Gatherer;
 	readonly #units = noUnits();
@@ -91,7 +94,7 @@ export class RowsReader {
 		const { opened, layout, choices } = this.#settled;
 		const cut = cutPart(text, opened.delimiter!, this.#framed);
 		const rows = this.#held.concat(opened.spaced ? cut.filter((row) => !isBlank(row)) : cut);
-		const from = this.rows;
+		const from = this.at;
 		const known = layout.roles.rows.slice(from, Math.min(layout.looked, from + rows.length));
 		const behind = from + known.length;
 		const lines = known.concat(layout.rolesOf(rows.slice(known.length), behind));
@@ -99,13 +102,14 @@ export class RowsReader {
 			? rows.length
 			: lines.findLastIndex((role) => role === 'figures' || role === 'total') + 1;
 		this.#held = rows.slice(held);
-		this.rows += held;
+		this.at += held;
+		for (let i = 0; i < held; i++) if (lines[i] === 'figures') this.rows++;
 		const wide = rows.findIndex(
 			(row, i) => i < held && row.length > this.reading.columnCount && !isBlank(row),
 		);
 		if (wide >= 0)
 			return {
-				refused: `Row ${from + wide + 1} has ${rows[wide]!.length} columns where others have ${this.reading.columnCount}`,
+				refused: `Row ${written(from + wide + 1)} has ${rows[wide]!.length} columns where others have ${this.reading.columnCount}`,
 			};
 		const gathered = this.#gatherer.take(rows.slice(0, held), lines, from);
 		return this.#read(partUnits(gathered, this.#units, choices), from);
@@ -124,7 +128,7 @@ export class RowsReader {
 			anchors.ordinals.some((ordinal, i) => ordinal !== timed.ordinals[i])
 		)
 			return {
-				refused: `From row ${from + 1} on there are periods beside which those of the beginning read otherwise. Write all of them in one way, such as 2024-03`,
+				refused: `From row ${written(from + 1)} on there are periods beside which those of the beginning read otherwise. Write all of them in one way, such as 2024-03`,
 			};
 		const figures = takeFigures(entries, marks, choices, this.reading.columnCount, orders);
 		const [refused] = figures.refusals.values();

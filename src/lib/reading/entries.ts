@@ -1,3 +1,4 @@
+import { written } from '$core/bounds';
 import { decimalEvidence, type DecimalMark, decimalMark, isNoFigure, marksOf, readFigure } from './figures';
 import type { Choices } from './choices';
 import { takeReturn } from './orders';
@@ -79,7 +80,7 @@ export function takeFigures(
 ): Figures {
 	const figures: Figures = { values: [], refusals: new Map(), percents: 0, negative: 0, none: new Map() };
 	const place = ({ row, column }: Entry) =>
-		columnCount > 2 ? `Row ${row + 1}, column ${column + 1},` : `Row ${row + 1}`;
+		columnCount > 2 ? `Row ${written(row + 1)}, column ${column + 1},` : `Row ${written(row + 1)}`;
 	figures.values = entries.map((entry, i) => {
 		const { cell } = entry;
 		const figure = readFigure(cell, byColumn?.get(entry.column) ?? mark);

@@ -88,6 +88,25 @@ export async function combineStaged(client: pg.ClientBase, duplicates: Duplicate
 		ALTER TABLE combined RENAME TO staged_actual`);
 }
 
+/** Gives items of the staging, and those that were made of it, labels that came after them. @param labels rows of code and labels */
+export async function labelStaged(
+	client: pg.ClientBase,
+	{ workspaceId }: Actor,
+	labels: Uint8Array,
+): Promise<void> {
+	await client.query('CREATE TEMPORARY TABLE staged_label (code text, labels jsonb) ON COMMIT DROP');
+	await copyIn(client, 'staged_label (code, labels)', labels);
+	await client.query(
+		'UPDATE staged_item SET labels = staged_label.labels FROM staged_label WHERE staged_item.code = staged_label.code',
+	);
+	// Those that this transaction made, and nobody has seen yet.
+	await client.query(
+		`UPDATE item SET labels = staged_label.labels FROM staged_label
+		WHERE workspace_id = $1 AND item.code = staged_label.code AND item.created_at = now()`,
+		[workspaceId],
+	);
+}
+
 /** Gives the lines of orders the periods that they fill: from each item's first to the last that is over. */
 export async function fillStaged(client: pg.ClientBase, { from, to, zeros }: Filled): Promise<void> {
 	await client.query('DELETE FROM staged_actual WHERE period NOT BETWEEN $1 AND $2', [from, to]);

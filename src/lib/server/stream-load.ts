@@ -2,7 +2,7 @@ import { MessageChannel } from 'node:worker_threads';
 import type pg from 'pg';
 import type { StreamProgress, StreamRequest } from '../shapes';
 import type { Spooled } from './spool';
-import { copyIn, createItems, STAGED_ACTUAL, STAGED_ITEM, takeCreated } from './staging';
+import { copyIn, createItems, labelStaged, STAGED_ACTUAL, STAGED_ITEM, takeCreated } from './staging';
 import type { StreamAnswer, StreamedFile, StreamPart } from './threads/tasks';
 import { type Asker, threads } from './threads/threads';
 import type { Actor } from './workspaces';
@@ -71,6 +71,10 @@ export class Loader {
 
 	async #take(part: StreamPart): Promise<StreamAnswer> {
 		if (part.kind === 'items') return { ids: await this.#meet(part.items) };
+		if (part.kind === 'labels') {
+			await labelStaged(this.client, this.job.actor, part.labels);
+			return { ids: new Float64Array(0) };
+		}
 		const { direct, staged, added, bytes, rows, items } = part;
 		await copyIn(this.client, STAGED_ACTUAL, staged);
 		await copyIn(

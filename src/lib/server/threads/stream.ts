@@ -60,6 +60,8 @@ class Unsorted extends Error {}
 /** Numbers the items of a file as they come, and holds their figures to their bounds. */
 class Intake {
 	readonly items = new Map<string, number>();
+	/** Items that were met before all of their labels were, with what was known. */
+	readonly #unlabelled = new Map<string, string>();
 	#first: number[] = [];
 	#last: number[] = [];
 	#latest: number[] = [];
@@ -83,7 +85,7 @@ class Intake {
 			if (period > this.#latest[number]!) this.#latest[number] = period;
 			const length = this.#latest[number]! - this.#first[number]! + 1;
 			if (length > BOUNDS.periods)
-				throw refuse(`Row ${entry.row + 1} takes ${entry.item} too far: ${tooMany(length)}`);
+				throw refuse(`Row ${written(entry.row + 1)} takes ${entry.item} too far: ${tooMany(length)}`);
 			batch.numbers.push(number);
 			batch.periods.push(period);
 			batch.values.push(part.values[i]!);
@@ -99,13 +101,22 @@ class Intake {
 		} catch (error) {
 			if (!(error instanceof CutError)) throw error;
 			throw refuse(
-				`Row ${written(this.reader.rows + error.row + 1)} cannot be cut into columns: a quotation mark in it has no end. Close it, or leave it out`,
+				`Row ${written(this.reader.at + error.row + 1)} cannot be cut into columns: a quotation mark in it has no end. Close it, or leave it out`,
 			);
 		}
 	}
 
+	/** Rows of items and their labels that came after they were met. */
+	lateLabels(): string[] {
+		const { labels } = this.reader.reading;
+		return [...this.#unlabelled].flatMap(([item, before]) => {
+			const json = labelsAsJson(labels, this.reader.labelsOf(item));
+			return json === before ? [] : [copyLine(item, json)];
+		});
+	}
+
 	#meet({ item, name, unit, row }: Entry, batch: Batch): number {
-		const at = `Row ${row + 1}`;
+		const at = `Row ${written(row + 1)}`;
 		if (item === '') throw refuse(`${at} names no item`);
 		if (item.length > BOUNDS.code)
 			throw refuse(`${at} has a code of ${item.length} characters; a code has at most ${BOUNDS.code}`);
@@ -117,7 +128,10 @@ class Intake {
 		this.#first.push(Infinity);
 		this.#last.push(-Infinity);
 		this.#latest.push(-Infinity);
-		const { frequency, seasonLength } = this.reader.reading;
+		const { frequency, seasonLength, labels } = this.reader.reading;
+		const given = this.reader.labelsOf(item);
+		const json = labelsAsJson(labels, given);
+		if (given.includes('')) this.#unlabelled.set(item, json);
 		const shown = holdsControls(name) ? '' : name.slice(0, BOUNDS.name);
 		batch.fresh.push(
 			copyLine(
@@ -127,7 +141,7 @@ class Intake {
 				holdsControls(unit) ? '' : unit.slice(0, BOUNDS.unit),
 				frequency,
 				seasonLength,
-				labelsAsJson(this.reader.reading.labels, this.reader.labelsOf(item)),
+				json,
 			),
 		);
 		return number;
@@ -248,6 +262,8 @@ export async function readStream({ path, choices, anyOrder, port, row }: StreamT
 			);
 		}
 		await taken;
+		const late = encode(intake.lateLabels());
+		if (late.length > 0) await line.ask({ kind: 'labels', labels: late }, [late]);
 	} catch (error) {
 		if (error instanceof Unsorted) return { unsorted: true };
 		throw error;

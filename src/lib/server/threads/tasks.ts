@@ -86,9 +86,11 @@ export interface StreamTask {
 	row: { workspaceId: number; dataChangeId: number };
 }
 
-/** Rows as COPY reads them: of items that were not met before, or of figures. */
+/** Rows as COPY reads them: of items that were not met before, of their labels, or of figures. */
 export type StreamPart =
 	| { kind: 'items'; items: Uint8Array }
+	/** Labels of items, by code, that were not known when these were met. */
+	| { kind: 'labels'; labels: Uint8Array }
 	| {
 			kind: 'figures';
 			/** For `actual`, of items that were made for this file; and for the staging, of the others. */
