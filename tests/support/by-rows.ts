@@ -27,6 +27,7 @@ export function byRows(
 		const read = reader.take(part, isLast);
 		if ('refused' in read) return { problem: read.refused };
 		for (const [i, { item }] of read.entries.entries()) {
+			if (read.ordinals[i] === null) continue;
 			const kept = items.get(item) ?? { periods: [], values: [] };
 			items.set(item, kept);
 			kept.periods.push(read.ordinals[i]!);

@@ -4,7 +4,6 @@ import { findPeriods } from './align';
 import type { Choices } from './choices';
 import { noUnits, partUnits, takeFigures } from './entries';
 import { type Entry, Gatherer } from './gather';
-import { numberItems } from './items';
 import { type Filled, filledBy } from './orders';
 import { settle, type Settled } from './read';
 import type { Reading } from './reading';
@@ -14,7 +13,7 @@ import { cutPart, isBlank, standsBetweenBars } from './table';
 /** Figures of some rows of a table that is read part by part. */
 export interface Part {
 	entries: readonly Entry[];
-	/** One an entry; null for one without a period. */
+	/** One an entry; null for one that says nothing. */
 	ordinals: readonly (Ordinal | null)[];
 	values: readonly (number | null)[];
 }
@@ -118,9 +117,10 @@ export class RowsReader {
 	#read(entries: readonly Entry[], from: number): Part | { refused: string } {
 		const { anchors, choices, marks, said, drawnWider, orders } = this.#settled;
 		if (entries.length === 0) return { entries, ordinals: [], values: [] };
-		// The labels of the beginning are read along, so that those of a part mean what they would mean beside them.
+		// The labels of the beginning are read along, so that those of a part mean what they would mean beside them. Of which item each is
+		// makes no difference once the frequency is settled.
 		const all = [...anchors.entries, ...entries];
-		const timed = findPeriods(all, numberItems(all).items, choices, said);
+		const timed = findPeriods(all, new Int32Array(all.length), choices, said);
 		if (timed.problem !== null) return { refused: timed.problem };
 		const count = anchors.entries.length;
 		if (
@@ -134,25 +134,19 @@ export class RowsReader {
 		const [refused] = figures.refusals.values();
 		if (refused !== undefined) return { refused };
 		const ordinals = timed.ordinals.slice(count);
-		const part: { entries: Entry[]; ordinals: (Ordinal | null)[]; values: (number | null)[] } = {
-			entries: [],
-			ordinals: [],
-			values: [],
-		};
-		for (const [i, entry] of entries.entries()) {
+		for (const [i, { cell }] of entries.entries()) {
 			const ordinal = ordinals[i] ?? null;
 			// A table drawn wider than its figures go says nothing with its blanks.
-			if (ordinal === null || (entry.cell === '' && drawnWider)) continue;
-			part.entries.push(entry);
-			part.ordinals.push(ordinal);
-			part.values.push(figures.values[i]!);
-			if (!orders) continue;
+			if (ordinal === null || !orders) {
+				if (cell === '' && drawnWider) ordinals[i] = null;
+				continue;
+			}
 			const day = timed.days?.[count + i];
 			if (day !== null && day !== undefined) this.#days.add(day);
 			if (ordinal < this.#first) this.#first = ordinal;
 			if (ordinal > this.#last) this.#last = ordinal;
 		}
-		return part;
+		return { entries, ordinals, values: figures.values };
 	}
 
 	/** What lines of orders fill, once all of them are read; null for other tables. */

@@ -464,13 +464,12 @@ class FrameAt implements Frame {
 		if (r < this.body) return null;
 		if (this.#total.has(r)) return 'total';
 		// What follows the rows looked at is mostly as they are: labels and figures.
-		if (r >= this.looked && this.#isPlain(r))
-			return keys.some((c) => isTotalLabel(grid.cell(r, c))) ? 'total' : 'figures';
+		if (r >= this.looked && this.#isPlain(r)) return this.#isTotal(r) ? 'total' : 'figures';
 		if (grid.isBlank(r)) return grid.width === 1 && r > this.body && this.#goesOn(r) ? 'figures' : 'ignored';
 		if (this.#headsBlock(r) || this.sections.includes(r)) return null;
 		if (this.titlesBlock(r)) return 'ignored';
 		const { numbers, words, none } = grid.count(r, this.#all);
-		if (r >= this.looked && numbers > 0 && keys.some((c) => isTotalLabel(grid.cell(r, c)))) return 'total';
+		if (r >= this.looked && numbers > 0 && this.#isTotal(r)) return 'total';
 		if (numbers + none > 0 && numbers + none >= words) return 'figures';
 		const timed = keys.some((c) => grid.kind(r, c) & (PERIOD | NUMBER));
 		const labelled = keys.filter((c) => grid.kind(r, c) !== 0).length > 1;
@@ -478,6 +477,17 @@ class FrameAt implements Frame {
 		if (numbers > 0 && keys.some((c) => grid.kind(r, c) !== 0) && words < this.#all.length / 4)
 			return 'figures';
 		return this.#isBroken(r, words, timed) ? 'figures' : 'ignored';
+	}
+
+	/** By column: the label that was asked about last, as most rows have that of the row above, and whether it names a sum. */
+	readonly #asked = new Map<number, { cell: string; is: boolean }>();
+	#isTotal(r: number): boolean {
+		return this.keys.some((c) => {
+			const cell = this.grid.cell(r, c);
+			let asked = this.#asked.get(c);
+			if (asked?.cell !== cell) this.#asked.set(c, (asked = { cell, is: isTotalLabel(cell) }));
+			return asked.is;
+		});
 	}
 
 	/** Whether each figure's cell is a number and each label's is not blank. */

@@ -136,35 +136,27 @@ export class Gatherer {
 				this.cancelled++;
 				continue;
 			}
-			const own = {
-				item: this.#keyOf(row, 'item'),
-				name: this.#keyOf(row, 'name'),
-				unit: this.#keyOf(row, 'unit'),
-				period: this.#keyOf(row, 'period'),
-				cycle: this.#keyOf(row, 'cycle'),
-				season: this.#keyOf(row, 'season'),
-				day: this.#keyOf(row, 'day'),
-			};
+			const named = meant(this.#keyOf(row, 'item'));
+			const name = this.#keyOf(row, 'name');
+			const unit = bareUnit(this.#keyOf(row, 'unit'));
+			const period = this.#keyOf(row, 'period');
+			const cycle = this.#keyOf(row, 'cycle');
+			const season = this.#keyOf(row, 'season');
+			const day = this.#keyOf(row, 'day');
 			this.#above ??= overFigures(this.#heading, figures);
-			// An item may be told by several columns together.
-			const item = this.#others.reduce((code, c, i) => {
-				const part = row[c] ?? '';
-				if (part !== '') this.#lastOthers[i] = part;
-				return joined(code, meant(this.#lastOthers[i] ?? ''), () => '');
-			}, meant(own.item));
-			const unit = bareUnit(own.unit);
+			const item = this.#others.length === 0 ? named : this.#toldBy(row, named);
 			for (const over of this.#above) {
 				const c = over.column;
 				const code =
 					item && !over.item ? item : joined(item, over.item, () => this.#lines.nameOf(r + from, c));
 				entries.push({
 					item: code,
-					name: own.name || over.name,
+					name: name || over.name,
 					unit: unit || over.unit,
-					period: own.period || over.period,
-					cycle: own.cycle || over.cycle,
-					season: own.season || over.season,
-					day: own.day,
+					period: period || over.period,
+					cycle: cycle || over.cycle,
+					season: season || over.season,
+					day,
 					cell: row[c] ?? '',
 					row: r + from,
 					column: c,
@@ -173,6 +165,15 @@ export class Gatherer {
 			}
 		}
 		return entries;
+	}
+
+	/** An item that is told by several columns together. */
+	#toldBy(row: readonly string[], first: string): string {
+		return this.#others.reduce((code, c, i) => {
+			const part = row[c] ?? '';
+			if (part !== '') this.#lastOthers[i] = part;
+			return joined(code, meant(this.#lastOthers[i] ?? ''), () => '');
+		}, first);
 	}
 
 	#head(row: readonly string[], role: RowRole, again: boolean, isInner: boolean): void {
@@ -198,10 +199,13 @@ export class Gatherer {
 		const c = columns[role];
 		if (c < 0) return '';
 		const own = row[c] ?? '';
-		if (own !== '') this.#last[role] = own;
+		if (own !== '') {
+			this.#last[role] = own;
+			return own;
+		}
 		// What stands to the left of a filled label and is blank was given once for all of its rows.
 		const outer = () => PLACES.some((each) => columns[each] > c && (row[columns[each]] ?? '') !== '');
-		return own === '' && (SPREADS.has(role) || outer()) ? (this.#last[role] ?? '') : own;
+		return SPREADS.has(role) || outer() ? (this.#last[role] ?? '') : '';
 	}
 
 	/** Keeps what a row, and what stands over a column, label an item with. */

@@ -38,37 +38,35 @@ export async function copyIn(client: pg.ClientBase, target: string, rows: Uint8A
 }
 
 /** Makes the staged items, from a number on, whose codes are free; in the order of their codes. */
-export async function createItems(
-	client: pg.ClientBase,
-	{ workspaceId, name: by }: Actor,
-	from = 0,
-): Promise<void> {
+const MAKE = `WITH made AS (
+	INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, labels, created_by)
+	SELECT $1, code, name, unit, frequency, season_length, labels, $2
+	FROM staged_item WHERE number >= $3 AND item_id IS NULL
+	ORDER BY code
+	ON CONFLICT (workspace_id, code) DO NOTHING
+	RETURNING id, code
+)`;
+
+async function createItems(client: pg.ClientBase, { workspaceId, name: by }: Actor): Promise<void> {
 	await client.query(
-		`WITH made AS (
-			INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, labels, created_by)
-			SELECT $1, code, name, unit, frequency, season_length, labels, $2
-			FROM staged_item WHERE number >= $3 AND item_id IS NULL
-			ORDER BY code
-			ON CONFLICT (workspace_id, code) DO NOTHING
-			RETURNING id, code
-		)
-		UPDATE staged_item SET item_id = made.id, created = true FROM made
-		WHERE staged_item.number >= $3 AND staged_item.code = made.code`,
-		[workspaceId, by, from],
+		`${MAKE} UPDATE staged_item SET item_id = made.id, created = true FROM made WHERE staged_item.code = made.code`,
+		[workspaceId, by, 0],
 	);
 }
 
 /**
- * Takes the items that were just made out of the staging: their figures go where they belong at once.
+ * Makes the staged items whose codes are free and takes them out of the staging: their figures go where they belong at once.
  * @returns their ids by number
  */
 export async function takeCreated(
 	client: pg.ClientBase,
+	{ workspaceId, name: by }: Actor,
 	from: number,
 ): Promise<{ number: number; id: number }[]> {
 	const { rows } = await client.query<{ number: number; id: number }>(
-		'DELETE FROM staged_item WHERE number >= $1 AND created RETURNING number, item_id AS id',
-		[from],
+		`${MAKE} DELETE FROM staged_item USING made
+		WHERE staged_item.number >= $3 AND staged_item.code = made.code RETURNING number, made.id`,
+		[workspaceId, by, from],
 	);
 	return rows;
 }

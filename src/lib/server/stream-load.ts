@@ -2,7 +2,7 @@ import { MessageChannel } from 'node:worker_threads';
 import type pg from 'pg';
 import type { StreamProgress, StreamRequest } from '../shapes';
 import type { Spooled } from './spool';
-import { copyIn, createItems, labelStaged, STAGED_ACTUAL, STAGED_ITEM, takeCreated } from './staging';
+import { copyIn, labelStaged, STAGED_ACTUAL, STAGED_ITEM, takeCreated } from './staging';
 import type { StreamAnswer, StreamedFile, StreamPart } from './threads/tasks';
 import { type Asker, threads } from './threads/threads';
 import type { Actor } from './workspaces';
@@ -96,8 +96,7 @@ export class Loader {
 		const from = this.#next;
 		this.#next += Buffer.from(items).filter((byte) => byte === 10).length;
 		if (this.stageAll) return new Float64Array(0);
-		await createItems(this.client, this.job.actor, from);
-		const made = await takeCreated(this.client, from);
+		const made = await takeCreated(this.client, this.job.actor, from);
 		this.created += made.length;
 		return Float64Array.from(made.flatMap(({ number, id }) => [number, id]));
 	}

@@ -15,7 +15,9 @@ import { copyLine, labelsAsJson } from '../copy-text';
 import { Refusal } from '../refusal';
 import type { StreamAnswer, StreamedFile, StreamPart, StreamTask } from './tasks';
 
-const PART = 524_288;
+/** Bytes that are read at a time, so few that what is made of them is gone before it grows old; and that are stored at a time. */
+const PART = 65_536;
+const STORED = 524_288;
 
 /** The beginning of a file up to its last whole line. */
 async function sampleOf(path: string): Promise<Buffer> {
@@ -54,6 +56,8 @@ interface Batch {
 	values: (number | null)[];
 }
 
+const emptyBatch = (): Batch => ({ fresh: [], numbers: [], periods: [], values: [] });
+
 /** Thrown when periods of an item do not come in order, so that one may stand twice. */
 class Unsorted extends Error {}
 
@@ -72,13 +76,13 @@ class Intake {
 		readonly anyOrder: boolean,
 	) {}
 
-	/** A part of whole rows. @throws Refusal naming the row that cannot be read */
-	take(text: string, isLast: boolean): Batch {
+	/** Adds a part of whole rows to what is stored next. @throws Refusal naming the row that cannot be read */
+	take(text: string, isLast: boolean, batch: Batch): void {
 		const part = this.#read(text, isLast);
-		const batch: Batch = { fresh: [], numbers: [], periods: [], values: [] };
 		for (const [i, entry] of part.entries.entries()) {
+			const period = part.ordinals[i] ?? null;
+			if (period === null) continue;
 			const number = this.items.get(entry.item) ?? this.#meet(entry, batch);
-			const period = part.ordinals[i]!;
 			if (period <= this.#last[number]! && !this.anyOrder) throw new Unsorted();
 			this.#last[number] = period;
 			if (period < this.#first[number]!) this.#first[number] = period;
@@ -90,7 +94,6 @@ class Intake {
 			batch.periods.push(period);
 			batch.values.push(part.values[i]!);
 		}
-		return batch;
 	}
 
 	#read(text: string, isLast: boolean): Part {
@@ -228,40 +231,52 @@ export async function readStream({ path, choices, anyOrder, port, row }: StreamT
 	const line = new Line(port);
 	/** By number: the id of an item made for this file, 0 for one that was there before. */
 	const ids: number[] = [];
-	let taken: Promise<unknown> = Promise.resolve();
+	/** Rows of figures, by whether their item was made for this file. */
+	const written = ({
+		numbers,
+		periods,
+		values,
+	}: Batch): { direct: Uint8Array; staged: Uint8Array; added: number } => {
+		const direct: string[] = [];
+		const staged: string[] = [];
+		for (let i = 0; i < numbers.length; i++) {
+			const id = ids[numbers[i]!] ?? 0;
+			const value = values[i] ?? '\\N';
+			if (id > 0) direct.push(`${row.workspaceId}\t${id}\t${periods[i]}\t1\t${value}\t${row.dataChangeId}\n`);
+			else staged.push(`${numbers[i]}\t${periods[i]}\t${value}\n`);
+		}
+		return { direct: encode(direct), staged: encode(staged), added: direct.length };
+	};
+	/** The figures that are being stored, and those that come next: while the database takes the ones, the others are read and written out. */
+	let storing: Promise<unknown> = Promise.resolve();
+	let next: ReturnType<typeof written> | null = null;
+	const storeNext = async (bytes: number) => {
+		await storing;
+		if (!next) return;
+		const { direct, staged, added } = next;
+		storing = line.ask(
+			{ kind: 'figures', direct, staged, added, bytes, rows: reader.rows, items: intake.items.size },
+			[direct, staged],
+		);
+	};
+	let batch = emptyBatch();
+	let stored = 0;
 	try {
 		for await (const { text, bytes, isLast } of partsOf(path, encoding)) {
-			const batch = intake.take(text, isLast);
-			if (batch.fresh.length > 0) {
-				const items = encode(batch.fresh);
-				const { ids: made } = await line.ask({ kind: 'items', items }, [items]);
-				for (let i = 0; i < made.length; i += 2) ids[made[i]!] = made[i + 1]!;
-			}
-			const direct: string[] = [];
-			const staged: string[] = [];
-			for (let i = 0; i < batch.numbers.length; i++) {
-				const id = ids[batch.numbers[i]!] ?? 0;
-				const value = batch.values[i] ?? '\\N';
-				if (id > 0)
-					direct.push(`${row.workspaceId}\t${id}\t${batch.periods[i]}\t1\t${value}\t${row.dataChangeId}\n`);
-				else staged.push(`${batch.numbers[i]}\t${batch.periods[i]}\t${value}\n`);
-			}
-			const figures = { direct: encode(direct), staged: encode(staged) };
-			// One part is on its way while the next is read and written out; answers come in the order of the questions.
-			await taken;
-			taken = line.ask(
-				{
-					kind: 'figures',
-					...figures,
-					added: direct.length,
-					bytes,
-					rows: reader.rows,
-					items: intake.items.size,
-				},
-				Object.values(figures),
-			);
+			intake.take(text, isLast, batch);
+			if (bytes - stored < STORED && !isLast) continue;
+			stored = bytes;
+			// Items are asked for before the figures that wait are handed over, so that the database has these while they are used.
+			const items = encode(batch.fresh);
+			const made = items.length > 0 ? line.ask({ kind: 'items', items }, [items]) : null;
+			await storeNext(bytes);
+			const { ids: pairs } = (await made) ?? { ids: [] };
+			for (let i = 0; i < pairs.length; i += 2) ids[pairs[i]!] = pairs[i + 1]!;
+			next = written(batch);
+			batch = emptyBatch();
 		}
-		await taken;
+		await storeNext(stored);
+		await storing;
 		const late = encode(intake.lateLabels());
 		if (late.length > 0) await line.ask({ kind: 'labels', labels: late }, [late]);
 	} catch (error) {
