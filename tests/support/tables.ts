@@ -13,13 +13,15 @@ export interface MadeTable {
 	frequency: Frequency;
 	/** Figures by item and period; one item without a code stands under ''. */
 	items: Map<string, Map<Ordinal, number>>;
+	/** What the items are labelled with; null where the table has no labels. */
+	labels: Map<string, string> | null;
 	/** What nobody could read from the table, and is said by hand. */
 	said: Choices;
 	/** Whether a cell was broken, so that a refusal is the right answer. */
 	broken: boolean;
 }
 
-class Draw {
+export class Draw {
 	readonly uniform: () => number;
 	constructor(seed: number) {
 		this.uniform = seededUniform(seed);
@@ -755,6 +757,7 @@ export function makeTable(seed: number): MadeTable {
 		how: `${language} ${frequency} ${(single ?? split)!.name}; ${count} items; ${table.how.join(', ')}; ${figures.name}`,
 		frequency,
 		items: alone ? new Map([['', truth.get(items[0]!.code)!]]) : truth,
+		labels: table.labelled ? new Map(items.map(({ code, family }) => [code, family])) : null,
 		said: table.said,
 		broken: table.broken,
 	};
@@ -765,6 +768,8 @@ class TableMaker {
 	readonly said: Choices = {};
 	broken = false;
 	/** Whether the table names its items. */
+	/** Whether its items are labelled. */
+	labelled = false;
 	named = false;
 	readonly #missing: string;
 
@@ -961,7 +966,10 @@ class TableMaker {
 		const extra: ('name' | 'unit' | 'family')[] = [];
 		if (down[0] === 'item' && draw.chance(0.35)) extra.push('name');
 		if (down[0] === 'item' && draw.chance(0.2)) extra.push('unit');
-		if (down[0] === 'item' && across.length > 0 && draw.chance(0.12)) extra.push('family');
+		if (down[0] === 'item' && draw.chance(0.12)) {
+			extra.push('family');
+			this.labelled = true;
+		}
 		const headed = draw.chance(0.85) || across.length === 0;
 		// Numbers alone say only under their heading what they are.
 		const needsHeading = split !== null && /^\d+$/.test(split.season(1));
@@ -1241,10 +1249,11 @@ class TableMaker {
 export type Outcome = 'exactly' | 'in doubt' | 'asked' | 'silently';
 
 /** Whether a reading has just the figures that a table says. */
-export function isRight(reading: Reading, { frequency, items }: MadeTable): boolean {
+export function isRight(reading: Reading, { frequency, items, labels }: MadeTable): boolean {
 	if (reading.problem !== null || reading.items.some(({ problem }) => problem !== null)) return false;
 	if (reading.frequency !== frequency || reading.items.length !== items.size) return false;
 	return reading.items.every((item) => {
+		if (labels && items.size > 1 && labels.get(item.code) !== item.labels[0]) return false;
 		const expected = items.size === 1 ? [...items.values()][0] : items.get(item.code);
 		if (!expected) return false;
 		const present = item.values.flatMap((value, i) =>

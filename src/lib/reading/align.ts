@@ -122,13 +122,13 @@ function byPeriod(entries: readonly Entry[], items: Int32Array, choices: Choices
 			problem: `Row ${written(lost.row + 1)} has the figure “${shorten(lost.cell)}” and no period. Write its period, or leave the row out.`,
 		};
 	}
-	const read = (taken: Choices) => readSerials(labels, taken) ?? readPeriods(labels, taken);
+	const read = (taken: Choices) => readSerials(labels, taken, true) ?? readPeriods(labels, taken);
 	let column = read(choices);
 	if (!column) return { ...NOTHING, problem: unknownPeriod(used, labels) };
 	let at = 0;
 	const daysOf = column.days;
 	const days = daysOf ? entries.map((entry) => (label(entry) === '' ? null : daysOf[at++]!)) : null;
-	const orderLines = days !== null && areOrderLines(days, items);
+	const orderLines = days !== null && areOrderLines(days, items, column.possible[0]!);
 	if (orderLines && choices.frequency === undefined)
 		column = read({ ...choices, frequency: frequencyOfLines(days.filter((day) => day !== null)) })!;
 	const timed: Timed = {

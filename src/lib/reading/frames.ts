@@ -137,14 +137,15 @@ const isHeading = (label: string): boolean => {
 /** How unlikely a row of numbers is as a heading: years and counted periods are, and codes of digits may be. */
 function asHeading(grid: Grid, r: number): number {
 	const cells = grid.rows[r]!.filter((cell, c) => grid.kind(r, c) & NUMBER && !isTotalLabel(cell));
-	const corner = grid.rows[r]!.find((cell) => cell !== '') ?? '';
+	const first = grid.rows[r]!.findIndex((_, c) => grid.kind(r, c) & NUMBER);
+	const corner = grid.rows[r]!.slice(0, first).find((cell) => cell !== '') ?? '';
 	const says = headingSays(corner);
 	const years = cells.every((cell) => isBareYear(cell));
 	const counts = cells.length > 1 && (runsOn(cells) || startsOver(cells));
 	const said = says !== null && says !== 'figure';
 	if (years && (counts || said)) return said ? 0 : 0.5;
 	// Beside a word that is no heading, 1, 2, 3 may well be its figures.
-	const strange = corner !== '' && says === null && !(grid.kind(r, grid.rows[r]!.indexOf(corner)) & NUMBER);
+	const strange = corner !== '' && says === null;
 	if (counts && cells[0] !== undefined && Number(cells[0]) <= 1) return said ? 0 : strange ? 2.2 : 0.7;
 	if (counts && said) return 0.2;
 	// Each stands once, or again and again over what it was merged from.
@@ -285,7 +286,7 @@ function asKey(
 		filled.every((cell) =>
 			/^(19|20)\d\d(0[1-9]|1[0-2])([0-3]\d)?$|^\d\d\.(19|20)\d\d$|^(19|20)\d\d\.\d\d$/.test(cell),
 		);
-	const serial = !compact && !years && readSerials(filled) !== null;
+	const serial = !compact && !years && readSerials(filled, {}, said) !== null;
 	const isWhole = whole.every((cell) => /^\d+$/.test(cell));
 	if (said)
 		return years || counts || small || compact || serial

@@ -258,7 +258,10 @@ function isLabel(line: Line, item: Line): boolean {
 		if (!words.get(code)) words.set(code, word);
 	}
 	const given = [...words.values()].filter((word) => word !== '');
-	return line.heading !== '' && given.length > 0.8 * words.size && new Set(given).size <= 0.6 * words.size;
+	const distinct = new Set(given).size;
+	return (
+		line.heading !== '' && given.length > 0.8 * words.size && distinct > 1 && distinct <= 0.6 * words.size
+	);
 }
 
 /** Labels with those that are given once over all that they stand for. */

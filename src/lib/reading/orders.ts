@@ -9,8 +9,19 @@ export function frequencyOfLines(days: readonly number[]): Frequency {
 	return last - first >= 150 ? 'month' : last - first >= 35 ? 'week' : 'day';
 }
 
-/** Whether an item has two lines on one day, as orders have and periods have not. */
-export function areOrderLines(days: readonly (number | null)[], items: Int32Array): boolean {
+/** So many lines are enough to see that they come and go. */
+const LINES = 8;
+
+/**
+ * Whether dates are those of orders: an item has two lines on one day, or most days of an item have none, in no order.
+ * @param spacing the frequency that the spacing of all dates shows: those of periods stand apart as these do
+ */
+export function areOrderLines(
+	days: readonly (number | null)[],
+	items: Int32Array,
+	spacing: Frequency,
+): boolean {
+	if (spacing !== 'day' && spacing !== 'weekday') return false;
 	const known = new Set<number>();
 	for (const [i, day] of days.entries()) {
 		if (day === null) continue;
@@ -19,7 +30,24 @@ export function areOrderLines(days: readonly (number | null)[], items: Int32Arra
 		if (known.has(place)) return true;
 		known.add(place);
 	}
-	return false;
+	return known.size >= LINES && comeAndGo(days, items);
+}
+
+/** Whether the days of each item leave most of the days between them out, by gaps of many lengths. */
+function comeAndGo(days: readonly (number | null)[], items: Int32Array): boolean {
+	const of = new Map<number, number[]>();
+	for (const [i, day] of days.entries()) {
+		if (day === null) continue;
+		const own = of.get(items[i]!);
+		if (own) own.push(day);
+		else of.set(items[i]!, [day]);
+	}
+	const gaps = [...of.values()].flatMap((own) => {
+		own.sort((a, b) => a - b);
+		return own.slice(1).map((day, i) => day - own[i]!);
+	});
+	const passed = gaps.reduce((sum, gap) => sum + gap, 0);
+	return passed > 2 * gaps.length && new Set(gaps).size > 3;
 }
 
 function extentOf(days: readonly number[]): { first: number; last: number } {

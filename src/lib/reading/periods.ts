@@ -29,7 +29,7 @@ export interface PeriodColumn {
 	apart: number;
 	/** How the cells are spelt, for a reader. */
 	spelling: string;
-	/** Days since 1970 of dates without times. */
+	/** Days since 1970 of dates, unless they are of every hour. */
 	days?: number[];
 	/** Set where the dates could be read in the other order too. */
 	dateOrder?: { used: DateOrder; open: boolean };
@@ -408,7 +408,9 @@ function fromHours(hours: Ordinal[], choices: PeriodChoices, spelling: string): 
 	const withTimes = hours.some((hour) => hour % 24 !== 0);
 	const days = hours.map((hour) => Math.floor(hour / 24));
 	const { possible, apart, stride } = dateFrequency(days);
-	if (withTimes) possible.unshift('hour');
+	const comeAnytime = withTimes && comeAndGo(hours);
+	if (comeAnytime) possible.push('hour');
+	else if (withTimes) possible.unshift('hour');
 	const frequency =
 		choices.frequency && possible.includes(choices.frequency) ? choices.frequency : possible[0]!;
 	const origin = days.reduce((least, each) => Math.min(least, each), Infinity);
@@ -422,10 +424,17 @@ function fromHours(hours: Ordinal[], choices: PeriodChoices, spelling: string): 
 		frequency,
 		ordinals,
 		possible,
-		apart: withTimes ? 1 : apart,
-		...(withTimes ? {} : { days }),
+		apart: withTimes && !comeAnytime ? 1 : apart,
+		...(withTimes && !comeAnytime ? {} : { days }),
 		spelling: withTimes ? `${spelling}, with times` : spelling,
 	};
+}
+
+/** Whether times come when they come, as those of orders do, rather than every hour or at the same hours of each day. */
+function comeAndGo(times: readonly number[]): boolean {
+	const sorted = [...new Set(times)].sort((a, b) => a - b);
+	if (sorted.length < 5 || sorted.length > 0.3 * (sorted.at(-1)! - sorted[0]! + 1)) return false;
+	return new Set(sorted.slice(1).map((time, i) => time - sorted[i]!)).size > 3;
 }
 
 /** The period of a frequency that holds a day (since 1970-01-01); at `weekday`, weekends go to the Friday. */
@@ -491,20 +500,22 @@ function sameSpot(sorted: readonly number[], monthsApart: number): boolean {
 	);
 }
 
-/** The period of one serial date; null for a cell that is none. */
-export function readSerial(cell: string, frequency: Frequency): Ordinal | null {
-	const days = serials(cell.trim());
-	return days === null ? null : periodOfDay(frequency, days);
-}
-
-/** Serial dates of a spreadsheet: whole numbers in order of time, at least two, evenly spaced as dates are. */
-export function readSerials(cells: readonly string[], choices: PeriodChoices = {}): PeriodColumn | null {
+/**
+ * Serial dates of a spreadsheet: whole numbers, at least two, evenly spaced as dates are.
+ * @param said whether it is said that these are dates: they may come when they come then
+ */
+export function readSerials(
+	cells: readonly string[],
+	choices: PeriodChoices = {},
+	said = false,
+): PeriodColumn | null {
 	const days = cells.length > 1 ? readAll(cells, serials) : null;
-	if (!days) return null;
-	const hours = days.map((each) => each * 24);
-	if (unevenness(hours) > 7) return null;
-	const column = fromHours(hours, choices, 'serial dates of a spreadsheet');
-	return column;
+	if (!days || (!said && unevenness(days) > 7)) return null;
+	return fromHours(
+		days.map((each) => each * 24),
+		choices,
+		'serial dates of a spreadsheet',
+	);
 }
 
 /** Whether a cell counts cycles that are no calendar's: Year 1, cycle 2. */

@@ -61,7 +61,7 @@ function ofDigits(labels: readonly string[], distinct: readonly string[], headin
 		found.push({ kind: 'years', cost: said ? 0 : steady ? 0.3 : 1.5, gaps: gapsOf(distinct.map(Number)) });
 		return found;
 	}
-	const serials = readSerials(distinct);
+	const serials = readSerials(distinct, {}, said);
 	if (serials) {
 		const gaps = gapsOf(serials.ordinals);
 		found.push({ kind: 'full', cost: (said ? 0.1 : 0.8) + gaps, gaps });

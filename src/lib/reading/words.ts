@@ -148,7 +148,7 @@ export function headingSays(
 	if (OTHER.test(word)) return 'other';
 	if (CYCLE.test(word)) return 'cycle';
 	if (SEASON.test(word)) return 'season';
-	if (PERIOD.test(word)) return 'period';
+	if (PERIOD.test(word) || /(?:date|datum|fecha)$/.test(word)) return 'period';
 	if (NAME.test(word) || /(?:name|description|bezeichnung)$/.test(word)) return 'name';
 	if (ITEM.test(word)) return 'item';
 	if (UNIT.test(word)) return 'unit';
