@@ -97,7 +97,11 @@ class Naming {
 		});
 		const says = (line: Line) => headingSays(line.heading);
 		const named = free.filter(
-			(line) => says(line) === 'item' || says(line) === 'name' || !(once && isRemark(line)),
+			(line) =>
+				says(line) === 'item' ||
+				says(line) === 'name' ||
+				(says(line) === 'label' && free.some((other) => says(other) === 'item')) ||
+				!(once && isRemark(line)),
 		);
 		const items = named.filter((line) => says(line) === 'item');
 		const names = named.filter((line) => says(line) === 'name');
@@ -121,7 +125,13 @@ class Naming {
 		if (coded && !this.#columns.includes('name')) {
 			const name =
 				names.find((line) => line !== coded) ??
-				others.find((line) => hangsOn(line, coded) && !isLabel(line, coded));
+				others.find(
+					(line) =>
+						hangsOn(line, coded) &&
+						!isLabel(line, coded) &&
+						// One word for all of several items names none of them.
+						(new Set(line.labels).size > 1 || new Set(coded.labels).size === 1),
+				);
 			if (name) this.#columns[name.at] = 'name';
 		}
 		if (coded)
