@@ -18,6 +18,7 @@ const NAMED = {
 	watching: 'watching',
 	cycle: 'cycle',
 	reading: 'reading',
+	tables: 'tables',
 };
 
 async function main() {

@@ -19,9 +19,11 @@ export function findMarks(
 	choices: Choices,
 	doubts: Doubt[],
 ): FigureMarks {
-	const decided = typed ? { mark: '.' as const, open: null } : decimalMark(entries.map(({ cell }) => cell));
+	const decided = typed
+		? { mark: '.' as const, open: null, mixed: false }
+		: decimalMark(entries.map(({ cell }) => cell));
 	const mark = choices.decimal ?? decided.mark;
-	const byColumn = choices.decimal || typed ? null : marksByColumn(entries);
+	const byColumn = choices.decimal === undefined && decided.mixed ? marksByColumn(entries) : null;
 	if (byColumn) {
 		doubts.push({
 			code: 'decimal-columns',
@@ -45,8 +47,6 @@ export function findMarks(
 
 /** Each column's own decimal mark where the columns contradict each other; null where they do not. */
 function marksByColumn(entries: readonly Entry[]): Map<number, DecimalMark> | null {
-	const { comma, point } = decimalEvidence(entries.map(({ cell }) => cell));
-	if (!comma || !point) return null;
 	const cells = new Map<number, string[]>();
 	for (const { column, cell } of entries) {
 		const list = cells.get(column);

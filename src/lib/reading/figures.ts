@@ -234,7 +234,7 @@ export function decimalEvidence(cells: Iterable<string>): DecimalEvidence {
 	};
 	for (const cell of cells) {
 		if (PLAIN.test(cell)) {
-			if (cell.replace('-', '').length > 3) evidence.large++;
+			if (cell.length - (cell.startsWith('-') ? 1 : 0) > 3) evidence.large++;
 			else if (Number(cell) !== 0) evidence.small++;
 			continue;
 		}
@@ -278,10 +278,15 @@ const ENOUGH = 4;
  * it is a thousands mark if there are several of them, or if others of less than a thousand have none.
  * @returns the mark, and the mark of figures that could be read either way where nothing decides
  */
-export function decimalMark(cells: Iterable<string>): { mark: DecimalMark; open: DecimalMark | null } {
+export function decimalMark(cells: Iterable<string>): {
+	mark: DecimalMark;
+	open: DecimalMark | null;
+	mixed: boolean;
+} {
 	const { comma, point, undecided, either, small, large } = decimalEvidence(cells);
-	if (comma && !point) return { mark: ',', open: null };
-	if (comma || point || undecided === null) return { mark: '.', open: null };
+	const mixed = comma && point;
+	if (comma && !point) return { mark: ',', open: null, mixed };
+	if (comma || point || undecided === null) return { mark: '.', open: null, mixed };
 	const thousands = undecided === ',' || (large === 0 && (either >= ENOUGH || small > 0));
-	return { mark: (undecided === '.') === thousands ? ',' : '.', open: undecided };
+	return { mark: (undecided === '.') === thousands ? ',' : '.', open: undecided, mixed };
 }

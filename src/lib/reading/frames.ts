@@ -22,6 +22,8 @@ export interface Frame {
 		rows: readonly number[];
 		bySum: { columns: number[]; rows: number[] };
 	};
+	/** Rows that were looked at. */
+	looked: number;
 	/** How unlikely it is that figures stand there. */
 	cost: number;
 	/** What stands above a column. */

@@ -64,7 +64,15 @@ export class Gatherer {
 	readonly #labelled: { columns: readonly number[]; rows: readonly number[] };
 	readonly #status: readonly { c: number; heading: string }[];
 	readonly #lines: ReturnType<typeof countLines>;
-	readonly #last: Partial<Record<Key, string>> = {};
+	readonly #last: Record<Key, string> = {
+		item: '',
+		day: '',
+		name: '',
+		unit: '',
+		period: '',
+		cycle: '',
+		season: '',
+	};
 	readonly #lastOthers: string[] = [];
 	#heading: Heading = {};
 	#inHeading = false;
@@ -205,7 +213,7 @@ export class Gatherer {
 		}
 		// What stands to the left of a filled label and is blank was given once for all of its rows.
 		const outer = () => PLACES.some((each) => columns[each] > c && (row[columns[each]] ?? '') !== '');
-		return SPREADS.has(role) || outer() ? (this.#last[role] ?? '') : '';
+		return SPREADS.has(role) || outer() ? this.#last[role] : '';
 	}
 
 	/** Keeps what a row, and what stands over a column, label an item with. */

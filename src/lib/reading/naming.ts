@@ -33,7 +33,8 @@ class Naming {
 		readonly choices: Choices,
 	) {
 		this.#columns = Array.from({ length: grid.width }, (_, c) => choices.columns?.[c] ?? null);
-		this.#rows = Array.from({ length: grid.rows.length }, (_, r) => choices.rows?.[r] ?? null);
+		// What comes after the rows that were looked at is named as these are.
+		this.#rows = Array.from({ length: frame.looked }, (_, r) => choices.rows?.[r] ?? null);
 	}
 
 	roles(): Roles {

@@ -62,7 +62,7 @@ test.each<[string[], '.' | ',', '.' | ',' | null]>([
 	[['1,234,567'], '.', null],
 	[['12', '13'], '.', null],
 ])('the column %j has the decimal mark %s, open: %s', (cells, mark, open) => {
-	expect(decimalMark(cells)).toEqual({ mark, open });
+	expect(decimalMark(cells)).toMatchObject({ mark, open });
 });
 
 describe('periods', () => {

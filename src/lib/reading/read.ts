@@ -29,6 +29,8 @@ import {
 } from './doubts';
 import type { Doubt, ReadItem, Reading } from './reading';
 
+/** Rows that show whether a table is but one column. */
+const FIRST = 40;
 const SHOWN_ROWS = 300;
 const SHOWN_LAST = 8;
 const SHOWN_COLUMNS = 80;
@@ -90,6 +92,9 @@ function keepDecimalCommas(text: string, opened: Opened, choices: Choices, doubt
 		doubtSeparator(text, opened, choices, doubts);
 		return;
 	}
+	// Most tables show in their first rows that they have words, or more than two columns.
+	const first = opened.rows.slice(0, FIRST).map((row) => row.join(','));
+	if (first.filter((line) => line !== '' && !isFigure(line)).length > 1) return;
 	const whole = opened.rows.map((row) => row.join(','));
 	const filled = whole.filter((line) => line !== '');
 	const body = filled.length > 1 && !isFigure(filled[0]!) ? filled.slice(1) : filled;
@@ -235,13 +240,15 @@ function interpret(
 	return { reading, settled };
 }
 
+/** So many labels, found among so many of the first entries, show how all of them are meant. */
 const ANCHORS = 400;
+const AMONG = 20_000;
 
 /** The first entries with each of the labels that tell time. */
 function anchorsOf(entries: readonly Entry[], { ordinals }: Timed): Settled['anchors'] {
 	const known = new Set<string>();
 	const anchors: Settled['anchors'] = { entries: [], ordinals: [] };
-	for (const [i, entry] of entries.entries()) {
+	for (const [i, entry] of entries.slice(0, AMONG).entries()) {
 		if (known.size === ANCHORS) break;
 		const label = `${entry.period}\n${entry.cycle}\n${entry.season}\n${entry.day}`;
 		if (known.has(label)) continue;

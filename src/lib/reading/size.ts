@@ -41,10 +41,11 @@ export function refuseRows(rows: readonly (readonly string[])[]): string | null 
 export function refuseCuts(text: string, delimiter: string): string | null {
 	let lines = 1;
 	let cuts = 0;
+	const cut = delimiter.charCodeAt(0);
 	for (let i = 0; i < text.length; i++) {
 		const at = text.charCodeAt(i);
 		if (at === 10 || (at === 13 && text.charCodeAt(i + 1) !== 10)) lines++;
-		else if (at === delimiter.charCodeAt(0)) cuts++;
+		else if (at === cut) cuts++;
 	}
 	const tooLong = refuseShape(lines, 1);
 	if (tooLong || cuts <= 2 * BOUNDS.tableCells) return tooLong;
