@@ -271,10 +271,29 @@ function make(item, seed) {
 
 mkdirSync(HOME, { recursive: true });
 for (const file of readdirSync(HOME)) rmSync(new URL(file, HOME));
-const index = ['code,name,unit,frequency'];
+/** What items are grouped by: the family by the beginning of their code; goods lie in a bay. @type {Record<string, string>} */
+const FAMILIES = {
+	10: 'Tyres and tubes',
+	20: 'Brakes',
+	30: 'Drivetrain',
+	40: 'Lights',
+	50: 'Saddles',
+	60: 'Pedals',
+	70: 'Frame parts',
+	80: 'Carriers',
+	90: 'Care and repair',
+	95: 'Counter',
+	99: 'Depot',
+};
+const BAYS = ['Quay', 'Yard', 'Loft'];
+const index = ['code,name,unit,frequency,Family,Bay'];
 ITEMS.forEach((item, i) => {
 	writeFileSync(new URL(`${item.code}.csv`, HOME), make(item, 7001 + 31 * i));
-	index.push([item.code, `"${item.name}"`, item.unit ?? 'pieces', item.frequency ?? 'month'].join(','));
+	const family = FAMILIES[item.code.slice(0, 2)] ?? '';
+	const bay = item.code < '95' ? BAYS[i % BAYS.length] : '';
+	index.push(
+		[item.code, `"${item.name}"`, item.unit ?? 'pieces', item.frequency ?? 'month', family, bay].join(','),
+	);
 });
 writeFileSync(new URL('../items.csv', HOME), `${index.join('\n')}\n`);
 console.log(`${ITEMS.length} items written`);

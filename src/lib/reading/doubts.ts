@@ -5,6 +5,7 @@ import { ENCODING_NAME, ENCODINGS } from './decode';
 import type { Figures, Units } from './entries';
 import { isFigure, shorten } from './figures';
 import type { Doubt, Reading } from './reading';
+import type { Layout } from './layout';
 import type { Roles } from './roles';
 import type { Opened, Source } from './source';
 import { DELIMITER_NAME, widthOf } from './table';
@@ -182,24 +183,25 @@ export function doubtLabels(
 export function doubtLayout(
 	rows: readonly string[][],
 	roles: Roles,
-	near: readonly Roles[],
+	near: Layout['near'],
 	choices: Choices,
 	doubts: Doubt[],
 ): void {
-	const options = near.flatMap((other) => {
+	const options = near.flatMap(({ roles: other, items, frequency }) => {
 		const columns = other.columns.flatMap((role, c) =>
 			role === roles.columns[c] ? [] : [[c, role] as const],
 		);
 		const lines = other.rows.flatMap((role, r) => (role === roles.rows[r] ? [] : [[r, role] as const]));
 		if (columns.length + lines.length > SAID_ROLES || columns.length + lines.length === 0) return [];
+		const name = columnNames(rows, headingOf(rows, roles));
 		const words = [
-			...columns.map(([c, role]) => `column ${c + 1} ${ROLE_WORDS[role]}`),
+			...columns.map(([c, role]) => `${name(c)} ${ROLE_WORDS[role]}`),
 			...lines.map(([r, role]) => `row ${r + 1} ${ROLE_WORDS[role]}`),
 		];
 		const more = words.length > 2 ? ` and ${words.length - 2} more` : '';
 		return [
 			{
-				label: `${words.slice(0, 2).join(', ')}${more}`,
+				label: `${describeLayout(other, frequency, items)}: ${words.slice(0, 2).join(', ')}${more}`,
 				choices: {
 					columns: { ...choices.columns, ...Object.fromEntries(columns) },
 					rows: { ...choices.rows, ...Object.fromEntries(lines) },
@@ -208,10 +210,9 @@ export function doubtLayout(
 		];
 	});
 	if (options.length === 0) return;
-	const heading = rows.findIndex((_, r) => roles.rows[r] === 'figures');
 	doubts.push({
 		code: 'layout',
-		text: `Its figures were taken to begin in row ${heading + 1}; the table could be laid out in another way.`,
+		text: 'The table could be laid out in another way, which is nearly as likely.',
 		options: options.slice(0, 3),
 	});
 }
@@ -288,33 +289,63 @@ export function doubtTotals(
 		});
 	}
 	const ignored = roles.columns.flatMap((role, c) =>
-		role === 'ignored' && rows.some((row) => (row[c] ?? '') !== '') ? [c + 1] : [],
+		role === 'ignored' && rows.some((row) => (row[c] ?? '') !== '') ? [c] : [],
 	);
-	const columnName = (column: number) => {
-		const word = heading === null ? '' : (rows[heading]![column - 1] ?? '');
-		return word === '' ? `${column}` : `“${shorten(word)}”`;
-	};
-	if (ignored.length > 0) {
-		doubts.push({
-			code: 'ignored-columns',
-			text: `${ignored.length === 1 ? 'Column' : 'Columns'} ${ignored.slice(0, 5).map(columnName).join(', ')} ${ignored.length === 1 ? 'is' : 'are'} left out.`,
-			options: ignored.slice(0, 3).map((column) => {
-				const some = rows.slice(0, 200);
-				const numbers = some.filter(
-					(row) => isFigure(row[column - 1] ?? '') && row[column - 1] !== '',
-				).length;
-				return numbers > some.length / 2
-					? {
-							label: `${columnName(column)} has figures too`,
-							choices: { columns: { [column - 1]: 'figure' as const } },
-						}
-					: {
-							label: `${columnName(column)} names items too`,
-							choices: { columns: { [column - 1]: 'item' as const } },
-						};
-			}),
-		});
+	if (ignored.length === 0) return;
+	const name = columnNames(rows, heading);
+	doubts.push({
+		code: 'ignored-columns',
+		text: `${listed(ignored.slice(0, 5).map(name))}${ignored.length > 5 ? ` and ${ignored.length - 5} columns more` : ''} ${ignored.length === 1 ? 'is' : 'are'} left out.`,
+		options: ignored
+			.slice(0, 3)
+			.map((c) =>
+				holdsFigures(rows, c)
+					? { label: `${name(c)} has figures too`, choices: { columns: { [c]: 'figure' as const } } }
+					: { label: `${name(c)} labels items`, choices: { columns: { [c]: 'label' as const } } },
+			),
+	});
+}
+
+/** What columns are called in sentences: by their heading, or by their number. */
+const columnNames = (rows: readonly (readonly string[])[], heading: number | null) => (c: number) => {
+	const word = heading === null ? '' : (rows[heading]?.[c] ?? '');
+	return word === '' ? `column ${c + 1}` : `“${shorten(word)}”`;
+};
+
+const listed = (words: readonly string[]): string => {
+	const all = words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
+	return capital(all);
+};
+
+/** Whether most cells of a column are figures. */
+function holdsFigures(rows: readonly (readonly string[])[], c: number): boolean {
+	const some = rows.slice(0, 200);
+	return some.filter((row) => (row[c] ?? '') !== '' && isFigure(row[c]!)).length > some.length / 2;
+}
+
+/** “items across, months down”, in the words of the trade. */
+export function describeLayout(roles: Roles, frequency: Frequency, itemCount: number): string {
+	const has = (role: ColumnRole) => roles.columns.includes(role);
+	const over = (role: RowRole) => roles.rows.includes(role);
+	const times = periodWord(frequency, 2);
+	const items = itemCount > 1 ? `${itemCount} items` : 'one item';
+	if (has('cycle') && over('season')) return `${items}, cycles down and seasons across`;
+	if (has('season') && over('cycle')) return `${items}, seasons down and cycles across`;
+	if (has('cycle') && has('season')) return `${items}, cycle and season in columns of their own`;
+	if (over('cycle') && over('season')) return `${items}, cycles and seasons across`;
+	if (has('period'))
+		return has('item')
+			? `${items}, one row for each item and period`
+			: itemCount > 1
+				? `${items} across, ${times} down`
+				: `a period and a figure a line`;
+	if (over('period')) {
+		const blocks = roles.rows.filter((role, r) => role === 'period' && roles.rows[r - 1] !== 'period').length;
+		return blocks > 1
+			? `${items}, ${blocks} blocks of periods over figures`
+			: `${items} down, ${times} across`;
 	}
+	return roles.order === 'across' ? `${items}, figures along the row` : `${items}, figures down the column`;
 }
 
 export function doubtTime(timed: Timed, choices: Choices, doubts: Doubt[]): void {
@@ -352,12 +383,25 @@ export function doubtPeriods(reading: Reading, choices: Choices): void {
 		const how = choices.duplicates ?? 'sum';
 		const verb = { sum: 'summed', mean: 'averaged', last: 'the last one taken' };
 		const labels = { sum: 'sum them', mean: 'take their mean', last: 'take the last' };
+		// A column that was left out may be what tells them apart.
+		const name = columnNames(reading.rows, reading.heading);
+		const keys = reading.columns.flatMap((role, c) =>
+			role === 'ignored' && tellsApart(reading.rows, c) ? [c] : [],
+		);
+		const over =
+			keys.length > 0 && how === 'sum' ? `summed over ${keys.slice(0, 3).map(name).join(', ')}` : verb[how];
 		doubts.push({
 			code: 'duplicates',
-			text: `${doubled.length === 1 ? capital(doubled[0]!.remarks.find((remark) => /more than once/.test(remark))!) : `${doubled.length} items have ${periodWord(frequency, 2)} given more than once`}: ${verb[how]}.`,
-			options: (['sum', 'mean', 'last'] as const)
-				.filter((each) => each !== how)
-				.map((each) => ({ label: labels[each], choices: { duplicates: each } })),
+			text: `${doubled.length === 1 ? capital(doubled[0]!.remarks.find((remark) => /more than once/.test(remark))!) : `${doubled.length} items have ${periodWord(frequency, 2)} given more than once`}: ${over}.`,
+			options: [
+				...keys.slice(0, 2).map((c) => ({
+					label: `an item for each ${name(c)}`,
+					choices: { columns: { [c]: 'item' as const } },
+				})),
+				...(['sum', 'mean', 'last'] as const)
+					.filter((each) => each !== how)
+					.map((each) => ({ label: labels[each], choices: { duplicates: each } })),
+			],
 		});
 	}
 	if (withRemark(/order of time/).length > 0) {
@@ -383,6 +427,17 @@ export function doubtPeriods(reading: Reading, choices: Choices): void {
 			options: [],
 		});
 	}
+}
+
+/** Whether a column has a few words again and again, as one that parts the lines of an item has. */
+function tellsApart(rows: readonly (readonly string[])[], c: number): boolean {
+	if (holdsFigures(rows, c)) return false;
+	const words = rows
+		.slice(1, 200)
+		.map((row) => row[c] ?? '')
+		.filter((word) => word !== '');
+	const distinct = new Set(words).size;
+	return distinct > 1 && distinct <= words.length / 2;
 }
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -111,7 +111,8 @@ export class Gatherer {
 			headings: [
 				...this.#labelled.columns.map(over),
 				...this.#labelled.rows.map(
-					(r) => rows[r]!.find((cell, c) => cell !== '' && !this.#figures.includes(c)) ?? '',
+					(r) =>
+						rows[r]!.find((cell, c) => cell !== '' && !['figure', 'total'].includes(roles.columns[c]!)) ?? '',
 				),
 			],
 			of: new Map(),

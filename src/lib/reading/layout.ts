@@ -1,3 +1,4 @@
+import type { Frequency } from '$core/series/frequency';
 import type { Choices, ColumnRole, RowRole } from './choices';
 import type { Line, Roles } from './roles';
 import { findPeriods } from './align';
@@ -39,7 +40,7 @@ export function findRoles(rows: Table, width: number, choices: Choices = {}): La
 	);
 	const proposals = framesOf(grid, looked, choices).flatMap((frame) => proposalsOf(grid, frame, choices));
 	proposals.sort((a, b) => a.cost - b.cost);
-	const laid: (Proposal & { said: () => string })[] = [];
+	const laid: (Proposal & LaidOut)[] = [];
 	let best = Infinity;
 	let cells = 0;
 	for (const proposal of proposals.slice(0, LAID_OUT)) {
@@ -48,9 +49,9 @@ export function findRoles(rows: Table, width: number, choices: Choices = {}): La
 		if (laid.length > 1 && cells > MOST_CELLS) break;
 		// What is already worse than the best one laid out cannot become better.
 		if (proposal.cost > best + NEAR) break;
-		const { cost, said } = layOut(grid, looked, proposal, choices);
-		laid.push({ ...proposal, cost, said });
-		best = Math.min(best, cost);
+		const out = layOut(grid, looked, proposal, choices);
+		laid.push({ ...proposal, ...out });
+		best = Math.min(best, out.cost);
 	}
 	laid.sort((a, b) => a.cost - b.cost);
 	const [first, ...others] = laid;
@@ -61,7 +62,7 @@ export function findRoles(rows: Table, width: number, choices: Choices = {}): La
 			looked,
 			rolesOf: (more) => more.map(() => 'ignored'),
 		};
-	const near: Proposal[] = [];
+	const near: (Proposal & LaidOut)[] = [];
 	const told = new Set<string>();
 	for (const other of others) {
 		if (other.cost > first.cost + NEAR) continue;
@@ -73,7 +74,7 @@ export function findRoles(rows: Table, width: number, choices: Choices = {}): La
 	}
 	return {
 		roles: extended(grid, first, looked),
-		near: near.map((proposal) => extended(grid, proposal, looked)),
+		near: near.map((proposal) => ({ ...proposal, roles: extended(grid, proposal, looked) })),
 		looked,
 		rolesOf(more, from) {
 			grid.follow(looked, more);
@@ -88,7 +89,7 @@ export function findRoles(rows: Table, width: number, choices: Choices = {}): La
 export interface Layout {
 	/** The best reading, and others that are nearly as good and come to other figures. */
 	roles: Roles;
-	near: Roles[];
+	near: readonly { roles: Roles; items: number; frequency: Frequency }[];
 	/** Rows that the search looked at. */
 	looked: number;
 	/**
@@ -159,7 +160,10 @@ function proposalsOf(grid: Grid, frame: Frame, choices: Choices): Proposal[] {
 			cost += 2;
 		for (const line of lines) {
 			if (named.has(line) || line.tells.length === 0) continue;
-			cost += Math.max(...line.tells.map((telling) => unasked(telling, isTold(line, parts))));
+			const isKnown = isTold(line, parts);
+			// What is headed as time and tells it is seldom there for nothing.
+			if (!isKnown && saysPeriods(line.heading)) cost += 1;
+			cost += Math.max(...line.tells.map((telling) => unasked(telling, isKnown)));
 		}
 		const { roles, cost: naming } = nameTexts(grid, frame, lines, named, choices);
 		const broken = parts.some(({ line }) => line.tells.some((telling) => telling.broken));
@@ -291,13 +295,20 @@ function rowLines(grid: Grid, frame: Frame): Line[] {
 	});
 }
 
-/** Lays a proposal out over what is looked at. @returns its cost, and what it comes to, for telling two apart */
+/** A proposal laid out over what is looked at: its cost, and what it comes to, for telling two apart. */
+interface LaidOut {
+	cost: number;
+	said: () => string;
+	items: number;
+	frequency: Frequency;
+}
+
 function layOut(
 	grid: Grid,
 	looked: number,
 	{ frame, roles, cost, broken }: Proposal,
 	choices: Choices,
-): { cost: number; said: () => string } {
+): LaidOut {
 	const rows = grid.rows.slice(0, looked);
 	const entries = gather(rows, roles);
 	const { names, items } = numberItems(entries);
@@ -324,7 +335,8 @@ function layOut(
 		span.to = Math.max(span.to, ordinal);
 		span.count++;
 	}
-	if (present === 0) return { cost: total + 20, said: () => '' };
+	const { frequency } = timed;
+	if (present === 0) return { cost: total + 20, said: () => '', items: 0, frequency };
 	total += (6 * unread) / entries.length;
 	if (doubled > 0) {
 		// Several lines a day are orders; several figures a month are seldom one item's.
@@ -344,5 +356,5 @@ function layOut(
 			names.map(({ item }) => item).join('\t'),
 			...entries.map((entry, i) => `${items[i]} ${timed.ordinals[i] ?? ''} ${entry.cell}`),
 		].join('\n');
-	return { cost: total + frame.oddity(roles), said };
+	return { cost: total + frame.oddity(roles), said, items: names.length, frequency };
 }

@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
 import { judge, makeTable, type MadeTable, type Outcome } from '../../../tests/support/tables';
+import { makeOrders } from '../../../tests/support/orders';
 import { readText } from './read';
 
 /** A few hundred of the tables that `npm run bench -- reading` makes by the thousand. */
@@ -30,3 +31,16 @@ test('made-up tables are of many layouts, spellings and separators, and some hav
 	expect(tables.filter(({ broken }) => broken).length).toBeGreaterThan(1);
 	expect(new Set(tables.map(({ frequency }) => frequency)).size).toBe(9);
 });
+
+test('made-up lists of orders are known for what they are, and no other table is taken for one', () => {
+	const otherwise = Array.from({ length: 60 }, (_, i) => makeOrders(i + 1)).filter(
+		(table) => judge(table, readText) !== 'exactly',
+	);
+	// Of a few lines over nine days nothing shows what they are.
+	expect(otherwise.filter(({ how }) => !/over \d days/.test(how)).map(({ how }) => how)).toEqual([]);
+	expect(otherwise.length).toBeLessThan(2);
+	const taken = Array.from({ length: 300 }, (_, i) => makeTable(i + 1)).filter(({ text, said }) =>
+		readText(text, said).doubts.some(({ code }) => code === 'order-lines'),
+	);
+	expect(taken).toEqual([]);
+}, 60_000);

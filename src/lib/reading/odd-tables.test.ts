@@ -237,6 +237,53 @@ testShaped('years and their parts', [
 	['newest first', lines('Mar 2024;6', 'Feb 2024;5', 'Jan 2024;4'), ['month', '2024-01', [4, 5, 6]]],
 ]);
 
+testShaped('periods in words', [
+	['a colon after each period', 'Jan 2024: 4\nFeb 2024: 7\nMar 2024: 9', ['month', '2024-01', [4, 7, 9]]],
+	[
+		'an equals sign, under a title',
+		'Bells sold\n2024-01 = 4\n2024-02 = 7\n2024-03 = 1,204.5',
+		['month', '2024-01', [4, 7, 1204.5]],
+	],
+	['years with a colon', '2021: 400\n2022: 500\n2023: 450', ['year', '2021', [400, 500, 450]]],
+	[
+		'quarters by their months',
+		'Jan–Mar 2024\t40\nApr–Jun 2024\t70\nJul–Sep 2024\t90',
+		['quarter', '2024-Q1', [40, 70, 90]],
+	],
+	[
+		'months run through, against years',
+		'\t2023\t2024\nJan-Mar\t40\t50\nApr-Jun\t30\t60\nJul-Sep\t20\t30\nOct-Dec\t10\t15',
+		['quarter', '2023-Q1', [40, 30, 20, 10, 50, 60, 30, 15]],
+	],
+	[
+		'half-years by their months, in German',
+		'Artikel;Jan. bis Juni 2023;Juli bis Dez. 2023\nKette;4;5\nPedal;6;7',
+		['half-year', '2023-H1', { Kette: [4, 5], Pedal: [6, 7] }],
+	],
+	[
+		'times of orders, under “Order date”, as serial dates',
+		lines(
+			'Order date;Item;Qty',
+			...[45296, 45296, 45299, 45301, 45310, 45311, 45330, 45331, 45350].map((day, i) => `${day};A;${i + 1}`),
+		),
+		['week', '2024-W01', { A: [3, 7, 11, 0, 0, 15, 0, 0, 9] }],
+	],
+	[
+		'lines of orders of which no two are of one day',
+		lines(
+			'Date;Qty',
+			...['03', '04', '09', '11', '20', '21', '22', '28', '31'].map((day, i) => `2024-01-${day};${i + 1}`),
+		),
+		[
+			'day',
+			'2024-01-03',
+			{
+				Qty: [1, 2, ...two(4, 0), 3, 0, 4, ...two(8, 0), 5, 6, 7, ...two(5, 0), 8, 0, 0, 9],
+			},
+		],
+	],
+]);
+
 testShaped('figures', [
 	[
 		'points that are thousands marks, as the smallest figure shows',

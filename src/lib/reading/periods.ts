@@ -181,6 +181,32 @@ const NAMED = anyOf(
 const COUNTED_READERS = COUNTED.map((counted) => ({ ...counted, ...countedReaders(counted) }));
 const COUNTED_NAME = { quarter: 'quarters', 'half-year': 'half-years', week: 'weeks' };
 
+/** Months that are run through: “Jan–Mar”. */
+const RUN = String.raw`${NAME}\s*(?:[-–—/]|to|bis|à|au|al?)\s*${NAME}`;
+/** Which part of a year, of so many months, is run through from one month to another; null where none is. */
+function runThrough(months: number, from: string, to: string): number | null {
+	const [first, last] = [monthOf(from), monthOf(to)];
+	if (first === undefined || last !== first + months - 1 || last % months !== 0) return null;
+	return last / months;
+}
+/** Quarters and half-years by their months, with their year and without. */
+const RUNS = (['quarter', 'half-year'] as const).map((frequency) => {
+	const count = CALENDAR_SEASON_LENGTH[frequency];
+	return {
+		frequency,
+		name: `${frequency === 'quarter' ? 'quarters' : 'half-years'} by their months`,
+		length: count,
+		withYear: anyOf([
+			new RegExp(String.raw`^${RUN}(?:\s+de)?[\s/'’-]*(\d{4}|\d{2})$`, 'iu'),
+			(from, to, year) => {
+				const part = runThrough(12 / count, from!, to!);
+				return part === null ? null : fullYear(year!) * count + part - 1;
+			},
+		]),
+		without: anyOf([new RegExp(`^${RUN}$`, 'iu'), (from, to) => runThrough(12 / count, from!, to!)]),
+	};
+});
+
 /** Spellings with their year, each at one frequency. */
 const DATED: readonly Spelling[] = [
 	...COUNTED_READERS.map(({ frequency, withYear }) => ({
@@ -205,6 +231,7 @@ const DATED: readonly Spelling[] = [
 			[new RegExp(String.raw`^(\d{4})[\s/-]*${NAME}$`, 'iu'), (year, name) => month(year!, monthOf(name!))],
 		),
 	},
+	...RUNS.map(({ frequency, name, withYear }) => ({ frequency, name, read: withYear })),
 ];
 
 const fiscal = anyOf([
@@ -226,6 +253,12 @@ const YEARLESS: readonly (Spelling & { length: number })[] = [
 		frequency,
 		name: `${COUNTED_NAME[frequency]} without a year`,
 		length: CALENDAR_SEASON_LENGTH[frequency],
+		read: without,
+	})),
+	...RUNS.map(({ frequency, name, length, without }) => ({
+		frequency,
+		name: `${name}, without a year`,
+		length,
 		read: without,
 	})),
 ];

@@ -4,7 +4,7 @@ import { describePeriod, type Ordinal } from '$core/series/period';
 import { isFigure, isMissing, shorten } from './figures';
 import { type Entry, Gatherer, seasonHeading } from './gather';
 import { absentText, findPeriods, alignFigures, type Timed } from './align';
-import type { Choices, ColumnRole, RowRole } from './choices';
+import type { Choices } from './choices';
 import { type FigureMarks, type Figures, findMarks, noUnits, partUnits, takeFigures } from './entries';
 import { numberItems } from './items';
 import { findRoles, type Layout } from './layout';
@@ -14,6 +14,7 @@ import { readPeriods } from './periods';
 import { openBytes, openText, type Opened, rowsOf, type Source } from './source';
 import { widthOf } from './table';
 import {
+	describeLayout,
 	doubtCancelled,
 	doubtEncoding,
 	doubtFigures,
@@ -187,7 +188,7 @@ function interpret(
 	const figures = takeFigures(entries, marks, choices, width, timed.orderLines);
 	Object.assign(reading, {
 		decimal: marks.mark,
-		layout: describeLayout(roles, timed, names.length),
+		layout: describeLayout(roles, timed.frequency, names.length),
 		spelling: timed.spelling,
 		frequency: timed.frequency,
 		possible: timed.possible,
@@ -390,31 +391,6 @@ const noFigure = (values: readonly (number | null)[]): string | null =>
 	values.some((value) => value !== null)
 		? null
 		: `There is no figure here; a forecast needs at least ${LEAST_FIGURES}.`;
-
-/** “items across, months down”, in the words of the trade. */
-function describeLayout(roles: Roles, timed: Timed, itemCount: number): string {
-	const has = (role: ColumnRole) => roles.columns.includes(role);
-	const over = (role: RowRole) => roles.rows.includes(role);
-	const times = periodWord(timed.frequency, 2);
-	const items = itemCount > 1 ? `${itemCount} items` : 'one item';
-	if (has('cycle') && over('season')) return `${items}, cycles down and seasons across`;
-	if (has('season') && over('cycle')) return `${items}, seasons down and cycles across`;
-	if (has('cycle') && has('season')) return `${items}, cycle and season in columns of their own`;
-	if (over('cycle') && over('season')) return `${items}, cycles and seasons across`;
-	if (has('period'))
-		return has('item')
-			? `${items}, one row for each item and period`
-			: itemCount > 1
-				? `${items} across, ${times} down`
-				: `a period and a figure a line`;
-	if (over('period')) {
-		const blocks = roles.rows.filter((role, r) => role === 'period' && roles.rows[r - 1] !== 'period').length;
-		return blocks > 1
-			? `${items}, ${blocks} blocks of periods over figures`
-			: `${items} down, ${times} across`;
-	}
-	return roles.order === 'across' ? `${items}, figures along the row` : `${items}, figures down the column`;
-}
 
 /** The period of an item for a reader, from its first figure to its last. */
 export function spanOf(frequency: Frequency, { first, values }: Pick<ReadItem, 'first' | 'values'>): string {

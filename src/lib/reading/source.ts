@@ -3,7 +3,15 @@ import { BOUNDS } from '$core/bounds';
 import { shorten } from './figures';
 import { jsonRows, looksLikeJson } from './json';
 import { refuseCuts, refuseRows } from './size';
-import { CutError, cutRows, type Delimiter, findDelimiter, withoutLines, withoutSpacing } from './table';
+import {
+	CutError,
+	cutRows,
+	type Delimiter,
+	findDelimiter,
+	withoutLines,
+	withoutSpacing,
+	withTabs,
+} from './table';
 
 /** What a table came in, opened as far as it can be without deciding anything about its cells. */
 export type Source =
@@ -122,7 +130,8 @@ function cutSource(
 			return { rows: chosen.rows, typed: true, ...NO_DELIMITER, sheets, sheet: chosen.name };
 		}
 		case 'text': {
-			const text = withoutLines(source.text);
+			const drawn = withoutLines(source.text);
+			const text = withTabs(drawn) ?? drawn;
 			const found = findDelimiter(text);
 			const delimiter = choices.delimiter ?? found.delimiter;
 			const problem = refuseCuts(text, delimiter);

@@ -23,6 +23,22 @@ export const withoutLines = (text: string): string =>
 		? text.replace(/^[^\S\n]*[\u2500-\u257f][\u2500-\u257f \t]*(?:\r?\n|$)/gm, '').replace(/[│┃║┆┇┊┋]/g, '|')
 		: text;
 
+/** A period or a word, a colon or an equals sign, and a figure: “Mar 2024: 412”, “2024-03 = 412”. */
+const PAIR = /^([^\t;|:=]*[^\s\t;|:=])\s*(?::\s+|\s*=\s*)(\S.*)$/;
+
+/** Text of which most lines are pairs, with a tab between the two of each; null for any other. */
+export function withTabs(text: string): string | null {
+	if (!/[:=]/.test(text) || text.length > SAMPLE_CHARACTERS) return null;
+	const lines = linesOf(text);
+	const filled = lines.filter((line) => line.trim() !== '');
+	const pairs = filled.filter((line) => {
+		const [, label, figure] = PAIR.exec(line.trim()) ?? [];
+		return label !== undefined && isFigure(figure!.trim()) && (isPeriodWord(label) || /^\d{4}$/.test(label));
+	});
+	if (pairs.length < 2 || pairs.length < 0.7 * filled.length) return null;
+	return lines.map((line) => line.trim().replace(PAIR, '$1\t$2')).join('\n');
+}
+
 /** Text cut into rows of cells, blank rows included; a row keeps the cells it has. */
 export function cutRows(text: string, delimiter: Delimiter): string[][] {
 	const rows =

@@ -35,6 +35,8 @@ const ItemSchema = v.object({
 	name: v.string(),
 	unit: v.string(),
 	frequency: v.picklist(FREQUENCIES),
+	Family: v.string(),
+	Bay: v.string(),
 });
 const IndexSchema = v.array(ItemSchema);
 type DemoItem = v.InferOutput<typeof ItemSchema>;
@@ -250,7 +252,7 @@ interface Closing {
  * An item with its history: first what was known two years ago, then period after period as it was closed, its forecast carried on
  * each time. All of it or nothing, so that a start that is killed leaves no item half.
  */
-async function loadItem(actor: Actor, { code, name, unit, frequency }: DemoItem): Promise<void> {
+async function loadItem(actor: Actor, { code, name, unit, frequency, Family, Bay }: DemoItem): Promise<void> {
 	const text = SERIES[`../../../demo/series/${code}.csv`]!;
 	const [head = '', ...all] = text.trimEnd().split('\n');
 	const lines = LATE.has(code) ? all.slice(0, -1) : all;
@@ -266,6 +268,11 @@ async function loadItem(actor: Actor, { code, name, unit, frequency }: DemoItem)
 	const table = await threads().run('readTable', { ...task, request: request(lines.slice(0, begun)) }, DEMO);
 	await transaction(async (client) => {
 		await storeTable(client, actor, table, Buffer.from(table.content!));
+		await client.query('UPDATE item SET labels = $3 WHERE workspace_id = $1 AND code = $2', [
+			actor.workspaceId,
+			code,
+			{ Family, ...(Bay !== '' && { Bay }) },
+		]);
 		const item = await lockItem(client, actor.workspaceId, code);
 		const plan = PLANNED[code];
 		if (plan)

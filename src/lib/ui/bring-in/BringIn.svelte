@@ -217,7 +217,7 @@
 					{/if}
 				</div>
 				<PaintedTable {reading} decide={(choices) => intake.decide(choices)} />
-				<div class="max-h-44 shrink-0 overflow-y-auto">
+				<div class="max-h-[44%] shrink-0 overflow-y-auto">
 					{#if reading.problem}
 						<p class="mt-2 border-l-[3px] border-bad pl-2 text-bad" role="alert" data-reading-problem>
 							{reading.problem}

@@ -60,17 +60,14 @@
 				class="flex min-w-0 items-center gap-2 text-left"
 				onclick={() => (intake.selected = item.code)}
 			>
-				<Sparkline values={item.values.slice(-60)} width={84} height={26} />
+				<span class="shrink-0"><Sparkline values={item.values.slice(-60)} width={84} height={26} /></span>
 				<span class="min-w-0 leading-4">
 					{#if problem}
 						<span class="block truncate text-bad" title={problem}>✕ {problem}</span>
 					{:else}
-						<span class="block truncate {comparison.corrected.length > 0 ? 'text-warn' : ''}"
-							>{comparison.corrected.length > 0 ? '◆ ' : ''}{comparisonWords(
-								comparison,
-								!stored,
-								frequency,
-							)}</span
+						{@const words = comparisonWords(comparison, !stored, frequency)}
+						<span class="block truncate {comparison.corrected.length > 0 ? 'text-warn' : ''}" title={words}
+							>{comparison.corrected.length > 0 ? '◆ ' : ''}{words}</span
 						>
 					{/if}
 					<span class="block truncate text-[12px] text-ink-2"

@@ -270,7 +270,11 @@
 <div class="flex min-h-0 flex-1 flex-col overflow-x-auto">
 	<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-3 pb-1">
 		<h1 class="text-lg font-semibold">Items</h1>
-		<span class="text-ink-2">{count('all')} in all, {count('look')} to look at</span>
+		<span class="text-ink-2"
+			>{count('all')} in all, {count('look')} to look at{shown.length < count('all')
+				? `, ${shown.length} shown`
+				: ''}</span
+		>
 		<div class="ml-auto flex flex-wrap items-center gap-4">
 			<!-- The list is there before what takes it along. -->
 			{#if items.length > 0}

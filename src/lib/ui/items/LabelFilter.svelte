@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { shorten } from '../../reading/figures';
 	import type { ItemRow } from '../../shapes';
 	import Button from '../kit/Button.svelte';
 	import Choice from '../kit/Choice.svelte';
@@ -22,8 +23,7 @@
 		aria-pressed="true"
 		title="{of}: {labelName(of, label)}. Press to show the others again"
 		data-wanted={of}
-		onclick={() => take(without(of))}
-		><span class="inline-block max-w-40 truncate align-bottom">{labelName(of, label)}</span> ✕</Button
+		onclick={() => take(without(of))}>{shorten(labelName(of, label))} ✕</Button
 	>
 {/each}
 {#if there.length > 0}
