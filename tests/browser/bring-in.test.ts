@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import writeWorkbook from 'write-excel-file/universal';
-import type { ItemList } from '../../src/lib/shapes';
+import type { Item, ItemList } from '../../src/lib/shapes';
 import { type App, startApp, until } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { openPage, type Page } from '../support/page';
@@ -70,6 +70,49 @@ test('hundreds of items come in at once; one is left out, one is renamed', async
 	expect(kept).toHaveLength(299);
 	expect(kept.find(({ code }) => code === 'H-2')!.name).toBe('Bell, brass');
 	expect(kept.some(({ code }) => code === 'H-1')).toBe(false);
+});
+
+test('labels: a column of them comes in, the list is narrowed to some, and one is typed', async () => {
+	await page.open('/bring-in');
+	await paste(
+		[
+			`Item\tFamily\tSite\t${MONTHS.join('\t')}`,
+			...['LB-1 Brakes North', 'LB-2 Brakes South', 'LB-3 Lights South', 'LB-4 Lights North'].map(
+				(line, i) => `${line.replaceAll(' ', '\t')}\t${MONTHS.map((_month, m) => figure(i, m)).join('\t')}`,
+			),
+		].join('\n'),
+	);
+	await page.reads('[data-incoming="LB-2"]', /new item, 24 months.*Brakes · South/s);
+	// A column that is no label after all is left out by a press at its head.
+	await page.choose('[aria-label="Column 3 is"]', 'ignored');
+	await page.reads('[data-doubt="ignored-columns"]', /“Site” is left out/);
+	await page.press('“Site” labels items');
+	await page.reads('[data-incoming="LB-2"]', /Brakes · South/);
+	await page.press('Bring in 4 items');
+	await page.reads('[data-brought]', /4 items \(4 new\)/);
+
+	await page.open('/items');
+	const by = async (label: string) => {
+		const choice = await page.find('[aria-label="By label"]');
+		const options = await choice.findElements(By.css('option'));
+		for (const option of options) if ((await option.getText()).startsWith(label)) await option.click();
+	};
+	await by('Lights (2)');
+	await page.reads('h1 + span', /, 2 shown/);
+	await by('South');
+	await page.reads('h1 + span', /, 1 shown/);
+	expect(new URL(await page.driver.getCurrentUrl()).searchParams.getAll('label')).toEqual([
+		'Family=Lights',
+		'Site=South',
+	]);
+	await page.driver.navigate().refresh();
+	await page.reads('h1 + span', /, 1 shown/);
+	await page.reads('#row-LB-3', /LB-3/);
+	await (await page.find('[data-wanted="Site"]')).click();
+	await page.reads('h1 + span', /, 2 shown/);
+
+	const { body } = await app.call<Item>('GET', '/items/LB-3');
+	expect(body.labels).toEqual({ Family: 'Lights', Site: 'South' });
 });
 
 test('more actuals: what is new, what differs with the old figure beside it, what is the same', async () => {
