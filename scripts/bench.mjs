@@ -29,6 +29,7 @@ async function main() {
 	const [only] = process.argv.slice(2);
 	const { measurePage } = await import('../bench/page.mjs');
 	const { measureOpening } = await import('../bench/opening.mjs');
+	if (only === 'typing') return void (await (await import('../bench/typing.mjs')).measureTyping());
 	if (only === 'load') return void (await (await import('../bench/load.mjs')).measureLoad());
 	if (only === 'page' || only === 'opening') {
 		if (!(await (only === 'page' ? measurePage : measureOpening)())) process.exitCode = 1;
