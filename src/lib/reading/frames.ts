@@ -596,7 +596,9 @@ class FrameAt implements Frame {
 				const dates = areDates(above) && areDates(cells.length > 1 ? cells : [above.at(-1)!, ...cells]);
 				const years = [...above, ...cells].every((cell) => isBareYear(cell));
 				const alike = years || dates || (runsOn(above) && runsOn(cells));
-				if (alike && (over.length > 1 || same || said)) return h;
+				// A date alone in its row, behind a blank one, is no figure.
+				const parted = dates && blank && r > 0 && grid.isBlank(r - 1);
+				if (alike && (over.length > 1 || same || said || parted)) return h;
 			}
 			const equal = over.every((c) => grid.cell(r, c) === grid.cell(h, c));
 			if (equal && (same || said || over.length > 2)) return h;

@@ -141,10 +141,6 @@ export class Gatherer {
 			}
 			if (role !== 'figures') continue;
 			this.#inHeading = false;
-			if (this.#status.some(({ c, heading }) => isCancelled(row[c] ?? '', heading))) {
-				this.cancelled++;
-				continue;
-			}
 			const named = meant(this.#keyOf(row, 'item'));
 			const name = this.#keyOf(row, 'name');
 			const unit = bareUnit(this.#keyOf(row, 'unit'));
@@ -152,6 +148,10 @@ export class Gatherer {
 			const cycle = this.#keyOf(row, 'cycle');
 			const season = this.#keyOf(row, 'season');
 			const day = this.#keyOf(row, 'day');
+			if (this.#status.some(({ c, heading }) => isCancelled(row[c] ?? '', heading))) {
+				this.cancelled++;
+				continue;
+			}
 			this.#above ??= overFigures(this.#heading, figures);
 			const item = this.#others.length === 0 ? named : this.#toldBy(row, named);
 			for (const over of this.#above) {

@@ -249,8 +249,10 @@ function wholeness(cell: string, known: Map<string, number>): number {
 	if (cell === '') return 0.9;
 	let own = known.get(cell);
 	if (own === undefined) {
-		own =
-			isMissing(cell) || isFigure(cell) || isPeriodWord(cell)
+		// A date and the beginning of a figure that was cut in two.
+		own = /^\d{4}-\d\d-\d\d \d{1,3}$/.test(cell)
+			? 0.4
+			: isMissing(cell) || isFigure(cell) || isPeriodWord(cell)
 				? 1
 				: !/\d/.test(cell)
 					? cell.length > 40
