@@ -219,11 +219,11 @@
 		]),
 	];
 
-	/** Labels behind something else; those that all shown ones are asked to have say nothing. */
-	const labelWords = ({ labels }: ItemRow, mark: string, named = false) =>
+	/** Labels before something else; those that all shown ones are asked to have say nothing. */
+	const labelWords = ({ labels }: ItemRow) =>
 		Object.entries(labels)
-			.filter(([of]) => named || wanted[of] === undefined)
-			.map(([of, label]) => `${mark}${named ? `${of}: ` : ''}${label}`)
+			.filter(([of]) => wanted[of] === undefined)
+			.map(([, label]) => `${label} · `)
 			.join('');
 	const handOver = $derived.by(() => {
 		const params = new URLSearchParams();
@@ -395,16 +395,18 @@
 						class="min-w-0"
 						title="{row.code} {row.name}, {periodsInWords(row.frequency, row.periods)}{row.unit
 							? `, ${row.unit}`
-							: ''}{labelWords(row, '; ', true)}"
+							: ''}{Object.entries(row.labels)
+							.map(([of, label]) => `; ${of}: ${label}`)
+							.join('')}"
 					>
 						<span class="block truncate font-medium">
 							<span class="figures mr-1.5 font-normal text-ink-2">{row.code}</span>{row.name}
 						</span>
 						<span class="block truncate text-[12px] text-ink-2">
-							{periodsInWords(row.frequency, row.periods)} to {describePeriod(
+							{labelWords(row)}{periodsInWords(row.frequency, row.periods)} to {describePeriod(
 								row.frequency,
 								row.last,
-							)}{row.unit ? `, ${row.unit}` : ''}{labelWords(row, ' · ')}
+							)}{row.unit ? `, ${row.unit}` : ''}
 						</span>
 					</span>
 					<Sparkline values={row.recent} ahead={row.adopted?.ahead ?? []} width={112} />
