@@ -12,6 +12,7 @@ import {
 	BroughtInSchema,
 	CodesSchema,
 	ForecastSchema,
+	FoundSchema,
 	ItemChangeSchema,
 	ItemLayersSchema,
 	CarryOnSchema,
@@ -53,6 +54,10 @@ export const CALLS = {
 	'GET /items': {
 		gives: ItemListSchema,
 		does: 'all items with their adopted forecasts and how these stand: those to look at first, by what is at stake, retired ones last; and how the newest period of each frequency stands',
+	},
+	'GET /find': {
+		gives: FoundSchema,
+		does: 'items of which each of the `words` of the query stands in the code, the name or a label: the likeliest nine, and how many there are',
 	},
 	'GET /forecasts': {
 		gives: v.array(ForecastSchema),

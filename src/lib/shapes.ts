@@ -546,6 +546,19 @@ export const ItemListSchema = v.strictObject({
 });
 export type ItemList = v.InferOutput<typeof ItemListSchema>;
 
+/** What is typed to find an item. */
+export const WordsSchema = v.strictObject({ words: textSchema('the words', 0, BOUNDS.name) });
+
+/** Items that were found by words, the likeliest first. */
+export const FoundSchema = v.strictObject({
+	items: v.array(
+		v.strictObject({ code: v.string(), name: v.string(), labels: LabelsSchema, retired: v.boolean() }),
+	),
+	/** How many there are in all. */
+	total: v.number(),
+});
+export type Found = v.InferOutput<typeof FoundSchema>;
+
 /** The adopted figures of an item, as they are handed over: of periods that are not in yet. */
 export const ForecastSchema = v.strictObject({
 	code: v.string(),

@@ -1,8 +1,7 @@
 <script lang="ts">
-	import TextInput from '$lib/ui/kit/TextInput.svelte';
+	import FindItem from '$lib/ui/FindItem.svelte';
 	import Button from '$lib/ui/kit/Button.svelte';
 	import '../app.css';
-	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { Modal } from 'flowbite-svelte';
 	import { onMount, type Snippet } from 'svelte';
@@ -13,8 +12,7 @@
 
 	let { data, children }: { data: LayoutData; children: Snippet } = $props();
 
-	let finding: HTMLInputElement | undefined = $state();
-	let sought = $state('');
+	let finding: FindItem | undefined = $state();
 	let keysShown = $state(false);
 
 	const places = [
@@ -36,11 +34,6 @@
 		else if (event.key === '?') keysShown = true;
 		else return;
 		event.preventDefault();
-	}
-
-	function find(event: SubmitEvent) {
-		event.preventDefault();
-		void goto(`/items?find=${encodeURIComponent(sought.trim())}`);
 	}
 </script>
 
@@ -75,17 +68,7 @@
 			{/each}
 		</nav>
 		<span class="ml-auto truncate text-ink-2">{data.workspace}</span>
-		<form onsubmit={find} role="search" class="relative">
-			<TextInput
-				bind:field={finding}
-				bind:value={sought}
-				type="search"
-				label="Find an item"
-				placeholder="Find an item"
-				class="h-7 w-52 pr-7"
-			/>
-			<span class="keycap pointer-events-none absolute top-[5px] right-1.5">/</span>
-		</form>
+		<FindItem bind:this={finding} />
 		<Button aria-label="Keys" onclick={() => (keysShown = true)}>
 			<span class="keycap">?</span>
 		</Button>

@@ -115,6 +115,39 @@ test('labels: a column of them comes in, the list is narrowed to some, and one i
 	expect(body.labels).toEqual({ Family: 'Lights', Site: 'South' });
 });
 
+test('from any page a key and a few letters lead to an item, by code, name or label', async () => {
+	const at = (path: string) =>
+		until(async () => (await page.driver.getCurrentUrl()) === app.url + path, `the page ${path}`);
+	await page.open('/bring-in');
+	await page.keys('/');
+	const field = await page.find('[aria-label="Find an item"]');
+	await field.sendKeys('south ligh');
+	await page.reads('#found-items', /^LB-3/);
+	await field.sendKeys(Key.ENTER);
+	await at('/items/LB-3');
+
+	await page.keys('/');
+	await field.sendKeys('lb');
+	await page.reads('#found-items', /LB-1.*LB-4/s);
+	await field.sendKeys(Key.ARROW_DOWN, Key.ARROW_DOWN, Key.ARROW_UP);
+	expect(await field.getAttribute('aria-activedescendant')).toBe('found-1');
+	await field.sendKeys(Key.ENTER);
+	await at('/items/LB-2');
+
+	await page.keys('/');
+	await field.sendKeys('part');
+	await page.reads('#found-items', /all 299 in the list/);
+	await field.sendKeys(Key.ARROW_UP, Key.ENTER);
+	await at('/items?find=part');
+	await field.sendKeys('nothing so');
+	await page.reads('#found-items', /No item has “nothing so”/);
+	await field.sendKeys(Key.ESCAPE);
+	await until(
+		async () => (await page.driver.findElements(By.css('#found-items'))).length === 0,
+		'the list to go',
+	);
+});
+
 test('more actuals: what is new, what differs with the old figure beside it, what is the same', async () => {
 	await page.open('/bring-in');
 	await paste(

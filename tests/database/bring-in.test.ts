@@ -263,6 +263,15 @@ describe('a file as a stream', () => {
 		expect(changed.lines.at(-1)).toMatchObject({
 			done: { created: 0, added: 0, corrected: 1, same: 19_199 },
 		});
+		const { rows } = await database.client.query(
+			`SELECT reading FROM data_change JOIN raw_text ON raw_text.id = raw_text_id WHERE file_name = 'all.csv'`,
+		);
+		expect(rows[0].reading).toMatchObject({
+			program: expect.any(String),
+			columns: ['item', 'period', 'figure'],
+			frequency: 'month',
+			fingerprint: expect.stringMatching(/^[0-9a-f]{16}$/),
+		});
 		const raw = await fetch(`${app.url}/api/v1/items/S-9/raw`);
 		expect(await raw.text()).toBe(text);
 	});

@@ -1,4 +1,5 @@
 import { createReadStream } from 'node:fs';
+import type { Decision } from '../reading/decision';
 import type { StreamProgress } from '../shapes';
 import { insertDataChange } from './actuals';
 import { transaction } from './database';
@@ -59,11 +60,15 @@ async function takeIn(job: Job, stageAll: boolean): Promise<Done> {
 				content,
 				by,
 			});
-			const change = () => insertDataChange(client, { workspaceId, rawTextId, reading: request.choices, by });
+			let reading: Decision | null = null;
+			const change = () => insertDataChange(client, { workspaceId, rawTextId, reading: reading!, by });
 			await makeStaging(client);
-			const loader = new Loader(client, job, stageAll);
 			// Items that are new are seen by nobody yet; those that were there have a change of their own, made under their locks.
-			const { rows, items, filled } = await loader.load(stageAll ? 0 : await change());
+			const loader = new Loader(client, job, stageAll, async (decision) => {
+				reading = decision;
+				return stageAll ? 0 : change();
+			});
+			const { rows, items, filled } = await loader.load();
 			job.onProgress({ stage: 'storing', share: 1, rows, items });
 			if (stageAll) await combineStaged(client, request.choices.duplicates ?? 'sum');
 			if (filled) await fillStaged(client, filled);

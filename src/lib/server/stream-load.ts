@@ -1,5 +1,6 @@
 import { MessageChannel } from 'node:worker_threads';
 import type pg from 'pg';
+import type { Decision } from '../reading/decision';
 import type { StreamProgress, StreamRequest } from '../shapes';
 import type { Spooled } from './spool';
 import { copyIn, labelStaged, STAGED_ACTUAL, STAGED_ITEM, takeCreated } from './staging';
@@ -36,10 +37,12 @@ export class Loader {
 		readonly client: pg.ClientBase,
 		readonly job: Job,
 		readonly stageAll: boolean,
+		/** Puts the change that rows are of on record; 0 where everything is staged. */
+		readonly begin: (decision: Decision) => Promise<number>,
 	) {}
 
 	/** All of the file, in the order of its rows. @throws Unsorted where everything has to be staged first */
-	async load(dataChangeId: number): Promise<Exclude<StreamedFile, { unsorted: true }>> {
+	async load(): Promise<Exclude<StreamedFile, { unsorted: true }>> {
 		const { actor, file, request, asker, signal } = this.job;
 		const { port1, port2 } = new MessageChannel();
 		const stop = new AbortController();
@@ -48,7 +51,7 @@ export class Loader {
 			choices: request.choices,
 			anyOrder: this.stageAll,
 			port: port2,
-			row: { workspaceId: actor.workspaceId, dataChangeId },
+			workspaceId: actor.workspaceId,
 		};
 		/** Part after part, each taken before the next; fails with what the database refused. */
 		let taking: Promise<void> = Promise.resolve();
@@ -70,6 +73,7 @@ export class Loader {
 	}
 
 	async #take(part: StreamPart): Promise<StreamAnswer> {
+		if (part.kind === 'begin') return { ids: Float64Array.of(await this.begin(part.decision)) };
 		if (part.kind === 'items') return { ids: await this.#meet(part.items) };
 		if (part.kind === 'labels') {
 			await labelStaged(this.client, this.job.actor, part.labels);

@@ -2,7 +2,7 @@ import { VIEWS } from './item/view-names';
 
 /** What the keys do, for the page that lists them. */
 export const KEYS: readonly { keys: string[]; does: string }[] = [
-	{ keys: ['/'], does: 'find an item' },
+	{ keys: ['/'], does: 'find an item by code, name or label' },
 	{ keys: ['?'], does: 'show these keys' },
 	{ keys: ['↑', '↓', 'Enter'], does: 'walk the items or the line-up, open or choose' },
 	{ keys: ['b'], does: 'best constants for all candidates' },

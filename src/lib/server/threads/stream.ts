@@ -5,6 +5,7 @@ import type { MessagePort } from 'node:worker_threads';
 import { BOUNDS, written } from '$core/bounds';
 import { tooMany } from '../../reading/align';
 import { type Part, RowsReader } from '../../reading/by-rows';
+import { decisionOf } from '../../reading/decision';
 import type { Encoding } from '../../reading/decode';
 import { shorten } from '../../reading/figures';
 import type { Entry } from '../../reading/gather';
@@ -221,7 +222,13 @@ const encode = (lines: readonly string[]): Uint8Array => new TextEncoder().encod
  * Reads a file and hands its rows over; while the database takes one part, the next is read.
  * @throws Refusal naming the line that cannot be read
  */
-export async function readStream({ path, choices, anyOrder, port, row }: StreamTask): Promise<StreamedFile> {
+export async function readStream({
+	path,
+	choices,
+	anyOrder,
+	port,
+	workspaceId,
+}: StreamTask): Promise<StreamedFile> {
 	const { reader, encoding } = await readerOf(path, choices);
 	if (reader.sums && !anyOrder) {
 		port.close();
@@ -229,10 +236,13 @@ export async function readStream({ path, choices, anyOrder, port, row }: StreamT
 	}
 	const intake = new Intake(reader, anyOrder);
 	const line = new Line(port);
+	const decision = decisionOf(reader.reading, choices);
+	const { ids: begun } = await line.ask({ kind: 'begin', decision }, []);
+	const dataChangeId = begun[0] ?? 0;
 	/** By number: the id of an item made for this file, 0 for one that was there before. */
 	const ids: number[] = [];
 	/** Rows of figures, by whether their item was made for this file. */
-	const written = ({
+	const rowsOf = ({
 		numbers,
 		periods,
 		values,
@@ -242,14 +252,14 @@ export async function readStream({ path, choices, anyOrder, port, row }: StreamT
 		for (let i = 0; i < numbers.length; i++) {
 			const id = ids[numbers[i]!] ?? 0;
 			const value = values[i] ?? '\\N';
-			if (id > 0) direct.push(`${row.workspaceId}\t${id}\t${periods[i]}\t1\t${value}\t${row.dataChangeId}\n`);
+			if (id > 0) direct.push(`${workspaceId}\t${id}\t${periods[i]}\t1\t${value}\t${dataChangeId}\n`);
 			else staged.push(`${numbers[i]}\t${periods[i]}\t${value}\n`);
 		}
 		return { direct: encode(direct), staged: encode(staged), added: direct.length };
 	};
 	/** The figures that are being stored, and those that come next: while the database takes the ones, the others are read and written out. */
 	let storing: Promise<unknown> = Promise.resolve();
-	let next: ReturnType<typeof written> | null = null;
+	let next: ReturnType<typeof rowsOf> | null = null;
 	const storeNext = async (bytes: number) => {
 		await storing;
 		if (!next) return;
@@ -272,7 +282,7 @@ export async function readStream({ path, choices, anyOrder, port, row }: StreamT
 			await storeNext(bytes);
 			const { ids: pairs } = (await made) ?? { ids: [] };
 			for (let i = 0; i < pairs.length; i += 2) ids[pairs[i]!] = pairs[i + 1]!;
-			next = written(batch);
+			next = rowsOf(batch);
 			batch = emptyBatch();
 		}
 		await storeNext(stored);

@@ -82,12 +82,14 @@ export interface StreamTask {
 	/** Whether an item's periods may come in any order. */
 	anyOrder: boolean;
 	port: MessagePort;
-	/** What stands in every row of actuals. */
-	row: { workspaceId: number; dataChangeId: number };
+	/** Whose it is, which stands in every row of actuals. */
+	workspaceId: number;
 }
 
 /** Rows as COPY reads them: of items that were not met before, of their labels, or of figures. */
 export type StreamPart =
+	/** How the file is read, before any of its rows. */
+	| { kind: 'begin'; decision: Decision }
 	| { kind: 'items'; items: Uint8Array }
 	/** Labels of items, by code, that were not known when these were met. */
 	| { kind: 'labels'; labels: Uint8Array }
@@ -104,7 +106,7 @@ export type StreamPart =
 			items: number;
 	  };
 
-/** That a part was taken; number and id, one after the other, of the items that were made. */
+/** That a part was taken; number and id, one after the other, of the items that were made; of the beginning, the change that rows are of. */
 export interface StreamAnswer {
 	ids: Float64Array;
 }
