@@ -117,7 +117,7 @@ test('labels: a column of them comes in, the list is narrowed to some, and one i
 
 test('from any page a key and a few letters lead to an item, by code, name or label', async () => {
 	const at = (path: string) =>
-		until(async () => (await page.driver.getCurrentUrl()) === app.url + path, `the page ${path}`);
+		until(async () => (await page.driver.getCurrentUrl()).startsWith(app.url + path), `the page ${path}`);
 	await page.open('/bring-in');
 	await page.keys('/');
 	const field = await page.find('[aria-label="Find an item"]');
@@ -136,7 +136,7 @@ test('from any page a key and a few letters lead to an item, by code, name or la
 
 	await page.keys('/');
 	await field.sendKeys('part');
-	await page.reads('#found-items', /all 299 in the list/);
+	await page.reads('#found-items', /all 298 in the list/);
 	await field.sendKeys(Key.ARROW_UP, Key.ENTER);
 	await at('/items?find=part');
 	await field.sendKeys('nothing so');
