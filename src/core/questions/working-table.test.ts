@@ -4,6 +4,7 @@ import type { Evaluated } from './answer';
 import { evaluateChecked } from './evaluate';
 import { seededNormal } from '../numbers/random';
 import { readText } from '../../lib/reading/read';
+import { cutRows } from '../../lib/reading/table';
 import { parseRequest, type ValidRequest } from './request';
 import type { Frequency } from '../series/frequency';
 import { formatPeriod } from '../series/period';
@@ -148,10 +149,9 @@ const LONGEST = 130;
 describe('the demo items', () => {
 	const folder = new URL('../../../demo/series/', import.meta.url);
 	test.each(readdirSync(folder))('every sentence of every method on %s works out', (file) => {
-		const item = readFileSync(new URL('../items.csv', folder), 'utf8')
-			.split('\n')
-			.find((line) => line.startsWith(file.replace('.csv', '')))!;
-		const frequency = item.trim().split(',').at(-1) as Frequency;
+		const [headings = [], ...rows] = cutRows(readFileSync(new URL('../items.csv', folder), 'utf8'), ',');
+		const row = rows.find(([code]) => `${code}.csv` === file)!;
+		const frequency = row[headings.indexOf('frequency')] as Frequency;
 		const [read] = readText(readFileSync(new URL(file, folder), 'utf8'), { frequency }).items;
 		// Of thousands of periods the last ones say as much.
 		const values = read!.values.slice(-LONGEST);
