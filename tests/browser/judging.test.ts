@@ -202,7 +202,8 @@ describe('a trial', () => {
 });
 
 test('the next periods together are said with what to have in stock', async () => {
-	// The page is not left, so that what was changed before is saved by one who is still there.
+	// A page that was left above while it saved may have been refused; what is said here is of this page alone, which is not left.
+	await page.complaints();
 	await (await page.find('#candidate-a')).click();
 	await page.press('Ahead');
 	await page.reads(
