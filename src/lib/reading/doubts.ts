@@ -2,7 +2,7 @@ import { type Frequency, periodWord } from '$core/series/frequency';
 import type { Timed } from './align';
 import type { Choices, ColumnRole, RowRole } from './choices';
 import { ENCODING_NAME, ENCODINGS } from './decode';
-import type { Figures, Units } from './entries';
+import { type Figures, howUnits, partedName, type Units } from './entries';
 import { isFigure, shorten } from './figures';
 import type { Doubt, Reading } from './reading';
 import type { Layout } from './layout';
@@ -119,11 +119,11 @@ export function doubtUnits({ first, others }: Units, choices: Choices, doubts: D
 	const of = item === '' ? '' : ` of ${shorten(item)}`;
 	const more =
 		others.size > 1
-			? `, and so ${others.size === 2 ? 'it is with one more item' : `it is with ${others.size - 1} more`}`
+			? `, and so it is with ${others.size === 2 ? 'one more item' : `${others.size - 1} more`}`
 			: '';
-	const how = choices.units ?? (item === '' ? 'same' : 'apart');
+	const how = howUnits(item, choices);
 	const became = {
-		apart: `kept apart, as “${shorten(item === '' ? unit : `${item} · ${unit}`)}”`,
+		apart: `kept apart, as “${shorten(partedName(item, unit))}”`,
 		leave: 'left out',
 		same: 'counted alike',
 	};

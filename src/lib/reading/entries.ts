@@ -137,10 +137,9 @@ export function partUnits(entries: Entry[], units: Units, choices: Choices): Ent
 			const others = units.others.get(item) ?? new Map<string, number>();
 			units.others.set(item, others);
 			others.set(unit, (others.get(unit) ?? 0) + 1);
-			// Where nothing is named there is nothing to name another item after.
-			const how = choices.units ?? (item === '' ? 'same' : 'apart');
+			const how = howUnits(item, choices);
 			if (how === 'apart') {
-				entry.item = item === '' ? unit : `${item} · ${unit}`;
+				entry.item = partedName(item, unit);
 				units.parted.set(entry.item, item);
 			} else if (how === 'leave') {
 				entry.column = LEFT;
@@ -150,6 +149,12 @@ export function partUnits(entries: Entry[], units: Units, choices: Choices): Ent
 	}
 	return left ? entries.filter(({ column }) => column !== LEFT) : entries;
 }
+
+/** What becomes of an item's figures in other units. Where nothing is named there is nothing to name another item after. */
+export const howUnits = (item: string, choices: Choices) => choices.units ?? (item === '' ? 'same' : 'apart');
+
+/** What the item of figures in another unit is called. */
+export const partedName = (item: string, unit: string): string => (item === '' ? unit : `${item} · ${unit}`);
 
 /** The column of an entry that is left out. */
 const LEFT = -1;

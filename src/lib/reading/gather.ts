@@ -1,6 +1,6 @@
 import { BOUNDS } from '$core/bounds';
 import type { Roles } from './roles';
-import type { Choices, RowRole } from './choices';
+import { type Choices, ROW_ROLES, type RowRole } from './choices';
 import { bareUnit, isCancelled } from './words';
 
 /** A figure's cell with the labels that belong to it; empty where there is none. */
@@ -24,15 +24,9 @@ type Heading = Partial<Record<RowRole, readonly string[]>>;
 type Key = 'item' | 'name' | 'unit' | 'period' | 'cycle' | 'season' | 'day';
 type Over = Omit<Entry, 'cell' | 'row' | 'day'>;
 
-const HEADINGS: ReadonlySet<RowRole> = new Set([
-	'item',
-	'name',
-	'unit',
-	'label',
-	'period',
-	'cycle',
-	'season',
-]);
+const HEADINGS: ReadonlySet<RowRole> = new Set(
+	ROW_ROLES.filter((role) => role !== 'figures' && role !== 'total' && role !== 'ignored'),
+);
 /** Labels given once and left blank after: a merged cell stands for all that it spanned. */
 const SPREADS: ReadonlySet<string> = new Set(['item', 'name', 'unit', 'label', 'cycle']);
 const PLACES = ['item', 'period', 'cycle', 'season'] as const;
