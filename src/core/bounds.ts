@@ -53,6 +53,8 @@ export const BOUNDS = {
 	jsonBytes: 4_000_000,
 	layerEntries: 20_000,
 	codes: 5_000,
+	window: 1_000,
+	forecasts: 200,
 
 	/** Of an item. */
 	labels: 20,
@@ -99,6 +101,8 @@ export const BOUNDS_SAID: Readonly<Record<keyof typeof BOUNDS, string>> = {
 	jsonBytes: 'bytes of a call in JSON that brings no table',
 	layerEntries: 'entries of layers in one call, and periods with an entry of one kind',
 	codes: 'codes looked up in one call',
+	window: 'rows of a window of the list',
+	forecasts: 'items whose forecasts are handed over in one answer',
 	labels: 'labels of an item',
 };
 

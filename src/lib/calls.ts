@@ -3,6 +3,7 @@
  * server checks and answers by it, the browser's calls have their types from it, the documentation's list is made from it.
  */
 import * as v from 'valibot';
+import { AskedSchema } from './asked';
 import { AnswerSchema } from '$core/questions/answer';
 import { RequestSchema } from '$core/questions/request';
 import {
@@ -17,7 +18,10 @@ import {
 	ItemLayersSchema,
 	CarryOnSchema,
 	ItemGradesSchema,
-	ItemListSchema,
+	ItemWindowSchema,
+	KeptViewSchema,
+	OverviewSchema,
+	PlacesSchema,
 	NewestSchema,
 	PutAsideSchema,
 	WatchingSchema,
@@ -52,8 +56,21 @@ export const CALLS = {
 		does: 'the arithmetic: request and answer below',
 	},
 	'GET /items': {
-		gives: ItemListSchema,
-		does: 'all items with their adopted forecasts and how these stand: those to look at first, by what is at stake, retired ones last; and how the newest period of each frequency stands',
+		gives: ItemWindowSchema,
+		does: 'a window of the list of items, with their adopted forecasts and how these stand; the query says which items and in what order, as below. `from`, a place as JSON, is where it begins, `most` how many there are at the most',
+	},
+	'GET /places': {
+		gives: PlacesSchema,
+		does: 'how many items fit the query, and where each window of the list begins: places for `GET /items?from=`',
+	},
+	'GET /overview': {
+		gives: OverviewSchema,
+		does: 'what is said over all items: how many there are by reason, method, label and frequency, how the newest period of each frequency stands, and the views that are kept',
+	},
+	'PUT /views': {
+		takes: KeptViewSchema,
+		gives: v.array(v.strictObject({ name: v.string(), asked: AskedSchema })),
+		does: 'keeps a way to look at the list by its name, or takes it away; answers those that are kept',
 	},
 	'GET /find': {
 		gives: FoundSchema,
@@ -61,7 +78,7 @@ export const CALLS = {
 	},
 	'GET /forecasts': {
 		gives: v.array(ForecastSchema),
-		does: 'adopted figures to hand over, of all items that are on the list and have any for periods that are not in yet, by code',
+		does: 'adopted figures to hand over, of items that the query asks for and that have any for periods that are not in yet, by code, at most 200 at a time; `after`, the last code of an answer, goes on from there',
 	},
 	'GET /newest': {
 		gives: v.array(NewestSchema),

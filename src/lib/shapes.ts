@@ -9,11 +9,12 @@ import type { Alarm } from '$core/accuracy/alarm';
 import type { Measures } from '$core/accuracy/measures';
 import { ChangeSchema, RoundingSchema } from '$core/grading/final';
 import type { Grade } from '$core/grading/grades';
-import { ALARM_CHANCES, CARRIES, type Reason, REASONS } from '$core/grading/standing';
+import { ALARM_CHANCES, CARRIES, type Reason, type ReasonCode, REASONS } from '$core/grading/standing';
 import { BOUNDS } from '$core/bounds';
 import { CandidateSchema, CandidatesSchema, LevelsSchema, type RequestIssue } from '$core/questions/request';
 import { betweenSchema, figureSchema, isPlainText, listSchema, textSchema, wholeSchema } from '$core/schemas';
 import { FREQUENCIES } from '$core/series/frequency';
+import { AskedSchema } from './asked';
 import { ChoicesSchema } from './reading/choices';
 import { GAP_RULES } from '$core/series/gaps';
 import { type LayerEntry, LayerEntrySchema } from '$core/series/layer-entries';
@@ -497,32 +498,65 @@ export const ItemSchema = v.strictObject({
 });
 export type Item = v.InferOutput<typeof ItemSchema>;
 
+const scaleSchema = v.strictObject({ power: v.number(), decimals: v.number() });
+
 /** One row of the list of items. */
 export const ItemRowSchema = v.strictObject({
 	code: v.string(),
 	name: v.string(),
 	unit: v.string(),
 	frequency,
-	periods: v.number(),
-	/** Ordinal of the last period. */
-	last: v.number(),
-	/** The latest periods, at most 48. */
-	recent: v.array(known),
-	price: known,
 	labels: LabelsSchema,
-	adopted: v.nullable(
+	/** What its figures come to; null while that is being worked out. */
+	shown: v.nullable(
 		v.strictObject({
-			label: v.string(),
-			/** What was handed over for the periods after the last one, at most 12; none where it ran out. */
-			ahead: v.array(v.number()),
-			/** First of these. */
-			nextPeriod: v.number(),
+			periods: v.number(),
+			/** Ordinal of the last period. */
+			last: v.number(),
+			/** The latest periods, at most 48, and what was handed over for those after them, at most 12: a letter a figure, on one scale. */
+			recent: v.string(),
+			ahead: v.string(),
+			/** Scale of its usual figures. */
+			scale: scaleSchema,
+			adopted: v.nullable(
+				v.strictObject({
+					label: v.string(),
+					/** What was handed over for the period after the last one; null where it ran out. */
+					next: known,
+					nextPeriod: v.number(),
+				}),
+			),
 		}),
 	),
+	/** Null while that is being worked out, and of retired items. */
 	standing: v.nullable(ItemStandingSchema),
 	retired: v.boolean(),
 });
 export type ItemRow = v.InferOutput<typeof ItemRowSchema>;
+
+/** Where a row stands in the order that was asked for: what it is sorted by, and its code. */
+export const PlaceSchema = v.pipe(
+	v.array(v.union([v.null(), v.pipe(v.number(), v.finite()), v.string()]), 'a place is a list'),
+	v.minLength(1, 'a place has at least one part'),
+	v.maxLength(3, 'a place has at most three parts'),
+);
+export type Place = v.InferOutput<typeof PlaceSchema>;
+
+/** A window of the list. */
+export const ItemWindowSchema = v.strictObject({
+	items: v.array(ItemRowSchema),
+	/** Where the next window begins; null where this is the last one. */
+	next: v.nullable(PlaceSchema),
+});
+export type ItemWindow = v.InferOutput<typeof ItemWindowSchema>;
+
+/** How many items fit what is asked for, and where each window of so many rows begins. */
+export const PlacesSchema = v.strictObject({
+	count: v.number(),
+	window: v.number(),
+	begins: v.array(PlaceSchema),
+});
+export type Places = v.InferOutput<typeof PlacesSchema>;
 
 /** How the newest period of a frequency stands over all items that are on the list. */
 export const NewestSchema = v.strictObject({
@@ -537,14 +571,38 @@ export const NewestSchema = v.strictObject({
 	reasons: v.record(v.string(), v.number()),
 }) as v.GenericSchema<unknown, NewestSaid>;
 
-/** All items, and what is said over them. */
-export const ItemListSchema = v.strictObject({
-	items: v.array(ItemRowSchema),
+/** A way to look at the list, kept by name. */
+export const KeptViewSchema = v.strictObject({
+	name: textSchema('the name', 1, BOUNDS.label),
+	/** Null takes the view away. */
+	asked: v.nullable(AskedSchema),
+});
+export type KeptView = v.InferOutput<typeof KeptViewSchema>;
+
+/** What is said over all items, whatever the list shows of them. */
+export const OverviewSchema = v.strictObject({
+	/** On the list; of them to look at, and put aside. */
+	items: v.number(),
+	look: v.number(),
+	aside: v.number(),
+	retired: v.number(),
+	/** How many items show a reason, whatever else they show. */
+	reasons: v.record(v.string(), v.number()) as unknown as v.GenericSchema<
+		Partial<Record<ReasonCode, number>>
+	>,
+	/** Methods that are adopted, with their names; `none` for items without a forecast. */
+	methods: v.array(v.strictObject({ id: v.string(), name: v.string(), items: v.number() })),
+	/** Each label of each kind, blank for items without one of it. */
+	labels: v.array(v.strictObject({ of: v.string(), label: v.string(), items: v.number() })),
+	frequencies: v.array(v.strictObject({ frequency, items: v.number() })),
 	/** Frequencies with the most items first. */
 	newest: v.array(NewestSchema),
 	watching: WatchingSchema,
+	views: v.array(v.strictObject({ name: v.string(), asked: AskedSchema })),
+	/** Items whose standing is being worked out. */
+	working: v.number(),
 });
-export type ItemList = v.InferOutput<typeof ItemListSchema>;
+export type Overview = v.InferOutput<typeof OverviewSchema>;
 
 /** What is typed to find an item. */
 export const WordsSchema = v.strictObject({ words: textSchema('the words', 0, BOUNDS.name) });

@@ -3,7 +3,7 @@
  * where anything differs. Its database is DATABASE_URL, as the application connects.
  */
 import { closePool, pool } from '../lib/server/database';
-import { checkStanding, settleSome, touchAll } from '../lib/server/standing';
+import { checkStanding, drain, touchAll } from '../lib/server/standing';
 
 /** Pause while somebody else has the items that are left. */
 const PAUSE = 100;
@@ -14,7 +14,7 @@ async function isLeft(): Promise<boolean> {
 }
 
 if (!process.argv.includes('check')) await touchAll();
-while (await isLeft()) if ((await settleSome()) === 0) await new Promise((done) => setTimeout(done, PAUSE));
+while (await isLeft()) if ((await drain()) === 0) await new Promise((done) => setTimeout(done, PAUSE));
 const { items, differ } = await checkStanding();
 process.stdout.write(
 	differ.length === 0

@@ -4,8 +4,8 @@ import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import writeWorkbook from 'write-excel-file/universal';
-import type { Item, ItemList } from '../../src/lib/shapes';
-import { type App, startApp, until } from '../support/app';
+import type { Item } from '../../src/lib/shapes';
+import { type App, everyItem, startApp, until } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { openPage, type Page } from '../support/page';
 
@@ -39,7 +39,7 @@ const upload = async (name: string, content: string | Uint8Array) => {
 	writeFileSync(path, content);
 	await page.driver.findElement(By.css('input[type=file]')).sendKeys(path);
 };
-const items = async () => (await app.call<ItemList>('GET', '/items')).body.items;
+const items = () => everyItem(app);
 const MONTHS = Array.from(
 	{ length: 24 },
 	(_, m) => `${2024 + Math.floor(m / 12)}-${String((m % 12) + 1).padStart(2, '0')}`,

@@ -5,7 +5,7 @@
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { seededNormal } from '../../src/core/numbers/random';
-import type { AdoptedForecast, Item, ItemGrades, ItemList } from '../../src/lib/shapes';
+import type { AdoptedForecast, Item, ItemGrades, ItemWindow } from '../../src/lib/shapes';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp, until } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
@@ -159,7 +159,7 @@ test('every grade is what a calculation of the test’s own says', async () => {
 		// The row of the list: over the newest run alone.
 		const run = grades.at(-1)!.run;
 		const errors = grades.filter((grade) => grade.run === run).map(({ finalError }) => finalError);
-		const row = (await app.call<ItemList>('GET', '/items')).body.items.find((each) => each.code === code)!;
+		const row = (await app.call<ItemWindow>('GET', '/items')).body.items.find((each) => each.code === code)!;
 		expect(row.standing!.score!.count).toBe(errors.length);
 		expect(row.standing!.score!.mad).toBeCloseTo(
 			errors.reduce((sum, error) => sum + Math.abs(error), 0) / errors.length,

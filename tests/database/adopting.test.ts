@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { AdoptedForecast, Item, ItemLayers, ItemList, RefusalBody } from '../../src/lib/shapes';
+import type { AdoptedForecast, Item, ItemLayers, ItemWindow, RefusalBody } from '../../src/lib/shapes';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
@@ -238,16 +238,18 @@ describe('an item is renamed, retired and brought back', () => {
 		]);
 	});
 
-	test('retired it is last on the list and needs no look; brought back it is as it was', async () => {
+	test('retired it is off the list, and found among the retired; brought back it is as it was', async () => {
 		const code = await newItem();
-		const rowOf = async () =>
-			(await app.call<ItemList>('GET', '/items')).body.items.find((row) => row.code === code)!;
+		const rowOf = async (why = 'all') =>
+			(await app.call<ItemWindow>('GET', `/items?find=${code}&why=${why}`)).body.items.find(
+				(row) => row.code === code,
+			);
 		expect(await rowOf()).toMatchObject({ retired: false, standing: { reasons: [{ code: 'no-forecast' }] } });
 		const seen = { code, name: `Item ${code}`, unit: '', retired: false };
 		const retired = await patch(code, { retired: true, reason: 'no longer sold', seen });
 		expect(retired.body.retiredAt).not.toBeNull();
-		expect(await rowOf()).toMatchObject({ retired: true, standing: null });
-		expect((await app.call<ItemList>('GET', '/items')).body.items.at(-1)!.code).toBe(code);
+		expect(await rowOf('retired')).toMatchObject({ retired: true, standing: null });
+		expect(await rowOf()).toBeUndefined();
 		const back = await patch(code, { retired: false, seen: { ...seen, retired: true } });
 		expect(back.body.retiredAt).toBeNull();
 		expect(back.body.changes.map(({ kind, reason }) => [kind, reason])).toEqual([

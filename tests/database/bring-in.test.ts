@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { BroughtIn, Item, ItemList, StoredSeries, StreamProgress } from '../../src/lib/shapes';
+import type { BroughtIn, Item, ItemWindow, StoredSeries, StreamProgress } from '../../src/lib/shapes';
 import { fingerprintOf } from '../../src/lib/reading/decision';
 import { readText } from '../../src/lib/reading/read';
 import { type App, startApp, until } from '../support/app';
@@ -115,7 +115,7 @@ describe('a table of several items', () => {
 			by: 'tester',
 		});
 		expect((await item('L-2')).labels).toEqual({ Family: 'Brakes', Site: 'South', Planner: 'Anna' });
-		const { body } = await app.call<ItemList>('GET', '/items');
+		const { body } = await app.call<ItemWindow>('GET', '/items');
 		expect(body.items.find(({ code }) => code === 'L-2')!.labels).toMatchObject({ Site: 'South' });
 	});
 

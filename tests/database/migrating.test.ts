@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { migrate } from '../../scripts/migrate.mjs';
-import type { Item, ItemList } from '../../src/lib/shapes';
+import type { Item, ItemWindow } from '../../src/lib/shapes';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
@@ -98,8 +98,9 @@ test('what was in a database of the first version is all there, and as it was', 
 			layers: { history: [], newest: 0 },
 		},
 	]);
-	const { items: rows } = (await app.call<ItemList>('GET', '/items')).body;
-	expect(rows).toMatchObject([{ code: '10-101', periods: VALUES.length, adopted: { ahead: [52, 52] } }]);
+	const { items: rows } = (await app.call<ItemWindow>('GET', '/items')).body;
+	expect(rows).toMatchObject([{ code: '10-101', shown: { periods: VALUES.length, adopted: { next: 52 } } }]);
+	expect(rows[0]!.shown!.ahead).toHaveLength(2);
 	// What it is held against later is made good from the figures that it was made from.
 	const { rows: steps } = await database.client.query(
 		'SELECT final, naive, seasonal_naive FROM adopted_step ORDER BY step',

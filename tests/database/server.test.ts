@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { CandidateResult } from '../../src/core/questions/answer';
 import { evaluate } from '../../src/core/questions/evaluate';
 import { formatPeriod } from '../../src/core/series/period';
-import type { AdoptedForecast, Item, ItemList, RefusalBody } from '../../src/lib/shapes';
+import type { AdoptedForecast, Item, ItemWindow, RefusalBody } from '../../src/lib/shapes';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
@@ -296,13 +296,12 @@ describe('adopting', () => {
 	});
 
 	test('the list shows it, and puts what needs attention first', async () => {
-		const { items: body } = (await app.call<ItemList>('GET', '/items')).body;
+		const { items: body } = (await app.call<ItemWindow>('GET', '/items')).body;
 		const row = body.find(({ code }) => code === '30-001')!;
 		expect(row).toMatchObject({
-			periods: 6,
-			adopted: { label: 'Simple smoothing', nextPeriod: row.last + 1 },
+			shown: { periods: 6, adopted: { label: 'Simple smoothing', nextPeriod: row.shown!.last + 1 } },
 		});
-		expect(row.adopted!.ahead).toHaveLength(4);
+		expect([row.shown!.recent.length, row.shown!.ahead.length]).toEqual([6, 4]);
 		const needing = body.map(({ standing }) => standing!.reasons.length > 0);
 		expect(needing.indexOf(false)).toBeGreaterThan(needing.lastIndexOf(true));
 	});
@@ -347,7 +346,7 @@ test('what belongs to another workspace is neither listed, shown, changed nor ad
 		VALUES ($1, '66-666', 'Not ours', 'month', 12, 'stranger')`,
 		[rows[0].id],
 	);
-	const { items: body } = (await app.call<ItemList>('GET', '/items')).body;
+	const { items: body } = (await app.call<ItemWindow>('GET', '/items')).body;
 	expect(body.map(({ code }) => code)).not.toContain('66-666');
 	const calls: [string, string, unknown?][] = [
 		['GET', '/items/66-666'],

@@ -10,7 +10,7 @@ import { afterEach, beforeEach, expect, test } from 'vitest';
 import { stopCluster } from '../../scripts/lib/cluster.mjs';
 import { postgresPrograms } from '../../scripts/lib/packages.mjs';
 import { freePort } from '../../scripts/lib/ports.mjs';
-import type { ItemList } from '../../src/lib/shapes';
+import type { ItemWindow } from '../../src/lib/shapes';
 import { until } from '../support/app';
 import { makeDatabase } from '../support/database';
 
@@ -60,7 +60,7 @@ function start(env: NodeJS.ProcessEnv = {}): Start {
 }
 
 const items = async (address: string) =>
-	((await (await fetch(`${address}/api/v1/items`)).json()) as ItemList).items.map(({ code }) => code);
+	((await (await fetch(`${address}/api/v1/items`)).json()) as ItemWindow).items.map(({ code }) => code);
 /** Brings something in, to be found again. */
 async function keep(address: string): Promise<void> {
 	const body = JSON.stringify({ code: '10-900', name: 'Bell', text: '4\n5\n6' });

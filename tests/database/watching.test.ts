@@ -1,5 +1,13 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { AdoptedForecast, Item, ItemGrades, ItemList, ItemRow, RefusalBody } from '../../src/lib/shapes';
+import type {
+	AdoptedForecast,
+	Item,
+	ItemGrades,
+	ItemRow,
+	ItemWindow,
+	Overview,
+	RefusalBody,
+} from '../../src/lib/shapes';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
@@ -37,7 +45,7 @@ async function newItem(periods = 36): Promise<string> {
 }
 const load = async (code: string) => (await app.call<Item>('GET', `/items/${code}`)).body;
 const rowOf = async (code: string): Promise<ItemRow> =>
-	(await app.call<ItemList>('GET', '/items')).body.items.find((row) => row.code === code)!;
+	(await app.call<ItemWindow>('GET', `/items?find=${code}`)).body.items.find((row) => row.code === code)!;
 const adopt = (code: string, wish: object) =>
 	app.call<AdoptedForecast & RefusalBody>('POST', `/items/${code}/adopted`, wish);
 const gradesOf = async (code: string) => (await app.call<ItemGrades>('GET', `/items/${code}/grades`)).body;
@@ -247,7 +255,7 @@ describe('standing', () => {
 		expect(codes(await rowOf(code))).toEqual([]);
 		await bring(code, 36, [usual(36), usual(37)]);
 		expect(codes(await rowOf(code))).toContain('ran-out');
-		expect((await rowOf(code)).adopted!.ahead).toEqual([]);
+		expect((await rowOf(code)).shown!.adopted!.next).toBeNull();
 	});
 
 	test('put aside until the next figure, by whom and with what words', async () => {
@@ -278,7 +286,7 @@ describe('standing', () => {
 		expect(await accused()).toBe(false);
 		expect((await app.call('PUT', '/watching', { alarmChance: 0.5 })).status).toBe(200);
 		expect(await accused()).toBe(true);
-		const { body } = await app.call<ItemList>('GET', '/items');
+		const { body } = await app.call<Overview>('GET', '/overview');
 		expect(body.watching).toEqual({ alarmChance: 0.5 });
 		await app.call('PUT', '/watching', { alarmChance: 0.1 });
 		expect((await app.call('PUT', '/watching', { alarmChance: 0.9 })).status).toBe(422);
@@ -301,7 +309,7 @@ describe('standing', () => {
 	});
 
 	test('the newest period of a frequency: how many have it, how many lay inside, and who waits', async () => {
-		const { body: before } = await app.call<ItemList['newest']>('GET', '/newest');
+		const { body: before } = await app.call<Overview['newest']>('GET', '/newest');
 		expect(before.map(({ frequency }) => frequency)).toEqual(['month']);
 		const weeks = ['A', 'B', 'C'].map((letter) => `K-${letter}`);
 		const text = (weeks: number) =>
@@ -310,7 +318,8 @@ describe('standing', () => {
 			);
 		for (const [i, code] of weeks.entries())
 			await app.call('POST', '/items', { code, name: code, text: text(i === 0 ? 20 : 21) });
-		const { items, newest } = (await app.call<ItemList>('GET', '/items')).body;
+		const { newest } = (await app.call<Overview>('GET', '/overview')).body;
+		const { items } = (await app.call<ItemWindow>('GET', '/items?find=K-')).body;
 		expect(newest.find(({ frequency }) => frequency === 'week')).toMatchObject({
 			items: 3,
 			have: 2,
@@ -321,18 +330,15 @@ describe('standing', () => {
 	});
 
 	test('made anew from scratch it is what was kept', async () => {
-		const { rows: kept } = await database.client.query(
-			'SELECT item_id, last_period, reasons, newest, score, put_aside_id FROM standing ORDER BY item_id',
-		);
-		expect(kept.length).toBe((await app.call<ItemList>('GET', '/items')).body.items.length);
+		const { rows: kept } = await database.client.query('SELECT * FROM standing ORDER BY item_id');
+		const { items, retired } = (await app.call<Overview>('GET', '/overview')).body;
+		expect(kept.length).toBe(items + retired);
 		await database.client.query(
-			'BEGIN; DELETE FROM standing; INSERT INTO touched (workspace_id, item_id) SELECT workspace_id, id FROM item; COMMIT',
+			'BEGIN; DELETE FROM standing; DELETE FROM newest_period; INSERT INTO touched (workspace_id, item_id) SELECT workspace_id, id FROM item; COMMIT',
 		);
 		// Whoever changes anything next settles it all.
 		await app.call('PUT', '/watching', { alarmChance: 0.1 });
-		const { rows: made } = await database.client.query(
-			'SELECT item_id, last_period, reasons, newest, score, put_aside_id FROM standing ORDER BY item_id',
-		);
+		const { rows: made } = await database.client.query('SELECT * FROM standing ORDER BY item_id');
 		expect(made).toEqual(kept);
 	});
 });

@@ -2,6 +2,7 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { freePort } from '../../scripts/lib/ports.mjs';
 import { serverCommand } from '../../scripts/lib/prepare.mjs';
+import type { ItemRow, ItemWindow } from '../../src/lib/shapes';
 
 /** The built application, serving. */
 export interface App {
@@ -30,6 +31,19 @@ export async function workOn(app: App, code: string): Promise<void> {
 		candidates: THREE,
 	});
 	if (status !== 200) throw new Error(`${code}: ${JSON.stringify(body)}`);
+}
+
+/** All items that are on the list, window by window. */
+export async function everyItem(app: App): Promise<ItemRow[]> {
+	const rows: ItemRow[] = [];
+	let from: ItemWindow['next'] = null;
+	do {
+		const begin: string = from === null ? '' : `&from=${encodeURIComponent(JSON.stringify(from))}`;
+		const { body } = await app.call<ItemWindow>('GET', `/items?sort=code&most=1000${begin}`);
+		rows.push(...body.items);
+		from = body.next;
+	} while (from !== null);
+	return rows;
 }
 
 /** @param databaseUrl the application's */

@@ -19,7 +19,7 @@ import { saveLineUpIn } from './line-ups';
 import { log } from './log';
 import { insertRawText } from './raw-texts';
 import { insertRecord } from './records';
-import { settleSome } from './standing';
+import { drain } from './standing';
 import type { Forecast } from './threads/tasks';
 import { type Asker, threads } from './threads/threads';
 import { type Actor, createWorkspace, firstWorkspace } from './workspaces';
@@ -237,7 +237,7 @@ async function loadDemo(actor: Actor): Promise<void> {
 	};
 	await Promise.all(Array.from({ length: availableParallelism() }, next));
 	// The first list is whole.
-	while ((await settleSome()) > 0);
+	await drain();
 	log.info({ items: items.length }, 'demo data loaded');
 }
 

@@ -1,4 +1,5 @@
 import type { Found } from '../shapes';
+import { hasAll, patternsOf } from './asked-sql';
 import { pool } from './database';
 
 /** Items that are named at once. */
@@ -9,18 +10,18 @@ const NAMED = 9;
  * ones last.
  */
 export async function findItems(workspaceId: number, typed: string): Promise<Found> {
-	const words = typed.split(/\s+/).filter((word) => word !== '');
-	if (words.length === 0) return { items: [], total: 0 };
+	const patterns = patternsOf(typed);
+	if (patterns.length === 0) return { items: [], total: 0 };
 	const { rows } = await pool().query<Found['items'][number] & { total: number }>(
 		`SELECT code, name, labels, retired_at IS NOT NULL AS retired, count(*) OVER () AS total
 		FROM item
-		WHERE workspace_id = $1 AND sought LIKE ALL (ARRAY(SELECT lower(word) FROM unnest($2::text[]) word))
+		WHERE workspace_id = $1 AND ${hasAll('sought', '$2')}
 		ORDER BY retired_at IS NOT NULL,
 			CASE WHEN lower(code) = lower($3) THEN 0 WHEN starts_with(lower(code), lower($3)) THEN 1
 				WHEN starts_with(lower(name), lower($3)) THEN 2 ELSE 3 END,
 			code
 		LIMIT ${NAMED}`,
-		[workspaceId, words.map((word) => `%${word.replace(/[\\%_]/g, '\\$&')}%`), words.join(' ')],
+		[workspaceId, patterns, typed.trim().split(/\s+/).join(' ')],
 	);
 	const items = rows.map(({ code, name, labels, retired }) => ({ code, name, labels, retired }));
 	return { items, total: rows[0]?.total ?? 0 };

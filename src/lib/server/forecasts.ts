@@ -1,6 +1,11 @@
+import { BOUNDS } from '$core/bounds';
+import { textSchema } from '$core/schemas';
 import type { Frequency } from '$core/series/frequency';
 import { formatPeriod } from '$core/series/period';
+import type { Asked } from '../asked';
 import type { Forecast } from '../shapes';
+import { askedOf, Bound, whichItems } from './asked-sql';
+import { checked } from './checked';
 import { pool } from './database';
 
 interface ForecastRow {
@@ -21,12 +26,55 @@ interface ForecastRow {
 	}[];
 }
 
-/** What is handed over of each item that is on the list: the newest record's figures for periods that are not in yet. */
-export async function loadForecasts(workspaceId: number): Promise<Forecast[]> {
+/** Of which something is handed over. */
+const HANDED_OVER = 'standing.next IS NOT NULL';
+
+/** The window that a query asks for. @throws Refusal 422 where that is not what can be asked for */
+export function forecastsOf(workspaceId: number, params: URLSearchParams): Promise<Forecast[]> {
+	const after = params.get('after');
+	return loadForecasts(
+		workspaceId,
+		askedOf(params),
+		after === null ? null : checked(textSchema('the code', 1, BOUNDS.code), after),
+	);
+}
+
+/** Of how many items that are asked for something is handed over, and of how many nothing. */
+export async function countForecasts(
+	workspaceId: number,
+	asked: Asked,
+): Promise<{ items: number; without: number }> {
+	const bound = new Bound();
+	const { rows } = await pool().query<{ items: number; without: number }>(
+		`SELECT count(*) FILTER (WHERE ${HANDED_OVER}) AS items, count(*) FILTER (WHERE NOT (${HANDED_OVER})) AS without
+		FROM standing WHERE ${whichItems(workspaceId, asked, bound)} AND NOT standing.retired`,
+		bound.values,
+	);
+	return rows[0]!;
+}
+
+/**
+ * What is handed over of items that are asked for and are on the list: the newest record's figures for periods that are not in yet.
+ * @param after the code that the last answer ended with; null from the beginning
+ */
+export async function loadForecasts(
+	workspaceId: number,
+	asked: Asked,
+	after: string | null = null,
+	most: number = BOUNDS.forecasts,
+): Promise<Forecast[]> {
+	const bound = new Bound();
+	const which = whichItems(workspaceId, asked, bound);
 	const { rows } = await pool().query<ForecastRow>(
 		`SELECT item.code, item.name, item.unit, item.frequency, adopted.id, adopted.label, adopted.adopted_by AS by,
 			to_json(adopted.adopted_at) #>> '{}' AS at, steps.list AS steps
-		FROM item
+		FROM (
+			SELECT standing.workspace_id, standing.item_id FROM standing
+			WHERE ${which} AND NOT standing.retired AND ${HANDED_OVER}
+				${after === null ? '' : `AND standing.code > ${bound.of(after)}`}
+			ORDER BY standing.code LIMIT ${bound.of(most)}
+		) wanted
+		JOIN item ON item.workspace_id = wanted.workspace_id AND item.id = wanted.item_id
 		JOIN LATERAL (
 			SELECT id, label, adopted_at, adopted_by FROM adopted_forecast f
 			WHERE f.workspace_id = item.workspace_id AND f.item_id = item.id
@@ -42,9 +90,8 @@ export async function loadForecasts(workspaceId: number): Promise<Forecast[]> {
 			FROM adopted_step s
 			WHERE s.workspace_id = item.workspace_id AND s.adopted_forecast_id = adopted.id AND s.period > extent.last
 		) steps ON steps.list IS NOT NULL
-		WHERE item.workspace_id = $1 AND item.retired_at IS NULL
-		ORDER BY item.code`,
-		[workspaceId],
+		ORDER BY item.code COLLATE "C"`,
+		bound.values,
 	);
 	return rows.map(({ id, label, at, by, steps, ...item }) => ({
 		...item,

@@ -1,18 +1,15 @@
 import { isDeepStrictEqual } from 'node:util';
-import { REASONS, type Reason, weighed, whyNotIn } from '$core/grading/standing';
-import type { Frequency } from '$core/series/frequency';
-import type { Item, ItemChange, ItemList, ItemRow, ItemStanding } from '../shapes';
-import { loadSeries, newestChange, spread } from './actuals';
+import type { Item, ItemChange, ItemStanding } from '../shapes';
+import { loadSeries, newestChange } from './actuals';
 import { type Queryable, snapshot, transaction } from './database';
 import { findItem, type ItemRecord, lockItem } from './item-records';
-import { loadLineUp } from './line-ups';
 import { loadItemLayers } from './layer-entries';
+import { loadLineUp } from './line-ups';
+import { ASIDE_JOIN, shownStanding, STANDING_SHOWN, type StandingColumns } from './list';
+import { newestPeriods } from './newest';
 import { loadAdopted } from './records';
 import { Refusal } from './refusal';
-import { alarmChance, type NewestOf, newestPeriods, newestStandings } from './standing';
 import type { Actor } from './workspaces';
-
-const RECENT = 48;
 
 /** An item with its figures, line-up and adopted forecast, all as they are at one moment. */
 export const loadItem = (workspaceId: number, code: string): Promise<Item> =>
@@ -134,139 +131,15 @@ async function refuseTakenCode(client: Queryable, workspaceId: number, code: str
 	throw new Refusal(409, message, [{ path: 'code', message }]);
 }
 
-interface StandingColumns {
-	reasons: Reason[] | null;
-	newest: ItemStanding['newest'];
-	score: ItemStanding['score'];
-	aside: ItemStanding['aside'];
-}
-
-/** Standing as it is kept, of rows that have an item. */
-const STANDING_COLUMNS = `standing.reasons, standing.newest, standing.score,
-	CASE WHEN put_aside.id IS NOT NULL THEN json_build_object('words', put_aside.words, 'by', put_aside.created_by,
-		'at', to_json(put_aside.created_at) #>> '{}') END AS aside`;
-const STANDING_JOINS = `LEFT JOIN standing ON standing.workspace_id = item.workspace_id AND standing.item_id = item.id
-	LEFT JOIN put_aside ON put_aside.id = standing.put_aside_id`;
-
-/** Standing with what rests on other items too; null while it is being worked out. */
-function standingOfRow(
-	{ reasons, newest, score, aside }: StandingColumns,
-	frequency: Frequency,
-	last: number | null,
-	periods: readonly NewestOf[],
-): ItemStanding | null {
-	if (!reasons) return null;
-	const period = periods.find((each) => each.frequency === frequency) ?? null;
-	const waiting = whyNotIn(last, period, reasons[0]?.stake ?? Math.abs(newest?.actual ?? 0));
-	return { reasons: waiting ? weighed([...reasons, waiting]) : reasons, newest, score, aside };
-}
-
-/** How an item stands. */
-export async function loadStanding(
+/** How an item stands; null while that is being worked out. */
+async function loadStanding(
 	database: Queryable,
 	workspaceId: number,
 	{ id, frequency }: Pick<ItemRecord, 'id' | 'frequency'>,
 ): Promise<ItemStanding | null> {
-	const { rows } = await database.query<StandingColumns & { last: number | null }>(
-		`SELECT ${STANDING_COLUMNS}, standing.last_period AS last FROM item ${STANDING_JOINS}
-		WHERE item.workspace_id = $1 AND item.id = $2`,
+	const { rows } = await database.query<StandingColumns>(
+		`SELECT ${STANDING_SHOWN} FROM standing ${ASIDE_JOIN} WHERE standing.workspace_id = $1 AND standing.item_id = $2`,
 		[workspaceId, id],
 	);
-	const newest = await newestPeriods(workspaceId, database);
-	return standingOfRow(rows[0]!, frequency, rows[0]!.last, newest);
-}
-
-interface ListRow extends StandingColumns {
-	code: string;
-	name: string;
-	unit: string;
-	frequency: Frequency;
-	periods: number;
-	recent: { period: number; value: number | null }[] | null;
-	price: number | null;
-	labels: ItemRow['labels'];
-	label: string | null;
-	ahead: number[] | null;
-	last: number | null;
-	retired: boolean;
-}
-
-/** All items with how they stand, those to look at first, and what is said over them. */
-export const listItems = (workspaceId: number): Promise<ItemList> =>
-	snapshot(async (client) => {
-		const { rows } = await client.query<ListRow>(
-			`SELECT item.code, item.name, item.unit, item.frequency, item.price, item.labels, item.retired_at IS NOT NULL AS retired,
-				extent.periods, latest.recent, adopted.label, steps.ahead,
-				standing.last_period AS last, ${STANDING_COLUMNS}
-			FROM item
-			${STANDING_JOINS}
-			LEFT JOIN LATERAL (
-				SELECT max(period) - min(period) + 1 AS periods
-				FROM actual WHERE actual.workspace_id = item.workspace_id AND actual.item_id = item.id
-			) extent ON true
-			LEFT JOIN LATERAL (
-				SELECT json_agg(json_build_object('period', period, 'value', value) ORDER BY period) AS recent,
-					max(period) AS last
-				FROM (
-					SELECT DISTINCT ON (period) period, value
-					FROM actual
-					WHERE actual.workspace_id = item.workspace_id AND actual.item_id = item.id
-					ORDER BY period DESC, revision DESC
-					LIMIT ${RECENT}
-				) newest
-			) latest ON true
-			LEFT JOIN LATERAL (
-				SELECT id, label, origin
-				FROM adopted_forecast f
-				WHERE f.workspace_id = item.workspace_id AND f.item_id = item.id
-				ORDER BY id DESC
-				LIMIT 1
-			) adopted ON true
-			LEFT JOIN LATERAL (
-				SELECT json_agg(final ORDER BY step) AS ahead
-				FROM adopted_step s
-				WHERE s.workspace_id = item.workspace_id AND s.adopted_forecast_id = adopted.id
-					AND s.period > coalesce(latest.last, adopted.origin) AND s.period <= coalesce(latest.last, adopted.origin) + 12
-			) steps ON true
-			WHERE item.workspace_id = $1
-			ORDER BY item.code`,
-			[workspaceId],
-		);
-		const newest = await newestStandings(workspaceId, client);
-		const items = rows.map((row) => listRow(row, newest));
-		return {
-			items: items.sort(byStake),
-			newest,
-			watching: { alarmChance: await alarmChance(workspaceId, client) },
-		};
-	});
-
-/** Those to look at first: by the weight of their first reason, then by what is at stake; retired ones last. Sorting keeps the order of codes. */
-function byStake(a: ItemRow, b: ItemRow): number {
-	const place = ({ retired, standing }: ItemRow) => {
-		const [first] = standing?.reasons ?? [];
-		if (retired) return REASONS.length + 2;
-		return !first ? REASONS.length + 1 : standing!.aside ? REASONS.length : REASONS.indexOf(first.code);
-	};
-	const stake = ({ standing, price }: ItemRow) => (standing?.reasons[0]?.stake ?? 0) * (price ?? 1);
-	return place(a) - place(b) || stake(b) - stake(a);
-}
-
-function listRow(row: ListRow, newest: readonly NewestOf[]): ItemRow {
-	const { first, values } = spread(row.recent ?? []);
-	const last = first + values.length - 1;
-	return {
-		code: row.code,
-		name: row.name,
-		unit: row.unit,
-		frequency: row.frequency,
-		periods: row.periods ?? 0,
-		last,
-		recent: values,
-		price: row.price,
-		labels: row.labels,
-		adopted: row.label === null ? null : { label: row.label, ahead: row.ahead ?? [], nextPeriod: last + 1 },
-		standing: row.retired ? null : standingOfRow(row, row.frequency, row.last, newest),
-		retired: row.retired,
-	};
+	return rows[0] ? shownStanding(rows[0], frequency, await newestPeriods(workspaceId, database)) : null;
 }

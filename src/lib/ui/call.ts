@@ -24,10 +24,13 @@ export async function call<Of extends CallKey>(
 	key: Of,
 	places: Record<PlacesOf<Of>, string>,
 	body?: Takes<Of>,
-	{ leaving = false, query = {} }: { leaving?: boolean; query?: Readonly<Record<string, string>> } = {},
+	{
+		leaving = false,
+		query = {},
+	}: { leaving?: boolean; query?: Readonly<Record<string, string>> | URLSearchParams } = {},
 ): Promise<Gives<Of>> {
 	const [method, path] = key.split(' ') as [string, string];
-	const asked = new URLSearchParams(query).toString();
+	const asked = new URLSearchParams(query as Record<string, string> | URLSearchParams).toString();
 	const address = `/api/v1${path.replace(/\[(\w+)\]/g, (_, place: PlacesOf<Of>) => encodeURIComponent(places[place]))}${asked && `?${asked}`}`;
 	let response: Response;
 	try {

@@ -1,12 +1,13 @@
-import { loadForecasts } from '$lib/server/forecasts';
+import { askedIn } from '$lib/asked';
+import { countForecasts, loadForecasts } from '$lib/server/forecasts';
 import { forPage } from '$lib/server/http';
-import { listItems } from '$lib/server/items';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ locals }) => {
+export const load: PageServerLoad = async ({ locals, url }) => {
 	const { workspaceId } = locals.actor;
-	const [list, forecasts] = await forPage(() =>
-		Promise.all([listItems(workspaceId), loadForecasts(workspaceId)]),
+	const asked = askedIn(url.searchParams);
+	const [forecasts, counts] = await forPage(() =>
+		Promise.all([loadForecasts(workspaceId, asked), countForecasts(workspaceId, asked)]),
 	);
-	return { title: 'Forecasts to hand over', list, forecasts };
+	return { title: 'Forecasts to hand over', asked, forecasts, counts };
 };

@@ -1,15 +1,13 @@
 <script lang="ts">
-	import { page } from '$app/state';
+	import { goto } from '$app/navigation';
+	import { type Asked, paramsOf } from '$lib/asked';
 	import HandOver from '$lib/ui/items/HandOver.svelte';
-	import { wantedIn } from '$lib/ui/items/which';
 	import type { PageData } from './$types';
 
 	let { data }: { data: PageData } = $props();
+
+	const ask = (asked: Asked) =>
+		void goto(`/hand-over?${paramsOf(asked)}`, { replaceState: true, keepFocus: true, noScroll: true });
 </script>
 
-<HandOver
-	list={data.list}
-	forecasts={data.forecasts}
-	why={page.url.searchParams.get('why')}
-	wanted={wantedIn(page.url.searchParams)}
-/>
+<HandOver asked={data.asked} first={data.forecasts} counts={data.counts} {ask} />

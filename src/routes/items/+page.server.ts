@@ -1,8 +1,9 @@
+import { askedIn } from '$lib/asked';
 import { forPage } from '$lib/server/http';
-import { listItems } from '$lib/server/items';
+import { loadWindow } from '$lib/server/list';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ locals, depends }) => {
-	depends('items');
-	return { title: 'Items', list: await forPage(() => listItems(locals.actor.workspaceId)) };
+export const load: PageServerLoad = async ({ locals, url }) => {
+	const asked = askedIn(url.searchParams);
+	return { title: 'Items', asked, first: await forPage(() => loadWindow(locals.actor.workspaceId, asked)) };
 };

@@ -1,24 +1,14 @@
 <script lang="ts">
-	import { invalidate, replaceState } from '$app/navigation';
-	import { page } from '$app/state';
+	import { goto } from '$app/navigation';
+	import { type Asked, paramsOf } from '$lib/asked';
 	import ItemList from '$lib/ui/items/ItemList.svelte';
-	import { askFor, type Wanted, wantedIn, type Which } from '$lib/ui/items/which';
 	import type { PageData } from './$types';
 
 	let { data }: { data: PageData } = $props();
 
-	function remember(which: Which, wanted: Wanted) {
-		const address = new URL(location.href);
-		askFor(address.searchParams, which, wanted);
-		if (address.href !== location.href) replaceState(address, {});
-	}
+	/** What is asked for stands in the address, so that it can be kept, sent and gone back to. */
+	const ask = (asked: Asked) =>
+		void goto(`/items?${paramsOf(asked)}`, { replaceState: true, keepFocus: true, noScroll: true });
 </script>
 
-<ItemList
-	list={data.list}
-	sought={page.url.searchParams.get('find') ?? ''}
-	why={page.url.searchParams.get('why')}
-	wanted={wantedIn(page.url.searchParams)}
-	{remember}
-	again={() => invalidate('items')}
-/>
+<ItemList asked={data.asked} first={data.first} {ask} />

@@ -11,7 +11,7 @@
 		name: string;
 		/** What it is, for readers who do not see it. */
 		of: string;
-		rows: () => Rows;
+		rows: () => Rows | Promise<Rows>;
 		/** The name of the sheet, where the rows make a workbook too. */
 		sheet?: string;
 		/** A chart that can be saved as a picture. */
@@ -28,9 +28,9 @@
 
 	// What writes a format is loaded when it is first asked for.
 	const formats = $derived<[string, () => unknown][]>([
-		['CSV', async () => saveFile(`${name}.csv`, (await import('./csv')).csv(rows()), 'text/csv')],
+		['CSV', async () => saveFile(`${name}.csv`, (await import('./csv')).csv(await rows()), 'text/csv')],
 		...when(sheet !== undefined, 'XLSX', async () =>
-			saveFile(`${name}.xlsx`, await (await import('./workbook')).workbookOf(rows(), sheet!)),
+			saveFile(`${name}.xlsx`, await (await import('./workbook')).workbookOf(await rows(), sheet!)),
 		),
 		...when(chart !== undefined, 'PNG', () => saveAddress(`${name}.png`, chart!.png())),
 		...when(chart !== undefined, 'SVG', () => saveFile(`${name}.svg`, chart!.svg(), 'image/svg+xml')),
@@ -43,7 +43,7 @@
 		title="Copy the figures, for a spreadsheet or a text"
 		onpointerleave={() => (copied = 'no')}
 		onblur={() => (copied = 'no')}
-		onclick={() => (copied = copyRows(rows(), reader.mark) ? 'yes' : 'refused')}
+		onclick={async () => (copied = copyRows(await rows(), reader.mark) ? 'yes' : 'refused')}
 		><span aria-live="polite">{COPY_WORDS[copied]}</span></Button
 	>
 	<span class="text-rule" aria-hidden="true">|</span>

@@ -10,7 +10,7 @@
 	import Button from '../kit/Button.svelte';
 	import TextInput from '../kit/TextInput.svelte';
 	import { BOUNDS } from '$core/bounds';
-	import { noteDone, type Place, placeOf, takeDone } from '../round';
+	import { followRound, noteDone, type Place, placeOf, takeDone } from '../round';
 	import type { ItemState } from './item-state.svelte';
 	import type { ViewName } from './view-names';
 
@@ -27,8 +27,14 @@
 	let field: HTMLInputElement | undefined = $state();
 
 	onMount(() => {
-		place = placeOf(desk.item.code);
+		const { code } = desk.item;
+		place = placeOf(code);
 		done = takeDone();
+		// Without an answer the round ends here, and the list has the others.
+		void followRound(code).then(
+			(more) => more && (place = placeOf(code)),
+			() => undefined,
+		);
 	});
 
 	const { frequency } = $derived(desk.series);

@@ -1,50 +1,78 @@
 <script lang="ts">
-	import { REASONS } from '$core/grading/standing';
+	import { onMount } from 'svelte';
+	import { BOUNDS } from '$core/bounds';
 	import { usualScale } from '$core/numbers/figure';
 	import type { Frequency } from '$core/series/frequency';
 	import { periodWord } from '$core/series/frequency';
-	import type { Forecast, ItemList } from '../../shapes';
+	import { type Asked, paramsOf } from '../../asked';
+	import type { Forecast, Overview } from '../../shapes';
+	import { call, messageOf } from '../call';
 	import Export from '../export/Export.svelte';
 	import { saveFile } from '../export/download';
 	import { figure } from '../format';
 	import Button from '../kit/Button.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import LongList from '../kit/LongList.svelte';
-	import TextInput from '../kit/TextInput.svelte';
 	import Tick from '../kit/Tick.svelte';
 	import { acrossRows, longRows } from './hand-over-rows';
-	import LabelFilter from './LabelFilter.svelte';
-	import { hasLabels, isFound, isOne, type Wanted, type Which, WHICH_NAMES, whichOf } from './which';
+	import ListFilters from './ListFilters.svelte';
 
 	interface Props {
-		list: ItemList;
-		forecasts: readonly Forecast[];
-		/** Which items the address asks for. */
-		why: string | null;
-		wanted: Wanted;
+		asked: Asked;
+		/** The first of the items that are asked for. */
+		first: readonly Forecast[];
+		/** Of how many items something is handed over, and of how many nothing. */
+		counts: { items: number; without: number };
+		ask: (asked: Asked) => void;
 	}
-	let { list, forecasts, why, wanted: asked }: Props = $props();
+	let { asked, first, counts, ask }: Props = $props();
 
 	const ROW = 26;
-	let which = $derived(whichOf(why));
-	let wanted = $derived(asked);
-	let typed = $state('');
+	/** Rows before the end of those that are there at which more are asked for. */
+	const SOON = 60;
 	let layout = $state<'long' | 'across'>('long');
 	let computed = $state(true);
 	let ranged = $state(true);
+	let overview = $state.raw<Overview | null>(null);
+	let refusal = $state<string | null>(null);
+	const fail = (error: unknown) => (refusal = messageOf(error));
+	onMount(() => void call('GET /overview', {}).then((answer) => (overview = answer), fail));
 
-	const codes = $derived(
-		new Set(
-			list.items
-				.filter((row) => isOne(row, which) && hasLabels(row, wanted) && isFound(row, typed))
-				.map(({ code }) => code),
-		),
-	);
-	const chosen = $derived(forecasts.filter(({ code }) => codes.has(code)));
-	const there = $derived<Which[]>([
-		'all',
-		...(['look', 'aside', ...REASONS] as const).filter((each) => list.items.some((row) => isOne(row, each))),
-	]);
+	// As far as they were asked for; another question begins anew.
+	let chosen = $derived<readonly Forecast[]>(first);
+	let more = $derived(first.length >= BOUNDS.forecasts);
+	let asking = false;
+
+	async function askOn(): Promise<void> {
+		if (!more || asking) return;
+		asking = true;
+		const before = chosen;
+		try {
+			const query = paramsOf(asked);
+			query.set('after', before.at(-1)!.code);
+			const next = await call('GET /forecasts', {}, undefined, { query });
+			if (chosen === before) {
+				chosen = [...before, ...next];
+				more = next.length >= BOUNDS.forecasts;
+			}
+		} catch (error) {
+			more = false;
+			fail(error);
+		} finally {
+			asking = false;
+		}
+	}
+
+	/** All that are asked for, for what leaves. */
+	async function all(): Promise<readonly Forecast[]> {
+		while (more) await askOn();
+		return chosen;
+	}
+	const rowsOf = (forecasts: readonly Forecast[]) =>
+		layout === 'long'
+			? longRows(forecasts, { computed, level })
+			: acrossRows(forecasts, frequency, { computed, level });
+
 	const levels = $derived(
 		[...new Set(chosen.flatMap(({ steps }) => Object.keys(steps[0]?.ranges ?? {})))].sort(
 			(a, b) => Number(b) - Number(a),
@@ -59,11 +87,7 @@
 	);
 	let across = $state<Frequency | null>(null);
 	const frequency = $derived(frequencies.find((each) => each === across) ?? frequencies[0] ?? 'month');
-	const rows = $derived(
-		layout === 'long'
-			? longRows(chosen, { computed, level })
-			: acrossRows(chosen, frequency, { computed, level }),
-	);
+	const rows = $derived(rowsOf(chosen));
 	const head = $derived(rows[0] ?? []);
 	const isFigure = $derived(
 		head.map((_, column) => rows.slice(1).some((row) => typeof row[column] === 'number')),
@@ -77,7 +101,6 @@
 			}),
 		),
 	);
-	const without = $derived(codes.size - chosen.length);
 	const widths = $derived(
 		head
 			.map((name, column) =>
@@ -100,39 +123,41 @@
 	<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-3 pb-2">
 		<h1 class="text-lg font-semibold">Forecasts to hand over</h1>
 		<span class="text-ink-2" data-hand-over="count"
-			>{chosen.length}
-			{chosen.length === 1 ? 'item' : 'items'}{without > 0
-				? `; ${without} without a figure for a period that is not in yet`
+			>{figure(counts.items, 0)}
+			{counts.items === 1 ? 'item' : 'items'}{counts.without > 0
+				? `; ${figure(counts.without, 0)} without a figure for a period that is not in yet`
 				: ''}</span
 		>
 		<span class="ml-auto flex items-baseline gap-2">
-			<Export name="forecasts" of="Forecasts to hand over" rows={() => rows} sheet="Forecasts" />
+			<Export
+				name="forecasts"
+				of="Forecasts to hand over"
+				rows={async () => rowsOf(await all())}
+				sheet="Forecasts"
+			/>
 			<Button
 				aria-label="Forecasts to hand over as JSON"
 				title="Download as JSON"
-				onclick={() => saveFile('forecasts.json', JSON.stringify(chosen, null, '\t'), 'application/json')}
+				onclick={async () =>
+					saveFile('forecasts.json', JSON.stringify(await all(), null, '\t'), 'application/json')}
 				>JSON</Button
 			>
 		</span>
-		<div class="flex w-full flex-wrap items-baseline gap-x-5 gap-y-1 text-[13px]">
-			<label class="flex items-baseline gap-1.5 text-ink-2">
-				items
-				<Choice
-					label="Which items"
-					value={which}
-					of={there}
-					names={(each) => WHICH_NAMES[each]}
-					take={(each) => (which = each)}
-				/>
-			</label>
-			<LabelFilter rows={list.items} {wanted} take={(labels) => (wanted = labels)} />
-			<TextInput
-				bind:value={typed}
-				type="search"
-				label="Filter the items"
-				placeholder="Filter by code, name, label"
-				class="h-7 w-60"
+		<div
+			class="flex w-full flex-wrap items-center gap-x-4 gap-y-1 text-[13px]"
+			role="search"
+			aria-label="Items"
+		>
+			<ListFilters
+				{asked}
+				{overview}
+				{ask}
+				{fail}
+				keep={(views) => overview && (overview = { ...overview, views })}
 			/>
+		</div>
+		{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}
+		<div class="flex w-full flex-wrap items-baseline gap-x-5 gap-y-1 text-[13px]">
 			<span class="flex gap-2" role="group" aria-label="Layout">
 				<Button aria-pressed={layout === 'long'} onclick={() => (layout = 'long')}>a row a period</Button>
 				<Button aria-pressed={layout === 'across'} onclick={() => (layout = 'across')}>periods across</Button>
@@ -184,6 +209,7 @@
 			<LongList
 				count={rows.length - 1}
 				row={ROW}
+				seen={(_, to) => to + SOON >= rows.length && void askOn()}
 				class="h-[calc(100vh-11rem)] min-h-72 wide:h-auto wide:min-h-0 wide:flex-1"
 				aria-label="Figures to hand over"
 			>

@@ -1,19 +1,18 @@
 <script lang="ts">
 	import { shorten } from '../../reading/figures';
-	import type { ItemRow } from '../../shapes';
+	import { labelName, type Wanted } from '../../asked';
+	import type { Overview } from '../../shapes';
 	import Button from '../kit/Button.svelte';
 	import Choice from '../kit/Choice.svelte';
-	import { labelName, labelsOf, type Wanted } from './which';
 
 	interface Props {
 		/** What is chosen among. */
-		rows: readonly Pick<ItemRow, 'labels'>[];
+		labels: Overview['labels'];
 		wanted: Wanted;
 		take: (wanted: Wanted) => void;
 	}
-	let { rows, wanted, take }: Props = $props();
+	let { labels, wanted, take }: Props = $props();
 
-	const there = $derived(labelsOf(rows));
 	const chosen = $derived(Object.entries(wanted));
 	const without = (of: string) => Object.fromEntries(chosen.filter(([each]) => each !== of));
 </script>
@@ -26,14 +25,14 @@
 		onclick={() => take(without(of))}>{shorten(labelName(of, label))} ✕</Button
 	>
 {/each}
-{#if there.length > 0}
+{#if labels.length > 0}
 	<Choice
 		label="By label"
 		value={-1}
-		of={[-1, ...there.keys()]}
-		group={(at) => (at < 0 ? '' : there[at]!.of)}
+		of={[-1, ...labels.keys()]}
+		group={(at) => (at < 0 ? '' : labels[at]!.of)}
 		names={(at) =>
-			at < 0 ? 'by label…' : `${labelName(there[at]!.of, there[at]!.label)} (${there[at]!.count})`}
-		take={(at) => at >= 0 && take({ ...wanted, [there[at]!.of]: there[at]!.label })}
+			at < 0 ? 'by label…' : `${labelName(labels[at]!.of, labels[at]!.label)} (${labels[at]!.items})`}
+		take={(at) => at >= 0 && take({ ...wanted, [labels[at]!.of]: labels[at]!.label })}
 	/>
 {/if}

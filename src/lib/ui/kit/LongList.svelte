@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { Snippet } from 'svelte';
+	import { type Snippet, untrack } from 'svelte';
 	import type { HTMLAttributes } from 'svelte/elements';
 
 	interface Props extends Omit<HTMLAttributes<HTMLDivElement>, 'children' | 'class'> {
@@ -10,6 +10,8 @@
 		key?: (index: number) => string | number;
 		/** What a row holds, by its place, and where it stands. */
 		children: Snippet<[index: number, place: string]>;
+		/** Is told which rows are in sight, and a few around them. */
+		seen?: (from: number, to: number) => void;
 		/** What stands in place of rows, or before them. */
 		before?: Snippet;
 		/** How much is on show, in pixels. */
@@ -23,6 +25,7 @@
 		row,
 		key = (index) => index,
 		children,
+		seen,
 		before,
 		height = $bindable(300),
 		class: more = '',
@@ -38,6 +41,16 @@
 		const to = Math.min(count, Math.ceil((scrolled + height) / row) + SPARE);
 		return Array.from({ length: Math.max(0, to - from) }, (_, i) => from + i);
 	});
+
+	$effect(() => {
+		const [first, last] = [drawn[0], drawn.at(-1)];
+		if (first !== undefined && last !== undefined) untrack(() => seen?.(first, last));
+	});
+
+	/** Back to the first row. */
+	export function toTop() {
+		if (viewport) viewport.scrollTop = 0;
+	}
 
 	/** Sends the keyboard here. */
 	export function focus() {

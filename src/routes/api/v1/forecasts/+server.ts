@@ -1,4 +1,6 @@
-import { loadForecasts } from '$lib/server/forecasts';
+import { forecastsOf } from '$lib/server/forecasts';
 import { answering } from '$lib/server/http';
 
-export const GET = answering('GET /forecasts', ({ locals }) => loadForecasts(locals.actor.workspaceId));
+export const GET = answering('GET /forecasts', ({ locals, url }) =>
+	forecastsOf(locals.actor.workspaceId, url.searchParams),
+);

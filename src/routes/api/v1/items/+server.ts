@@ -2,9 +2,11 @@ import { json } from '@sveltejs/kit';
 import { BOUNDS } from '$core/bounds';
 import { bringInNew } from '$lib/server/bring-in';
 import { answering, askerOf, jsonBytes, route } from '$lib/server/http';
-import { listItems } from '$lib/server/items';
+import { windowOf } from '$lib/server/list';
 
-export const GET = answering('GET /items', ({ locals }) => listItems(locals.actor.workspaceId));
+export const GET = answering('GET /items', ({ locals, url }) =>
+	windowOf(locals.actor.workspaceId, url.searchParams),
+);
 
 /** Read and checked apart from serving. */
 export const POST = route(async (event) => {

@@ -1,0 +1,177 @@
+/** What is asked of the list of items: which of them, and in what order. Pages, calls, kept views and sweeps all ask so. */
+import * as v from 'valibot';
+import { BOUNDS } from '$core/bounds';
+import { REASONS, type ReasonCode } from '$core/grading/standing';
+import { inWords } from '$core/numbers/figure';
+import { figureSchema, textSchema } from '$core/schemas';
+import { FREQUENCIES, periodWord } from '$core/series/frequency';
+import { REASON_NAMES } from '$core/words/standing';
+
+/** Which items are shown: all that are on the list, those to look at, by a reason, put aside, or retired. */
+export const WHICH = ['all', 'look', 'aside', 'retired', ...REASONS] as const;
+export type Which = (typeof WHICH)[number];
+
+export const WHICH_NAMES: Readonly<Record<Which, string>> = {
+	all: 'all',
+	look: 'to look at',
+	aside: 'put aside',
+	retired: 'retired',
+	...REASON_NAMES,
+};
+
+export const isReason = (which: string): which is ReasonCode =>
+	(REASONS as readonly string[]).includes(which);
+
+/** By what the list is sorted; each is a column of `standing`. */
+export const SORTS = ['attention', 'code', 'next', 'miss', 'mad', 'mape', 'bias', 'signal'] as const;
+export type Sort = (typeof SORTS)[number];
+
+/** What stands for a method where nothing is adopted. */
+export const NO_METHOD = 'none';
+
+/** Figures that a range may be of, and what it is called. */
+export const RANGED = { mape: 'MAPE', signal: 'tracking signal', size: 'demand' } as const;
+export type Ranged = keyof typeof RANGED;
+export type Range = readonly [low: number | null, high: number | null];
+
+const end = v.nullable(figureSchema('an end of a range is a figure'));
+const rangeSchema = v.pipe(
+	v.custom<unknown[]>(Array.isArray, 'a range is written LOW..HIGH, such as 10..20'),
+	v.strictTuple([end, end], 'a range has two ends'),
+	v.check(
+		([low, high]) => low === null || high === null || low <= high,
+		'a range begins below its end, such as 10..20',
+	),
+);
+/** Labels that items are wanted to have; a blank one asks for those without. */
+const WantedSchema = v.pipe(
+	v.record(textSchema('what a label is of', 1, BOUNDS.label), textSchema('a label', 0, BOUNDS.labelValue)),
+	v.check(
+		(value) => Object.keys(value).length <= BOUNDS.labels,
+		`at most ${BOUNDS.labels} labels are asked for`,
+	),
+);
+export type Wanted = v.InferOutput<typeof WantedSchema>;
+
+export const AskedSchema = v.strictObject({
+	which: v.optional(v.picklist(WHICH, `why is one of ${WHICH.join(', ')}`), 'all'),
+	/** Each of them stands in the code, the name or a label. */
+	words: v.optional(textSchema('the words', 0, BOUNDS.name), ''),
+	labels: v.optional(WantedSchema, {}),
+	/** The adopted forecast's, by its id; `none` for items without one. */
+	method: v.optional(v.nullable(textSchema('the method', 1, BOUNDS.id)), null),
+	frequency: v.optional(
+		v.nullable(v.picklist(FREQUENCIES, `a frequency is one of ${FREQUENCIES.join(', ')}`)),
+		null,
+	),
+	mape: v.optional(v.nullable(rangeSchema), null),
+	signal: v.optional(v.nullable(rangeSchema), null),
+	size: v.optional(v.nullable(rangeSchema), null),
+	sort: v.optional(v.picklist(SORTS, `sort is one of ${SORTS.join(', ')}`), 'attention'),
+	down: v.optional(v.boolean('down is true or false'), false),
+});
+export type Asked = v.InferOutput<typeof AskedSchema>;
+
+export const ASKED_ALL: Asked = v.parse(AskedSchema, {});
+
+/** A range as it is written in an address: “10..20”, “..5”, “100..”. */
+const writeRange = (range: Range): string =>
+	range.map((each) => (each === null ? '' : String(each))).join('..');
+
+function readRange(text: string): unknown {
+	const ends = text.split('..');
+	if (ends.length !== 2) return text;
+	return ends.map((each) => (each === '' ? null : Number(each)));
+}
+
+/** What is asked for, as an address has it behind its question mark; what is usual is left out. */
+export function paramsOf(asked: Asked): URLSearchParams {
+	const params = new URLSearchParams();
+	const put = (name: string, value: string | null) => {
+		if (value !== null && value !== '') params.append(name, value);
+	};
+	put('why', asked.which === 'all' ? null : asked.which);
+	put('find', asked.words);
+	for (const [of, label] of Object.entries(asked.labels))
+		put('label', `${encodeURIComponent(of)}=${encodeURIComponent(label)}`);
+	put('method', asked.method);
+	put('frequency', asked.frequency);
+	for (const name of Object.keys(RANGED) as Ranged[]) put(name, asked[name] && writeRange(asked[name]));
+	put('sort', asked.sort === 'attention' ? null : asked.sort);
+	put('down', asked.down ? '1' : null);
+	return params;
+}
+
+/** What an address asks for, unchecked. */
+export function writtenIn(params: URLSearchParams): v.InferInput<typeof AskedSchema> {
+	const text = (name: string) => params.get(name) ?? undefined;
+	const range = (name: Ranged) => {
+		const written = params.get(name);
+		return written === null ? undefined : readRange(written);
+	};
+	const labels = params.getAll('label').map((written) => {
+		const [of = '', label = ''] = written.split('=', 2).map(decoded);
+		return [of, label];
+	});
+	return {
+		which: text('why'),
+		words: text('find'),
+		labels: Object.fromEntries(labels) as Wanted,
+		method: text('method'),
+		frequency: text('frequency'),
+		mape: range('mape'),
+		signal: range('signal'),
+		size: range('size'),
+		sort: text('sort'),
+		down: params.has('down') ? true : undefined,
+	} as v.InferInput<typeof AskedSchema>;
+}
+
+function decoded(text: string): string {
+	try {
+		return decodeURIComponent(text);
+	} catch {
+		return text;
+	}
+}
+
+/** What a page's address asks for; all of it where it asks for something that there is not. */
+export function askedIn(params: URLSearchParams): Asked {
+	const read = v.safeParse(AskedSchema, writtenIn(params));
+	return read.success ? read.output : ASKED_ALL;
+}
+
+/** “Brakes”; “no Family”. */
+export const labelName = (of: string, label: string): string => (label === '' ? `no ${of}` : label);
+
+/** A range in words: “MAPE from 10 to 20”. */
+export function rangeWords(name: Ranged, [low, high]: Range): string {
+	const said = (value: number) => `${inWords(value)}${name === 'mape' ? ' %' : ''}`;
+	if (low !== null && high !== null) return `${RANGED[name]} ${said(low)} to ${said(high)}`;
+	return low !== null
+		? `${RANGED[name]} from ${said(low)}`
+		: high !== null
+			? `${RANGED[name]} to ${said(high)}`
+			: '';
+}
+
+/**
+ * What the items that are asked for have in common, in words; empty for all.
+ * @param nameOf what a method is called, by its id
+ */
+export const askedWords = (asked: Asked, nameOf: (method: string) => string = (id) => id): string =>
+	[
+		...(asked.which === 'all' ? [] : [WHICH_NAMES[asked.which]]),
+		...Object.entries(asked.labels).map(([of, label]) => labelName(of, label)),
+		...(asked.method === null ? [] : [nameOf(asked.method)]),
+		...(asked.frequency === null ? [] : [periodWord(asked.frequency, 2)]),
+		...(Object.keys(RANGED) as Ranged[]).flatMap((name) =>
+			asked[name] ? [rangeWords(name, asked[name])] : [],
+		),
+		...(asked.words.trim() === '' ? [] : [`“${asked.words.trim()}”`]),
+	].join(', ');
+
+/** Whether two ask for the same items, in whatever order. */
+export const sameItems = (a: Asked, b: Asked): boolean =>
+	String(paramsOf({ ...a, sort: 'attention', down: false })) ===
+	String(paramsOf({ ...b, sort: 'attention', down: false }));

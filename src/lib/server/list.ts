@@ -1,0 +1,251 @@
+import * as v from 'valibot';
+import { BOUNDS } from '$core/bounds';
+import { REASONS, type Reason, type ReasonCode, weighed, whyNotIn } from '$core/grading/standing';
+import { methodOf } from '$core/methods/registry';
+import { wholeSchema } from '$core/schemas';
+import type { Frequency } from '$core/series/frequency';
+import { type Asked, NO_METHOD } from '../asked';
+import {
+	type ItemRow,
+	type ItemStanding,
+	type ItemWindow,
+	type KeptView,
+	type Overview,
+	type Place,
+	PlaceSchema,
+	type Places,
+} from '../shapes';
+import {
+	askedOf,
+	Bound,
+	placeColumns,
+	refuseUnknownMethod,
+	stretchesFrom,
+	whichItems,
+	wholeOrder,
+} from './asked-sql';
+import { checked, parseJson } from './checked';
+import { pool, type Queryable, snapshot } from './database';
+import { type NewestOf, newestPeriods, newestStandings } from './newest';
+import { alarmChance } from './standing';
+import type { Actor } from './workspaces';
+
+/** The list of items: windows of it, where they begin, and what is said over all of it. */
+
+/** Rows of a window. */
+export const WINDOW = 100;
+
+export interface StandingColumns {
+	reasons: Reason[] | null;
+	newest: ItemStanding['newest'];
+	score: ItemStanding['score'];
+	aside: ItemStanding['aside'];
+	last: number | null;
+	waits: boolean;
+}
+
+/** What is shown of a row of `standing`. */
+export const STANDING_SHOWN = `standing.reasons, standing.newest, standing.score, standing.last_period AS last, standing.waits,
+	CASE WHEN put_aside.id IS NOT NULL THEN json_build_object('words', put_aside.words, 'by', put_aside.created_by,
+		'at', to_json(put_aside.created_at) #>> '{}') END AS aside`;
+export const ASIDE_JOIN = 'LEFT JOIN put_aside ON put_aside.id = standing.put_aside_id';
+
+/** Standing with what rests on other items too; null while it is being worked out. */
+export function shownStanding(
+	{ reasons, newest, score, aside, last, waits }: StandingColumns,
+	frequency: Frequency,
+	periods: readonly NewestOf[],
+): ItemStanding | null {
+	if (!reasons) return null;
+	const period = periods.find((each) => each.frequency === frequency) ?? null;
+	const waiting = waits ? whyNotIn(last, period, reasons[0]?.stake ?? Math.abs(newest?.actual ?? 0)) : null;
+	return { reasons: waiting ? weighed([...reasons, waiting]) : reasons, newest, score, aside };
+}
+
+interface ListRow
+	extends
+		StandingColumns,
+		Pick<ItemRow, 'code' | 'name' | 'unit' | 'frequency' | 'labels' | 'retired' | 'shown'> {
+	place: Place;
+}
+
+/**
+ * Rows of the list from a place on, as one walk along the index of their order.
+ * @param from null for the beginning
+ * @throws Refusal 422 for a place of another order
+ */
+export async function loadWindow(
+	workspaceId: number,
+	asked: Asked,
+	from: Place | null = null,
+	most: number = WINDOW,
+	database: Queryable = pool(),
+): Promise<ItemWindow> {
+	const rows: ListRow[] = [];
+	for (const { condition, order } of stretchesFrom(asked, from)) {
+		const bound = new Bound();
+		const { rows: found } = await database.query<ListRow>(
+			`SELECT item.code, item.name, item.unit, item.frequency, item.labels, standing.retired, standing.shown, ${STANDING_SHOWN},
+				json_build_array(${placeColumns(asked).map((column) => `standing.${column}`)}) AS place
+			FROM standing
+			JOIN item ON item.workspace_id = standing.workspace_id AND item.id = standing.item_id
+			${ASIDE_JOIN}
+			WHERE ${whichItems(workspaceId, asked, bound)} AND ${condition(bound)}
+			ORDER BY ${order}
+			LIMIT ${bound.of(most + 1 - rows.length)}`,
+			bound.values,
+		);
+		rows.push(...found);
+		if (rows.length > most) break;
+	}
+	const periods = await newestPeriods(workspaceId, database);
+	return {
+		items: rows.slice(0, most).map((row) => listRow(row, periods)),
+		next: rows[most]?.place ?? null,
+	};
+}
+
+function listRow(row: ListRow, periods: readonly NewestOf[]): ItemRow {
+	const { code, name, unit, frequency, labels, shown, retired } = row;
+	const standing = retired ? null : shownStanding(row, frequency, periods);
+	return { code, name, unit, frequency, labels, shown, standing, retired };
+}
+
+const WindowSchema = v.strictObject({
+	from: v.nullable(PlaceSchema),
+	most: wholeSchema(1, BOUNDS.window, 'most'),
+});
+
+/** The window that a query asks for. @throws Refusal 422 where that is not what can be asked for */
+export function windowOf(workspaceId: number, params: URLSearchParams): Promise<ItemWindow> {
+	const from = params.get('from');
+	const { from: place, most } = checked(WindowSchema, {
+		from: from === null ? null : parseJson(new TextEncoder().encode(from)),
+		most: Number(params.get('most') ?? WINDOW),
+	});
+	return loadWindow(workspaceId, askedOf(params), place, most);
+}
+
+/** How many items fit, and where each window of them begins. */
+export async function loadPlaces(workspaceId: number, asked: Asked): Promise<Places> {
+	const bound = new Bound();
+	const columns = placeColumns(asked);
+	const { rows } = await pool().query<{ place: Place; count: number }>(
+		`SELECT json_build_array(${columns.join(', ')}) AS place, count
+		FROM (
+			SELECT ${columns.map((column) => `standing.${column}`).join(', ')},
+				row_number() OVER (ORDER BY ${wholeOrder(asked)}) AS row, count(*) OVER () AS count
+			FROM standing
+			WHERE ${whichItems(workspaceId, asked, bound)}
+		) fitting
+		WHERE row % ${WINDOW} = 1
+		ORDER BY row`,
+		bound.values,
+	);
+	return { count: rows[0]?.count ?? 0, window: WINDOW, begins: rows.map(({ place }) => place) };
+}
+
+/** What is said over all items, as they are at one moment. */
+export const loadOverview = (workspaceId: number): Promise<Overview> =>
+	snapshot(async (client) => {
+		const { rows: counts } = await client.query<
+			Pick<Overview, 'items' | 'look' | 'aside' | 'retired' | 'working'> & Record<ReasonCode, number>
+		>(
+			`SELECT count(*) FILTER (WHERE NOT retired) AS items, count(*) FILTER (WHERE retired) AS retired,
+				count(*) FILTER (WHERE NOT retired AND place < 7) AS look,
+				count(*) FILTER (WHERE NOT retired AND put_aside_id IS NOT NULL) AS aside,
+				count(*) FILTER (WHERE NOT retired AND reasons IS NULL) AS working,
+				${REASONS.map((code) => `count(*) FILTER (WHERE NOT retired AND ${code === 'not-in' ? 'waits' : `'${code}' = ANY (why)`}) AS "${code}"`).join(', ')}
+			FROM standing WHERE workspace_id = $1`,
+			[workspaceId],
+		);
+		const { items, look, aside, retired, working, ...reasons } = counts[0]!;
+		const { rows: kinds } = await client.query<{
+			method: string | null;
+			frequency: Frequency;
+			items: number;
+		}>(
+			`SELECT method, frequency, count(*) AS items FROM standing WHERE workspace_id = $1 AND NOT retired GROUP BY 1, 2`,
+			[workspaceId],
+		);
+		const { rows: labels } = await client.query<Overview['labels'][number]>(
+			`SELECT key AS of, value AS label, count(*) AS items
+			FROM item CROSS JOIN LATERAL jsonb_each_text(labels)
+			WHERE workspace_id = $1 AND retired_at IS NULL AND labels <> '{}'
+			GROUP BY 1, 2 ORDER BY 1, 2`,
+			[workspaceId],
+		);
+		return {
+			items,
+			look,
+			aside,
+			retired,
+			working,
+			reasons: Object.fromEntries(Object.entries(reasons).filter(([, count]) => count > 0)),
+			methods: counted(kinds, ({ method }) => method ?? NO_METHOD).map(({ of: id, items: count }) => ({
+				id,
+				name: methodName(id),
+				items: count,
+			})),
+			frequencies: counted(kinds, ({ frequency }) => frequency).map(({ of, items: count }) => ({
+				frequency: of,
+				items: count,
+			})),
+			labels: withThoseWithout(labels, items),
+			newest: await newestStandings(workspaceId, client),
+			watching: { alarmChance: await alarmChance(workspaceId, client) },
+			views: await loadViews(workspaceId, client),
+		};
+	});
+
+const methodName = (id: string): string => (id === NO_METHOD ? 'no forecast' : methodOf(id).name);
+
+/** How many items each one has, those with the most first. */
+function counted<Row extends { items: number }, Of extends string>(
+	rows: readonly Row[],
+	of: (row: Row) => Of,
+): { of: Of; items: number }[] {
+	const counts = new Map<Of, number>();
+	for (const row of rows) counts.set(of(row), (counts.get(of(row)) ?? 0) + row.items);
+	return [...counts].map(([each, items]) => ({ of: each, items })).sort((a, b) => b.items - a.items);
+}
+
+/** Labels kind by kind, after those of each kind how many items have none of it. */
+function withThoseWithout(labels: readonly Overview['labels'][number][], all: number): Overview['labels'] {
+	const kinds = [...new Set(labels.map(({ of }) => of))];
+	return kinds.flatMap((of) => {
+		const own = labels.filter((each) => each.of === of);
+		const without = all - own.reduce((sum, { items }) => sum + items, 0);
+		return [...own, ...(without > 0 ? [{ of, label: '', items: without }] : [])];
+	});
+}
+
+/** Ways to look at the list that are kept, by name. */
+export async function loadViews(
+	workspaceId: number,
+	database: Queryable = pool(),
+): Promise<Overview['views']> {
+	const { rows } = await database.query<Overview['views'][number]>(
+		'SELECT name, asked FROM kept_view WHERE workspace_id = $1 ORDER BY name',
+		[workspaceId],
+	);
+	return rows;
+}
+
+/** Keeps a way to look at the list by its name, or takes it away. */
+export async function keepView(
+	{ workspaceId, name: by }: Actor,
+	{ name, asked }: KeptView,
+): Promise<Overview['views']> {
+	if (asked === null)
+		await pool().query('DELETE FROM kept_view WHERE workspace_id = $1 AND name = $2', [workspaceId, name]);
+	else {
+		refuseUnknownMethod(asked);
+		await pool().query(
+			`INSERT INTO kept_view (workspace_id, name, asked, created_by) VALUES ($1, $2, $3, $4)
+			ON CONFLICT (workspace_id, name) DO UPDATE SET asked = excluded.asked, created_by = excluded.created_by, created_at = now()`,
+			[workspaceId, name, asked, by],
+		);
+	}
+	return loadViews(workspaceId);
+}

@@ -1,0 +1,112 @@
+<script lang="ts">
+	import { finerScale, percentScale, type Scale, scaleOf } from '$core/numbers/figure';
+	import { periodsInWords } from '$core/series/frequency';
+	import { describePeriod } from '$core/series/period';
+	import { reasonShort, reasonWords } from '$core/words/standing';
+	import type { Wanted } from '../../asked';
+	import { inMark } from '../../reader.svelte';
+	import type { ItemRow } from '../../shapes';
+	import { readLine } from '../../spark';
+	import { inWordsOn, scaled, scaledSigned } from '../format';
+	import Needle from '../kit/Needle.svelte';
+	import Sparkline from '../kit/Sparkline.svelte';
+
+	/** A row of the list: labels that all are asked to have are left out. */
+	let { row, wanted }: { row: ItemRow; wanted: Wanted } = $props();
+
+	/** Until it is known what its figures come to. */
+	const UNKNOWN: Scale = { power: 0, decimals: 0 };
+	const shown = $derived(row.shown);
+	const usual = $derived(shown?.scale ?? UNKNOWN);
+	const standing = $derived(row.standing);
+	const score = $derived(standing?.score);
+	const first = $derived(standing?.reasons[0]);
+	const short = $derived(first ? inMark(reasonShort(first, row.frequency, usual)) : '');
+	const reasons = $derived(
+		(standing?.reasons ?? []).map((reason) => inMark(reasonWords(reason, row.frequency, usual))),
+	);
+	const extent = $derived(
+		shown && shown.periods > 0
+			? `${periodsInWords(row.frequency, shown.periods)} to ${describePeriod(row.frequency, shown.last)}`
+			: '',
+	);
+	const labels = $derived(Object.entries(row.labels));
+
+	/** A figure of an item by itself, on the scale that its demand has or, where it is much smaller, on its own. */
+	function figureOf(usual: Scale, value: number | null | undefined): string {
+		if (value == null) return '–';
+		const own = usual.power === 0 ? finerScale(usual, value) : scaleOf([value]);
+		return inWordsOn(value, own);
+	}
+
+	const signedOf = (usual: Scale, value: number | null | undefined) =>
+		`${(value ?? 0) > 0 ? '+' : ''}${figureOf(usual, value)}`;
+
+	/** On the scale of a figure that it belongs to: what is next to nothing beside that is 0. */
+	function signedOn(
+		usual: Scale,
+		beside: number | null | undefined,
+		value: number | null | undefined,
+	): string {
+		if (value == null || usual.power !== 0) return signedOf(usual, value);
+		return scaledSigned(value, finerScale(usual, beside));
+	}
+</script>
+
+<span
+	class="min-w-0"
+	title="{row.code} {row.name}{extent && `, ${extent}`}{row.unit ? `, ${row.unit}` : ''}{labels
+		.map(([of, label]) => `; ${of}: ${label}`)
+		.join('')}"
+>
+	<span class="block truncate font-medium">
+		<span class="figures mr-1.5 font-normal text-ink-2">{row.code}</span>{row.name}
+	</span>
+	<span class="block truncate text-[12px] text-ink-2">
+		{labels
+			.filter(([of]) => wanted[of] === undefined)
+			.map(([, label]) => `${label} · `)
+			.join('')}{extent}{row.unit ? `${extent && ', '}${row.unit}` : ''}
+	</span>
+</span>
+<Sparkline
+	values={readLine(shown?.recent ?? '')}
+	ahead={readLine(shown?.ahead ?? '') as number[]}
+	width={112}
+/>
+<span class="min-w-0" title={[shown?.adopted?.label, ...reasons].filter(Boolean).join('; ')}>
+	<span class="block truncate">{shown?.adopted?.label ?? '–'}</span>
+	{#if row.retired}
+		<span class="block truncate text-[12px] text-ink-2">– retired</span>
+	{:else if standing?.aside}
+		<span class="block truncate text-[12px] text-ink-2">– put aside: {short}</span>
+	{:else if first}
+		<span
+			class="block truncate text-[12px] {first.code === 'no-forecast' ? 'text-ink-2' : 'text-bad'}"
+			data-why={first.code}
+			>{first.code === 'no-forecast' ? '○' : '◆'}
+			{short}{reasons.length > 1 ? `, and ${reasons.length - 1} more` : ''}</span
+		>
+	{:else if !standing}
+		<span class="block truncate text-[12px] text-ink-2">how it stands is being worked out</span>
+	{/if}
+</span>
+<span class="min-w-0 text-right">
+	<span class="figures block truncate font-semibold">{figureOf(usual, shown?.adopted?.next)}</span>
+	{#if shown?.adopted}
+		<span class="block truncate text-[12px] text-ink-2">
+			{describePeriod(row.frequency, shown.adopted.nextPeriod)}
+		</span>
+	{/if}
+</span>
+<span class="figures truncate {standing?.newest?.ranged && standing.newest.inside === null ? 'text-bad' : ''}"
+	>{signedOf(usual, standing?.newest?.error)}</span
+>
+<span class="figures truncate">{figureOf(usual, score?.mad)}</span>
+<span class="figures truncate"
+	>{score?.mape == null ? '–' : `${scaled(score.mape, percentScale([score.mape]))} %`}</span
+>
+<span class="figures truncate">{signedOn(usual, score?.mad, score?.bias)}</span>
+<span class="text-right">
+	{#if score}<Needle signal={score.trackingSignal} accused={score.runs !== null} />{:else}–{/if}
+</span>

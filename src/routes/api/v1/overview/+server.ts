@@ -1,0 +1,4 @@
+import { answering } from '$lib/server/http';
+import { loadOverview } from '$lib/server/list';
+
+export const GET = answering('GET /overview', ({ locals }) => loadOverview(locals.actor.workspaceId));

@@ -1,0 +1,226 @@
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { ItemWindow, Overview, Place, Places } from '../../src/lib/shapes';
+import { type App, startApp } from '../support/app';
+import { makeDatabase, type TestDatabase } from '../support/database';
+
+let database: TestDatabase;
+let app: App;
+/** What each made-up item is sorted by; ties and missing figures on purpose. */
+interface Made {
+	code: string;
+	mape: number | null;
+	first: number | null;
+	stake: number;
+	family: string | null;
+	method: string | null;
+	frequency: string;
+	retired: boolean;
+}
+const COUNT = 730;
+const MADE: Made[] = Array.from({ length: COUNT }, (_, i) => ({
+	code: `L-${String((i * 7919) % 10_000).padStart(4, '0')}`,
+	mape: i % 9 === 0 ? null : ((i * 37) % 50) / 2,
+	first: i % 3 === 0 ? i % 5 : null,
+	stake: (i * 13) % 97,
+	family: i % 4 === 0 ? null : ['Brakes', 'Lights & more=%', 'Tyres'][i % 3]!,
+	method: i % 5 === 0 ? null : ['ses', 'holt'][i % 2]!,
+	frequency: i % 10 === 0 ? 'week' : 'month',
+	retired: i % 50 === 7,
+}));
+
+beforeAll(async () => {
+	database = await makeDatabase();
+	app = await startApp(database.url);
+	await database.client.query(
+		`INSERT INTO item (workspace_id, code, name, frequency, season_length, labels, created_by, retired_at)
+		SELECT (SELECT id FROM workspace), code, 'Item ' || code, frequency, 12,
+			CASE WHEN family IS NULL THEN '{}' ELSE jsonb_build_object('Family', family) END, 'x', CASE WHEN retired THEN now() END
+		FROM jsonb_to_recordset($1) AS made (code text, family text, frequency text, retired boolean)`,
+		[JSON.stringify(MADE)],
+	);
+	// Made-up standing, so that every order has ties and gaps; nothing touches these items afterwards.
+	await database.client.query('DELETE FROM touched');
+	await database.client.query(
+		`UPDATE standing SET reasons = '[]', mape = made.mape, first = made.first, stake = made.stake, method = made.method,
+			why = CASE WHEN made.first IS NULL THEN '{}'::text[] ELSE ARRAY['drifts'] END
+		FROM jsonb_to_recordset($1) AS made (code text, mape float8, first smallint, stake float8, method text)
+		WHERE standing.code = made.code`,
+		[JSON.stringify(MADE)],
+	);
+});
+afterAll(async () => {
+	await app.stop();
+	await database.drop();
+});
+
+const ask = async <T>(path: string) => {
+	const { status, body } = await app.call<T>('GET', path);
+	expect([path, status]).toEqual([path, 200]);
+	return body;
+};
+
+/** All codes, window by window. */
+async function codesOf(query: string, most = 100): Promise<string[]> {
+	const codes: string[] = [];
+	let from: Place | null = null;
+	do {
+		const begin: string = from === null ? '' : `&from=${encodeURIComponent(JSON.stringify(from))}`;
+		const { items, next }: ItemWindow = await ask<ItemWindow>(`/items?${query}&most=${most}${begin}`);
+		codes.push(...items.map(({ code }) => code));
+		from = next;
+	} while (from !== null);
+	return codes;
+}
+
+const listed = MADE.filter(({ retired }) => !retired);
+const byCode = (a: Made, b: Made) => (a.code < b.code ? -1 : 1);
+/** By a figure, those without one last, ties by code in the same direction. */
+const byMape = (way: 1 | -1) => (a: Made, b: Made) =>
+	a.mape === null || b.mape === null
+		? Number(a.mape === null) - Number(b.mape === null) || way * byCode(a, b)
+		: way * (a.mape - b.mape) || way * byCode(a, b);
+const byAttention = (a: Made, b: Made) => {
+	const place = ({ first }: Made) => first ?? 8;
+	const stake = ({ first, stake: own }: Made) => (first === null ? 0 : own);
+	return place(a) - place(b) || stake(b) - stake(a) || byCode(a, b);
+};
+const sorted = (of: readonly Made[], order: (a: Made, b: Made) => number) =>
+	of.toSorted(order).map(({ code }) => code);
+
+describe('windows one after the other are the whole list, each item once, in the order that was asked for', () => {
+	test.each<[string, (a: Made, b: Made) => number]>([
+		['', byAttention],
+		['down=1', (a, b) => byAttention(b, a)],
+		['sort=code', byCode],
+		['sort=code&down=1', (a, b) => byCode(b, a)],
+		['sort=mape', byMape(1)],
+		['sort=mape&down=1', byMape(-1)],
+	])('%s', async (query, order) => {
+		const wanted = sorted(listed, order);
+		expect(await codesOf(query)).toEqual(wanted);
+		expect(await codesOf(query, 37)).toEqual(wanted);
+		// A window from any of the places that are given begins where it says.
+		const { count, window, begins } = await ask<Places>(`/places?${query}`);
+		expect([count, window, begins.length]).toEqual([listed.length, 100, Math.ceil(listed.length / 100)]);
+		for (const [i, begin] of begins.entries()) {
+			const { items } = await ask<ItemWindow>(
+				`/items?${query}&most=3&from=${encodeURIComponent(JSON.stringify(begin))}`,
+			);
+			expect(items.map(({ code }) => code)).toEqual(wanted.slice(100 * i, 100 * i + 3));
+		}
+	});
+});
+
+describe('filters, each by itself and together', () => {
+	test.each<[string, (made: Made) => boolean]>([
+		['why=look', ({ first }) => first !== null],
+		['why=drifts', ({ first }) => first !== null],
+		['why=outside', () => false],
+		['find=l-1', ({ code }) => code.startsWith('L-1')],
+		['find=item+brakes', ({ family }) => family === 'Brakes'],
+		['label=Family%3DBrakes', ({ family }) => family === 'Brakes'],
+		[
+			`label=${encodeURIComponent(`Family=${encodeURIComponent('Lights & more=%')}`)}`,
+			({ family }) => family === 'Lights & more=%',
+		],
+		['label=Family%3D', ({ family }) => family === null],
+		['method=holt', ({ method }) => method === 'holt'],
+		['method=none', ({ method }) => method === null],
+		['frequency=week', ({ frequency }) => frequency === 'week'],
+		['mape=10..12', ({ mape }) => mape !== null && mape >= 10 && mape <= 12],
+		['mape=..3.5', ({ mape }) => mape !== null && mape <= 3.5],
+		['mape=20..', ({ mape }) => mape !== null && mape >= 20],
+		[
+			'why=look&label=Family%3DTyres&method=ses&mape=1..20',
+			({ first, family, method, mape }) =>
+				first !== null && family === 'Tyres' && method === 'ses' && mape !== null && mape >= 1 && mape <= 20,
+		],
+	])('%s', async (query, fits) => {
+		const wanted = sorted(listed.filter(fits), byCode);
+		expect((await codesOf(query)).sort()).toEqual(wanted);
+		expect((await ask<Places>(`/places?${query}`)).count).toBe(wanted.length);
+	});
+
+	test('retired ones are found where they are asked for', async () => {
+		expect((await codesOf('why=retired')).sort()).toEqual(
+			sorted(
+				MADE.filter(({ retired }) => retired),
+				byCode,
+			),
+		);
+	});
+});
+
+test.each([
+	['/items?why=tired', 'why is one of'],
+	['/items?method=magic', 'There is no method “magic”'],
+	['/items?mape=20..10', 'a range begins below its end'],
+	['/items?mape=much', 'a range is written LOW..HIGH'],
+	['/items?mape=1..x', 'an end of a range is a figure'],
+	['/items?sort=mape&from=%5B1%5D', 'A place in the order by mape has 2 parts, not 1'],
+	['/items?from=no', 'not JSON'],
+	['/items?most=100000', 'most is at most 1,000'],
+	['/places?frequency=decade', 'a frequency is one of'],
+])('%s is refused in words', async (path, words) => {
+	const { status, body } = await app.call('GET', path);
+	expect([status, body.message.toLowerCase()]).toEqual([422, expect.stringContaining(words.toLowerCase())]);
+});
+
+test('what is said over all of them', async () => {
+	const { items, look, retired, reasons, labels, methods, frequencies } = await ask<Overview>('/overview');
+	const count = (fits: (made: Made) => boolean) => listed.filter(fits).length;
+	expect({ items, look, retired, reasons }).toEqual({
+		items: listed.length,
+		look: count(({ first }) => first !== null),
+		retired: MADE.length - listed.length,
+		reasons: { drifts: count(({ first }) => first !== null) },
+	});
+	expect(labels).toEqual([
+		...['Brakes', 'Lights & more=%', 'Tyres'].map((label) => ({
+			of: 'Family',
+			label,
+			items: count(({ family }) => family === label),
+		})),
+		{ of: 'Family', label: '', items: count(({ family }) => family === null) },
+	]);
+	expect(Object.fromEntries(methods.map(({ id, items: own }) => [id, own]))).toEqual({
+		none: count(({ method }) => method === null),
+		ses: count(({ method }) => method === 'ses'),
+		holt: count(({ method }) => method === 'holt'),
+	});
+	expect(frequencies).toEqual([
+		{ frequency: 'month', items: count(({ frequency }) => frequency === 'month') },
+		{ frequency: 'week', items: count(({ frequency }) => frequency === 'week') },
+	]);
+});
+
+test('ways to look at it are kept by name, put in another’s place, and taken away', async () => {
+	const keep = (name: string, asked: object | null) =>
+		app.call<Overview['views']>('PUT', '/views', { name, asked });
+	expect(
+		(await keep('Dear brakes', { which: 'look', labels: { Family: 'Brakes' }, sort: 'mape', down: true }))
+			.status,
+	).toBe(200);
+	const [view] = (await ask<Overview>('/overview')).views;
+	expect(view).toMatchObject({
+		name: 'Dear brakes',
+		asked: { which: 'look', sort: 'mape', down: true, words: '' },
+	});
+	await keep('Dear brakes', { which: 'look' });
+	expect((await ask<Overview>('/overview')).views).toMatchObject([
+		{ name: 'Dear brakes', asked: { sort: 'attention' } },
+	]);
+	expect((await keep('Dear brakes', { method: 'magic' })).status).toBe(422);
+	expect((await keep('Dear brakes', null)).body).toEqual([]);
+});
+
+test('a window goes on where it ended, whatever leaves the list meanwhile', async () => {
+	const { items, next } = await ask<ItemWindow>('/items?sort=code&most=10');
+	await database.client.query(`UPDATE standing SET retired = true WHERE code = ANY ($1)`, [
+		items.slice(0, 5).map(({ code }) => code),
+	]);
+	const { items: after } = await ask<ItemWindow>(
+		`/items?sort=code&most=10&from=${encodeURIComponent(JSON.stringify(next))}`,
+	);
+	expect(after.map(({ code }) => code)).toEqual(sorted(listed, byCode).slice(10, 20));
+});
