@@ -5,7 +5,7 @@ import { defineConfig } from 'vite';
 export default defineConfig({
 	resolve: { alias: { $core: fileURLToPath(new URL('src/core', import.meta.url)) } },
 	// In one piece each: a thread that is started anew must not look for hundreds of files.
-	ssr: { noExternal: true, external: ['piscina', 'compression', 'pg', 'pino'] },
+	ssr: { noExternal: true, external: ['piscina', 'compression', 'pg', 'pino', 'graphile-worker'] },
 	build: {
 		ssr: true,
 		outDir: 'build',
@@ -15,6 +15,7 @@ export default defineConfig({
 				main: 'src/serve/main.ts',
 				work: 'src/lib/server/threads/work.ts',
 				standing: 'src/serve/standing.ts',
+				worker: 'src/serve/worker.ts',
 			},
 		},
 	},

@@ -12,6 +12,7 @@ import {
 	prepareDatabase,
 	preparePackages,
 	serverCommand,
+	workerCommand,
 } from './lib/prepare.mjs';
 import { Restarts } from './lib/restarts.mjs';
 import { fail, say, step, Stop } from './lib/say.mjs';
@@ -49,10 +50,13 @@ async function main() {
 class Application {
 	/** @type {import('node:child_process').ChildProcess | null} */
 	#server = null;
+	/** @type {import('node:child_process').ChildProcess | null} */
+	#worker = null;
 	#stopping = false;
 	/** @type {ReturnType<typeof setInterval> | undefined} */
 	#watch;
 	#servers = new Restarts();
+	#workers = new Restarts();
 	#clusters = new Restarts();
 
 	/** @param {Database} database */
@@ -67,6 +71,7 @@ class Application {
 			return { said: value.said, value };
 		});
 		if (this.#stopping || said === '') return;
+		await step('worker', async () => ({ said: await this.#startWorker(url), value: undefined }));
 		say(`\nVentrel is at http://127.0.0.1:${port}\nCtrl-C stops it.`);
 		const { directory } = this.database;
 		if (directory) this.#watch = setInterval(() => void this.#lookAtCluster(directory), WATCH);
@@ -86,15 +91,38 @@ class Application {
 	async close() {
 		this.#stopping = true;
 		clearInterval(this.#watch);
-		const server = this.#server;
-		if (server && server.exitCode === null && server.signalCode === null) {
-			const ended = new Promise((done) => server.once('exit', done));
-			server.kill('SIGTERM');
-			const patience = setTimeout(() => server.kill('SIGKILL'), LONGEST_STOP);
-			await ended;
-			clearTimeout(patience);
-		}
+		await Promise.all([endChild(this.#server), endChild(this.#worker)]);
 		await this.database.stop();
+	}
+
+	/**
+	 * What works sweeps off beside the server; without it everything else goes on.
+	 * @param {string} url
+	 */
+	async #startWorker(url) {
+		const { program, args, env } = await workerCommand(url);
+		const child = spawn(program, args, { cwd: '/', stdio: ['ignore', 'inherit', 'inherit', 'ipc'], env });
+		this.#worker = child;
+		if (this.#stopping) child.kill('SIGTERM');
+		child.once('exit', (code, signal) => void this.#workerEnded(url, signal ?? `code ${code}`));
+		return 'works off what takes longer';
+	}
+
+	/**
+	 * @param {string} url
+	 * @param {string} reason
+	 */
+	async #workerEnded(url, reason) {
+		if (this.#stopping) return;
+		say(`The worker ended by itself (${reason}).`);
+		if (!this.#workers.mayAgain()) {
+			say(
+				`It ended ${this.#workers.most} times within ${this.#workers.minutes} minutes and is not started again; sweeps wait. npm run worker starts one.`,
+			);
+			return;
+		}
+		await this.#startWorker(url);
+		say('It was started again.');
 	}
 
 	/**
@@ -157,6 +185,19 @@ class Application {
 		}
 		this.#looking = false;
 	}
+}
+
+/**
+ * Ends a process, within seconds whatever it does.
+ * @param {import('node:child_process').ChildProcess | null} child
+ */
+async function endChild(child) {
+	if (!child || child.exitCode !== null || child.signalCode !== null) return;
+	const ended = new Promise((done) => child.once('exit', done));
+	child.kill('SIGTERM');
+	const patience = setTimeout(() => child.kill('SIGKILL'), LONGEST_STOP);
+	await ended;
+	clearTimeout(patience);
 }
 
 const spoolDirectory = () => join(dataDirectory(), 'spool');

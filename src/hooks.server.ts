@@ -7,8 +7,10 @@ import { refuseAtTheDoor } from '$lib/server/doors';
 import { answerRefusal, forPage, OUR_FAULT, refusalOf } from '$lib/server/http';
 import { log } from '$lib/server/log';
 import { Refusal } from '$lib/server/refusal';
+import { leaveTo, settle } from '$lib/server/standing';
+import { closeProgress } from '$lib/server/sweeps/progress';
+import { isAnyAtWork } from '$lib/server/sweeps/worker-process';
 import { closeThreads } from '$lib/server/threads/threads';
-import { settle } from '$lib/server/standing';
 import { firstWorkspace } from '$lib/server/workspaces';
 
 /** Who changes things, until people sign in: VENTREL_USER, else the account that the server runs under. */
@@ -18,8 +20,13 @@ export const init: ServerInit = async () => {
 	// What computes is ended whatever it does, and what was begun in the database is rolled back with its connection.
 	process.once(
 		'sveltekit:shutdown',
-		() => void closeThreads().finally(() => closePool().finally(() => process.exit(0))),
+		() =>
+			void Promise.allSettled([closeThreads(), closeProgress()]).then(() =>
+				closePool().finally(() => process.exit(0)),
+			),
 	);
+	// What takes longer is left to workers, so that serving goes on undisturbed.
+	leaveTo(isAnyAtWork);
 	await prepareWorkspace();
 	// What a killed server left.
 	void settle();

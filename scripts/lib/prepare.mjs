@@ -21,16 +21,16 @@ export function dataDirectory() {
 const SERVED_BY = { user: 'nobody', group: 'nogroup' };
 const asRoot = process.getuid?.() === 0;
 
+/** @typedef {{ program: string, args: string[], env: NodeJS.ProcessEnv }} Command */
+
 /**
- * How the built server is run, on loopback alone. Started by root it is handed to a user that owns nothing; where that one may not
- * enter the folder that the program lies in, it is left the right to read, and nothing else of root's.
+ * How the built server is run, on loopback alone.
  * @param {string} databaseUrl the application's, not the owner's
  * @param {number} port
  * @param {string} [spool] where uploads wait
- * @returns {Promise<{ program: string, args: string[], env: NodeJS.ProcessEnv }>}
+ * @returns {Promise<Command>}
  */
 export async function serverCommand(databaseUrl, port, spool) {
-	const main = join(ROOT, 'build', 'main.js');
 	const env = {
 		...process.env,
 		DATABASE_URL: databaseUrl,
@@ -44,9 +44,29 @@ export async function serverCommand(databaseUrl, port, spool) {
 		...(spool && { VENTREL_SPOOL: spool }),
 	};
 	if (spool) mkdirSync(spool, { recursive: true, mode: 0o700 });
+	if (spool && asRoot) await run('chown', [`${SERVED_BY.user}:${SERVED_BY.group}`, spool]);
+	return handedOver('main.js', env);
+}
+
+/**
+ * How a worker is run.
+ * @param {string} databaseUrl the application's, not the owner's
+ * @returns {Promise<Command>}
+ */
+export const workerCommand = (databaseUrl) =>
+	handedOver('worker.js', { ...process.env, DATABASE_URL: databaseUrl, NODE_ENV: 'production' });
+
+/**
+ * How a built program is run. Started by root it is handed to a user that owns nothing; where that one may not
+ * enter the folder that the program lies in, it is left the right to read, and nothing else of root's.
+ * @param {string} name of the program in the build
+ * @param {NodeJS.ProcessEnv} env
+ * @returns {Promise<Command>}
+ */
+async function handedOver(name, env) {
+	const main = join(ROOT, 'build', name);
 	if (!asRoot) return { program: process.execPath, args: [main], env };
 	const handed = [`--reuid=${SERVED_BY.user}`, `--regid=${SERVED_BY.group}`, '--clear-groups'];
-	if (spool) await run('chown', [`${SERVED_BY.user}:${SERVED_BY.group}`, spool]);
 	const none = ['--inh-caps=-all', '--ambient-caps=-all', '--bounding-set=-all'];
 	const reading = [
 		'--inh-caps=-all,+dac_read_search',

@@ -54,6 +54,7 @@ export const BOUNDS = {
 	layerEntries: 20_000,
 	codes: 5_000,
 	window: 1_000,
+	sweepCodes: 20_000,
 	forecasts: 200,
 
 	/** Of an item. */
@@ -102,6 +103,7 @@ export const BOUNDS_SAID: Readonly<Record<keyof typeof BOUNDS, string>> = {
 	layerEntries: 'entries of layers in one call, and periods with an entry of one kind',
 	codes: 'codes looked up in one call',
 	window: 'rows of a window of the list',
+	sweepCodes: 'codes that a sweep names',
 	forecasts: 'items whose forecasts are handed over in one answer',
 	labels: 'labels of an item',
 };

@@ -21,7 +21,11 @@ import {
 	ItemWindowSchema,
 	KeptViewSchema,
 	OverviewSchema,
+	NewSweepSchema,
 	PlacesSchema,
+	SweepSchema,
+	SweepSumsSchema,
+	SweepWindowSchema,
 	NewestSchema,
 	PutAsideSchema,
 	WatchingSchema,
@@ -160,6 +164,36 @@ export const CALLS = {
 	'GET /items/[code]/adopted/[id]': {
 		gives: v.strictObject({ sameData: v.boolean(), sameFigures: v.boolean() }),
 		does: 'a record of this item computed anew',
+	},
+	'GET /sweeps': {
+		gives: v.array(SweepSchema),
+		does: 'the newest fifty sweeps, and how far each of them is',
+	},
+	'POST /sweeps': {
+		takes: NewSweepSchema,
+		gives: SweepSchema,
+		status: 201,
+		does: 'begins a sweep over items: those that the list is asked for (but `except`), or `codes`. `propose` makes a proposal for each beside what is adopted, `carry-on` the next record of its run, `try` evaluates `settings.lineUp` on each; `adopt` puts rows of the sweep `of` on record, those of `codes` or by a `rule` (`clear`: closer by more than the noise, `all`: all that can be), each alone, all under one `reason`. 422 where there is no such item, 409 where the sweep is still being worked on',
+	},
+	'GET /sweeps/[id]': {
+		gives: v.strictObject({ sweep: SweepSchema, sums: SweepSumsSchema }),
+		does: 'a sweep, and what it comes to over all its items',
+	},
+	'GET /sweeps/[id]/rows': {
+		gives: SweepWindowSchema,
+		does: 'a window of what came of its items; `show` (`all clear worse refused ready adopted`), `find`, `method` (as it is labelled), `sort` (`gain code missed next change`), `up`, and `from` and `most` as for the list',
+	},
+	'GET /sweeps/[id]/places': {
+		gives: PlacesSchema,
+		does: 'how many of its rows fit, and where each window of them begins',
+	},
+	'POST /sweeps/[id]/stopped': {
+		gives: SweepSchema,
+		does: 'stops it: what is done stays',
+	},
+	'GET /progress': {
+		gives: null,
+		does: 'how far sweeps are, as server-sent events: each as `sweep`, all of them first and then whenever one has changed',
 	},
 	'GET /health': {
 		gives: v.strictObject({ process: v.number() }),

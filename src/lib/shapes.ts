@@ -11,6 +11,7 @@ import { ChangeSchema, RoundingSchema } from '$core/grading/final';
 import type { Grade } from '$core/grading/grades';
 import { ALARM_CHANCES, CARRIES, type Reason, type ReasonCode, REASONS } from '$core/grading/standing';
 import { BOUNDS } from '$core/bounds';
+import { CRITERIA } from '$core/contract/criteria';
 import { CandidateSchema, CandidatesSchema, LevelsSchema, type RequestIssue } from '$core/questions/request';
 import { betweenSchema, figureSchema, isPlainText, listSchema, textSchema, wholeSchema } from '$core/schemas';
 import { FREQUENCIES } from '$core/series/frequency';
@@ -640,6 +641,154 @@ export const ForecastSchema = v.strictObject({
 	total: v.strictObject({ computed: v.number(), final: v.number() }),
 });
 export type Forecast = v.InferOutput<typeof ForecastSchema>;
+
+/** What can be done to many items at once: a proposal for each, carrying on, a line-up tried on each; and adopting what came of that. */
+export const SWEEP_KINDS = ['propose', 'carry-on', 'try', 'adopt'] as const;
+export type SweepKind = (typeof SWEEP_KINDS)[number];
+/** Which rows are adopted without naming them: those that are closer by more than the noise, or all that can be. */
+export const SWEEP_RULES = ['clear', 'all'] as const;
+
+const codes = listSchema(
+	textSchema('a code', 1, BOUNDS.code),
+	'codes are a list',
+	'codes',
+	BOUNDS.sweepCodes,
+);
+
+/** What a sweep is told beside its items. */
+const SweepSettingsSchema = v.strictObject({
+	/** Of `try`: the line-up, and what the closest is told by. */
+	lineUp: v.optional(CandidatesSchema, []),
+	criterion: v.optional(v.picklist(CRITERIA, `the criterion is one of ${CRITERIA.join(', ')}`), 'mad'),
+});
+
+/** A sweep to be begun. */
+export const NewSweepSchema = v.pipe(
+	v.strictObject({
+		kind: v.picklist(SWEEP_KINDS, `kind is one of ${SWEEP_KINDS.join(', ')}`),
+		items: v.union(
+			[
+				/** What the list is asked for, but some. */
+				v.strictObject({ asked: AskedSchema, except: v.optional(codes, []) }),
+				v.strictObject({ codes }),
+				v.strictObject({ rule: v.picklist(SWEEP_RULES) }),
+			],
+			'items are { asked, except }, { codes } or, to adopt, { rule }',
+		),
+		settings: v.optional(SweepSettingsSchema, { lineUp: [], criterion: 'mad' }),
+		/** To adopt: the sweep whose rows are adopted. */
+		of: v.optional(v.nullable(id('of')), null),
+		reason: v.optional(reason, ''),
+	}),
+	v.check(
+		({ kind, settings }) => (kind === 'try') === settings.lineUp.length > 0,
+		'a line-up of at least one candidate is given to be tried, and for nothing else',
+	),
+	v.check(
+		({ kind, of }) => (kind === 'adopt') === (of !== null),
+		'`of` names the sweep whose rows are adopted',
+	),
+);
+export type NewSweep = v.InferOutput<typeof NewSweepSchema>;
+
+/** A sweep, and how far it is. */
+export const SweepSchema = v.strictObject({
+	id: v.number(),
+	kind: v.picklist(SWEEP_KINDS),
+	/** What the list was asked for; null where items were named. */
+	asked: v.nullable(AskedSchema),
+	settings: SweepSettingsSchema,
+	of: known,
+	reason: v.string(),
+	items: v.number(),
+	done: v.number(),
+	at: v.string(),
+	by: v.string(),
+	stopped: v.nullable(v.strictObject({ at: v.string(), by: v.string() })),
+	endedAt: v.nullable(v.string()),
+	/** Parts that failed three times, and why. */
+	setApart: v.array(v.strictObject({ items: v.number(), why: v.string() })),
+});
+export type Sweep = v.InferOutput<typeof SweepSchema>;
+
+/** What came of one item. */
+export const SweepRowSchema = v.strictObject({
+	code: v.string(),
+	name: v.string(),
+	unit: v.string(),
+	frequency,
+	labels: LabelsSchema,
+	scale: scaleSchema,
+	/** Why nothing came of it. */
+	refused: v.nullable(v.string()),
+	label: v.nullable(v.string()),
+	/** What is adopted now. */
+	adopted: v.nullable(v.string()),
+	gain: known,
+	clear: v.nullable(v.boolean()),
+	missed: known,
+	missedBefore: known,
+	next: known,
+	nextBefore: known,
+	measures: v.nullable(
+		v.array(
+			v.strictObject({
+				label: v.string(),
+				mad: known,
+				mse: known,
+				mape: known,
+				trackingSignal: known,
+				best: v.boolean(),
+			}),
+		),
+	),
+	/** Whether it can be adopted as it stands here. */
+	ready: v.boolean(),
+	/** The record that was made of it. */
+	record: known,
+});
+export type SweepRow = v.InferOutput<typeof SweepRowSchema>;
+
+export const SWEEP_SORTS = ['code', 'gain', 'missed', 'next', 'change'] as const;
+export const SweepAskedSchema = v.strictObject({
+	show: v.optional(v.picklist(['all', 'clear', 'worse', 'refused', 'ready', 'adopted']), 'all'),
+	words: v.optional(textSchema('the words', 0, BOUNDS.name), ''),
+	method: v.optional(v.nullable(textSchema('the method', 1, BOUNDS.label)), null),
+	sort: v.optional(v.picklist(SWEEP_SORTS, `sort is one of ${SWEEP_SORTS.join(', ')}`), 'gain'),
+	down: v.optional(v.boolean(), true),
+});
+export type SweepAsked = v.InferOutput<typeof SweepAskedSchema>;
+
+/** A window of what came of a sweep. */
+export const SweepWindowSchema = v.strictObject({
+	items: v.array(SweepRowSchema),
+	next: v.nullable(PlaceSchema),
+});
+export type SweepWindow = v.InferOutput<typeof SweepWindowSchema>;
+
+/** What a sweep comes to over all its items. */
+export const SweepSumsSchema = v.strictObject({
+	rows: v.number(),
+	refused: v.number(),
+	ready: v.number(),
+	adopted: v.number(),
+	/** Items that could be held against what is adopted; of them closer, and further off, by more than the noise and within it. */
+	beside: v.number(),
+	clear: v.number(),
+	closer: v.number(),
+	/** Over all of them, in per cent of what came: what is adopted, and what is proposed. */
+	wapeBefore: known,
+	wape: known,
+	/** The same where only those that are closer by more than the noise were adopted. */
+	wapeClear: known,
+	/** How many gain how much: shares from −50 to 50 % in steps of five, what lies beyond at either end. */
+	gains: v.array(v.strictObject({ from: v.number(), items: v.number(), clear: v.number() })),
+	/** By what is proposed or closest. */
+	methods: v.array(v.strictObject({ label: v.string(), items: v.number(), clear: v.number() })),
+	/** Why nothing came of items, the most usual reasons first. */
+	reasons: v.array(v.strictObject({ why: v.string(), items: v.number() })),
+});
+export type SweepSums = v.InferOutput<typeof SweepSumsSchema>;
 
 /** What every refused call answers with. */
 export const RefusalSchema = v.strictObject({

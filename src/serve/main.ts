@@ -35,10 +35,11 @@ const built = new URL('handler.js', import.meta.url);
 const { handler } = (await import(/* @vite-ignore */ built.href)) as {
 	handler: (...args: Parameters<import('node:http').RequestListener>) => void;
 };
+const AS_IT_COMES = new Set(['application/x-ndjson', 'text/event-stream']);
 /** Answers are compressed as they are written; what is told of work under way goes out line by line. */
 const compress = compression({
 	filter: (request, response) =>
-		response.getHeader('content-type') !== 'application/x-ndjson' && compression.filter(request, response),
+		!AS_IT_COMES.has(String(response.getHeader('content-type'))) && compression.filter(request, response),
 });
 server.on('request', (request, response) => {
 	response.setHeader('x-content-type-options', 'nosniff');

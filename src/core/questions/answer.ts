@@ -126,6 +126,8 @@ const TrialScoreSchema = v.strictObject({
 	byStep: v.array(TrialStepSchema),
 	/** Over all origins and steps alike; against naive from the same origins. */
 	measures: MeasuresSchema,
+	/** Origin by origin, with the periods known there: steps with an actual, and sums of sizes over them. */
+	missed: v.array(v.strictObject({ origin: count, count, own: figure, naive: figure, actual: figure })),
 });
 export type TrialScore = v.InferOutput<typeof TrialScoreSchema>;
 

@@ -6,6 +6,7 @@ import { commonPositions, type Judged, overWords, scoredPositions, windowOf } fr
 import {
 	closenessOf,
 	heldAt,
+	leadBetween,
 	missedBy,
 	prefixesOf,
 	scoreSteps,
@@ -683,17 +684,8 @@ function leadsOf(setting: Setting, ran: readonly Entry[], common: Int32Array | n
 			const count = all.reduce((sum, { count }) => sum + count, 0);
 			return count > 0 ? all.reduce((sum, { own }) => sum + own, 0) / count : NaN;
 		};
-		const paired = (one: Entry, other: Entry) => {
-			const [own, others] = [missed.get(one)!, missed.get(other)!];
-			const shared = own.flatMap((each) => {
-				const beside = others.find(({ origin }) => origin === each.origin);
-				return beside ? [{ own: each.own, other: beside.own }] : [];
-			});
-			return leadFrom(
-				Float64Array.from(shared, ({ own, other }) => (other - own) / request.trial!.horizon),
-				shared.reduce((sum, { own, other }) => sum + own + other, 0),
-			);
-		};
+		const paired = (one: Entry, other: Entry) =>
+			leadBetween(missed.get(one)!, missed.get(other)!, request.trial!.horizon);
 		put('trial', leadOf(setting, ran, size, paired, 'these origins'));
 	}
 	return leads;

@@ -1,4 +1,5 @@
 import { measure, meanChange, type Measures } from '../accuracy/measures';
+import { leadFrom, type PairedLead } from '../accuracy/paired';
 import type { TrialScore, TrialStep } from './answer';
 import { type Fit, forecastEnd } from './fit';
 import { CannotRun } from '../contract/method';
@@ -174,6 +175,7 @@ export const scoreTrial = (
 	origins: trial.origins.length,
 	byStep: scoreSteps(series, trial, horizon, levels),
 	measures: measuresOf(series, trial, horizon),
+	missed: missedBy(series, trial),
 });
 
 /** All measures over all origins and steps alike, in totals; scaled by the change that the series knows. */
@@ -213,22 +215,42 @@ export interface Missed {
 	/** Sums of absolute errors. */
 	own: number;
 	naive: number;
+	/** Sum of the sizes of what came. */
+	actual: number;
 }
 
 /** What was missed by at each origin of a trial where something came. */
 export function missedBy(series: Series, { origins, rows }: Trial): Missed[] {
 	return origins.flatMap((origin, place) => {
-		let [count, own, naive] = [0, 0, 0];
+		let [count, own, naive, actual] = [0, 0, 0, 0];
 		const last = lastKnown(series, origin);
 		rows[place]!.forEach((error, index) => {
 			if (Number.isNaN(error)) return;
 			const weight = weightAt(series, origin + index + 1);
 			own += Math.abs(weight * error);
 			naive += Math.abs(weight * (series.values[origin + index]! - last));
+			actual += Math.abs(weight * series.values[origin + index]!);
 			count++;
 		});
-		return count > 0 ? [{ origin, count, own, naive }] : [];
+		return count > 0 ? [{ origin, count, own, naive, actual }] : [];
 	});
+}
+
+/** How much less one misses than another, a period, over the origins that both have; null where they share none. */
+export function leadBetween(
+	one: readonly Missed[],
+	other: readonly Missed[],
+	horizon: number,
+): PairedLead | null {
+	const beside = new Map(other.map(({ origin, own }) => [origin, own]));
+	const shared = one.flatMap(({ origin, own }) => {
+		const others = beside.get(origin);
+		return others === undefined ? [] : [{ own, others }];
+	});
+	return leadFrom(
+		Float64Array.from(shared, ({ own, others }) => (others - own) / horizon),
+		shared.reduce((sum, { own, others }) => sum + own + others, 0),
+	);
 }
 
 /** What was missed by over that of repeating the last actual; null where that never missed. */

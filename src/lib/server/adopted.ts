@@ -1,14 +1,13 @@
-import { keptChange } from '$core/grading/final';
 import { writtenDecimals, figure } from '$core/numbers/figure';
 import { describePeriod } from '$core/series/period';
 import { entryWords } from '$core/words/layers';
 import type { Adopt, AdoptedForecast, CarryOn } from '../shapes';
 import { figuresSince, newestChange } from './actuals';
+import { carriedChanges, carriedShape, NOTHING_NEW } from './carrying';
 import { type Queryable, snapshot, transaction } from './database';
 import { findItem, type ItemRecord, lockItem } from './item-records';
 import { loadEntries, newestEntry } from './layer-entries';
 import {
-	type AdoptedRow,
 	finalSteps,
 	insertRecord,
 	loadAdopted,
@@ -18,7 +17,7 @@ import {
 	type ToRecord,
 } from './records';
 import { Refusal } from './refusal';
-import type { Forecast, ForecastTask, Seen } from './threads/tasks';
+import type { Forecast, Seen } from './threads/tasks';
 import { type Asker, threads } from './threads/threads';
 import type { Actor } from './workspaces';
 
@@ -73,46 +72,17 @@ export async function carryOn(
 	});
 	if (!before) throw new Refusal(422, `Nothing was adopted for ${item.code} yet that could be carried on.`);
 	if (before.data_change_id === request.seen && before.mend_id === request.seenLayers)
-		throw new Refusal(
-			422,
-			'Nothing came in since its forecast was adopted, so there is nothing to carry on to.',
-		);
-	const task = carriedTask(item, seen, before);
-	const forecast = await threads().run('forecast', task, asker);
+		throw new Refusal(422, NOTHING_NEW);
+	const forecast = await threads().run('forecast', { ...carriedShape(item, before), seen }, asker);
 	refuseGaps(forecast);
-	const origin = originOf(forecast);
-	const changes = (before.steps ?? []).flatMap(({ period, changedTo, changeRate, changeReason }) => {
-		const step = period - origin;
-		const by = keptChange(changedTo, changeRate);
-		return by && step >= 1 && step <= task.horizon ? [{ step, by, reason: changeReason! }] : [];
-	});
+	const changes = carriedChanges(before.steps ?? [], originOf(forecast), before.step_count);
 	const { rounding, asked } = before;
 	return record(
 		actor,
 		item,
-		{
-			...request,
-			changes,
-			rounding,
-			carriedFrom: before.id,
-			asked: asked ?? (before.request.candidates as ToRecord['asked']),
-		},
+		{ ...request, changes, rounding, carriedFrom: before.id, asked: asked ?? before.request.candidates },
 		forecast,
 	);
-}
-
-/** What a record asks for on newer actuals. */
-function carriedTask(item: Pick<ItemRecord, 'carry'>, seen: Seen, before: AdoptedRow): ForecastTask {
-	const { scoreFrom, levels, service, candidates } = before.request;
-	const again = (item.carry === 'keep' ? before.held : before.asked) ?? candidates;
-	return {
-		seen,
-		candidates: again as ForecastTask['candidates'],
-		scoreFrom: scoreFrom ?? null,
-		horizon: before.step_count,
-		levels: levels!,
-		service: service ?? null,
-	};
 }
 
 /** An item, its actuals and layers as they were seen. @throws Refusal 409 where they are not as they were seen */

@@ -1,4 +1,7 @@
+import * as v from 'valibot';
+import { BOUNDS } from '$core/bounds';
 import { METHODS } from '$core/methods/registry';
+import { wholeSchema } from '$core/schemas';
 import {
 	type Asked,
 	AskedSchema,
@@ -9,8 +12,9 @@ import {
 	type Sort,
 	writtenIn,
 } from '../asked';
-import type { Place } from '../shapes';
-import { checked } from './checked';
+import { type Place, PlaceSchema, type Places } from '../shapes';
+import { checked, parseJson } from './checked';
+import type { Queryable } from './database';
 import { Refusal } from './refusal';
 
 /** What is asked of the list, as conditions and orders of SQL over `standing`. */
@@ -86,16 +90,35 @@ function whichOne({ which }: Asked, bound: Bound): string {
 	return isReason(which) ? `${listed} AND ${bound.of(which)} = ANY (standing.why)` : listed;
 }
 
-/** What a sort goes by; items that have no figure for it come last, whichever way the others run. */
-interface Order {
+const CutSchema = v.strictObject({
+	from: v.nullable(PlaceSchema),
+	most: wholeSchema(1, BOUNDS.window, 'most'),
+});
+
+/** Where a window begins and how long it is, as a query has it. @throws Refusal 422 where that is not what can be asked for */
+export function cutOf(params: URLSearchParams, usual: number): { from: Place | null; most: number } {
+	const from = params.get('from');
+	return checked(CutSchema, {
+		from: from === null ? null : parseJson(new TextEncoder().encode(from)),
+		most: Number(params.get('most') ?? usual),
+	});
+}
+
+/** What a sort goes by; rows that have no figure for it come last, whichever way the others run. */
+export interface Order {
+	/** Columns with their table; the last of them tells all rows apart. */
 	columns: readonly string[];
 	/** Whether the first of them may be missing. */
 	missing: boolean;
 }
-const byFigure = (column: string): Order => ({ columns: [column, 'code'], missing: true });
-const ORDERS: Readonly<Record<Sort, Order>> = {
-	attention: { columns: ['place', 'less', 'code'], missing: false },
-	code: { columns: ['code'], missing: false },
+
+const byFigure = (column: string): Order => ({
+	columns: [`standing.${column}`, 'standing.code'],
+	missing: true,
+});
+export const LIST_ORDERS: Readonly<Record<Sort, Order>> = {
+	attention: { columns: ['standing.place', 'standing.less', 'standing.code'], missing: false },
+	code: { columns: ['standing.code'], missing: false },
 	next: byFigure('next'),
 	miss: byFigure('miss'),
 	mad: byFigure('mad'),
@@ -104,18 +127,15 @@ const ORDERS: Readonly<Record<Sort, Order>> = {
 	signal: byFigure('signal'),
 };
 
-const named = (columns: readonly string[]) => columns.map((column) => `standing.${column}`);
-
-/** The columns of `standing` by which a row's place is told. */
-export const placeColumns = ({ sort }: Asked): readonly string[] => ORDERS[sort].columns;
+/** A row's place in an order, as JSON. */
+export const placeOf = ({ columns }: Order): string => `json_build_array(${columns.join(', ')})`;
 
 /** Everything in order, as behind ORDER BY. */
-export function wholeOrder({ sort, down }: Asked): string {
-	const { columns, missing } = ORDERS[sort];
+export function wholeOrder({ columns, missing }: Order, down: boolean): string {
 	const way = down ? ' DESC' : '';
 	return [
-		...(missing ? [`(standing.${columns[0]} IS NULL)`] : []),
-		...named(columns).map((column) => `${column}${way}`),
+		...(missing ? [`(${columns[0]} IS NULL)`] : []),
+		...columns.map((column) => `${column}${way}`),
 	].join(', ');
 }
 
@@ -130,33 +150,77 @@ export interface Stretch {
  * @param from null for the beginning
  * @throws Refusal 422 for a place of another order
  */
-export function stretchesFrom({ sort, down }: Asked, from: Place | null): Stretch[] {
-	const { columns, missing } = ORDERS[sort];
+export function stretchesFrom({ columns, missing }: Order, down: boolean, from: Place | null): Stretch[] {
 	const way = down ? ' DESC' : '';
 	const beyond = down ? '<=' : '>=';
 	if (from !== null && from.length !== columns.length)
 		throw new Refusal(
 			422,
-			`A place in the order by ${sort} has ${columns.length === 1 ? 'one part' : `${columns.length} parts`}, not ${from.length}.`,
+			`A place in this order has ${columns.length === 1 ? 'one part' : `${columns.length} parts`}, not ${from.length}.`,
 		);
-	const ordered = named(columns);
 	const after = (names: readonly string[], parts: Place) => (bound: Bound) =>
 		`(${names.join(', ')}) ${beyond} (${parts.map((part) => bound.of(part)).join(', ')})`;
 	const all = () => 'true';
 	const known: Stretch = {
 		condition: (bound) =>
 			[
-				...(missing ? [`${ordered[0]} IS NOT NULL`] : []),
-				(from === null ? all : after(ordered, from))(bound),
+				...(missing ? [`${columns[0]} IS NOT NULL`] : []),
+				(from === null ? all : after(columns, from))(bound),
 			].join(' AND '),
-		order: ordered.map((column) => `${column}${way}`).join(', '),
+		order: columns.map((column) => `${column}${way}`).join(', '),
 	};
 	if (!missing) return [known];
+	const code = columns.at(-1)!;
 	const inMissing = from?.[0] === null;
 	const without: Stretch = {
 		condition: (bound) =>
-			`${ordered[0]} IS NULL AND ${(inMissing ? after(['standing.code'], from.slice(1)) : all)(bound)}`,
-		order: `standing.code${way}`,
+			`${columns[0]} IS NULL AND ${(inMissing ? after([code], from.slice(1)) : all)(bound)}`,
+		order: `${code}${way}`,
 	};
 	return inMissing ? [without] : [known, without];
+}
+
+/**
+ * Rows from a place on, as walks along the index of their order.
+ * @param query of a stretch: its condition, its order and how many
+ */
+export async function walk<Row>(
+	order: Order,
+	down: boolean,
+	from: Place | null,
+	most: number,
+	query: (bound: Bound, condition: string, order: string, limit: string) => string,
+	database: Queryable,
+): Promise<{ rows: Row[]; next: Place | null }> {
+	const rows: (Row & { place: Place })[] = [];
+	for (const stretch of stretchesFrom(order, down, from)) {
+		const bound = new Bound();
+		const condition = stretch.condition(bound);
+		const text = query(bound, condition, stretch.order, bound.of(most + 1 - rows.length));
+		const { rows: found } = await database.query<Row & { place: Place }>(text, bound.values);
+		rows.push(...found);
+		if (rows.length > most) break;
+	}
+	return { rows: rows.slice(0, most), next: rows[most]?.place ?? null };
+}
+
+/** How many rows there are, and where each window of them begins. */
+export async function placesOf(
+	order: Order,
+	down: boolean,
+	window: number,
+	query: (bound: Bound) => string,
+	database: Queryable,
+): Promise<Places> {
+	const bound = new Bound();
+	const { rows } = await database.query<{ place: Place; count: number }>(
+		`SELECT place, count FROM (
+			SELECT ${placeOf(order)} AS place, row_number() OVER (ORDER BY ${wholeOrder(order, down)}) AS row, count(*) OVER () AS count
+			${query(bound)}
+		) fitting
+		WHERE row % ${window} = ${window === 1 ? 0 : 1}
+		ORDER BY row`,
+		bound.values,
+	);
+	return { count: rows[0]?.count ?? 0, window, begins: rows.map(({ place }) => place) };
 }

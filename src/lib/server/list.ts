@@ -1,30 +1,18 @@
-import * as v from 'valibot';
-import { BOUNDS } from '$core/bounds';
 import { REASONS, type Reason, type ReasonCode, weighed, whyNotIn } from '$core/grading/standing';
 import { methodOf } from '$core/methods/registry';
-import { wholeSchema } from '$core/schemas';
 import type { Frequency } from '$core/series/frequency';
 import { type Asked, NO_METHOD } from '../asked';
-import {
-	type ItemRow,
-	type ItemStanding,
-	type ItemWindow,
-	type KeptView,
-	type Overview,
-	type Place,
-	PlaceSchema,
-	type Places,
-} from '../shapes';
+import type { ItemRow, ItemStanding, ItemWindow, KeptView, Overview, Place, Places } from '../shapes';
 import {
 	askedOf,
-	Bound,
-	placeColumns,
+	cutOf,
+	LIST_ORDERS,
+	placeOf,
+	placesOf,
 	refuseUnknownMethod,
-	stretchesFrom,
+	walk,
 	whichItems,
-	wholeOrder,
 } from './asked-sql';
-import { checked, parseJson } from './checked';
 import { pool, type Queryable, snapshot } from './database';
 import { type NewestOf, newestPeriods, newestStandings } from './newest';
 import { alarmChance } from './standing';
@@ -65,9 +53,7 @@ export function shownStanding(
 interface ListRow
 	extends
 		StandingColumns,
-		Pick<ItemRow, 'code' | 'name' | 'unit' | 'frequency' | 'labels' | 'retired' | 'shown'> {
-	place: Place;
-}
+		Pick<ItemRow, 'code' | 'name' | 'unit' | 'frequency' | 'labels' | 'retired' | 'shown'> {}
 
 /**
  * Rows of the list from a place on, as one walk along the index of their order.
@@ -81,28 +67,25 @@ export async function loadWindow(
 	most: number = WINDOW,
 	database: Queryable = pool(),
 ): Promise<ItemWindow> {
-	const rows: ListRow[] = [];
-	for (const { condition, order } of stretchesFrom(asked, from)) {
-		const bound = new Bound();
-		const { rows: found } = await database.query<ListRow>(
+	const sort = LIST_ORDERS[asked.sort];
+	const { rows, next } = await walk<ListRow>(
+		sort,
+		asked.down,
+		from,
+		most,
+		(bound, condition, order, limit) =>
 			`SELECT item.code, item.name, item.unit, item.frequency, item.labels, standing.retired, standing.shown, ${STANDING_SHOWN},
-				json_build_array(${placeColumns(asked).map((column) => `standing.${column}`)}) AS place
+				${placeOf(sort)} AS place
 			FROM standing
 			JOIN item ON item.workspace_id = standing.workspace_id AND item.id = standing.item_id
 			${ASIDE_JOIN}
-			WHERE ${whichItems(workspaceId, asked, bound)} AND ${condition(bound)}
+			WHERE ${whichItems(workspaceId, asked, bound)} AND ${condition}
 			ORDER BY ${order}
-			LIMIT ${bound.of(most + 1 - rows.length)}`,
-			bound.values,
-		);
-		rows.push(...found);
-		if (rows.length > most) break;
-	}
+			LIMIT ${limit}`,
+		database,
+	);
 	const periods = await newestPeriods(workspaceId, database);
-	return {
-		items: rows.slice(0, most).map((row) => listRow(row, periods)),
-		next: rows[most]?.place ?? null,
-	};
+	return { items: rows.map((row) => listRow(row, periods)), next };
 }
 
 function listRow(row: ListRow, periods: readonly NewestOf[]): ItemRow {
@@ -111,39 +94,21 @@ function listRow(row: ListRow, periods: readonly NewestOf[]): ItemRow {
 	return { code, name, unit, frequency, labels, shown, standing, retired };
 }
 
-const WindowSchema = v.strictObject({
-	from: v.nullable(PlaceSchema),
-	most: wholeSchema(1, BOUNDS.window, 'most'),
-});
-
 /** The window that a query asks for. @throws Refusal 422 where that is not what can be asked for */
 export function windowOf(workspaceId: number, params: URLSearchParams): Promise<ItemWindow> {
-	const from = params.get('from');
-	const { from: place, most } = checked(WindowSchema, {
-		from: from === null ? null : parseJson(new TextEncoder().encode(from)),
-		most: Number(params.get('most') ?? WINDOW),
-	});
-	return loadWindow(workspaceId, askedOf(params), place, most);
+	const { from, most } = cutOf(params, WINDOW);
+	return loadWindow(workspaceId, askedOf(params), from, most);
 }
 
 /** How many items fit, and where each window of them begins. */
-export async function loadPlaces(workspaceId: number, asked: Asked): Promise<Places> {
-	const bound = new Bound();
-	const columns = placeColumns(asked);
-	const { rows } = await pool().query<{ place: Place; count: number }>(
-		`SELECT json_build_array(${columns.join(', ')}) AS place, count
-		FROM (
-			SELECT ${columns.map((column) => `standing.${column}`).join(', ')},
-				row_number() OVER (ORDER BY ${wholeOrder(asked)}) AS row, count(*) OVER () AS count
-			FROM standing
-			WHERE ${whichItems(workspaceId, asked, bound)}
-		) fitting
-		WHERE row % ${WINDOW} = 1
-		ORDER BY row`,
-		bound.values,
+export const loadPlaces = (workspaceId: number, asked: Asked): Promise<Places> =>
+	placesOf(
+		LIST_ORDERS[asked.sort],
+		asked.down,
+		WINDOW,
+		(bound) => `FROM standing WHERE ${whichItems(workspaceId, asked, bound)}`,
+		pool(),
 	);
-	return { count: rows[0]?.count ?? 0, window: WINDOW, begins: rows.map(({ place }) => place) };
-}
 
 /** What is said over all items, as they are at one moment. */
 export const loadOverview = (workspaceId: number): Promise<Overview> =>
@@ -154,7 +119,7 @@ export const loadOverview = (workspaceId: number): Promise<Overview> =>
 			`SELECT count(*) FILTER (WHERE NOT retired) AS items, count(*) FILTER (WHERE retired) AS retired,
 				count(*) FILTER (WHERE NOT retired AND place < 7) AS look,
 				count(*) FILTER (WHERE NOT retired AND put_aside_id IS NOT NULL) AS aside,
-				count(*) FILTER (WHERE NOT retired AND reasons IS NULL) AS working,
+				(SELECT count(DISTINCT item_id) FROM touched WHERE workspace_id = $1) AS working,
 				${REASONS.map((code) => `count(*) FILTER (WHERE NOT retired AND ${code === 'not-in' ? 'waits' : `'${code}' = ANY (why)`}) AS "${code}"`).join(', ')}
 			FROM standing WHERE workspace_id = $1`,
 			[workspaceId],

@@ -13,7 +13,7 @@ import { type Queryable, snapshot } from './database';
 import { findItem } from './item-records';
 import { loadLayers } from './layer-entries';
 import { Refusal } from './refusal';
-import type { Forecast, Seen } from './threads/tasks';
+import type { Forecast, Recordable, Seen } from './threads/tasks';
 import { type Asker, threads } from './threads/threads';
 import type { Actor } from './workspaces';
 
@@ -32,7 +32,7 @@ export interface ToRecord extends Pick<Adopt, 'seen' | 'seenLayers' | 'reason' |
 
 /** The figures that are handed over, one a step. */
 export function finalSteps(
-	{ result: { ahead } }: Pick<Forecast, 'result'>,
+	{ result: { ahead } }: { result: Pick<Forecast['result'], 'ahead'> },
 	{ changes, rounding }: Pick<Adopt, 'changes' | 'rounding'>,
 ): { changedTo: number | null; rate: number | null; reason: string | null; final: number | null }[] {
 	const byStep = new Map(changes.map((change) => [change.step, change]));
@@ -58,7 +58,7 @@ export async function insertRecord(
 	{ workspaceId, name: by }: Actor,
 	itemId: number,
 	{ seen, seenLayers, reason, changes, rounding, carriedFrom, asked, at = null }: ToRecord,
-	forecast: Forecast,
+	forecast: Recordable,
 ): Promise<number> {
 	const { request, digest, result, label, held, naive, seasonalNaive } = forecast;
 	const origin = originOf(forecast);
@@ -75,7 +75,7 @@ export async function insertRecord(
 			workspaceId,
 			itemId,
 			seen,
-			Buffer.from(digest),
+			Buffer.from(digest, 'hex'),
 			{ ...request, candidates: withRanges(request.candidates, result.rangeKind) },
 			result.method,
 			label,
@@ -280,7 +280,7 @@ export async function recheckAdopted(
 	);
 	const steps = new Map((record.steps ?? []).map((step) => [step.step, step]));
 	return {
-		sameData: Buffer.from(digest).equals(record.series_sha256),
+		sameData: digest === record.series_sha256.toString('hex'),
 		// Records from before may lack steps that had no figure.
 		sameFigures: result.ahead.every(({ step, mean, ranges }) => {
 			const kept = steps.get(step);

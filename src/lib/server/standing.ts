@@ -36,7 +36,7 @@ let next: Promise<void> | null = null;
 let again: ReturnType<typeof setTimeout> | null = null;
 /** How often in a row it failed. */
 let failures = 0;
-/** Whether this process has found the newest periods anew. */
+/** Whether the newest periods are what items say that this process settled; one before it may have been ended between the two. */
 let renewed = false;
 
 /**
@@ -55,9 +55,14 @@ export async function settle(): Promise<void> {
 	clearTimeout(late);
 }
 
+/** Whether somebody else settles, so that this process need not do more than its own callers wait for. */
+let othersSettle = (): Promise<boolean> => Promise.resolve(false);
+export const leaveTo = (others: () => Promise<boolean>): void => void (othersSettle = others);
+
 async function settleAll(): Promise<void> {
+	const until = performance.now() + PATIENCE;
 	try {
-		await drain();
+		await drain(async () => performance.now() > until && (await othersSettle()));
 		const { rows } = await pool().query('SELECT 1 FROM touched LIMIT 1');
 		failures = 0;
 		if (rows.length > 0) settleLater();
@@ -74,23 +79,29 @@ function settleLater(): void {
 	again = setTimeout(
 		() => {
 			again = null;
-			void settle();
+			void othersSettle().then(
+				(others) => (others ? settleLater() : settle()),
+				() => settleLater(),
+			);
 		},
 		Math.min(LONGEST_PAUSE, AGAIN * 2 ** failures),
 	);
 	again.unref();
 }
 
-/** Settles all items that nobody else is at, and then what rests on many of them. @returns how many */
-export async function drain(): Promise<number> {
+/**
+ * Settles all items that nobody else is at, and then what rests on many of them.
+ * @param enough says whether the others are left to somebody else
+ * @returns how many
+ */
+export async function drain(enough: () => Promise<boolean> = () => Promise.resolve(false)): Promise<number> {
 	let count = 0;
-	// A process before this one may have been ended between the two.
-	let ends = !renewed;
 	for (let some = await settleSome(); some.items > 0; some = await settleSome()) {
 		count += some.items;
-		ends ||= some.ends;
+		if (some.ends) renewed = false;
+		if (await enough()) break;
 	}
-	if (ends) await renewNewest();
+	if (!renewed) await renewNewest();
 	renewed = true;
 	return count;
 }

@@ -1,4 +1,5 @@
 import type { Decision } from '../../reading/decision';
+import type { Criterion } from '$core/contract/criteria';
 import type { Candidate } from '$core/methods/registry';
 import type { CandidateResult } from '$core/questions/answer';
 import type { EvaluateRequest, RequestIssue } from '$core/questions/request';
@@ -42,8 +43,8 @@ export interface ForecastTask {
 export interface Forecast {
 	/** The whole request: evaluating it anew gives the same figures. */
 	request: EvaluateRequest;
-	/** Digest of its series. */
-	digest: Uint8Array;
+	/** Digest of its series, in hexadecimal digits. */
+	digest: string;
 	/** Of the first candidate, without per-period lists. */
 	result: CandidateResult;
 	label: string;
@@ -120,3 +121,54 @@ export type StreamedFile =
 			/** What lines of orders fill; null for other tables. */
 			filled: Filled | null;
 	  };
+
+/** What a sweep is to come to for one item. */
+export interface SweepTask {
+	kind: 'propose' | 'carry-on' | 'try';
+	seen: Seen;
+	/** The newest record: its candidates as they are carried on, and its periods ahead; null without one. */
+	before: Pick<ForecastTask, 'candidates' | 'scoreFrom' | 'horizon' | 'levels' | 'service'> | null;
+	/** Of `try`: the line-up that is evaluated. */
+	lineUp: readonly Candidate[];
+	/** Of `try`: what the closest one is told by. */
+	criterion: Criterion;
+}
+
+/** Of a forecast, what goes on record. */
+export type Recordable = Omit<Forecast, 'result'> & {
+	result: Pick<
+		CandidateResult,
+		'method' | 'rangeKind' | 'constants' | 'start' | 'measures' | 'alarm' | 'ahead' | 'together'
+	>;
+};
+
+export interface SweepOutcome {
+	/** Why there is nothing to adopt; null where there is. */
+	refused: string | null;
+	label: string | null;
+	method: string | null;
+	/** Against what is adopted, over the same earlier periods; null where nothing is, or nothing could be told. */
+	beside: {
+		/** How much less it misses by, as a share. */
+		gain: number;
+		/** Whether that is more than the noise. */
+		clear: boolean;
+		/** Sums of sizes of errors, and of what came. */
+		missed: number;
+		missedBefore: number;
+		came: number;
+	} | null;
+	/** Of each candidate that was tried, by label: what is compared. */
+	measures: TriedMeasures[] | null;
+	/** Ready to be adopted, and the candidates as they were asked for. */
+	ready: { forecast: Recordable; asked: readonly Candidate[] } | null;
+}
+
+export interface TriedMeasures {
+	label: string;
+	mad: number | null;
+	mse: number | null;
+	mape: number | null;
+	trackingSignal: number | null;
+	best: boolean;
+}

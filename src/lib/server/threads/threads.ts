@@ -12,6 +12,7 @@ import type * as work from './work';
 const PATIENCE = {
 	evaluateBody: 30,
 	forecast: 120,
+	sweepItem: 120,
 	readTable: 60,
 	readStream: 7200,
 } as const satisfies Record<Exclude<keyof typeof work, 'ready'>, number>;

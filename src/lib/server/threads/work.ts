@@ -2,16 +2,11 @@
  * What runs in a thread of its own, apart from serving; its functions are called by name (`threads.ts`). What goes in and comes out
  * is copied between threads, so that it is plain data; what is large leaves as the bytes that are sent on.
  */
-import { createHash } from 'node:crypto';
 import { move, transferableSymbol, valueSymbol } from 'piscina';
-import { BOUNDS } from '$core/bounds';
 import { refuseCostly } from '$core/questions/cost';
 import { written } from '$core/questions/answer';
 import { evaluateChecked } from '$core/questions/evaluate';
-import { methodOf } from '$core/methods/registry';
-import { heldAt } from '$core/questions/trial';
-import { type EvaluateRequest, parseRequest } from '$core/questions/request';
-import { applyLayers } from '$core/series/layers';
+import { parseRequest } from '$core/questions/request';
 import type { Encoding } from '../../reading/decode';
 import { LEAST_FIGURES, readSource } from '../../reading/read';
 import type { ReadItem, Reading } from '../../reading/reading';
@@ -21,7 +16,9 @@ import { type BringIn, BringInSchema, type ItemRequest, NewItemSchema } from '..
 import { checked, knownRefusal, parseJson } from '../checked';
 import { copyLine, labelsAsJson } from '../copy-text';
 import { Refusal } from '../refusal';
+import { forecastOf } from './forecast';
 import { readStream as readFile } from './stream';
+import { sweptItem } from './sweep';
 import type {
 	Asked,
 	Forecast,
@@ -29,6 +26,8 @@ import type {
 	Outcome,
 	StreamedFile,
 	StreamTask,
+	SweepOutcome,
+	SweepTask,
 	TableTask,
 	TakenTable,
 } from './tasks';
@@ -80,50 +79,13 @@ export const evaluateBody = ({ input: body }: Asked<Uint8Array>): Promise<Outcom
 /** A forecast of an item as it stood. @throws Refusal 422 where its candidate cannot run */
 export const forecast = ({ input: task }: Asked<ForecastTask>): Promise<Outcome<Forecast>> =>
 	outcome(() => {
-		const { actuals, frequency, seasonLength, layers } = task.seen;
-		const layered = applyLayers(actuals, frequency, seasonLength, layers);
-		const request: EvaluateRequest = {
-			series: layered.request as EvaluateRequest['series'],
-			gaps: layered.gapRule,
-			candidates: [...task.candidates],
-			scoreFrom: task.scoreFrom,
-			horizon: task.horizon,
-			levels: [...task.levels],
-			service: task.service,
-		};
-		const asked = parseRequest({ ...request, detail: 'summary' });
-		refuseCostly(asked, BOUNDS.workAdopting);
-		const { candidates } = written(evaluateChecked(asked));
-		const [result] = candidates;
-		if (!result?.ok) throw new Refusal(422, result?.notes[0]?.text ?? 'There is no candidate to adopt.');
-		return {
-			held: task.candidates.map((candidate, i) => {
-				const found = candidates[i]!;
-				return found.ok ? heldAt(candidate, found) : candidate;
-			}),
-			...yardsticksOf(request),
-			request,
-			digest: createHash('sha256').update(JSON.stringify(request.series)).digest(),
-			result,
-			label: methodOf(result.method).label(task.candidates[0]!),
-		};
+		const { missed: _, ...made } = forecastOf(task);
+		return made;
 	});
 
-/** What the forecasts say that everybody could make, from the same origin. */
-function yardsticksOf(request: EvaluateRequest): Pick<Forecast, 'naive' | 'seasonalNaive'> {
-	const yardsticks = [
-		{ id: 'naive', method: 'naive' },
-		{ id: 'seasonal', method: 'seasonal-naive' },
-	] as const;
-	const candidates = (request.series.seasonLength ?? 1) > 1 ? [...yardsticks] : [yardsticks[0]];
-	const asked = parseRequest({ ...request, candidates, scoreFrom: null, levels: [], detail: 'summary' });
-	const [naive, seasonal] = evaluateChecked(asked).candidates.map((each) =>
-		each.ok ? each.ahead.map(({ mean }) => mean) : [],
-	);
-	const all = (means: readonly (number | null)[] | undefined) =>
-		Array.from({ length: request.horizon! }, (_, i) => means?.[i] ?? null);
-	return { naive: all(naive), seasonalNaive: all(seasonal) };
-}
+/** What a sweep comes to for one item. */
+export const sweepItem = ({ input: task }: Asked<SweepTask>): Promise<Outcome<SweepOutcome>> =>
+	outcome(() => sweptItem(task));
 
 /** Reads a table and makes of it what the staging takes. @throws Refusal with the reading's problem, or an item's */
 export const readTable = ({

@@ -1,17 +1,33 @@
 <script lang="ts">
-	import { call } from '../call';
+	import { onMount } from 'svelte';
+	import type { Overview } from '../../shapes';
+	import { figure } from '../format';
 	import NewestLines from '../kit/NewestLines.svelte';
+	import { watchOverview } from '../overview';
 
 	/** How the newest periods stand after a table came in, with the way to the items that are to be looked at. */
-	const newest = call('GET /newest', {});
+	let overview = $state.raw<Overview | null>(null);
+	let failed = $state(false);
+	onMount(() =>
+		watchOverview(
+			(said) => (overview = said),
+			() => (failed = true),
+		),
+	);
 </script>
 
-{#await newest then lines}
-	<p class="mt-1 flex flex-col gap-1"><NewestLines newest={lines} /></p>
+{#if overview}
+	<p class="mt-1 flex flex-col gap-1"><NewestLines newest={overview.newest} /></p>
+	{#if overview.working > 0}
+		<p class="mt-1 text-ink-2" role="status">
+			How {figure(overview.working, 0)}
+			{overview.working === 1 ? 'item stands' : 'items stand'} is still being worked out.
+		</p>
+	{/if}
 	<p class="mt-2">
 		<a class="font-semibold text-accent underline" href="/items?why=look">See the items to look at</a>
 		<a class="quiet ml-4" href="/items">See all items</a>
 	</p>
-{:catch}
+{:else if failed}
 	<p class="mt-1"><a class="quiet" href="/items">See the items</a></p>
-{/await}
+{/if}

@@ -7,6 +7,7 @@
 	import { type Asked, paramsOf } from '../../asked';
 	import type { Forecast, Overview } from '../../shapes';
 	import { call, messageOf } from '../call';
+	import { watchOverview } from '../overview';
 	import Export from '../export/Export.svelte';
 	import { saveFile } from '../export/download';
 	import { figure } from '../format';
@@ -36,7 +37,7 @@
 	let overview = $state.raw<Overview | null>(null);
 	let refusal = $state<string | null>(null);
 	const fail = (error: unknown) => (refusal = messageOf(error));
-	onMount(() => void call('GET /overview', {}).then((answer) => (overview = answer), fail));
+	onMount(() => watchOverview((said) => (overview = said), fail));
 
 	// As far as they were asked for; another question begins anew.
 	let chosen = $derived<readonly Forecast[]>(first);

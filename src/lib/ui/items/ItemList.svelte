@@ -12,6 +12,7 @@
 	import FigureInput from '../kit/FigureInput.svelte';
 	import LongList from '../kit/LongList.svelte';
 	import NewestLines from '../kit/NewestLines.svelte';
+	import { watchOverview } from '../overview';
 	import { beginRound, takeDone } from '../round';
 	import ItemCells from './ItemCells.svelte';
 	import { ItemWindows } from './item-windows.svelte';
@@ -68,17 +69,22 @@
 	$effect(() => {
 		if (windows.failure !== null) fail(windows.failure);
 	});
+	let endWatch = () => {};
 	onMount(() => {
 		done = takeDone();
-		void look();
+		look();
+		return () => endWatch();
 	});
 
-	async function look() {
-		try {
-			overview = await call('GET /overview', {});
-		} catch (error) {
-			fail(error);
-		}
+	/** What is said over all items; rows are asked for anew as long as it changes. */
+	function look() {
+		endWatch();
+		let working = 0;
+		endWatch = watchOverview((said) => {
+			overview = said;
+			if (working > 0) void windows.renew();
+			({ working } = said);
+		}, fail);
 	}
 
 	const nameOf = (method: string) => overview?.methods.find(({ id }) => id === method)?.name ?? method;
@@ -105,7 +111,8 @@
 		refusal = null;
 		try {
 			await call('PUT /watching', {}, { alarmChance: percent / 100 });
-			await Promise.all([look(), windows.renew()]);
+			look();
+			await windows.renew();
 		} catch (error) {
 			fail(error);
 		}

@@ -1,0 +1,350 @@
+import type { PoolClient } from 'pg';
+import { CRITERIA } from '$core/contract/criteria';
+import type { Rounding } from '$core/grading/final';
+import type { Candidate } from '$core/methods/registry';
+import type { Sweep } from '../../shapes';
+import { carriedChanges, carriedShape, NOTHING_NEW } from '../carrying';
+import { type Queryable, transaction } from '../database';
+import { log } from '../log';
+import { finalSteps, insertRecord, originOf, type ToRecord } from '../records';
+import { Refusal } from '../refusal';
+import type { Recordable, SweepOutcome, SweepTask } from '../threads/tasks';
+import { threads } from '../threads/threads';
+import { loadSwept, type SweptItem } from './evidence';
+import { type BatchJob, loadSweep, tell } from './sweeps';
+
+/** A batch of a sweep, worked off: once, whoever does it and however often it is begun. */
+
+/** After so many failures a batch is set apart. */
+const FAILURES = 3;
+
+interface Row {
+	item_id: number;
+	code: string;
+	refused: string | null;
+	label: string | null;
+	method: string | null;
+	gain: number | null;
+	clear: boolean | null;
+	missed: number | null;
+	missed_before: number | null;
+	came: number | null;
+	next: number | null;
+	next_before: number | null;
+	measures: SweepOutcome['measures'];
+	seen: number;
+	seen_layers: number;
+	ready: Ready | null;
+	record_id: number | null;
+}
+
+/** What goes on record where a row is adopted as it stands. */
+interface Ready extends Pick<ToRecord, 'changes' | 'rounding' | 'carriedFrom' | 'asked'> {
+	forecast: Recordable;
+	/** The newest record when it was worked out. */
+	before: number | null;
+}
+
+/**
+ * Works a batch off.
+ * @param stop ends the work: what is done is kept, the batch is not
+ */
+export async function workBatch(job: BatchJob, stop: AbortSignal): Promise<void> {
+	const begun = await begin(job);
+	if (!begun) return;
+	const { sweep, ids } = begun;
+	try {
+		if (sweep.kind === 'adopt') await adoptBatch(job, sweep, ids);
+		else await computeBatch(job, sweep, ids, stop);
+	} catch (error) {
+		if (stop.aborted) return;
+		if (!(await fail(job, error))) throw error;
+	}
+}
+
+/** What is to be done; null where that was done, or is no longer wanted. */
+async function begin({
+	workspace,
+	sweep: id,
+	batch,
+}: BatchJob): Promise<{ sweep: Sweep; ids: number[] } | null> {
+	return transaction(async (client) => {
+		const { rows } = await client.query<{ item_ids: number[] }>(
+			'SELECT item_ids FROM sweep_batch WHERE workspace_id = $1 AND sweep_id = $2 AND number = $3 AND ended_at IS NULL',
+			[workspace, id, batch],
+		);
+		if (!rows[0]) return null;
+		const sweep = await loadSweep(workspace, id, client);
+		return sweep.endedAt === null ? { sweep, ids: rows[0].item_ids.map(Number) } : null;
+	});
+}
+
+async function computeBatch(job: BatchJob, sweep: Sweep, ids: number[], stop: AbortSignal): Promise<void> {
+	const items = await transaction((client) => loadSwept(client, job.workspace, ids));
+	const rows: Row[] = [];
+	for (const swept of items) {
+		if (stop.aborted) break;
+		try {
+			rows.push(await rowOf(sweep, swept, stop));
+		} catch (error) {
+			if (!stop.aborted) throw error;
+		}
+	}
+	await transaction(async (client) => {
+		if (!(await isOpen(client, job))) return;
+		await insertRows(client, job, rows);
+		if (rows.length === items.length) await end(client, job);
+	});
+}
+
+/** What comes of an item; what it is refused for is its row. */
+async function rowOf(sweep: Sweep, swept: SweptItem, signal: AbortSignal): Promise<Row> {
+	const { item, seen, change, entry, before } = swept;
+	const row: Row = { ...EMPTY, item_id: item.id, code: item.code, seen: change, seen_layers: entry };
+	try {
+		if (sweep.kind === 'carry-on' && before?.data_change_id === change && before.mend_id === entry)
+			throw new Refusal(422, NOTHING_NEW);
+		const task: SweepTask = {
+			kind: sweep.kind as SweepTask['kind'],
+			seen,
+			before: before && carriedShape(item, before),
+			lineUp: sweep.settings.lineUp as Candidate[],
+			criterion: sweep.settings.criterion ?? CRITERIA[0],
+		};
+		const outcome = await threads().run('sweepItem', task, { caller: `sweep ${sweep.id}`, signal });
+		return { ...row, ...filled(outcome, swept, sweep.kind) };
+	} catch (error) {
+		// What nobody can do anything about by trying again.
+		if (error instanceof Refusal && error.status === 422) return { ...row, refused: error.message };
+		throw error;
+	}
+}
+
+const EMPTY: Omit<Row, 'item_id' | 'code' | 'seen' | 'seen_layers'> = {
+	refused: null,
+	label: null,
+	method: null,
+	gain: null,
+	clear: null,
+	missed: null,
+	missed_before: null,
+	came: null,
+	next: null,
+	next_before: null,
+	measures: null,
+	ready: null,
+	record_id: null,
+};
+
+function filled(
+	{ label, method, beside, measures, ready }: SweepOutcome,
+	{ before }: SweptItem,
+	kind: Sweep['kind'],
+): Partial<Row> {
+	if (!ready) return { label, method, measures };
+	const { forecast, asked } = ready;
+	const origin = originOf(forecast);
+	const carried = kind === 'carry-on';
+	const changes = before ? carriedChanges(before.steps, origin, forecast.request.horizon!) : [];
+	const rounding: Rounding | null = before?.rounding ?? null;
+	const next = finalSteps(forecast, { changes, rounding })[0]?.final ?? null;
+	return {
+		label,
+		method,
+		measures,
+		gain: beside?.gain ?? null,
+		clear: beside?.clear ?? null,
+		missed: beside?.missed ?? null,
+		missed_before: beside?.missedBefore ?? null,
+		came: beside?.came ?? null,
+		next,
+		next_before: before?.steps.find(({ period }) => period === origin + 1)?.final ?? null,
+		ready: {
+			forecast,
+			before: before?.id ?? null,
+			changes,
+			rounding,
+			carriedFrom: carried ? before!.id : null,
+			asked: carried ? (before!.asked ?? (before!.request.candidates as Candidate[])) : asked,
+		},
+	};
+}
+
+/** Takes a batch for writing; false where another one has ended it, or its sweep was ended. */
+async function isOpen(client: Queryable, { workspace, sweep, batch }: BatchJob): Promise<boolean> {
+	const { rows } = await client.query(
+		`SELECT FROM sweep_batch WHERE workspace_id = $1 AND sweep_id = $2 AND number = $3 AND ended_at IS NULL FOR UPDATE`,
+		[workspace, sweep, batch],
+	);
+	return rows.length > 0;
+}
+
+async function insertRows(
+	client: Queryable,
+	{ workspace, sweep }: BatchJob,
+	rows: readonly Row[],
+): Promise<void> {
+	if (rows.length === 0) return;
+	await client.query(
+		`INSERT INTO sweep_row (workspace_id, sweep_id, item_id, code, refused, label, method, gain, clear, missed, missed_before, came,
+			next, next_before, measures, seen, seen_layers, ready, record_id)
+		SELECT $1, $2, item_id, code, refused, label, method, gain, clear, missed, missed_before, came, next, next_before,
+			measures, seen, seen_layers, ready, record_id
+		FROM json_to_recordset($3) AS made (item_id bigint, code text, refused text, label text, method text, gain double precision,
+			clear boolean, missed double precision, missed_before double precision, came double precision, next double precision,
+			next_before double precision, measures json, seen bigint, seen_layers bigint, ready json, record_id bigint)
+		ON CONFLICT DO NOTHING`,
+		[workspace, sweep, JSON.stringify(rows)],
+	);
+}
+
+/** Ends a batch, and its sweep with the last one. */
+async function end(
+	client: Queryable,
+	{ workspace, sweep, batch }: BatchJob,
+	failed: string | null = null,
+): Promise<void> {
+	await client.query(
+		'UPDATE sweep_batch SET ended_at = now(), failed = $4 WHERE workspace_id = $1 AND sweep_id = $2 AND number = $3',
+		[workspace, sweep, batch, failed],
+	);
+	// One after the other: two that are the last would each not see the other.
+	await client.query('SELECT FROM sweep WHERE workspace_id = $1 AND id = $2 FOR UPDATE', [workspace, sweep]);
+	await client.query(
+		`UPDATE sweep SET ended_at = now() WHERE workspace_id = $1 AND id = $2 AND ended_at IS NULL
+			AND NOT EXISTS (SELECT FROM sweep_batch b WHERE b.workspace_id = $1 AND b.sweep_id = $2 AND b.ended_at IS NULL)`,
+		[workspace, sweep],
+	);
+	await tell(client, workspace, sweep);
+}
+
+/** Counts a failure; after the third the batch is set apart. @returns whether it is */
+async function fail(job: BatchJob, error: unknown): Promise<boolean> {
+	const why = error instanceof Error ? error.message : String(error);
+	log.warn({ ...job, reason: why }, 'a batch of a sweep failed');
+	return transaction(async (client) => {
+		if (!(await isOpen(client, job))) return true;
+		const { rows } = await client.query<{ failures: number }>(
+			`UPDATE sweep_batch SET failures = failures + 1 WHERE workspace_id = $1 AND sweep_id = $2 AND number = $3 RETURNING failures`,
+			[job.workspace, job.sweep, job.batch],
+		);
+		if (rows[0]!.failures < FAILURES) return false;
+		await end(client, job, why.slice(0, 500));
+		return true;
+	});
+}
+
+interface ReadyRow {
+	item_id: number;
+	code: string;
+	label: string;
+	method: string;
+	next: number | null;
+	next_before: number | null;
+	seen: number;
+	seen_layers: number;
+	ready: Ready;
+	record_id: number | null;
+}
+
+/** Puts rows of another sweep on record, each of them alone: what changed since it was worked out is refused. */
+async function adoptBatch(job: BatchJob, sweep: Sweep, ids: number[]): Promise<void> {
+	const { workspace } = job;
+	await transaction(async (client) => {
+		if (!(await isOpen(client, job))) return;
+		// In one order, so that two that adopt at once do not wait for each other in a ring.
+		await client.query('SELECT FROM item WHERE workspace_id = $1 AND id = ANY ($2) ORDER BY id FOR UPDATE', [
+			workspace,
+			ids,
+		]);
+		const { rows } = await client.query<ReadyRow>(
+			`SELECT item_id, code, label, method, next, next_before, seen, seen_layers, ready, record_id FROM sweep_row
+			WHERE workspace_id = $1 AND sweep_id = $2 AND item_id = ANY ($3) AND ready IS NOT NULL ORDER BY item_id`,
+			[workspace, sweep.of, ids],
+		);
+		const now = new Map((await loadNow(client, workspace, ids)).map((row) => [row.item_id, row]));
+		const made: Row[] = [];
+		for (const row of rows) {
+			const { item_id, code, label, method, next, next_before, seen, seen_layers } = row;
+			const refused = whyNot(row, now.get(item_id)!);
+			const record_id = refused === null ? await adoptRow(client, workspace, sweep, row) : null;
+			made.push({
+				...EMPTY,
+				item_id,
+				code,
+				label,
+				method,
+				next,
+				next_before,
+				seen,
+				seen_layers,
+				refused,
+				record_id,
+			});
+		}
+		await insertRows(client, job, made);
+		await client.query(
+			`UPDATE sweep_row SET record_id = made.record_id FROM json_to_recordset($3) AS made (item_id bigint, record_id bigint)
+			WHERE workspace_id = $1 AND sweep_id = $2 AND sweep_row.item_id = made.item_id AND made.record_id IS NOT NULL`,
+			[workspace, sweep.of, JSON.stringify(made.map(({ item_id, record_id }) => ({ item_id, record_id })))],
+		);
+		await end(client, job);
+	});
+}
+
+/** How an item is at the moment of adopting. */
+interface Now {
+	item_id: number;
+	retired: boolean;
+	change: number;
+	entry: number;
+	record: number | null;
+	label: string | null;
+	by: string | null;
+}
+
+async function loadNow(client: Queryable, workspaceId: number, ids: readonly number[]): Promise<Now[]> {
+	const { rows } = await client.query<Now>(
+		`SELECT item.id AS item_id, retired_at IS NOT NULL AS retired, newest.id AS record, newest.label, newest.adopted_by AS by,
+			(SELECT coalesce(max(data_change_id), 0) FROM actual WHERE workspace_id = $1 AND item_id = item.id) AS change,
+			(SELECT coalesce(max(id), 0) FROM mend WHERE workspace_id = $1 AND item_id = item.id) AS entry
+		FROM item
+		LEFT JOIN LATERAL (
+			SELECT id, label, adopted_by FROM adopted_forecast f
+			WHERE f.workspace_id = $1 AND f.item_id = item.id ORDER BY id DESC LIMIT 1
+		) newest ON true
+		WHERE item.workspace_id = $1 AND item.id = ANY ($2)`,
+		[workspaceId, ids],
+	);
+	return rows;
+}
+
+/** Why a row cannot be adopted as it stands; null where it can. */
+function whyNot({ seen, seen_layers, record_id, ready }: ReadyRow, now: Now): string | null {
+	if (record_id !== null) return 'It was adopted already.';
+	if (now.retired) return 'It was retired meanwhile.';
+	if (now.change !== seen) return 'Figures came in since it was worked out. Sweep it again.';
+	if (now.entry !== seen_layers) return 'Its figures were mended since it was worked out. Sweep it again.';
+	if (now.record !== ready.before)
+		return `${now.by} adopted “${now.label}” for it since it was worked out. Sweep it again.`;
+	return null;
+}
+
+const adoptRow = (
+	client: PoolClient,
+	workspaceId: number,
+	{ by, reason }: Sweep,
+	row: ReadyRow,
+): Promise<number> => {
+	const { forecast, changes, rounding, carriedFrom, asked } = row.ready;
+	const toRecord: ToRecord = {
+		seen: row.seen,
+		seenLayers: row.seen_layers,
+		reason,
+		changes,
+		rounding,
+		carriedFrom,
+		asked,
+	};
+	return insertRecord(client, { workspaceId, name: by }, row.item_id, toRecord, forecast);
+};

@@ -1,0 +1,102 @@
+import { NO_LAYERS } from '$core/series/layers';
+import { spread } from '../actuals';
+import type { Queryable } from '../database';
+import type { ItemRecord } from '../item-records';
+import { loadLayers } from '../layer-entries';
+import type { AdoptedRow } from '../records';
+import type { Seen } from '../threads/tasks';
+
+/** What a sweep has to know of its items, of many at once. */
+export interface SweptItem {
+	item: Pick<ItemRecord, 'id' | 'code' | 'frequency' | 'season_length' | 'carry' | 'retired_at'>;
+	seen: Seen;
+	/** The newest change of its actuals, and the newest entry of its layers. */
+	change: number;
+	entry: number;
+	/** Its newest record, and what it hands over for the period after the last one. */
+	before: NewestRecord | null;
+}
+
+export interface NewestRecord extends Pick<
+	AdoptedRow,
+	'id' | 'item_id' | 'request' | 'step_count' | 'asked' | 'held' | 'rounding' | 'data_change_id' | 'mend_id'
+> {
+	steps: {
+		period: number;
+		final: number;
+		changedTo: number | null;
+		changeRate: number | null;
+		changeReason: string | null;
+	}[];
+}
+
+interface Figure {
+	item_id: number;
+	period: number;
+	value: number | null;
+	change: number;
+}
+
+/** Items by id, as they are at one moment; in the order of the ids. */
+export async function loadSwept(
+	client: Queryable,
+	workspaceId: number,
+	ids: readonly number[],
+): Promise<SweptItem[]> {
+	const { rows: items } = await client.query<SweptItem['item']>(
+		`SELECT id, code, frequency, season_length, carry, retired_at FROM item WHERE workspace_id = $1 AND id = ANY ($2)`,
+		[workspaceId, ids],
+	);
+	const { rows: figures } = await client.query<Figure>(
+		`SELECT DISTINCT ON (item_id, period) item_id, period, value, max(data_change_id) OVER (PARTITION BY item_id) AS change
+		FROM actual WHERE workspace_id = $1 AND item_id = ANY ($2)
+		ORDER BY item_id, period, revision DESC`,
+		[workspaceId, ids],
+	);
+	const { rows: mended } = await client.query<{ item_id: number; entry: number }>(
+		`SELECT item_id, max(id) AS entry FROM mend WHERE workspace_id = $1 AND item_id = ANY ($2) GROUP BY item_id`,
+		[workspaceId, ids],
+	);
+	const { rows: records } = await client.query<NewestRecord>(
+		`SELECT newest.id, newest.item_id, newest.request, newest.step_count, newest.asked, newest.held, newest.rounding,
+			newest.data_change_id, newest.mend_id, (
+				SELECT json_agg(json_build_object('period', s.period, 'final', s.final, 'changedTo', s.changed_to, 'changeRate', s.change_rate,
+					'changeReason', s.change_reason) ORDER BY s.step)
+				FROM adopted_step s WHERE s.workspace_id = $1 AND s.adopted_forecast_id = newest.id
+			) AS steps
+		FROM unnest($2::bigint[]) AS wanted (id)
+		CROSS JOIN LATERAL (
+			SELECT * FROM adopted_forecast f WHERE f.workspace_id = $1 AND f.item_id = wanted.id ORDER BY f.id DESC LIMIT 1
+		) newest`,
+		[workspaceId, ids],
+	);
+	const byItem = new Map(items.map((item) => [item.id, item]));
+	const newest = new Map(records.map((record) => [record.item_id, record]));
+	const came = new Map<number, Figure[]>();
+	for (const figure of figures) {
+		const list = came.get(figure.item_id);
+		if (list) list.push(figure);
+		else came.set(figure.item_id, [figure]);
+	}
+	const entries = new Map(mended.map(({ item_id, entry }) => [item_id, entry]));
+	const swept: SweptItem[] = [];
+	for (const id of ids) {
+		const item = byItem.get(id);
+		if (!item) continue;
+		const rows = came.get(id) ?? [];
+		const entry = entries.get(id) ?? 0;
+		swept.push({
+			item,
+			seen: {
+				actuals: spread(rows),
+				frequency: item.frequency,
+				seasonLength: item.season_length,
+				layers: entry === 0 ? NO_LAYERS : (await loadLayers(workspaceId, id, null, client)).layers,
+			},
+			change: rows[0]?.change ?? 0,
+			entry,
+			before: newest.get(id) ?? null,
+		});
+	}
+	return swept;
+}

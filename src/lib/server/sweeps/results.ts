@@ -1,0 +1,167 @@
+import type { Scale } from '$core/numbers/figure';
+import {
+	type Place,
+	type Places,
+	type SweepAsked,
+	SweepAskedSchema,
+	type SweepRow,
+	type SweepSums,
+	type SweepWindow,
+} from '../../shapes';
+import { sweepWritten } from '../../sweep-asked';
+import { type Bound, cutOf, hasAll, type Order, patternsOf, placeOf, placesOf, walk } from '../asked-sql';
+import { checked } from '../checked';
+import { pool } from '../database';
+import { WINDOW } from '../list';
+import { loadSweep } from './sweeps';
+
+/** What came of a sweep: rows in windows, and what they come to together. */
+
+const byFigure = (column: string): Order => ({ columns: [column, 'sweep_row.code'], missing: true });
+const ORDERS: Readonly<Record<SweepAsked['sort'], Order>> = {
+	code: { columns: ['sweep_row.code'], missing: false },
+	gain: byFigure('sweep_row.gain'),
+	missed: byFigure('sweep_row.missed_before'),
+	next: byFigure('sweep_row.next'),
+	change: byFigure('abs(sweep_row.next - sweep_row.next_before)'),
+};
+
+const SHOWN: Readonly<Record<SweepAsked['show'], string>> = {
+	all: 'true',
+	clear: 'sweep_row.clear',
+	worse: 'sweep_row.gain < 0',
+	refused: 'sweep_row.refused IS NOT NULL',
+	ready: 'sweep_row.ready IS NOT NULL AND sweep_row.record_id IS NULL',
+	adopted: 'sweep_row.record_id IS NOT NULL',
+};
+
+function whichRows(workspaceId: number, sweep: number, asked: SweepAsked, bound: Bound): string {
+	const patterns = patternsOf(asked.words);
+	return [
+		`sweep_row.workspace_id = ${bound.of(workspaceId)} AND sweep_row.sweep_id = ${bound.of(sweep)}`,
+		SHOWN[asked.show],
+		...(asked.method === null ? [] : [`sweep_row.label = ${bound.of(asked.method)}`]),
+		...(patterns.length > 0 ? [hasAll('item.sought', bound.of(patterns))] : []),
+	].join(' AND ');
+}
+
+const JOINED =
+	'FROM sweep_row JOIN item ON item.workspace_id = sweep_row.workspace_id AND item.id = sweep_row.item_id';
+
+interface Row extends Omit<SweepRow, 'scale' | 'missedBefore' | 'nextBefore'> {
+	scale: Scale | null;
+	missed_before: number | null;
+	next_before: number | null;
+}
+
+/** @throws Refusal 404 where there is no such sweep, 422 for a place of another order */
+export async function loadSweepWindow(
+	workspaceId: number,
+	sweep: number,
+	asked: SweepAsked,
+	from: Place | null = null,
+	most: number = WINDOW,
+): Promise<SweepWindow> {
+	await loadSweep(workspaceId, sweep);
+	const sort = ORDERS[asked.sort];
+	const { rows, next } = await walk<Row>(
+		sort,
+		asked.down,
+		from,
+		most,
+		(bound, condition, order, limit) =>
+			`SELECT item.code, item.name, item.unit, item.frequency, item.labels, standing.shown -> 'scale' AS scale, refused, label,
+				standing.shown #>> '{adopted,label}' AS adopted, gain, clear, missed, missed_before, sweep_row.next, next_before, measures,
+				sweep_row.ready IS NOT NULL AS ready, record_id AS record, ${placeOf(sort)} AS place
+			${JOINED}
+			LEFT JOIN standing ON standing.workspace_id = item.workspace_id AND standing.item_id = item.id
+			WHERE ${whichRows(workspaceId, sweep, asked, bound)} AND ${condition}
+			ORDER BY ${order} LIMIT ${limit}`,
+		pool(),
+	);
+	return {
+		items: rows.map(({ scale, missed_before, next_before, ...row }) => {
+			const { place: _, ...rest } = row as typeof row & { place?: Place };
+			return {
+				...rest,
+				scale: scale ?? { power: 0, decimals: 0 },
+				missedBefore: missed_before,
+				nextBefore: next_before,
+			};
+		}),
+		next,
+	};
+}
+
+/** What the query of an address asks for. @throws Refusal 422 where that is not what can be asked for */
+export const sweepAskedOf = (params: URLSearchParams): SweepAsked =>
+	checked(SweepAskedSchema, sweepWritten(params));
+
+/** The window that a query asks for. @throws Refusal 404 where there is no such sweep, 422 where that cannot be asked for */
+export function sweepWindowOf(
+	workspaceId: number,
+	sweep: number,
+	params: URLSearchParams,
+): Promise<SweepWindow> {
+	const { from, most } = cutOf(params, WINDOW);
+	return loadSweepWindow(workspaceId, sweep, sweepAskedOf(params), from, most);
+}
+
+export const loadSweepPlaces = (workspaceId: number, sweep: number, asked: SweepAsked): Promise<Places> =>
+	placesOf(
+		ORDERS[asked.sort],
+		asked.down,
+		WINDOW,
+		(bound) => `${JOINED} WHERE ${whichRows(workspaceId, sweep, asked, bound)}`,
+		pool(),
+	);
+
+/** Steps of the drawing of gains, and where it ends on either side. */
+const STEP = 0.05;
+const END = 0.5;
+
+/** @throws Refusal 404 where there is no such sweep */
+export async function loadSweepSums(workspaceId: number, sweep: number): Promise<SweepSums> {
+	await loadSweep(workspaceId, sweep);
+	const which = 'FROM sweep_row WHERE workspace_id = $1 AND sweep_id = $2';
+	const own = [workspaceId, sweep];
+	const [sums, gains, methods, reasons] = await Promise.all([
+		pool().query<
+			Omit<SweepSums, 'gains' | 'methods' | 'reasons' | 'wapeBefore' | 'wapeClear'> & {
+				wape_before: number | null;
+				wape_clear: number | null;
+			}
+		>(
+			`SELECT count(*) AS rows, count(refused) AS refused, count(ready) AS ready, count(record_id) AS adopted,
+				count(gain) AS beside, count(*) FILTER (WHERE clear) AS clear, count(*) FILTER (WHERE gain > 0) AS closer,
+				100 * sum(missed) / nullif(sum(came), 0) AS wape, 100 * sum(missed_before) / nullif(sum(came), 0) AS wape_before,
+				100 * sum(CASE WHEN clear THEN missed ELSE missed_before END) / nullif(sum(came), 0) AS wape_clear
+			${which}`,
+			own,
+		),
+		pool().query<SweepSums['gains'][number]>(
+			`SELECT ${STEP} * floor(greatest(-${END}, least(${END} - 1e-9, gain)) / ${STEP}) AS from, count(*) AS items,
+				count(*) FILTER (WHERE clear) AS clear
+			${which} AND gain IS NOT NULL GROUP BY 1 ORDER BY 1`,
+			own,
+		),
+		pool().query<SweepSums['methods'][number]>(
+			`SELECT label, count(*) AS items, count(*) FILTER (WHERE clear) AS clear
+			${which} AND label IS NOT NULL AND refused IS NULL GROUP BY 1 ORDER BY 2 DESC, 1 LIMIT 12`,
+			own,
+		),
+		pool().query<SweepSums['reasons'][number]>(
+			`SELECT refused AS why, count(*) AS items ${which} AND refused IS NOT NULL GROUP BY 1 ORDER BY 2 DESC, 1 LIMIT 12`,
+			own,
+		),
+	]);
+	const { wape_before, wape_clear, ...rest } = sums.rows[0]!;
+	return {
+		...rest,
+		wapeBefore: wape_before,
+		wapeClear: wape_clear,
+		gains: gains.rows.map(({ from, ...each }) => ({ from: Number(Number(from).toFixed(2)), ...each })),
+		methods: methods.rows,
+		reasons: reasons.rows,
+	};
+}

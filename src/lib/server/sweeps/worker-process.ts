@@ -1,0 +1,51 @@
+import { hostname } from 'node:os';
+import type pg from 'pg';
+import { pool } from '../database';
+
+/**
+ * Processes that work sweeps off. Each holds a lock as long as it is connected, so that the jobs of one that was killed are given
+ * to others at once instead of after hours.
+ */
+
+/** The first half of the locks' names; the second is the number of a process. */
+const LOCK = 721_406;
+
+/** Puts this process on record, on a connection that lives as long as it does. @returns its number */
+export async function enter(client: pg.Client, workers: readonly string[]): Promise<number> {
+	const { rows } = await client.query<{ id: number }>(
+		'INSERT INTO worker_process (host, process, workers) VALUES ($1, $2, $3) RETURNING id',
+		[hostname(), process.pid, workers],
+	);
+	const { id } = rows[0]!;
+	await client.query('SELECT pg_advisory_lock($1, $2)', [LOCK, id]);
+	return id;
+}
+
+/** Says what the jobs name a process by. */
+export async function nameWorkers(id: number, workers: readonly string[]): Promise<void> {
+	await pool().query('UPDATE worker_process SET workers = $2 WHERE id = $1', [id, workers]);
+}
+
+const HELD = `SELECT objid FROM pg_locks WHERE locktype = 'advisory' AND classid = ${LOCK} AND granted
+	AND database = (SELECT oid FROM pg_database WHERE datname = current_database())`;
+
+/** Takes processes off the record whose lock is gone, and gives their jobs back. @returns how many there were */
+export async function clearDead(): Promise<number> {
+	// One that is just entering has its row before its lock, and a moment for that.
+	const { rows } = await pool().query<{ workers: string[] }>(
+		`DELETE FROM worker_process
+		WHERE started_at < now() - interval '5 seconds' AND id NOT IN (SELECT objid::integer FROM (${HELD}) held)
+		RETURNING workers`,
+	);
+	const workers = rows.flatMap((row) => row.workers);
+	if (workers.length > 0) await pool().query('SELECT graphile_worker.force_unlock_workers($1)', [workers]);
+	return rows.length;
+}
+
+/** Whether any process works sweeps off. */
+export async function isAnyAtWork(): Promise<boolean> {
+	const { rows } = await pool().query(
+		`SELECT FROM worker_process WHERE id IN (SELECT objid::integer FROM (${HELD}) held) LIMIT 1`,
+	);
+	return rows.length > 0;
+}

@@ -1,0 +1,4 @@
+import { route } from '$lib/server/http';
+import { answerProgress } from '$lib/server/sweeps/progress';
+
+export const GET = route(({ locals }) => answerProgress(locals.actor.workspaceId));

@@ -1,0 +1,5 @@
+import { answering } from '$lib/server/http';
+import { beginSweep, loadSweeps } from '$lib/server/sweeps/sweeps';
+
+export const GET = answering('GET /sweeps', ({ locals }) => loadSweeps(locals.actor.workspaceId));
+export const POST = answering('POST /sweeps', ({ locals }, wanted) => beginSweep(locals.actor, wanted));

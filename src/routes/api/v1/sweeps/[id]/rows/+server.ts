@@ -1,0 +1,6 @@
+import { answering, idIn } from '$lib/server/http';
+import { sweepWindowOf } from '$lib/server/sweeps/results';
+
+export const GET = answering('GET /sweeps/[id]/rows', ({ locals, params, url }) =>
+	sweepWindowOf(locals.actor.workspaceId, idIn(params.id, 'a sweep'), url.searchParams),
+);

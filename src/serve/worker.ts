@@ -1,0 +1,146 @@
+/**
+ * Works off what was put off: sweeps, batch by batch, and how items stand. Any number of these run side by side, on any number of
+ * machines; each is told by DATABASE_URL where. What it was at when it is killed is given to another one.
+ */
+import { EventEmitter } from 'node:events';
+import { availableParallelism } from 'node:os';
+import { Logger, run, type Runner, type TaskList, type WorkerEvents } from 'graphile-worker';
+import pg from 'pg';
+import { closePool } from '../lib/server/database';
+import { listen } from '../lib/server/listening';
+import { log } from '../lib/server/log';
+import { settle } from '../lib/server/standing';
+import { workBatch } from '../lib/server/sweeps/batch';
+import { type BatchJob, CHANNEL, renewJobs, TASK } from '../lib/server/sweeps/sweeps';
+import { clearDead, enter, nameWorkers } from '../lib/server/sweeps/worker-process';
+import { closeThreads } from '../lib/server/threads/threads';
+
+/** Milliseconds that work under way is given when it is told to stop, and after which the process ends whatever still runs. */
+const LAST = 3_500;
+/** How often it is looked for processes that were killed. */
+const LOOK = 2_000;
+/** Until jobs are looked for that nothing told of. */
+const POLL = 1_000;
+
+/** While one job reads or writes, the others keep the threads busy. */
+const JOBS = availableParallelism() + 1;
+
+/** What runs, by sweep, so that a sweep can be stopped. */
+const running = new Map<number, Set<AbortController>>();
+
+function stopSweep(id: number): void {
+	for (const stop of running.get(id) ?? []) stop.abort();
+}
+
+async function work(job: BatchJob): Promise<void> {
+	const stop = new AbortController();
+	const own = running.get(job.sweep) ?? new Set();
+	running.set(job.sweep, own.add(stop));
+	const began = performance.now();
+	try {
+		await workBatch(job, stop.signal);
+		// Its job goes back, and another one ends the batch.
+		if (stopping && stop.signal.aborted) throw new Error('the worker was stopped');
+		log.info({ ...job, milliseconds: performance.now() - began }, 'a batch of a sweep was worked off');
+	} finally {
+		own.delete(stop);
+		if (own.size === 0) running.delete(job.sweep);
+	}
+}
+
+const tasks: TaskList = { [TASK]: (payload) => work(payload as BatchJob) };
+
+/** The log of what works jobs off, in the shape of ours. */
+const LEVELS = { error: 'error', warning: 'warn', info: 'debug', debug: 'trace' } as const;
+const logger = new Logger(
+	(scope) => (level, message) => log[LEVELS[level]]({ ...scope, reason: message }, 'jobs'),
+);
+
+/** As the jobs name what this process runs. */
+const workers = new Set<string>();
+let process_: number | null = null;
+
+const jobs = new pg.Pool({ connectionString: process.env.DATABASE_URL, max: JOBS + 2, keepAlive: true });
+jobs.on('error', (error) => log.warn({ reason: error.message }, 'an idle database connection broke'));
+jobs.on(
+	'connect',
+	(client) => void client.on('error', (error) => log.warn({ reason: error.message }, 'a connection broke')),
+);
+
+let stopping = false;
+let runner: Runner | null = null;
+
+/** Runs jobs until it is told to stop; where the database is gone for a while, from the beginning. */
+async function runJobs(): Promise<void> {
+	while (!stopping) {
+		try {
+			const events: WorkerEvents = new EventEmitter();
+			events.on('worker:create', ({ worker }) => void nameIt(worker.workerId));
+			runner = await run({
+				pgPool: jobs,
+				events,
+				taskList: tasks,
+				concurrency: JOBS,
+				pollInterval: POLL,
+				noHandleSignals: true,
+				noPreparedStatements: false,
+				logger,
+			});
+			await runner.promise;
+		} catch (error) {
+			log.warn({ reason: String(error) }, 'jobs cannot be run just now');
+		}
+		if (!stopping) await new Promise((done) => setTimeout(done, LOOK));
+	}
+}
+
+async function nameIt(worker: string): Promise<void> {
+	workers.add(worker);
+	if (process_ !== null) await nameWorkers(process_, [...workers]).catch(() => undefined);
+}
+
+const settleNow = () =>
+	void settle().catch((error: unknown) => log.warn({ reason: String(error) }, 'settling failed'));
+const endListening = listen(
+	{
+		ventrel_touched: settleNow,
+		[CHANNEL]: (payload) => {
+			const { sweep, stop } = JSON.parse(payload) as { sweep: number; stop: boolean };
+			if (stop) stopSweep(sweep);
+		},
+	},
+	async (client) => {
+		process_ = await enter(client, [...workers]);
+		settleNow();
+		await renewJobs();
+	},
+);
+const look = setInterval(
+	() =>
+		void clearDead().catch((error: unknown) =>
+			log.debug({ reason: String(error) }, 'could not look for the dead'),
+		),
+	LOOK,
+);
+
+async function stop(): Promise<void> {
+	if (stopping) return;
+	stopping = true;
+	clearInterval(look);
+	setTimeout(() => process.exit(0), LAST).unref();
+	// What runs is ended, and its jobs go back: what they had done is kept.
+	for (const sweep of running.keys()) stopSweep(sweep);
+	await runner?.stop().catch(() => undefined);
+	await closeThreads();
+	await endListening();
+	await Promise.allSettled([jobs.end(), closePool()]);
+	process.exit(0);
+}
+process.on('SIGTERM', () => void stop());
+process.on('SIGINT', () => void stop());
+// Started by another process, it ends with it, however that one ended.
+if (process.connected) process.once('disconnect', () => void stop());
+
+log.info({ jobs: JOBS }, 'the worker is there');
+process.send?.('ready');
+await runJobs();
