@@ -50,6 +50,8 @@ CREATE TABLE sweep_row (
 	-- What is proposed or was adopted.
 	label text,
 	method text,
+	-- What it is held against: what was adopted then.
+	label_before text,
 	-- How much less it misses by than what is adopted, as a share of that, whether that is more than the noise, and the sums of errors of
 	-- both and of what came, over the same earlier periods.
 	gain double precision,

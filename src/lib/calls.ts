@@ -23,6 +23,7 @@ import {
 	OverviewSchema,
 	NewSweepSchema,
 	PlacesSchema,
+	SeveralSchema,
 	SweepSchema,
 	SweepSumsSchema,
 	SweepWindowSchema,
@@ -164,6 +165,11 @@ export const CALLS = {
 	'GET /items/[code]/adopted/[id]': {
 		gives: v.strictObject({ sameData: v.boolean(), sameFigures: v.boolean() }),
 		does: 'a record of this item computed anew',
+	},
+	'POST /several': {
+		takes: SeveralSchema,
+		gives: v.strictObject({ items: v.number() }),
+		does: 'does something to several items in one breath, all of them or none: puts them aside or takes them up again, sets a season length, gap rule, lead time, what becomes of constants, or a label, or retires them; answers how many',
 	},
 	'GET /sweeps': {
 		gives: v.array(SweepSchema),

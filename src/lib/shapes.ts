@@ -655,6 +655,42 @@ const codes = listSchema(
 	BOUNDS.sweepCodes,
 );
 
+/** Items that something is done to: what the list is asked for, but some; or codes. */
+const namedItems = [
+	v.strictObject({ asked: AskedSchema, except: v.optional(codes, []) }),
+	v.strictObject({ codes }),
+] as const;
+export type NamedItems = v.InferOutput<(typeof namedItems)[number]>;
+
+/** Something that is done to several items in one breath: all of them, or none. */
+export const SeveralSchema = v.strictObject({
+	items: v.union(namedItems, 'items are { asked, except } or { codes }'),
+	change: v.union(
+		[
+			/** Put aside until their next figure, or taken up again. */
+			v.strictObject({ aside: v.boolean() }),
+			/** Null leaves it to the calendar. */
+			v.strictObject({
+				seasonLength: v.nullable(wholeSchema(1, BOUNDS.seasonLength, 'the season length')),
+			}),
+			v.strictObject({ gapRule: v.picklist(GAP_RULES, `a gap rule is one of ${GAP_RULES.join(', ')}`) }),
+			v.strictObject({ leadTime: PlanSchema.entries.leadTime }),
+			v.strictObject({ carry: PlanSchema.entries.carry }),
+			/** A blank label takes the one that is there away. */
+			v.strictObject({
+				label: v.strictObject({
+					of: textSchema('what a label is of', 1, BOUNDS.label),
+					is: textSchema('a label', 0, BOUNDS.labelValue),
+				}),
+			}),
+			v.strictObject({ retired: v.literal(true) }),
+		],
+		'change is one of { aside }, { seasonLength }, { gapRule }, { leadTime }, { carry }, { label }, { retired }',
+	),
+	reason: v.optional(reason, ''),
+});
+export type Several = v.InferOutput<typeof SeveralSchema>;
+
 /** What a sweep is told beside its items. */
 const SweepSettingsSchema = v.strictObject({
 	/** Of `try`: the line-up, and what the closest is told by. */
@@ -667,12 +703,7 @@ export const NewSweepSchema = v.pipe(
 	v.strictObject({
 		kind: v.picklist(SWEEP_KINDS, `kind is one of ${SWEEP_KINDS.join(', ')}`),
 		items: v.union(
-			[
-				/** What the list is asked for, but some. */
-				v.strictObject({ asked: AskedSchema, except: v.optional(codes, []) }),
-				v.strictObject({ codes }),
-				v.strictObject({ rule: v.picklist(SWEEP_RULES) }),
-			],
+			[...namedItems, v.strictObject({ rule: v.picklist(SWEEP_RULES) })],
 			'items are { asked, except }, { codes } or, to adopt, { rule }',
 		),
 		settings: v.optional(SweepSettingsSchema, { lineUp: [], criterion: 'mad' }),
@@ -722,12 +753,13 @@ export const SweepRowSchema = v.strictObject({
 	/** Why nothing came of it. */
 	refused: v.nullable(v.string()),
 	label: v.nullable(v.string()),
-	/** What is adopted now. */
-	adopted: v.nullable(v.string()),
+	/** What was adopted when it was worked out: what it is held against. */
+	before: v.nullable(v.string()),
 	gain: known,
 	clear: v.nullable(v.boolean()),
-	missed: known,
-	missedBefore: known,
+	/** Over the earlier periods that both were tried from, in per cent of what came. */
+	wape: known,
+	wapeBefore: known,
 	next: known,
 	nextBefore: known,
 	measures: v.nullable(
@@ -776,6 +808,8 @@ export const SweepSumsSchema = v.strictObject({
 	beside: v.number(),
 	clear: v.number(),
 	closer: v.number(),
+	/** Of those that are closer by more than the noise, how many are not adopted yet. */
+	clearLeft: v.number(),
 	/** Over all of them, in per cent of what came: what is adopted, and what is proposed. */
 	wapeBefore: known,
 	wape: known,

@@ -18,6 +18,7 @@
 	const places = [
 		{ name: 'Items', href: '/items' },
 		{ name: 'Bring in', href: '/bring-in' },
+		{ name: 'Sweeps', href: '/sweeps' },
 	];
 
 	onMount(() => {

@@ -1,7 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { freePort } from '../../scripts/lib/ports.mjs';
-import { serverCommand } from '../../scripts/lib/prepare.mjs';
+import { serverCommand, workerCommand } from '../../scripts/lib/prepare.mjs';
 import type { ItemRow, ItemWindow } from '../../src/lib/shapes';
 
 /** The built application, serving. */
@@ -87,12 +87,7 @@ export async function startApp(
 			});
 			return { status: response.status, body: await response.json() };
 		},
-		async stop(signal = 'SIGTERM') {
-			if (child.exitCode !== null || child.signalCode !== null) return;
-			const ended = once(child, 'exit');
-			child.kill(signal);
-			await ended;
-		},
+		stop: (signal) => endProcess(child, signal),
 	};
 }
 
@@ -111,4 +106,29 @@ export async function until(
 		if (Date.now() > deadline) throw new Error(`${what} did not come within ${patience / 1000} seconds.`);
 		await new Promise((done) => setTimeout(done, 20));
 	}
+}
+
+/** A worker of the build, at work until it is stopped. */
+export interface Worker {
+	process: ChildProcess;
+	stop(signal?: NodeJS.Signals): Promise<void>;
+}
+
+/** @param databaseUrl the application's */
+export async function startWorker(databaseUrl: string): Promise<Worker> {
+	const { program, args, env } = await workerCommand(databaseUrl);
+	const child = spawn(program, args, {
+		cwd: '/',
+		stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+		env: { ...env, LOG_LEVEL: 'fatal' },
+	});
+	await once(child, 'message');
+	return { process: child, stop: (signal) => endProcess(child, signal) };
+}
+
+async function endProcess(child: ChildProcess, signal: NodeJS.Signals = 'SIGTERM'): Promise<void> {
+	if (child.exitCode !== null || child.signalCode !== null) return;
+	const ended = once(child, 'exit');
+	child.kill(signal);
+	await ended;
 }

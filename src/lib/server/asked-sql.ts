@@ -12,7 +12,7 @@ import {
 	type Sort,
 	writtenIn,
 } from '../asked';
-import { type Place, PlaceSchema, type Places } from '../shapes';
+import { type NamedItems, type Place, PlaceSchema, type Places } from '../shapes';
 import { checked, parseJson } from './checked';
 import type { Queryable } from './database';
 import { Refusal } from './refusal';
@@ -78,6 +78,16 @@ export function whichItems(workspaceId: number, asked: Asked, bound: Bound): str
 		if (high !== null) conditions.push(`standing.${name} <= ${bound.of(high)}`);
 	}
 	return conditions.join(' AND ');
+}
+
+/** Items on the list that are named one by one, or by what the list is asked for but some, as a query of `item_id` and `code`. */
+export function namedItems(workspaceId: number, items: NamedItems, bound: Bound): string {
+	if ('codes' in items)
+		return `SELECT id AS item_id, code FROM item WHERE workspace_id = ${bound.of(workspaceId)}
+			AND code = ANY (${bound.of(items.codes)}) AND retired_at IS NULL`;
+	refuseUnknownMethod(items.asked);
+	const which = whichItems(workspaceId, items.asked, bound);
+	return `SELECT item_id, code FROM standing WHERE ${which} AND NOT retired AND NOT code = ANY (${bound.of(items.except)})`;
 }
 
 function whichOne({ which }: Asked, bound: Bound): string {
@@ -192,7 +202,7 @@ export async function walk<Row>(
 	query: (bound: Bound, condition: string, order: string, limit: string) => string,
 	database: Queryable,
 ): Promise<{ rows: Row[]; next: Place | null }> {
-	const rows: (Row & { place: Place })[] = [];
+	const rows: (Row & { place?: Place })[] = [];
 	for (const stretch of stretchesFrom(order, down, from)) {
 		const bound = new Bound();
 		const condition = stretch.condition(bound);
@@ -201,7 +211,9 @@ export async function walk<Row>(
 		rows.push(...found);
 		if (rows.length > most) break;
 	}
-	return { rows: rows.slice(0, most), next: rows[most]?.place ?? null };
+	const next = rows[most]?.place ?? null;
+	for (const row of rows) delete row.place;
+	return { rows: rows.slice(0, most), next };
 }
 
 /** How many rows there are, and where each window of them begins. */

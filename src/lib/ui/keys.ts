@@ -5,6 +5,8 @@ export const KEYS: readonly { keys: string[]; does: string }[] = [
 	{ keys: ['/'], does: 'find an item by code, name or label' },
 	{ keys: ['?'], does: 'show these keys' },
 	{ keys: ['↑', '↓', 'Enter'], does: 'walk the items or the line-up, open or choose' },
+	{ keys: ['Space'], does: 'in the list: tick the item; with Shift and the arrows a range' },
+	{ keys: ['Ctrl', 'a'], does: 'in the list: tick all that fit; Esc ticks none' },
 	{ keys: ['b'], does: 'best constants for all candidates' },
 	{ keys: ['[', ']'], does: 'the item before and after, where items are worked through' },
 	{ keys: ['c'], does: 'carry the adopted forecast on, and go on to the next item' },

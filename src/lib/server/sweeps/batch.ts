@@ -24,6 +24,7 @@ interface Row {
 	refused: string | null;
 	label: string | null;
 	method: string | null;
+	label_before: string | null;
 	gain: number | null;
 	clear: boolean | null;
 	missed: number | null;
@@ -100,7 +101,14 @@ async function computeBatch(job: BatchJob, sweep: Sweep, ids: number[], stop: Ab
 /** What comes of an item; what it is refused for is its row. */
 async function rowOf(sweep: Sweep, swept: SweptItem, signal: AbortSignal): Promise<Row> {
 	const { item, seen, change, entry, before } = swept;
-	const row: Row = { ...EMPTY, item_id: item.id, code: item.code, seen: change, seen_layers: entry };
+	const row: Row = {
+		...EMPTY,
+		item_id: item.id,
+		code: item.code,
+		label_before: before?.label ?? null,
+		seen: change,
+		seen_layers: entry,
+	};
 	try {
 		if (sweep.kind === 'carry-on' && before?.data_change_id === change && before.mend_id === entry)
 			throw new Refusal(422, NOTHING_NEW);
@@ -124,6 +132,7 @@ const EMPTY: Omit<Row, 'item_id' | 'code' | 'seen' | 'seen_layers'> = {
 	refused: null,
 	label: null,
 	method: null,
+	label_before: null,
 	gain: null,
 	clear: null,
 	missed: null,
@@ -186,11 +195,11 @@ async function insertRows(
 ): Promise<void> {
 	if (rows.length === 0) return;
 	await client.query(
-		`INSERT INTO sweep_row (workspace_id, sweep_id, item_id, code, refused, label, method, gain, clear, missed, missed_before, came,
+		`INSERT INTO sweep_row (workspace_id, sweep_id, item_id, code, refused, label, method, label_before, gain, clear, missed, missed_before, came,
 			next, next_before, measures, seen, seen_layers, ready, record_id)
-		SELECT $1, $2, item_id, code, refused, label, method, gain, clear, missed, missed_before, came, next, next_before,
+		SELECT $1, $2, item_id, code, refused, label, method, label_before, gain, clear, missed, missed_before, came, next, next_before,
 			measures, seen, seen_layers, ready, record_id
-		FROM json_to_recordset($3) AS made (item_id bigint, code text, refused text, label text, method text, gain double precision,
+		FROM json_to_recordset($3) AS made (item_id bigint, code text, refused text, label text, method text, label_before text, gain double precision,
 			clear boolean, missed double precision, missed_before double precision, came double precision, next double precision,
 			next_before double precision, measures json, seen bigint, seen_layers bigint, ready json, record_id bigint)
 		ON CONFLICT DO NOTHING`,
@@ -239,6 +248,7 @@ interface ReadyRow {
 	code: string;
 	label: string;
 	method: string;
+	label_before: string | null;
 	next: number | null;
 	next_before: number | null;
 	seen: number;
@@ -258,14 +268,14 @@ async function adoptBatch(job: BatchJob, sweep: Sweep, ids: number[]): Promise<v
 			ids,
 		]);
 		const { rows } = await client.query<ReadyRow>(
-			`SELECT item_id, code, label, method, next, next_before, seen, seen_layers, ready, record_id FROM sweep_row
+			`SELECT item_id, code, label, method, label_before, next, next_before, seen, seen_layers, ready, record_id FROM sweep_row
 			WHERE workspace_id = $1 AND sweep_id = $2 AND item_id = ANY ($3) AND ready IS NOT NULL ORDER BY item_id`,
 			[workspace, sweep.of, ids],
 		);
 		const now = new Map((await loadNow(client, workspace, ids)).map((row) => [row.item_id, row]));
 		const made: Row[] = [];
 		for (const row of rows) {
-			const { item_id, code, label, method, next, next_before, seen, seen_layers } = row;
+			const { item_id, code, label, method, label_before, next, next_before, seen, seen_layers } = row;
 			const refused = whyNot(row, now.get(item_id)!);
 			const record_id = refused === null ? await adoptRow(client, workspace, sweep, row) : null;
 			made.push({
@@ -274,6 +284,7 @@ async function adoptBatch(job: BatchJob, sweep: Sweep, ids: number[]): Promise<v
 				code,
 				label,
 				method,
+				label_before,
 				next,
 				next_before,
 				seen,

@@ -19,7 +19,16 @@ export interface SweptItem {
 
 export interface NewestRecord extends Pick<
 	AdoptedRow,
-	'id' | 'item_id' | 'request' | 'step_count' | 'asked' | 'held' | 'rounding' | 'data_change_id' | 'mend_id'
+	| 'id'
+	| 'item_id'
+	| 'label'
+	| 'request'
+	| 'step_count'
+	| 'asked'
+	| 'held'
+	| 'rounding'
+	| 'data_change_id'
+	| 'mend_id'
 > {
 	steps: {
 		period: number;
@@ -58,7 +67,7 @@ export async function loadSwept(
 		[workspaceId, ids],
 	);
 	const { rows: records } = await client.query<NewestRecord>(
-		`SELECT newest.id, newest.item_id, newest.request, newest.step_count, newest.asked, newest.held, newest.rounding,
+		`SELECT newest.id, newest.item_id, newest.label, newest.request, newest.step_count, newest.asked, newest.held, newest.rounding,
 			newest.data_change_id, newest.mend_id, (
 				SELECT json_agg(json_build_object('period', s.period, 'final', s.final, 'changedTo', s.changed_to, 'changeRate', s.change_rate,
 					'changeReason', s.change_reason) ORDER BY s.step)

@@ -21,7 +21,7 @@ const byFigure = (column: string): Order => ({ columns: [column, 'sweep_row.code
 const ORDERS: Readonly<Record<SweepAsked['sort'], Order>> = {
 	code: { columns: ['sweep_row.code'], missing: false },
 	gain: byFigure('sweep_row.gain'),
-	missed: byFigure('sweep_row.missed_before'),
+	missed: byFigure('(sweep_row.missed_before / nullif(sweep_row.came, 0))'),
 	next: byFigure('sweep_row.next'),
 	change: byFigure('abs(sweep_row.next - sweep_row.next_before)'),
 };
@@ -48,9 +48,9 @@ function whichRows(workspaceId: number, sweep: number, asked: SweepAsked, bound:
 const JOINED =
 	'FROM sweep_row JOIN item ON item.workspace_id = sweep_row.workspace_id AND item.id = sweep_row.item_id';
 
-interface Row extends Omit<SweepRow, 'scale' | 'missedBefore' | 'nextBefore'> {
+interface Row extends Omit<SweepRow, 'scale' | 'wapeBefore' | 'nextBefore'> {
 	scale: Scale | null;
-	missed_before: number | null;
+	wape_before: number | null;
 	next_before: number | null;
 }
 
@@ -71,7 +71,8 @@ export async function loadSweepWindow(
 		most,
 		(bound, condition, order, limit) =>
 			`SELECT item.code, item.name, item.unit, item.frequency, item.labels, standing.shown -> 'scale' AS scale, refused, label,
-				standing.shown #>> '{adopted,label}' AS adopted, gain, clear, missed, missed_before, sweep_row.next, next_before, measures,
+				label_before AS before, gain, clear, 100 * missed / nullif(came, 0) AS wape,
+				100 * missed_before / nullif(came, 0) AS wape_before, sweep_row.next, next_before, measures,
 				sweep_row.ready IS NOT NULL AS ready, record_id AS record, ${placeOf(sort)} AS place
 			${JOINED}
 			LEFT JOIN standing ON standing.workspace_id = item.workspace_id AND standing.item_id = item.id
@@ -80,15 +81,12 @@ export async function loadSweepWindow(
 		pool(),
 	);
 	return {
-		items: rows.map(({ scale, missed_before, next_before, ...row }) => {
-			const { place: _, ...rest } = row as typeof row & { place?: Place };
-			return {
-				...rest,
-				scale: scale ?? { power: 0, decimals: 0 },
-				missedBefore: missed_before,
-				nextBefore: next_before,
-			};
-		}),
+		items: rows.map(({ scale, wape_before, next_before, ...row }) => ({
+			...row,
+			scale: scale ?? { power: 0, decimals: 0 },
+			wapeBefore: wape_before,
+			nextBefore: next_before,
+		})),
 		next,
 	};
 }
@@ -134,6 +132,7 @@ export async function loadSweepSums(workspaceId: number, sweep: number): Promise
 		>(
 			`SELECT count(*) AS rows, count(refused) AS refused, count(ready) AS ready, count(record_id) AS adopted,
 				count(gain) AS beside, count(*) FILTER (WHERE clear) AS clear, count(*) FILTER (WHERE gain > 0) AS closer,
+				count(*) FILTER (WHERE clear AND record_id IS NULL) AS "clearLeft",
 				100 * sum(missed) / nullif(sum(came), 0) AS wape, 100 * sum(missed_before) / nullif(sum(came), 0) AS wape_before,
 				100 * sum(CASE WHEN clear THEN missed ELSE missed_before END) / nullif(sum(came), 0) AS wape_clear
 			${which}`,

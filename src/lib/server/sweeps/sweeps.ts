@@ -1,6 +1,6 @@
 import { type Asked } from '../../asked';
 import type { NewSweep, Sweep } from '../../shapes';
-import { Bound, refuseUnknownMethod, whichItems } from '../asked-sql';
+import { Bound, namedItems } from '../asked-sql';
 import { pool, type Queryable, transaction } from '../database';
 import { Refusal } from '../refusal';
 import type { Actor } from '../workspaces';
@@ -103,18 +103,12 @@ function itemsOf(workspaceId: number, { kind, items, of }: NewSweep, bound: Boun
 		return `SELECT item_id, code FROM sweep_row
 			WHERE workspace_id = ${workspace()} AND sweep_id = ${bound.of(of)} AND ready IS NOT NULL AND record_id IS NULL AND ${which}`;
 	}
-	if ('asked' in items) {
-		refuseUnknownMethod(items.asked);
-		const which = whichItems(workspaceId, items.asked, bound);
-		return `SELECT item_id, code FROM standing WHERE ${which} AND NOT retired AND NOT code = ANY (${bound.of(items.except)})`;
-	}
-	if ('codes' in items)
-		return `SELECT id AS item_id, code FROM item
-			WHERE workspace_id = ${workspace()} AND code = ANY (${bound.of(items.codes)}) AND retired_at IS NULL`;
-	throw new Refusal(
-		422,
-		'A rule picks rows of a sweep that are to be adopted; name items, or what the list is asked for.',
-	);
+	if ('rule' in items)
+		throw new Refusal(
+			422,
+			'A rule picks rows of a sweep that are to be adopted; name items, or what the list is asked for.',
+		);
+	return namedItems(workspaceId, items, bound);
 }
 
 /**

@@ -22,7 +22,8 @@ export function seriesOf({
 }
 
 /** A forecast, and what is known of it beside another one. */
-export interface ForecastBeside extends Forecast {
+export interface ForecastBeside {
+	forecast: Forecast;
 	/** What it missed by at earlier origins, and what the first of those beside it did; null where none stands there or it cannot run. */
 	missed: { own: readonly Missed[]; beside: readonly Missed[] } | null;
 }
@@ -58,7 +59,7 @@ export function forecastOf(
 	const [result] = candidates;
 	if (!result?.ok) throw new Refusal(422, result?.notes[0]?.text ?? 'There is no candidate to adopt.');
 	const other = candidates[task.candidates.length];
-	return {
+	const forecast: Forecast = {
 		held: task.candidates.map((candidate, i) => {
 			const found = candidates[i]!;
 			return found.ok ? heldAt(candidate, found) : candidate;
@@ -68,6 +69,9 @@ export function forecastOf(
 		digest: createHash('sha256').update(JSON.stringify(request.series)).digest('hex'),
 		result,
 		label: methodOf(result.method).label(task.candidates[0]!),
+	};
+	return {
+		forecast,
 		missed: other?.ok ? { own: result.trial!.missed, beside: other.trial!.missed } : null,
 	};
 }

@@ -123,7 +123,7 @@ function needs(candidate: Candidate, id: string, lineUp: readonly Candidate[]): 
 
 /** A forecast that can be adopted as it stands, beside what is adopted. */
 function ready(forecastTask: ForecastTask, { before }: SweepTask, memory?: EvaluateMemory): SweepOutcome {
-	const { missed, ...forecast } = forecastOf(
+	const { missed, forecast } = forecastOf(
 		forecastTask,
 		before ? setApart(before.candidates, forecastTask.candidates) : [],
 		memory,

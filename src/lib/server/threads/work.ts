@@ -78,10 +78,7 @@ export const evaluateBody = ({ input: body }: Asked<Uint8Array>): Promise<Outcom
 
 /** A forecast of an item as it stood. @throws Refusal 422 where its candidate cannot run */
 export const forecast = ({ input: task }: Asked<ForecastTask>): Promise<Outcome<Forecast>> =>
-	outcome(() => {
-		const { missed: _, ...made } = forecastOf(task);
-		return made;
-	});
+	outcome(() => forecastOf(task).forecast);
 
 /** What a sweep comes to for one item. */
 export const sweepItem = ({ input: task }: Asked<SweepTask>): Promise<Outcome<SweepOutcome>> =>

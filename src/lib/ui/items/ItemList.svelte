@@ -12,11 +12,15 @@
 	import FigureInput from '../kit/FigureInput.svelte';
 	import LongList from '../kit/LongList.svelte';
 	import NewestLines from '../kit/NewestLines.svelte';
+	import Tick from '../kit/Tick.svelte';
 	import { watchOverview } from '../overview';
 	import { beginRound, takeDone } from '../round';
 	import ItemCells from './ItemCells.svelte';
-	import { ItemWindows } from './item-windows.svelte';
+	import { Windows } from '../windows.svelte';
+	import { listed } from './listed';
 	import ListFilters from './ListFilters.svelte';
+	import TickedBar from './TickedBar.svelte';
+	import { Ticks } from './ticks.svelte';
 
 	interface Props {
 		asked: Asked;
@@ -49,7 +53,15 @@
 		{ key: 'signal', name: 'tracking signal', right: true, title: 'Since the run was adopted' },
 	];
 
-	const windows = $derived(new ItemWindows(asked, first));
+	const windows = $derived(new Windows(listed(asked), first));
+	// What is ticked is ticked among what was asked for.
+	const ticks = $derived.by(() => {
+		void windows;
+		return new Ticks();
+	});
+	const ticked = $derived(ticks.count(windows.count));
+	/** Where a range of ticks begins. */
+	let anchor = 0;
 	let overview = $state.raw<Overview | null>(null);
 	let height = $state(600);
 	let active = $derived.by(() => {
@@ -71,7 +83,8 @@
 	});
 	let endWatch = () => {};
 	onMount(() => {
-		done = takeDone();
+		const last = takeDone();
+		if (last) done = `${last}. That was the last one`;
 		look();
 		return () => endWatch();
 	});
@@ -172,12 +185,38 @@
 		ask({ ...asked, sort: key, down });
 	}
 
+	/** Ticks a row, or what lies between it and the one before, as that one is. */
+	async function tick(index: number, range: boolean) {
+		const row = windows.row(index);
+		if (!row) return;
+		const from = anchor;
+		anchor = index;
+		active = index;
+		if (!range || from === index) return ticks.toggle(row.code);
+		const begin = windows.row(from);
+		const to = begin ? ticks.has(begin.code) : true;
+		try {
+			const rows = await windows.between(Math.min(from, index), Math.max(from, index));
+			ticks.set(
+				rows.map(({ code }) => code),
+				to,
+			);
+		} catch (error) {
+			fail(error);
+		}
+	}
+
 	/** Arrows walk the list from anywhere on the page, but where a dialog is open or something else takes them. */
 	function walk(event: KeyboardEvent) {
 		const target = event.target as HTMLElement;
 		const typing = target.closest('input');
-		if (event.altKey || event.ctrlKey || event.metaKey || target.closest('select, textarea, dialog')) return;
+		if (event.altKey || target.closest('select, textarea, dialog')) return;
 		if (typing && typing.type !== 'search') return;
+		if (event.ctrlKey || event.metaKey) {
+			if (event.key !== 'a' || typing) return;
+			ticks.setAll(true);
+			return event.preventDefault();
+		}
 		const page = Math.floor(height / ROW) - 1;
 		const moves: Record<string, number> = {
 			ArrowDown: 1,
@@ -188,11 +227,21 @@
 		};
 		const move = moves[event.key];
 		if (move !== undefined) {
+			const before = active;
 			active = Math.max(0, Math.min(windows.count - 1, active + move));
+			if (event.shiftKey && !typing && active !== before) {
+				const row = windows.row(before);
+				if (row && !ticks.has(row.code)) ticks.toggle(row.code);
+				anchor = before;
+				void tick(active, true);
+			}
 			rowsShown?.show(active);
 			// What was pressed before does not take Enter.
 			if (!typing) rowsShown?.focus();
-		} else if (event.key === 'Enter' && windows.row(active) && !target.closest('button, a, header')) {
+		} else if (event.key === ' ' && !typing && !target.closest('button, a, summary'))
+			void tick(active, false);
+		else if (event.key === 'Escape' && ticked > 0 && !typing) ticks.setAll(false);
+		else if (event.key === 'Enter' && windows.row(active) && !target.closest('button, a, header')) {
 			open(active);
 		} else return;
 		event.preventDefault();
@@ -251,9 +300,23 @@
 			</p>
 		{/if}
 		{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}
-		{#if done}<p class="w-full text-ink-2" role="status">{done}. That was the last one.</p>{/if}
+		{#if done}<p class="w-full text-ink-2" role="status">{done}.</p>{/if}
 	</div>
 
+	{#if ticked > 0}
+		<TickedBar
+			count={ticked}
+			items={() => ticks.named(asked)}
+			labels={overview?.labels ?? []}
+			done={(said) => {
+				done = said;
+				ticks.setAll(false);
+				look();
+				void windows.renew();
+			}}
+			clear={() => ticks.setAll(false)}
+		/>
+	{/if}
 	{#if empty}
 		<div class="mx-auto mt-20 max-w-md text-center">
 			<p class="text-lg">No items yet.</p>
@@ -265,6 +328,13 @@
 			class="item-grid min-w-[1060px] border-b border-rule px-4 text-[13px] text-ink-2"
 			role="presentation"
 		>
+			<Tick
+				label="Tick all {figure(windows.count, 0)}"
+				title="Tick all of them (Ctrl A); Esc ticks none"
+				checked={ticked > 0 && ticked === windows.count}
+				indeterminate={ticked > 0 && ticked < windows.count}
+				take={(all) => ticks.setAll(all)}
+			/>
 			{#each HEADS as { key, name, right, title } (key)}
 				<Button
 					class="{key === 'code' ? 'col-span-2' : ''} {right ? 'text-right' : 'text-left'}"
@@ -302,11 +372,22 @@
 						role="option"
 						tabindex="-1"
 						aria-selected={index === active}
+						aria-checked={ticks.has(row.code)}
 						class="item-grid absolute right-0 left-0 cursor-pointer items-center border-b border-rule px-4 hover:bg-wash"
 						class:active={index === active}
 						style={where}
 						onclick={() => open(index)}
 					>
+						<span
+							class="tick-mark"
+							class:ticked={ticks.has(row.code)}
+							aria-hidden="true"
+							title="Tick it (Space); with Shift all between"
+							onclick={(event) => {
+								event.stopPropagation();
+								void tick(index, event.shiftKey);
+							}}
+						></span>
 						<ItemCells {row} wanted={asked.labels} />
 					</div>
 				{:else}
@@ -320,9 +401,46 @@
 <style>
 	.item-grid {
 		display: grid;
-		grid-template-columns: minmax(200px, 1.2fr) 116px minmax(220px, 1.8fr) 92px 92px 90px 60px 92px 120px;
+		grid-template-columns:
+			14px minmax(200px, 1.2fr) 116px minmax(220px, 1.8fr)
+			92px 92px 90px 60px 92px 120px;
 		/* Room for “−12.8 million” among others. */
 		column-gap: 12px;
+	}
+	/* As large as a row is high to press, as a box of a form to see. */
+	.tick-mark {
+		align-self: stretch;
+		margin: 0 -10px 0 -12px;
+		background: linear-gradient(var(--panel), var(--panel)) center / 12px 12px no-repeat;
+		position: relative;
+	}
+	.tick-mark::after {
+		content: '';
+		position: absolute;
+		inset: 0;
+		margin: auto;
+		width: 13px;
+		height: 13px;
+		border: 1px solid var(--edge);
+		border-radius: 3px;
+	}
+	.ticked::after {
+		border-color: var(--accent);
+		background: var(--accent);
+		clip-path: none;
+	}
+	.ticked::before {
+		content: '✓';
+		position: absolute;
+		inset: 0;
+		margin: auto;
+		width: 13px;
+		height: 13px;
+		z-index: 1;
+		color: var(--panel);
+		font-size: 11px;
+		line-height: 13px;
+		text-align: center;
 	}
 	.active {
 		background: var(--wash);

@@ -5,12 +5,14 @@
 		/** What it says yes to, for readers who do not see it; a label around it may say so instead. */
 		label?: string;
 		checked: boolean;
+		/** Neither yes nor no: some of what it stands for. */
+		indeterminate?: boolean;
 		/** One of several, where this is named. */
 		name?: string;
 		take: (checked: boolean) => void;
 	}
 
-	let { label, checked, name, take, ...rest }: Props = $props();
+	let { label, checked, indeterminate = false, name, take, ...rest }: Props = $props();
 </script>
 
 <input
@@ -20,5 +22,6 @@
 	aria-label={label}
 	class="size-3.5 border-edge align-middle {name ? '' : 'rounded-[3px]'}"
 	{checked}
+	{indeterminate}
 	onchange={(event) => take(event.currentTarget.checked)}
 />

@@ -1,7 +1,5 @@
 import { SvelteMap, SvelteSet } from 'svelte/reactivity';
-import { type Asked, paramsOf } from '../../asked';
-import type { ItemRow, ItemWindow, Place, Places } from '../../shapes';
-import { call } from '../call';
+import type { Place, Places } from '../shapes';
 
 /** Windows that are asked for side by side, and kept at the most. */
 const AT_ONCE = 2;
@@ -9,14 +7,26 @@ const KEPT = 60;
 /** Rows that are asked for at once where all of them are wanted. */
 const MANY = 1000;
 
-/** Rows of the list as far as they were asked for: those in sight, and a bit around. */
-export class ItemWindows {
+/** A window of rows, and where the next one begins. */
+export interface RowWindow<Row> {
+	items: Row[];
+	next: Place | null;
+}
+
+/** How rows are asked for: a window from a place on, and how many there are. */
+export interface Source<Row> {
+	window(from: Place | null, most: number): Promise<RowWindow<Row>>;
+	places(): Promise<Places>;
+}
+
+/** Rows of a long list as far as they were asked for: those in sight, and a bit around. */
+export class Windows<Row extends { code: string }> {
 	/** How many rows there are; those of the first window until it is known. */
 	count = $state(0);
 	/** Whether it is known how many there are. */
 	counted = $state(false);
 	failure = $state<unknown>(null);
-	readonly #windows = new SvelteMap<number, ItemRow[]>();
+	readonly #windows = new SvelteMap<number, Row[]>();
 	readonly #running = new SvelteSet<number>();
 	/** Windows that were asked for before something changed. */
 	readonly #stale = new SvelteSet<number>();
@@ -26,8 +36,8 @@ export class ItemWindows {
 
 	/** @param first the window that came with the page */
 	constructor(
-		readonly asked: Asked,
-		first: ItemWindow,
+		private readonly source: Source<Row>,
+		first: RowWindow<Row>,
 	) {
 		this.#size = Math.max(1, first.items.length);
 		this.#windows.set(0, first.items);
@@ -36,14 +46,14 @@ export class ItemWindows {
 	}
 
 	/** The row at a place of the list; undefined while it is on its way. */
-	row(index: number): ItemRow | undefined {
+	row(index: number): Row | undefined {
 		return this.#windows.get(Math.floor(index / this.#size))?.[index % this.#size];
 	}
 
 	/** Says how many there are, and where each window begins. */
 	async locate(): Promise<void> {
 		try {
-			this.#take(await call('GET /places', {}, undefined, { query: paramsOf(this.asked) }));
+			this.#take(await this.source.places());
 		} catch (error) {
 			this.failure = error;
 		}
@@ -92,7 +102,7 @@ export class ItemWindows {
 	async #load(window: number, place: Place): Promise<void> {
 		this.#running.add(window);
 		try {
-			const { items } = await this.#ask(place, this.#size);
+			const { items } = await this.source.window(place, this.#size);
 			this.#windows.delete(window);
 			this.#windows.set(window, items);
 			this.#stale.delete(window);
@@ -115,13 +125,6 @@ export class ItemWindows {
 		}
 	}
 
-	#ask(place: Place | null, most: number): Promise<ItemWindow> {
-		const query = paramsOf(this.asked);
-		if (place !== null) query.set('from', JSON.stringify(place));
-		query.set('most', String(most));
-		return call('GET /items', {}, undefined, { query });
-	}
-
 	/** The rows that are there around one, without a gap, and where those after them begin. */
 	around(index: number): { codes: string[]; offset: number; next: Place | null } {
 		const own = Math.floor(index / this.#size);
@@ -135,8 +138,8 @@ export class ItemWindows {
 	}
 
 	/** Rows between two places of the list, both of them in, asked for where they are not there. */
-	async between(from: number, to: number): Promise<ItemRow[]> {
-		const rows: ItemRow[] = [];
+	async between(from: number, to: number): Promise<Row[]> {
+		const rows: Row[] = [];
 		for (let index = from; index <= to;) {
 			const there = this.row(index);
 			if (there) {
@@ -147,7 +150,7 @@ export class ItemWindows {
 			const window = Math.floor(index / this.#size);
 			const place = this.#places?.begins[window];
 			if (place === undefined) break;
-			const { items } = await this.#ask(place, Math.min(MANY, to + 1 - window * this.#size));
+			const { items } = await this.source.window(place, Math.min(MANY, to + 1 - window * this.#size));
 			const found = items.slice(index - window * this.#size);
 			if (found.length === 0) break;
 			rows.push(...found);
@@ -157,11 +160,11 @@ export class ItemWindows {
 	}
 
 	/** All rows that fit, as they are now. */
-	async all(): Promise<ItemRow[]> {
-		const rows: ItemRow[] = [];
+	async all(): Promise<Row[]> {
+		const rows: Row[] = [];
 		let place: Place | null = null;
 		do {
-			const window: ItemWindow = await this.#ask(place, MANY);
+			const window: RowWindow<Row> = await this.source.window(place, MANY);
 			rows.push(...window.items);
 			place = window.next;
 		} while (place !== null);

@@ -1,0 +1,75 @@
+import { figure } from '../numbers/figure';
+import { percentWords } from './comparison';
+
+/** What came of a sweep over many items. */
+export interface SweepCounts {
+	rows: number;
+	refused: number;
+	ready: number;
+	adopted: number;
+	/** Held against what is adopted; closer by more than the noise; closer at all. */
+	beside: number;
+	clear: number;
+	closer: number;
+	/** Per cent: of what is adopted, of what is proposed, and where only those that are clearly closer were adopted. */
+	wapeBefore: number | null;
+	wape: number | null;
+	wapeClear: number | null;
+}
+
+const many = (count: number, one: string, several: string) =>
+	`${figure(count, 0)} ${count === 1 ? one : several}`;
+
+/** A percentage with as many places as tell two of them apart. */
+function apart(values: readonly number[]): (value: number) => string {
+	for (const decimals of [1, 2, 3]) {
+		const texts = values.map((value) => figure(value, decimals));
+		if (new Set(texts).size === new Set(values).size) return (value) => figure(value, decimals);
+	}
+	return (value) => figure(value, 3);
+}
+
+/** How what is proposed stands to what is adopted, in sentences; none where nothing could be held against it. */
+export function gainSentences({ beside, clear, closer, wapeBefore, wape, wapeClear }: SweepCounts): string[] {
+	if (beside === 0) return [];
+	const within = closer - clear;
+	const first = `Over the earlier periods that both were tried from, ${clear === 0 ? 'none' : figure(clear, 0)} of ${many(beside, 'item', 'items')} would have been closer by more than the noise, ${figure(within, 0)} by less than it, ${figure(beside - closer, 0)} no closer.`;
+	if (wapeBefore === null || wape === null || wapeClear === null) return [first];
+	const said = apart([wapeBefore, wape, wapeClear]);
+	const way = (to: number) =>
+		to < wapeBefore ? 'have fallen' : to > wapeBefore ? 'have risen' : 'have stayed';
+	const all =
+		wape === wapeBefore
+			? `WAPE over all of them would have stayed at ${said(wape)} %.`
+			: `WAPE over all of them would ${way(wape)} from ${said(wapeBefore)} to ${said(wape)} %.`;
+	const only =
+		clear === 0 || clear === beside
+			? ''
+			: ` With only those that are closer by more than the noise it would ${wapeClear === wapeBefore ? 'have stayed as it is' : `${way(wapeClear)} to ${said(wapeClear)} %`}.`;
+	return [first, all + only];
+}
+
+/** What became of all of them, in a sentence. */
+export function sweptSentence(
+	{ rows, refused, adopted }: SweepCounts,
+	kind: 'propose' | 'carry-on' | 'try' | 'adopt',
+): string {
+	if (rows === 0) return 'Nothing has come of it yet.';
+	if (kind === 'adopt')
+		return refused === 0
+			? `${many(adopted, 'forecast was', 'forecasts were')} adopted.`
+			: `${many(adopted, 'forecast was', 'forecasts were')} adopted, ${figure(refused, 0)} refused, each with its reason.`;
+	const what = {
+		propose: ['proposal', 'proposals'],
+		'carry-on': ['forecast that can be carried on', 'forecasts that can be carried on'],
+		try: ['item on which the line-up ran', 'items on which the line-up ran'],
+	}[kind] as [string, string];
+	const left =
+		refused === 0 ? '' : `; of ${many(refused, 'item', 'items')} nothing came, each with its reason`;
+	const done = adopted === 0 ? '' : `; ${figure(adopted, 0)} adopted`;
+	return `${many(rows - refused, ...what)}${left}${done}.`;
+}
+
+/** A gain or a loss as a share of what is missed by: “12 % closer”. */
+export const gainWords = (gain: number): string =>
+	gain === 0 ? 'as close' : `${percentWords(100 * Math.abs(gain))} ${gain > 0 ? 'closer' : 'further off'}`;

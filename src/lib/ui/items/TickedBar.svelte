@@ -1,0 +1,244 @@
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import { BOUNDS } from '$core/bounds';
+	import { CARRIES } from '$core/grading/standing';
+	import type { GapRule } from '$core/series/gaps';
+	import { RULE_WORDS } from '$core/words/layers';
+	import type { NamedItems, Overview, Several } from '../../shapes';
+	import { call, messageOf } from '../call';
+	import { figure } from '../format';
+	import Button from '../kit/Button.svelte';
+	import Choice from '../kit/Choice.svelte';
+	import FigureInput from '../kit/FigureInput.svelte';
+	import TextInput from '../kit/TextInput.svelte';
+
+	interface Props {
+		count: number;
+		items: () => NamedItems;
+		labels: Overview['labels'];
+		/** Something was done to them, in words. */
+		done: (words: string) => void;
+		/** Ticks nothing any more. */
+		clear: () => void;
+	}
+	let { count, items, labels, done, clear }: Props = $props();
+
+	const SETTINGS = {
+		season: 'season length…',
+		lead: 'lead time…',
+		gaps: 'gap rule…',
+		carry: 'constants when carried on…',
+		label: 'label…',
+		aside: 'put aside…',
+		back: 'take up again',
+		retire: 'retire…',
+	} as const;
+	type Setting = keyof typeof SETTINGS;
+	const CARRY = { search: 'searched anew', keep: 'kept' } as const satisfies Record<
+		(typeof CARRIES)[number],
+		string
+	>;
+
+	let setting = $state<Setting | 'try' | null>(null);
+	let words = $state('');
+	let number = $state<number | null>(null);
+	let gapRule = $state<GapRule>('skip');
+	let carry = $state<(typeof CARRIES)[number]>('search');
+	let of = $state('');
+	let is = $state('');
+	let model = $state('');
+	let refusal = $state<string | null>(null);
+	let busy = $state(false);
+
+	const kinds = $derived([...new Set(labels.map((label) => label.of))]);
+	const them = $derived(`${figure(count, 0)} ${count === 1 ? 'item' : 'items'}`);
+
+	async function doing(what: () => Promise<void>) {
+		if (busy) return;
+		busy = true;
+		refusal = null;
+		try {
+			await what();
+		} catch (error) {
+			refusal = messageOf(error);
+		} finally {
+			busy = false;
+		}
+	}
+
+	const sweep = (kind: 'propose' | 'carry-on' | 'try') =>
+		doing(async () => {
+			const lineUp =
+				kind === 'try' ? (await call('GET /items/[code]', { code: model.trim() })).lineUp.candidates : [];
+			if (kind === 'try' && lineUp.length === 0) {
+				refusal = `${model.trim()} has no line-up of its own yet. Open it, put methods beside each other, and come back.`;
+				return;
+			}
+			const begun = await call('POST /sweeps', {}, { kind, items: items(), settings: { lineUp } });
+			await goto(`/sweeps/${begun.id}`);
+		});
+
+	const change = (what: Several['change'], said: string) =>
+		doing(async () => {
+			const { items: changed } = await call(
+				'POST /several',
+				{},
+				{ items: items(), change: what, reason: words.trim() },
+			);
+			setting = null;
+			words = '';
+			done(`${figure(changed, 0)} ${changed === 1 ? 'item' : 'items'}: ${said}`);
+		});
+
+	function choose(chosen: Setting) {
+		refusal = null;
+		number = null;
+		if (chosen === 'back') void change({ aside: false }, 'taken up again');
+		else setting = chosen;
+	}
+
+	function submit(event: SubmitEvent) {
+		event.preventDefault();
+		switch (setting) {
+			case 'try':
+				return void sweep('try');
+			case 'season':
+				return void change(
+					{ seasonLength: number },
+					number === null ? 'season length left to the calendar' : `season length ${number}`,
+				);
+			case 'lead':
+				return void change(
+					{ leadTime: number },
+					number === null ? 'lead time of one period' : `lead time ${number}`,
+				);
+			case 'gaps':
+				return void change({ gapRule }, `a missing figure ${RULE_WORDS[gapRule]}`);
+			case 'carry':
+				return void change({ carry }, `constants ${CARRY[carry]} when carried on`);
+			case 'label':
+				if (of.trim() === '') return;
+				return void change(
+					{ label: { of: of.trim(), is: is.trim() } },
+					is.trim() === '' ? `no ${of.trim()} any more` : `${of.trim()} is ${is.trim()}`,
+				);
+			case 'aside':
+				return void change({ aside: true }, 'put aside until their next figure');
+			case 'retire':
+				return void change({ retired: true }, 'retired');
+		}
+	}
+</script>
+
+<div
+	class="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-y border-edge bg-wash px-4 py-1.5 text-[13px]"
+	role="toolbar"
+	aria-label="With the items that are ticked"
+	data-ticked={count}
+>
+	<span class="font-semibold">{them} ticked</span>
+	<span class="flex items-baseline gap-3" role="group" aria-label="Sweep them">
+		<Button
+			look="offer"
+			disabled={busy}
+			title="A proposal for each, beside what is adopted"
+			onclick={() => sweep('propose')}>propose for each</Button
+		>
+		<Button
+			look="offer"
+			disabled={busy}
+			title="The next record of each run, to be adopted together"
+			onclick={() => sweep('carry-on')}>carry on</Button
+		>
+		<Button
+			look="offer"
+			disabled={busy}
+			title="The line-up of one item, evaluated on each of them"
+			onclick={() => (setting = 'try')}>try a line-up…</Button
+		>
+	</span>
+	<Choice
+		label="Change all that are ticked"
+		value=""
+		of={['', ...(Object.keys(SETTINGS) as Setting[])]}
+		names={(each) => (each === '' ? 'change…' : SETTINGS[each])}
+		take={(each) => each !== '' && choose(each)}
+	/>
+	{#if setting}
+		<form class="flex flex-wrap items-baseline gap-x-2" onsubmit={submit}>
+			{#if setting === 'try'}
+				<label class="flex items-baseline gap-1.5"
+					>the line-up of
+					<TextInput
+						bind:value={model}
+						look="line"
+						label="Item whose line-up is tried"
+						placeholder="code"
+						class="h-6 w-28"
+					/></label
+				>
+			{:else if setting === 'season' || setting === 'lead'}
+				<FigureInput
+					label={setting === 'season' ? 'Season length' : 'Lead time'}
+					value={number}
+					whole
+					least={1}
+					most={setting === 'season' ? BOUNDS.seasonLength : BOUNDS.horizon}
+					empties
+					live
+					placeholder={setting === 'season' ? 'by the calendar' : 'one'}
+					take={(given) => (number = given)}
+					class="typed h-6 w-28"
+				/> periods
+			{:else if setting === 'gaps'}
+				<Choice label="Gap rule" value={gapRule} names={RULE_WORDS} take={(rule) => (gapRule = rule)} />
+			{:else if setting === 'carry'}
+				<Choice label="Constants" value={carry} names={CARRY} take={(way) => (carry = way)} />
+			{:else if setting === 'label'}
+				<TextInput
+					bind:value={of}
+					look="line"
+					label="What the label is of"
+					placeholder="Family"
+					list="label-kinds"
+					maxlength={BOUNDS.label}
+					class="h-6 w-28"
+				/>
+				<datalist id="label-kinds"
+					>{#each kinds as kind (kind)}<option value={kind}></option>{/each}</datalist
+				>
+				is
+				<TextInput
+					bind:value={is}
+					look="line"
+					label="The label"
+					placeholder="blank takes it away"
+					maxlength={BOUNDS.labelValue}
+					class="h-6 w-40"
+				/>
+			{/if}
+			{#if setting !== 'try' && setting !== 'season' && setting !== 'gaps'}
+				<TextInput
+					bind:value={words}
+					look="line"
+					label="Reason"
+					placeholder="why"
+					maxlength={BOUNDS.reason}
+					class="h-6 w-44"
+				/>
+			{/if}
+			<Button type="submit" look="offer" disabled={busy}
+				>{setting === 'retire'
+					? `retire ${them}`
+					: setting === 'aside'
+						? `put ${them} aside`
+						: setting === 'try'
+							? `try it on ${them}`
+							: `set for ${them}`}</Button
+			>
+			<Button aria-label="Leave it as it is" onclick={() => (setting = null)}>✕</Button>
+		</form>
+	{/if}
+	<Button class="ml-auto" title="Esc" onclick={clear}>tick none</Button>
+	{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}
+</div>

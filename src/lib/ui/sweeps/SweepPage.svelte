@@ -1,0 +1,425 @@
+<script lang="ts">
+	import { onMount, untrack } from 'svelte';
+	import { BOUNDS } from '$core/bounds';
+	import { gainSentences, gainWords, sweptSentence } from '$core/words/sweep';
+	import { inMark } from '../../reader.svelte';
+	import type { NewSweep, Sweep, SweepAsked, SweepRow, SweepSums, SweepWindow } from '../../shapes';
+	import { SWEEP_ALL, sweepParams } from '../../sweep-asked';
+	import { call, messageOf } from '../call';
+	import type { Rows } from '../export/cells';
+	import { figure, inWordsOn, moment, scaled } from '../format';
+	import { cut } from '../items/listed';
+	import { Ticks } from '../items/ticks.svelte';
+	import Button from '../kit/Button.svelte';
+	import Choice from '../kit/Choice.svelte';
+	import LongList from '../kit/LongList.svelte';
+	import TextInput from '../kit/TextInput.svelte';
+	import Tick from '../kit/Tick.svelte';
+	import { type Source, Windows } from '../windows.svelte';
+	import GainBars from './GainBars.svelte';
+	import { LiveSweeps } from './live.svelte';
+	import SweepState from './SweepState.svelte';
+	import { KIND_NAMES, ofWords } from './words';
+
+	interface Props {
+		sweep: Sweep;
+		sums: SweepSums;
+		asked: SweepAsked;
+		first: SweepWindow;
+		ask: (asked: SweepAsked) => void;
+	}
+	let { sweep: known, sums: before, asked, first, ask }: Props = $props();
+
+	const ROW = 40;
+	/** Pause in milliseconds between two looks at what has come of it meanwhile. */
+	const AGAIN = 1500;
+	const SHOWN: Readonly<Record<SweepAsked['show'], string>> = {
+		all: 'all',
+		clear: 'closer by more than the noise',
+		worse: 'further off',
+		ready: 'can be adopted',
+		adopted: 'adopted',
+		refused: 'nothing came of it',
+	};
+
+	const live = untrack(() => new LiveSweeps([known]));
+	const sweep = $derived(live.get(known.id) ?? known);
+	/** Adopting what came of it, as long as that is under way. */
+	const adopting = $derived(live.all.find((each) => each.of === known.id && each.endedAt === null) ?? null);
+	let sums = $derived(before);
+	let refusal = $state<string | null>(null);
+	let said = $state('');
+	let reason = $state('');
+	let typed = $state(untrack(() => asked.words));
+	const fail = (error: unknown) => (refusal = messageOf(error));
+
+	const source = (of: SweepAsked): Source<SweepRow> => {
+		const id = String(known.id);
+		return {
+			window: (from, most) =>
+				call('GET /sweeps/[id]/rows', { id }, undefined, { query: cut(sweepParams(of), from, most) }),
+			places: () => call('GET /sweeps/[id]/places', { id }, undefined, { query: sweepParams(of) }),
+		};
+	};
+	const windows = $derived(new Windows(source(asked), first));
+	const ticks = $derived.by(() => {
+		void windows;
+		return new Ticks();
+	});
+	const ticked = $derived(ticks.count(windows.count));
+	let anchor = 0;
+	let rowsShown: LongList | undefined = $state();
+	onMount(() => live.listen());
+	$effect(() => {
+		void windows.locate();
+		untrack(() => rowsShown?.toTop());
+	});
+	$effect(() => {
+		if (windows.failure !== null) fail(windows.failure);
+	});
+
+	async function look() {
+		try {
+			({ sums } = await call('GET /sweeps/[id]', { id: String(known.id) }));
+			await windows.renew();
+		} catch (error) {
+			fail(error);
+		}
+	}
+
+	// While it runs, what has come of it so far; and once more when it, or adopting, has ended.
+	const underWay = $derived(sweep.endedAt === null || adopting !== null);
+	let was = untrack(() => underWay);
+	$effect(() => {
+		if (!underWay) {
+			if (was) void look();
+			was = false;
+			return;
+		}
+		was = true;
+		const every = setInterval(() => void look(), AGAIN);
+		return () => clearInterval(every);
+	});
+
+	const sentences = $derived([sweptSentence(sums, sweep.kind), ...gainSentences(sums)].map(inMark));
+	const compared = $derived(sweep.kind === 'propose' || sweep.kind === 'try');
+
+	async function adopt(items: NewSweep['items'], count: number) {
+		refusal = null;
+		try {
+			const begun = await call(
+				'POST /sweeps',
+				{},
+				{ kind: 'adopt', of: known.id, items, reason: reason.trim() },
+			);
+			live.put(begun);
+			said = `Adopting ${figure(count, 0)}: what is refused says why on its row.`;
+			ticks.setAll(false);
+		} catch (error) {
+			fail(error);
+		}
+	}
+
+	/** What is ticked by name; all that fit are named one by one, since they may be less than what the sweep has. */
+	async function adoptTicked() {
+		try {
+			const named = ticks.named({} as never);
+			const codes =
+				'codes' in named
+					? named.codes
+					: (await windows.all()).map(({ code }) => code).filter((code) => ticks.has(code));
+			await adopt({ codes }, codes.length);
+		} catch (error) {
+			fail(error);
+		}
+	}
+
+	async function tick(index: number, range: boolean) {
+		const row = windows.row(index);
+		if (!row) return;
+		const from = anchor;
+		anchor = index;
+		if (!range || from === index) return ticks.toggle(row.code);
+		const begin = windows.row(from);
+		const to = begin ? ticks.has(begin.code) : true;
+		try {
+			const rows = await windows.between(Math.min(from, index), Math.max(from, index));
+			ticks.set(
+				rows.map(({ code }) => code),
+				to,
+			);
+		} catch (error) {
+			fail(error);
+		}
+	}
+
+	function sortBy(sort: SweepAsked['sort']) {
+		ask({ ...asked, sort, down: asked.sort === sort ? !asked.down : sort !== 'code' });
+	}
+
+	const HEADS = $derived<{ key: SweepAsked['sort'] | null; name: string; right: boolean; title?: string }[]>([
+		{ key: 'code', name: 'item', right: false },
+		{ key: null, name: sweep.kind === 'adopt' ? 'adopted' : 'adopted now', right: false },
+		{ key: null, name: sweep.kind === 'try' ? 'closest of the line-up' : 'what came of it', right: false },
+		{
+			key: 'gain',
+			name: 'closer by',
+			right: true,
+			title: 'How much less it would have missed by than what is adopted, over the same earlier periods',
+		},
+		{
+			key: 'missed',
+			name: 'missed by now',
+			right: true,
+			title: 'Sum of what is adopted, over these periods',
+		},
+		{ key: 'next', name: 'next', right: true, title: 'The first figure to hand over' },
+		{ key: 'change', name: 'instead of', right: true, title: 'What is handed over for that period now' },
+	]);
+
+	async function rows(): Promise<Rows> {
+		const all = await windows.all();
+		return [
+			[
+				'code',
+				'name',
+				'unit',
+				'adopted',
+				'came of it',
+				'why not',
+				'closer by, share',
+				'more than the noise',
+				'missed by, it',
+				'missed by, adopted',
+				'next',
+				'instead of',
+				'record',
+			],
+			...all.map((row) => [
+				row.code,
+				row.name,
+				row.unit,
+				row.adopted ?? '',
+				row.label ?? '',
+				row.refused ?? '',
+				row.gain,
+				row.clear === null ? '' : row.clear ? 'yes' : 'no',
+				row.missed,
+				row.missedBefore,
+				row.next,
+				row.nextBefore,
+				row.record,
+			]),
+		];
+	}
+	const figureOf = (row: SweepRow, value: number | null) =>
+		value === null ? '–' : inWordsOn(value, row.scale);
+	const measuresOf = ({ measures, scale }: SweepRow) =>
+		(measures ?? [])
+			.map(
+				({ label, mad, mape, trackingSignal }) =>
+					`${label}: MAD ${scaled(mad, scale)}${mape === null ? '' : `, MAPE ${figure(mape, 1)} %`}${trackingSignal === null ? '' : `, signal ${figure(trackingSignal, 1)}`}`,
+			)
+			.join('; ');
+</script>
+
+<div class="flex min-h-0 flex-1 flex-col overflow-x-auto">
+	<div class="flex flex-wrap items-start gap-x-8 gap-y-2 px-4 pt-3 pb-2">
+		<div class="min-w-0 flex-1">
+			<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1">
+				<h1 class="text-lg font-semibold">{KIND_NAMES[sweep.kind]}</h1>
+				<span class="text-ink-2">{ofWords(sweep)}</span>
+				<span class="text-[13px] text-ink-2">{sweep.by}, {moment(sweep.at)}</span>
+				<SweepState {sweep} put={(each) => live.put(each)} />
+			</div>
+			{#if sweep.reason}<p class="mt-1 text-ink-2">“{sweep.reason}”</p>{/if}
+			{#if sweep.of !== null}
+				<p class="mt-1">
+					<a href="/sweeps/{sweep.of}" class="text-accent underline">the sweep that these came from</a>
+				</p>
+			{/if}
+			<div class="mt-1 max-w-3xl" data-sweep-says aria-live="polite">
+				{#each sentences as sentence (sentence)}<p>{sentence}</p>{/each}
+			</div>
+			{#if sums.reasons.length > 0}
+				<details class="mt-1 text-[13px]">
+					<summary class="quiet">why nothing came of {figure(sums.refused, 0)}</summary>
+					<ul>
+						{#each sums.reasons as { why, items } (why)}<li>{figure(items, 0)}: {inMark(why)}</li>{/each}
+					</ul>
+				</details>
+			{/if}
+			{#each sweep.setApart as { items, why }, i (i)}
+				<p class="text-bad">{figure(items, 0)} items were set apart after three failures: {why}</p>
+			{/each}
+		</div>
+		{#if sums.beside > 0}
+			<div class="flex items-start gap-6">
+				<GainBars gains={sums.gains} />
+				<ul class="max-h-24 overflow-y-auto text-[13px]" aria-label="By what came of them">
+					{#each sums.methods as { label, items, clear } (label)}
+						<li>
+							<Button
+								aria-pressed={asked.method === label}
+								onclick={() => ask({ ...asked, method: asked.method === label ? null : label })}
+								>{label}: {figure(items, 0)}{clear > 0 ? `, ${figure(clear, 0)} clearly closer` : ''}</Button
+							>
+						</li>
+					{/each}
+				</ul>
+			</div>
+		{/if}
+		<div
+			class="flex w-full flex-wrap items-center gap-x-4 gap-y-1 text-[13px]"
+			role="search"
+			aria-label="Rows"
+		>
+			<Choice label="Which rows" value={asked.show} names={SHOWN} take={(show) => ask({ ...asked, show })} />
+			{#if asked.method !== null}
+				<Button aria-pressed="true" onclick={() => ask({ ...asked, method: null })}>{asked.method} ✕</Button>
+			{/if}
+			<TextInput
+				bind:value={typed}
+				type="search"
+				label="Filter the rows"
+				placeholder="Filter by code, name, label"
+				maxlength={BOUNDS.name}
+				class="h-7 w-56"
+				oninput={() => ask({ ...asked, words: typed.trim() })}
+			/>
+			<span class="text-ink-2" data-sweep-rows={windows.counted ? windows.count : ''}
+				>{windows.counted ? `${figure(windows.count, 0)} shown` : ''}</span
+			>
+			{#await import('../export/Export.svelte') then { default: Export }}
+				<Export name="sweep {sweep.id}" of="Rows" {rows} sheet="Sweep" />
+			{/await}
+			{#if sweep.kind !== 'adopt' && sweep.endedAt !== null && sums.ready > sums.adopted}
+				<span class="ml-auto flex flex-wrap items-baseline gap-x-3" role="group" aria-label="Adopt">
+					<TextInput
+						bind:value={reason}
+						look="line"
+						label="Reason for adopting"
+						placeholder="one reason for all of them"
+						maxlength={BOUNDS.reason}
+						class="h-6 w-56"
+					/>
+					<Button look="offer" disabled={ticked === 0 || adopting !== null} onclick={adoptTicked}
+						>adopt {figure(ticked, 0)} ticked</Button
+					>
+					{#if compared && sums.clear > 0}
+						<Button
+							look="offer"
+							disabled={adopting !== null}
+							title="Those that are closer by more than the noise, whatever is shown"
+							onclick={() => adopt({ rule: 'clear' }, sums.clear)}
+							>adopt the {figure(sums.clear, 0)} clearly closer</Button
+						>
+					{:else if sweep.kind === 'carry-on'}
+						<Button
+							look="offer"
+							disabled={adopting !== null}
+							onclick={() => adopt({ rule: 'all' }, sums.ready - sums.adopted)}
+							>adopt all {figure(sums.ready - sums.adopted, 0)}</Button
+						>
+					{/if}
+				</span>
+			{/if}
+		</div>
+		{#if adopting}<p class="w-full"><SweepState sweep={adopting} put={(each) => live.put(each)} /></p>
+		{:else if said}<p class="w-full text-ink-2" role="status">{said}</p>{/if}
+		{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}
+	</div>
+
+	<div class="sweep-grid min-w-[1060px] border-y border-rule px-4 text-[13px] text-ink-2" role="presentation">
+		<Tick
+			label="Tick all {figure(windows.count, 0)}"
+			checked={ticked > 0 && ticked === windows.count}
+			indeterminate={ticked > 0 && ticked < windows.count}
+			take={(all) => ticks.setAll(all)}
+		/>
+		{#each HEADS as { key, name, right, title }, i (i)}
+			{#if key}
+				<Button
+					class={right ? 'text-right' : 'text-left'}
+					aria-pressed={asked.sort === key}
+					{title}
+					onclick={() => sortBy(key)}>{name}{asked.sort === key ? (asked.down ? ' ↓' : ' ↑') : ''}</Button
+				>
+			{:else}<span>{name}</span>{/if}
+		{/each}
+	</div>
+	<LongList
+		bind:this={rowsShown}
+		count={windows.count}
+		row={ROW}
+		seen={(from, to) => windows.show(from, to)}
+		class="h-[calc(100vh-14rem)] min-h-72 min-w-[1060px] wide:h-auto wide:min-h-0 wide:flex-1"
+		aria-label="Rows"
+	>
+		{#snippet before()}{#if windows.counted && windows.count === 0}
+				<p class="px-4 py-6 text-ink-2">
+					{sweep.endedAt === null && sums.rows === 0 ? 'The first rows are on their way.' : 'No row fits.'}
+					{#if sums.rows > 0}<Button look="link" onclick={() => ask(SWEEP_ALL)}>Show all</Button>{/if}
+				</p>
+			{/if}{/snippet}
+		{#snippet children(index, where)}
+			{@const row = windows.row(index)}
+			{#if row}
+				<div
+					class="sweep-grid absolute right-0 left-0 items-center border-b border-rule px-4 text-[14px]"
+					style={where}
+					data-row={row.code}
+				>
+					<input
+						type="checkbox"
+						class="size-3.5 rounded-[3px] border-edge align-middle"
+						aria-label="Tick {row.code}"
+						checked={ticks.has(row.code)}
+						disabled={!row.ready || row.record !== null}
+						onclick={(event) => {
+							event.preventDefault();
+							void tick(index, event.shiftKey);
+						}}
+					/>
+					<span class="min-w-0 truncate" title="{row.code} {row.name}">
+						<a href="/items/{encodeURIComponent(row.code)}" class="hover:underline"
+							><span class="figures mr-1.5 text-ink-2">{row.code}</span><span class="font-medium"
+								>{row.name}</span
+							></a
+						>
+					</span>
+					<span class="min-w-0 truncate" title={row.adopted ?? ''}>{row.adopted ?? '–'}</span>
+					{#if row.refused}
+						<span class="col-span-5 min-w-0 truncate text-ink-2" title={inMark(row.refused)}
+							>– {inMark(row.refused)}</span
+						>
+					{:else}
+						<span class="min-w-0 truncate" title={inMark(measuresOf(row)) || row.label}
+							>{row.label}{row.record !== null && sweep.kind !== 'adopt' ? ' · adopted' : ''}</span
+						>
+						<span
+							class="figures truncate {row.clear ? 'font-semibold text-accent' : ''}"
+							title={row.clear === null ? '' : row.clear ? 'more than the noise' : 'within the noise'}
+							>{row.gain === null ? '–' : inMark(gainWords(row.gain))}</span
+						>
+						<span class="figures truncate">{figureOf(row, row.missedBefore)}</span>
+						<span class="figures truncate font-semibold">{figureOf(row, row.next)}</span>
+						<span class="figures truncate">{figureOf(row, row.nextBefore)}</span>
+					{/if}
+				</div>
+			{:else}
+				<div class="absolute right-0 left-0 border-b border-rule px-4 py-2 text-ink-2" style={where}>…</div>
+			{/if}
+		{/snippet}
+	</LongList>
+</div>
+
+<style>
+	.sweep-grid {
+		display: grid;
+		grid-template-columns:
+			18px minmax(180px, 1.3fr) minmax(130px, 1fr) minmax(140px, 1fr)
+			124px 112px 104px 104px;
+		column-gap: 12px;
+	}
+</style>

@@ -1,0 +1,45 @@
+<script lang="ts">
+	import type { Sweep } from '../../shapes';
+	import { call, messageOf } from '../call';
+	import Button from '../kit/Button.svelte';
+	import { stateWords } from './words';
+
+	/** How far a sweep is, and stopping it. */
+	let { sweep, put }: { sweep: Sweep; put: (sweep: Sweep) => void } = $props();
+
+	let stopping = $state(false);
+	let refusal = $state<string | null>(null);
+	const share = $derived(sweep.items > 0 ? sweep.done / sweep.items : 0);
+
+	async function stop() {
+		stopping = true;
+		refusal = null;
+		try {
+			put(await call('POST /sweeps/[id]/stopped', { id: String(sweep.id) }));
+		} catch (error) {
+			refusal = messageOf(error);
+		} finally {
+			stopping = false;
+		}
+	}
+</script>
+
+<span class="flex min-w-0 flex-wrap items-baseline gap-x-3" data-sweep-state={sweep.id}>
+	{#if sweep.endedAt === null}
+		<span
+			class="inline-block h-1.5 w-40 self-center overflow-hidden rounded-full bg-rule"
+			role="progressbar"
+			aria-label="Done"
+			aria-valuemin="0"
+			aria-valuemax={sweep.items}
+			aria-valuenow={sweep.done}
+		>
+			<span class="block h-full bg-accent" style:width="{100 * share}%"></span>
+		</span>
+	{/if}
+	<span class="text-ink-2">{stateWords(sweep)}</span>
+	{#if sweep.endedAt === null}
+		<Button look="offer" disabled={stopping} onclick={stop}>stop</Button>
+	{/if}
+	{#if refusal}<span class="text-bad" role="alert">{refusal}</span>{/if}
+</span>

@@ -1,0 +1,43 @@
+<script lang="ts">
+	import { onMount, untrack } from 'svelte';
+	import type { Sweep } from '../../shapes';
+	import { moment } from '../format';
+	import { LiveSweeps } from './live.svelte';
+	import SweepState from './SweepState.svelte';
+	import { KIND_NAMES, ofWords } from './words';
+
+	let { sweeps: known }: { sweeps: readonly Sweep[] } = $props();
+
+	const live = untrack(() => new LiveSweeps(known));
+	onMount(() => live.listen());
+</script>
+
+<div class="mx-auto flex w-full max-w-4xl flex-col px-4 py-3">
+	<h1 class="text-lg font-semibold">Sweeps</h1>
+	<p class="mt-1 text-ink-2">
+		What is done to many items at once. They go on while you work, and are there when you come back.
+	</p>
+	{#if live.all.length === 0}
+		<p class="mt-8">
+			None yet. Tick items in the <a href="/items" class="text-accent underline">list</a>, or all of them, and
+			have a proposal made for each, carry their forecasts on, or try one item’s line-up on them.
+		</p>
+	{:else}
+		<ul class="mt-3">
+			{#each live.all as sweep (sweep.id)}
+				<li
+					class="flex flex-wrap items-baseline gap-x-4 gap-y-0.5 border-t border-rule py-2"
+					data-sweep={sweep.id}
+				>
+					<a href="/sweeps/{sweep.id}" class="min-w-0 font-medium text-accent underline"
+						>{KIND_NAMES[sweep.kind]}</a
+					>
+					<span class="min-w-0 truncate">{ofWords(sweep)}</span>
+					<span class="text-[13px] text-ink-2">{sweep.by}, {moment(sweep.at)}</span>
+					<span class="ml-auto text-[13px]"><SweepState {sweep} put={(each) => live.put(each)} /></span>
+					{#if sweep.reason}<span class="w-full truncate text-[13px] text-ink-2">“{sweep.reason}”</span>{/if}
+				</li>
+			{/each}
+		</ul>
+	{/if}
+</div>

@@ -1,0 +1,34 @@
+import { SvelteMap } from 'svelte/reactivity';
+import type { Sweep } from '../../shapes';
+
+/** Sweeps as they are now: told by the server as long as the page is there, also after it was gone for a while. */
+export class LiveSweeps {
+	readonly #sweeps = new SvelteMap<number, Sweep>();
+
+	constructor(known: readonly Sweep[]) {
+		for (const sweep of known) this.#sweeps.set(sweep.id, sweep);
+	}
+
+	get(id: number): Sweep | undefined {
+		return this.#sweeps.get(id);
+	}
+
+	put(sweep: Sweep): void {
+		this.#sweeps.set(sweep.id, sweep);
+	}
+
+	/** The newest first. */
+	get all(): Sweep[] {
+		return [...this.#sweeps.values()].sort((a, b) => b.id - a.id);
+	}
+
+	/** Listens to the server. @returns ends it */
+	listen(): () => void {
+		// It comes back by itself where the connection breaks, and is told all of them again.
+		const source = new EventSource('/api/v1/progress');
+		source.addEventListener('sweep', (event: MessageEvent<string>) =>
+			this.put(JSON.parse(event.data) as Sweep),
+		);
+		return () => source.close();
+	}
+}

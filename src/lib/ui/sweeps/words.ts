@@ -1,0 +1,27 @@
+import { type Asked, askedWords } from '../../asked';
+import type { Sweep } from '../../shapes';
+import { figure } from '../format';
+
+export const KIND_NAMES: Readonly<Record<Sweep['kind'], string>> = {
+	propose: 'Proposals',
+	'carry-on': 'Carrying on',
+	try: 'A line-up tried',
+	adopt: 'Adopting',
+};
+
+const items = (count: number) => `${figure(count, 0)} ${count === 1 ? 'item' : 'items'}`;
+
+/** Which items it is of: “20 000 items: to look at, Brakes”. */
+export function ofWords({ items: count, asked }: Pick<Sweep, 'items' | 'asked'>): string {
+	const words = asked && askedWords(asked as Asked);
+	return `${items(count)}${words ? `: ${words}` : ''}`;
+}
+
+/** How far it is. */
+export function stateWords({ items: count, done, endedAt, stopped, setApart }: Sweep): string {
+	const apart = setApart.reduce((sum, each) => sum + each.items, 0);
+	if (stopped) return `stopped by ${stopped.by}: ${figure(done, 0)} done, ${figure(count - done, 0)} not`;
+	if (endedAt === null)
+		return `${figure(done, 0)} of ${figure(count, 0)} done${apart > 0 ? `, ${figure(apart, 0)} set apart` : ''}`;
+	return apart > 0 ? `ended with ${items(apart)} not done` : 'done';
+}

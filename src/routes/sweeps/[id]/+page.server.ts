@@ -1,0 +1,20 @@
+import { forPage, idIn } from '$lib/server/http';
+import { loadSweepSums, loadSweepWindow } from '$lib/server/sweeps/results';
+import { loadSweep } from '$lib/server/sweeps/sweeps';
+import { sweepAskedIn } from '$lib/sweep-asked';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = ({ locals, params, url }) =>
+	forPage(async () => {
+		const { workspaceId } = locals.actor;
+		const id = idIn(params.id, 'A sweep');
+		const asked = sweepAskedIn(url.searchParams);
+		const sweep = await loadSweep(workspaceId, id);
+		return {
+			title: `Sweep ${id}`,
+			asked,
+			sweep,
+			sums: await loadSweepSums(workspaceId, id),
+			first: await loadSweepWindow(workspaceId, id, asked),
+		};
+	});
