@@ -75,7 +75,7 @@ async function runJobs(): Promise<void> {
 	while (!stopping) {
 		try {
 			const events: WorkerEvents = new EventEmitter();
-			events.on('worker:create', ({ worker }) => void nameIt(worker.workerId));
+			events.on('pool:create', ({ workerPool }) => void nameIt(workerPool.id));
 			runner = await run({
 				pgPool: jobs,
 				events,
@@ -110,7 +110,8 @@ const endListening = listen(
 		},
 	},
 	async (client) => {
-		process_ = await enter(client, [...workers]);
+		process_ = await enter(client);
+		await nameWorkers(process_, [...workers]);
 		settleNow();
 		await renewJobs();
 	},

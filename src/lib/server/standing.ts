@@ -26,6 +26,8 @@ import type { Actor } from './workspaces';
 const AT_ONCE = 50;
 /** Milliseconds that whoever touched items waits for their standing; what is left is settled after they were answered. */
 const PATIENCE = 400;
+/** Pause before it is looked whether somebody else has settled what was left. */
+const SOON = 15;
 /** Pause before items that somebody else has locked are looked at again; after a failure it doubles up to a minute. */
 const AGAIN = 200;
 const LONGEST_PAUSE = 60_000;
@@ -62,10 +64,16 @@ export const leaveTo = (others: () => Promise<boolean>): void => void (othersSet
 async function settleAll(): Promise<void> {
 	const until = performance.now() + PATIENCE;
 	try {
-		await drain(async () => performance.now() > until && (await othersSettle()));
-		const { rows } = await pool().query('SELECT 1 FROM touched LIMIT 1');
+		const late = () => performance.now() > until;
+		let left: boolean;
+		do {
+			await drain(async () => late() && (await othersSettle()));
+			left = (await pool().query('SELECT 1 FROM touched LIMIT 1')).rows.length > 0;
+			// What somebody else has in hand is soon done.
+			if (left && !late()) await new Promise((done) => setTimeout(done, SOON));
+		} while (left && !late());
 		failures = 0;
-		if (rows.length > 0) settleLater();
+		if (left) settleLater();
 	} catch (error) {
 		failures++;
 		log.warn({ reason: String(error), failures }, 'standing could not be brought up to date');

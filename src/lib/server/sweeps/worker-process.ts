@@ -11,10 +11,10 @@ import { pool } from '../database';
 const LOCK = 721_406;
 
 /** Puts this process on record, on a connection that lives as long as it does. @returns its number */
-export async function enter(client: pg.Client, workers: readonly string[]): Promise<number> {
+export async function enter(client: pg.Client): Promise<number> {
 	const { rows } = await client.query<{ id: number }>(
-		'INSERT INTO worker_process (host, process, workers) VALUES ($1, $2, $3) RETURNING id',
-		[hostname(), process.pid, workers],
+		'INSERT INTO worker_process (host, process) VALUES ($1, $2) RETURNING id',
+		[hostname(), process.pid],
 	);
 	const { id } = rows[0]!;
 	await client.query('SELECT pg_advisory_lock($1, $2)', [LOCK, id]);
@@ -29,17 +29,20 @@ export async function nameWorkers(id: number, workers: readonly string[]): Promi
 const HELD = `SELECT objid FROM pg_locks WHERE locktype = 'advisory' AND classid = ${LOCK} AND granted
 	AND database = (SELECT oid FROM pg_database WHERE datname = current_database())`;
 
-/** Takes processes off the record whose lock is gone, and gives their jobs back. @returns how many there were */
-export async function clearDead(): Promise<number> {
-	// One that is just entering has its row before its lock, and a moment for that.
-	const { rows } = await pool().query<{ workers: string[] }>(
+/** Takes processes off the record whose lock is gone, and gives back the jobs that nobody holds who is alive. */
+export async function clearDead(): Promise<void> {
+	// One that is just entering has its row before its lock, and a job before its name: both get a moment.
+	await pool().query(
 		`DELETE FROM worker_process
-		WHERE started_at < now() - interval '5 seconds' AND id NOT IN (SELECT objid::integer FROM (${HELD}) held)
-		RETURNING workers`,
+		WHERE started_at < now() - interval '2 seconds' AND id NOT IN (SELECT objid::integer FROM (${HELD}) held)`,
 	);
-	const workers = rows.flatMap((row) => row.workers);
-	if (workers.length > 0) await pool().query('SELECT graphile_worker.force_unlock_workers($1)', [workers]);
-	return rows.length;
+	await pool().query(
+		`SELECT graphile_worker.force_unlock_workers(array_agg(DISTINCT locked_by))
+		FROM graphile_worker.jobs
+		WHERE locked_at < now() - interval '2 seconds'
+			AND locked_by NOT IN (SELECT unnest(workers) FROM worker_process)
+		HAVING count(*) > 0`,
+	);
 }
 
 /** Whether any process works sweeps off. */

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { BOUNDS } from '$core/bounds';
+	import { percentScale } from '$core/numbers/figure';
 	import { gainSentences, gainWords, sweptSentence } from '$core/words/sweep';
 	import { inMark } from '../../reader.svelte';
 	import type { NewSweep, Sweep, SweepAsked, SweepRow, SweepSums, SweepWindow } from '../../shapes';
@@ -159,7 +160,7 @@
 
 	const HEADS = $derived<{ key: SweepAsked['sort'] | null; name: string; right: boolean; title?: string }[]>([
 		{ key: 'code', name: 'item', right: false },
-		{ key: null, name: sweep.kind === 'adopt' ? 'adopted' : 'adopted now', right: false },
+		{ key: null, name: 'adopted before', right: false },
 		{ key: null, name: sweep.kind === 'try' ? 'closest of the line-up' : 'what came of it', right: false },
 		{
 			key: 'gain',
@@ -167,12 +168,7 @@
 			right: true,
 			title: 'How much less it would have missed by than what is adopted, over the same earlier periods',
 		},
-		{
-			key: 'missed',
-			name: 'missed by now',
-			right: true,
-			title: 'Sum of what is adopted, over these periods',
-		},
+		{ key: 'missed', name: 'WAPE before', right: true, title: 'Of what was adopted, over these periods' },
 		{ key: 'next', name: 'next', right: true, title: 'The first figure to hand over' },
 		{ key: 'change', name: 'instead of', right: true, title: 'What is handed over for that period now' },
 	]);
@@ -184,13 +180,13 @@
 				'code',
 				'name',
 				'unit',
-				'adopted',
+				'adopted before',
 				'came of it',
 				'why not',
 				'closer by, share',
 				'more than the noise',
-				'missed by, it',
-				'missed by, adopted',
+				'WAPE',
+				'WAPE before',
 				'next',
 				'instead of',
 				'record',
@@ -199,13 +195,13 @@
 				row.code,
 				row.name,
 				row.unit,
-				row.adopted ?? '',
+				row.before ?? '',
 				row.label ?? '',
 				row.refused ?? '',
 				row.gain,
 				row.clear === null ? '' : row.clear ? 'yes' : 'no',
-				row.missed,
-				row.missedBefore,
+				row.wape,
+				row.wapeBefore,
 				row.next,
 				row.nextBefore,
 				row.record,
@@ -306,13 +302,13 @@
 					<Button look="offer" disabled={ticked === 0 || adopting !== null} onclick={adoptTicked}
 						>adopt {figure(ticked, 0)} ticked</Button
 					>
-					{#if compared && sums.clear > 0}
+					{#if compared && sums.clearLeft > 0}
 						<Button
 							look="offer"
 							disabled={adopting !== null}
 							title="Those that are closer by more than the noise, whatever is shown"
-							onclick={() => adopt({ rule: 'clear' }, sums.clear)}
-							>adopt the {figure(sums.clear, 0)} clearly closer</Button
+							onclick={() => adopt({ rule: 'clear' }, sums.clearLeft)}
+							>adopt the {figure(sums.clearLeft, 0)} clearly closer</Button
 						>
 					{:else if sweep.kind === 'carry-on'}
 						<Button
@@ -388,7 +384,7 @@
 							></a
 						>
 					</span>
-					<span class="min-w-0 truncate" title={row.adopted ?? ''}>{row.adopted ?? '–'}</span>
+					<span class="min-w-0 truncate" title={row.before ?? ''}>{row.before ?? '–'}</span>
 					{#if row.refused}
 						<span class="col-span-5 min-w-0 truncate text-ink-2" title={inMark(row.refused)}
 							>– {inMark(row.refused)}</span
@@ -402,7 +398,11 @@
 							title={row.clear === null ? '' : row.clear ? 'more than the noise' : 'within the noise'}
 							>{row.gain === null ? '–' : inMark(gainWords(row.gain))}</span
 						>
-						<span class="figures truncate">{figureOf(row, row.missedBefore)}</span>
+						<span class="figures truncate"
+							>{row.wapeBefore === null
+								? '–'
+								: `${scaled(row.wapeBefore, percentScale([row.wapeBefore]))} %`}</span
+						>
 						<span class="figures truncate font-semibold">{figureOf(row, row.next)}</span>
 						<span class="figures truncate">{figureOf(row, row.nextBefore)}</span>
 					{/if}
