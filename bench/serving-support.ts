@@ -13,14 +13,16 @@ export const median = (list: readonly number[]): number => share(list, 0.5);
 export const share = (list: readonly number[], of: number): number =>
 	[...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(of * list.length))] ?? NaN;
 
-/** Runs work on a database of its own, in a cluster of its own. @param work with the application's address of it */
-export async function withDatabase(work: (url: string, directory: string) => Promise<void>): Promise<void> {
+/** Runs work on a database of its own, in a cluster of its own. @param work with the application's address of it, and the owner's */
+export async function withDatabase(
+	work: (url: string, directory: string, ownerUrl: string) => Promise<void>,
+): Promise<void> {
 	const directory = mkdtempSync(join(tmpdir(), 'ventrel-bench-'));
 	chmodSync(directory, 0o755);
 	const { url } = await startCluster(directory);
 	try {
 		await migrate(url);
-		await work(await applicationUrl(url), directory);
+		await work(await applicationUrl(url), directory, url);
 	} finally {
 		await stopCluster(directory);
 		rmSync(directory, { recursive: true, force: true });

@@ -19,6 +19,9 @@ const NAMED = {
 	cycle: 'cycle',
 	reading: 'reading',
 	tables: 'tables',
+	gains: 'gains',
+	list: 'list',
+	sweeps: 'sweeps',
 };
 
 async function main() {

@@ -11,7 +11,7 @@ import { leaveTo, settle } from '$lib/server/standing';
 import { closeProgress } from '$lib/server/sweeps/progress';
 import { isAnyAtWork } from '$lib/server/sweeps/worker-process';
 import { closeThreads } from '$lib/server/threads/threads';
-import { firstWorkspace } from '$lib/server/workspaces';
+import { servedWorkspace } from '$lib/server/workspaces';
 
 /** Who changes things, until people sign in: VENTREL_USER, else the account that the server runs under. */
 const ANALYST = process.env.VENTREL_USER ?? userInfo().username;
@@ -75,7 +75,7 @@ export const handle: Handle = async ({ event, resolve }) => {
 			);
 		// Health is answered without the database, so that a start can be told from a broken connection.
 		if (route.id !== '/api/v1/health' && route.id !== '/api/v1/evaluate' && route.id !== null) {
-			const workspace = await forCaller(isCall, firstWorkspace);
+			const workspace = await forCaller(isCall, servedWorkspace);
 			if (workspace instanceof Response) return workspace;
 			if (!workspace) throw new Error('The database has no workspace: the server did not finish starting.');
 			event.locals.actor = { workspaceId: workspace.id, name: ANALYST };

@@ -93,7 +93,7 @@ export async function startApp(
 
 const PATIENCE = 40_000;
 /** A first start makes the demo data. */
-const START = 120_000;
+const START = 300_000;
 
 /** Waits for what is waited for, and fails loudly when it does not come. */
 export async function until(

@@ -96,20 +96,20 @@ export function newestWords({ frequency, period, items, have, graded, inside, re
 	parts: { text: string; reason: ReasonCode | null }[];
 } {
 	const counted: Partial<Record<ReasonCode, (count: number) => string>> = {
-		'no-forecast': (count) => `${count} without a forecast`,
-		'ran-out': (count) => `${count} ran out`,
-		drifts: (count) => `${count} ${count === 1 ? 'drifts' : 'drift'}`,
-		'worse-than-naive': (count) => `${count} worse than naive`,
-		'ranges-off': (count) => `${count} with ranges off`,
+		'no-forecast': (count) => `${figure(count, 0)} without a forecast`,
+		'ran-out': (count) => `${figure(count, 0)} ran out`,
+		drifts: (count) => `${figure(count, 0)} ${count === 1 ? 'drifts' : 'drift'}`,
+		'worse-than-naive': (count) => `${figure(count, 0)} worse than naive`,
+		'ranges-off': (count) => `${figure(count, 0)} with ranges off`,
 	};
 	return {
 		head: describePeriod(frequency, period),
 		parts: [
-			{ text: `${have} of ${items} in`, reason: have < items ? 'not-in' : null },
+			{ text: `${figure(have, 0)} of ${figure(items, 0)} in`, reason: have < items ? 'not-in' : null },
 			...(graded > 0
 				? [
 						{
-							text: `${inside} of ${graded} inside their range`,
+							text: `${figure(inside, 0)} of ${figure(graded, 0)} inside their range`,
 							reason: inside < graded ? ('outside' as const) : null,
 						},
 					]

@@ -19,6 +19,7 @@ import { saveLineUpIn } from './line-ups';
 import { log } from './log';
 import { insertRawText } from './raw-texts';
 import { insertRecord } from './records';
+import { loadLargeDemo } from './demo-large';
 import { drain } from './standing';
 import type { Forecast } from './threads/tasks';
 import { type Asker, threads } from './threads/threads';
@@ -185,7 +186,8 @@ const LATE = new Set(['70-201']);
 const LEFT_ALONE: Readonly<Record<string, number>> = { '20-090': 12 };
 
 /**
- * Gives a database without a workspace its first one, with the demo data unless VENTREL_DEMO is `off`.
+ * Gives a database without a workspace its first one, with the demo data unless VENTREL_DEMO is `off`, or with twenty thousand items
+ * where it is `large`.
  * Killed half way, the next start carries on where it stopped.
  */
 export async function prepareWorkspace(): Promise<void> {
@@ -198,7 +200,9 @@ export async function prepareWorkspace(): Promise<void> {
 		const workspace = await firstWorkspace(client);
 		const workspaceId =
 			workspace?.id ?? (await createWorkspace(client, wanted ? 'Kestrel Bay Cycle Supply' : 'Workspace'));
-		if (wanted && (await isUnfinished(workspaceId))) await loadDemo({ workspaceId, name: 'demo' });
+		if (!wanted || !(await isUnfinished(workspaceId))) return;
+		const actor = { workspaceId, name: 'demo' };
+		await (process.env.VENTREL_DEMO === 'large' ? loadLargeDemo(actor) : loadDemo(actor));
 	} finally {
 		// The connection goes with its lock and its settings.
 		client.release(true);

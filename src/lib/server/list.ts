@@ -5,6 +5,7 @@ import { type Asked, NO_METHOD } from '../asked';
 import type { ItemRow, ItemStanding, ItemWindow, KeptView, Overview, Place, Places } from '../shapes';
 import {
 	askedOf,
+	type Bound,
 	cutOf,
 	LIST_ORDERS,
 	placeOf,
@@ -55,6 +56,18 @@ interface ListRow
 		StandingColumns,
 		Pick<ItemRow, 'code' | 'name' | 'unit' | 'frequency' | 'labels' | 'retired' | 'shown'> {}
 
+/** The query of a window; what `walk` asks for. */
+export const windowSql =
+	(workspaceId: number, asked: Asked) => (bound: Bound, condition: string, order: string, limit: string) =>
+		`SELECT item.code, item.name, item.unit, item.frequency, item.labels, standing.retired, standing.shown, ${STANDING_SHOWN},
+			${placeOf(LIST_ORDERS[asked.sort])} AS place
+		FROM standing
+		JOIN item ON item.workspace_id = standing.workspace_id AND item.id = standing.item_id
+		${ASIDE_JOIN}
+		WHERE ${whichItems(workspaceId, asked, bound)} AND ${condition}
+		ORDER BY ${order}
+		LIMIT ${limit}`;
+
 /**
  * Rows of the list from a place on, as one walk along the index of their order.
  * @param from null for the beginning
@@ -67,24 +80,10 @@ export async function loadWindow(
 	most: number = WINDOW,
 	database: Queryable = pool(),
 ): Promise<ItemWindow> {
-	const sort = LIST_ORDERS[asked.sort];
-	const { rows, next } = await walk<ListRow>(
-		sort,
-		asked.down,
-		from,
-		most,
-		(bound, condition, order, limit) =>
-			`SELECT item.code, item.name, item.unit, item.frequency, item.labels, standing.retired, standing.shown, ${STANDING_SHOWN},
-				${placeOf(sort)} AS place
-			FROM standing
-			JOIN item ON item.workspace_id = standing.workspace_id AND item.id = standing.item_id
-			${ASIDE_JOIN}
-			WHERE ${whichItems(workspaceId, asked, bound)} AND ${condition}
-			ORDER BY ${order}
-			LIMIT ${limit}`,
-		database,
-	);
-	const periods = await newestPeriods(workspaceId, database);
+	const [{ rows, next }, periods] = await Promise.all([
+		walk<ListRow>(LIST_ORDERS[asked.sort], asked.down, from, most, windowSql(workspaceId, asked), database),
+		newestPeriods(workspaceId, database),
+	]);
 	return { items: rows.map((row) => listRow(row, periods)), next };
 }
 

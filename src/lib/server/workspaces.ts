@@ -6,6 +6,12 @@ export interface Actor {
 	name: string;
 }
 
+let served: { id: number; name: string } | null = null;
+
+/** The workspace that is served, looked up once: there is one, and it stays. */
+export const servedWorkspace = async (): Promise<{ id: number; name: string } | null> =>
+	(served ??= await firstWorkspace());
+
 /** The first workspace, or null in a new database. */
 export async function firstWorkspace(
 	database: Queryable = pool(),

@@ -1,0 +1,206 @@
+/**
+ * Sweeps: proposals for many items, out of and into the database, against the arithmetic alone on all cores in the same run; what
+ * a second worker changes; how the server answers meanwhile; how soon a sweep stops; how two share the workers; adopting thousands;
+ * memory. npm run bench -- sweeps [items]
+ */
+import { readFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
+import pg from 'pg';
+import { NO_LAYERS } from '../src/core/series/layers';
+import { parsePeriod } from '../src/core/series/period';
+import { Threads } from '../src/lib/server/threads/threads';
+import type { SweepTask } from '../src/lib/server/threads/tasks';
+import type { NewSweep, Sweep } from '../src/lib/shapes';
+import { type App, startApp, startWorker, until } from '../tests/support/app';
+import { fileURLToPath } from 'node:url';
+import { median, share, withDatabase } from './serving-support';
+
+const [count = 1000] = process.argv.slice(3).map(Number);
+const MONTHS = 60;
+const FIRST = parsePeriod('month', '2021-11');
+const WORK = fileURLToPath(new URL('../../build/work.js', import.meta.url));
+
+const valueOf = (item: number, t: number) =>
+	Math.round(
+		(100 + (item % 300)) * (1 + (item % 3) * 0.15 * Math.sin(((t + item) * Math.PI) / 6)) +
+			(item % 5) * 0.4 * t +
+			((t * 7919 + item * 104_729) % 41),
+	);
+
+/** Items as a table would have brought them in. */
+async function makeItems(client: pg.Client, items: number): Promise<void> {
+	await client.query(
+		`WITH change AS (
+			INSERT INTO data_change (workspace_id, created_by) SELECT id, 'bench' FROM workspace RETURNING id, workspace_id
+		), made AS (
+			INSERT INTO item (workspace_id, code, name, frequency, season_length, created_by)
+			SELECT workspace.id, 'B-' || lpad(n::text, 6, '0'), 'Part ' || n, 'month', 12, 'bench'
+			FROM workspace CROSS JOIN generate_series(0, $1::integer - 1) n
+		)
+		SELECT FROM change`,
+		[items],
+	);
+	await client.query(
+		`INSERT INTO actual (workspace_id, item_id, period, revision, value, data_change_id)
+		SELECT item.workspace_id, item.id, $1::integer + t, 1,
+			round((100 + n % 300) * (1 + (n % 3) * 0.15 * sin((t + n) * pi() / 6)) + (n % 5) * 0.4 * t + ((t * 7919 + n::bigint * 104729) % 41)),
+			(SELECT max(id) FROM data_change)
+		FROM item CROSS JOIN LATERAL (SELECT substr(code, 3)::integer AS n) number CROSS JOIN generate_series(0, $2::integer - 1) t`,
+		[FIRST, MONTHS],
+	);
+}
+
+const task = (item: number): SweepTask => ({
+	kind: 'propose',
+	seen: {
+		actuals: { first: FIRST, values: Array.from({ length: MONTHS }, (_, t) => valueOf(item, t)) },
+		frequency: 'month',
+		seasonLength: 12,
+		layers: NO_LAYERS,
+	},
+	before: null,
+	lineUp: [],
+	criterion: 'mad',
+});
+
+/** The arithmetic of so many items on all cores, in milliseconds. */
+async function arithmetic(items: number): Promise<number> {
+	const threads = new Threads(WORK);
+	await Promise.all(Array.from({ length: 4 }, () => threads.run('sweepItem', task(0), { caller: 'warm' })));
+	const began = performance.now();
+	let next = 0;
+	const lane = async () => {
+		for (let item = next++; item < items; item = next++)
+			await threads.run('sweepItem', task(item), { caller: 'bench' });
+	};
+	await Promise.all(Array.from({ length: availableParallelism() + 1 }, lane));
+	const took = performance.now() - began;
+	await threads.close();
+	return took;
+}
+
+const begin = async (app: App, sweep: Partial<NewSweep>): Promise<Sweep> => {
+	const { status, body } = await app.call<Sweep>('POST', '/sweeps', sweep);
+	if (status !== 201) throw new Error(JSON.stringify(body));
+	return body;
+};
+const look = async (app: App, id: number) =>
+	(await app.call<{ sweep: Sweep }>('GET', `/sweeps/${id}`)).body.sweep;
+const LONG = 3_600_000;
+
+/** A sweep from its beginning to its end, in milliseconds, by the clock of the database. */
+async function sweepTime(app: App, sweep: Partial<NewSweep>): Promise<{ took: number; id: number }> {
+	const { id } = await begin(app, sweep);
+	await until(async () => (await look(app, id)).endedAt !== null, 'the end of the sweep', LONG);
+	const { at, endedAt } = await look(app, id);
+	return { took: Date.parse(endedAt!) - Date.parse(at), id };
+}
+
+/** Megabytes that a process holds. */
+const memoryOf = (pid: number): number => {
+	const [, kilobytes] = /VmRSS:\s+(\d+) kB/.exec(readFileSync(`/proc/${pid}/status`, 'utf8')) ?? [];
+	return Number(kilobytes) / 1024;
+};
+
+const ALL = { asked: {} } as NewSweep['items'];
+
+await withDatabase(async (url, _, ownerUrl) => {
+	const app = await startApp(url);
+	const worker = await startWorker(url);
+	const client = new pg.Client({ connectionString: ownerUrl });
+	await client.connect();
+	try {
+		await makeItems(client, count);
+		await until(
+			async () => (await client.query('SELECT 1 FROM touched LIMIT 1')).rows.length === 0,
+			'the standing of all items',
+			LONG,
+		);
+		const alone: number[] = [];
+		const swept: number[] = [];
+		const memory: number[][] = [];
+		let id = 0;
+		for (let round = 0; round < 3; round++) {
+			alone.push(await arithmetic(count));
+			const { took, id: made } = await sweepTime(app, { kind: 'propose', items: ALL });
+			id = made;
+			swept.push(took);
+			memory.push([app.process, worker.process].map(({ pid }) => memoryOf(pid!)));
+		}
+		console.log(
+			`proposals for ${count} items of ${MONTHS} months: ${(median(swept) / 1000).toFixed(1)} s out of and into the database, ${(median(alone) / 1000).toFixed(1)} s the arithmetic alone on ${availableParallelism()} cores: × ${(median(swept) / median(alone)).toFixed(2)} (${swept.map((took, i) => (took / alone[i]!).toFixed(2)).join(', ')})`,
+		);
+		console.log(
+			`memory of server and worker after each: ${memory.map((each) => each.map((size) => size.toFixed(0)).join(' and ')).join('; ')} MB`,
+		);
+
+		const second = await startWorker(url);
+		const together = await sweepTime(app, { kind: 'propose', items: ALL });
+		await second.stop();
+		console.log(
+			`with a second worker on the same cores: × ${(together.took / median(swept)).toFixed(2)} of one`,
+		);
+
+		const quiet: number[] = [];
+		const busy: number[] = [];
+		const opened: number[][] = [[], []];
+		const ask = async (health: number[], open: number[]) => {
+			for (let i = 0; i < 60; i++) {
+				let began = performance.now();
+				await (await fetch(`${app.url}/api/v1/health`)).arrayBuffer();
+				health.push(performance.now() - began);
+				began = performance.now();
+				await app.call('GET', `/items/B-${String((i * 37) % count).padStart(6, '0')}`);
+				open.push(performance.now() - began);
+			}
+		};
+		await ask(quiet, opened[0]!);
+		const running = await begin(app, { kind: 'propose', items: ALL });
+		await until(async () => (await look(app, running.id)).done > 0, 'the first rows', LONG);
+		await ask(busy, opened[1]!);
+		console.log(
+			`while a sweep runs: health in ${median(busy).toFixed(1)} ms in the median, 95 of 100 within ${share(busy, 0.95).toFixed(1)} (${median(quiet).toFixed(1)} when nothing runs); an item in ${median(opened[1]!).toFixed(1)} ms (${median(opened[0]!).toFixed(1)})`,
+		);
+		const stopped = performance.now();
+		await app.call('POST', `/sweeps/${running.id}/stopped`);
+		await until(
+			async () =>
+				(await client.query(`SELECT FROM graphile_worker.jobs WHERE task_identifier = 'sweep'`)).rows
+					.length === 0,
+			'the end of its jobs',
+			LONG,
+		);
+		console.log(
+			`stopped, nobody works at it any more after ${((performance.now() - stopped) / 1000).toFixed(2)} s`,
+		);
+
+		const one = await begin(app, { kind: 'propose', items: ALL });
+		await until(async () => (await look(app, one.id)).done >= count / 4, 'a quarter of the first', LONG);
+		const other = await begin(app, { kind: 'propose', items: ALL });
+		const before = (await look(app, one.id)).done;
+		await until(async () => (await look(app, other.id)).done >= count / 4, 'a quarter of the second', LONG);
+		const [first, next] = [await look(app, one.id), await look(app, other.id)];
+		console.log(
+			`two at once: while the second did ${next.done}, the first, begun before, did ${first.done - before}`,
+		);
+		await app.call('POST', `/sweeps/${one.id}/stopped`);
+		await app.call('POST', `/sweeps/${other.id}/stopped`);
+
+		const adopting = await sweepTime(app, {
+			kind: 'adopt',
+			of: id,
+			items: { rule: 'all' },
+			reason: 'all of them',
+		});
+		const { sums } = (
+			await app.call<{ sums: { adopted: number; refused: number } }>('GET', `/sweeps/${adopting.id}`)
+		).body;
+		console.log(
+			`adopting ${sums.adopted} rows (${sums.refused} refused) under one reason: ${(adopting.took / 1000).toFixed(1)} s, ${((5000 * adopting.took) / 1000 / count).toFixed(1)} s for 5,000`,
+		);
+	} finally {
+		await client.end();
+		await worker.stop();
+		await app.stop();
+	}
+});
