@@ -160,12 +160,12 @@ describe('a sweep', () => {
 		await page.press('propose for each');
 		await page.reads('h1', /Proposals/);
 		await page.driver.navigate().refresh();
-		await page.reads('[data-sweep-state]', /\d+ of 111 done|done/);
+		await page.reads('[data-sweep-state]', /\d+ of 169 done|done/);
 		await page.reads('[data-sweep-state]', /^done$/);
-		await page.reads('[data-sweep-says]', /111 proposals/);
+		await page.reads('[data-sweep-says]', /169 proposals/);
 		await page.expectAccessible();
 		await page.press('Sweeps');
-		await page.reads('[data-sweep]', /Proposals\s+111 items: “pedal 1”\s+tester/);
+		await page.reads('[data-sweep]', /Proposals\s+169 items: “pedal 1”\s+tester/);
 		await page.expectAccessible();
 	});
 
@@ -183,7 +183,7 @@ describe('a sweep', () => {
 			expect((await app.call<Item>('GET', `/items/${code}`)).body.adopted).toMatchObject({
 				reason: 'the first of many',
 			});
-		await page.reads('[data-sweep-says]', /111 proposals; 2 adopted/);
+		await page.reads('[data-sweep-says]', /169 proposals; 2 adopted/);
 		await page.open('/items?method=none&sort=code');
 		await page.reads('[data-list="count"]', /428 shown/);
 		expect(await firstCode()).toBe(codeOf(0));

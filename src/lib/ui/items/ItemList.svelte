@@ -68,6 +68,9 @@
 		void windows;
 		return 0;
 	});
+	/** The rows that are drawn. */
+	let drawn = $state<[number, number]>([0, 0]);
+	const activeRow = $derived(active >= drawn[0] && active <= drawn[1] ? windows.row(active) : undefined);
 	let rowsShown: LongList | undefined = $state();
 	/** What was done last in a round that ended here. */
 	let done = $state('');
@@ -349,11 +352,14 @@
 			bind:height
 			count={windows.count}
 			row={ROW}
-			seen={(from, to) => windows.show(from, to)}
+			seen={(from, to) => {
+				drawn = [from, to];
+				windows.show(from, to);
+			}}
 			class="h-[calc(100vh-9rem)] min-h-72 min-w-[1060px] wide:h-auto wide:min-h-0 wide:flex-1"
 			role="listbox"
 			aria-label="Items"
-			aria-activedescendant={windows.row(active) ? `row-${windows.row(active)!.code}` : undefined}
+			aria-activedescendant={activeRow ? `row-${activeRow.code}` : undefined}
 		>
 			{#snippet before()}{#if windows.counted && windows.count === 0}
 					<p class="px-4 py-8 text-ink-2">
