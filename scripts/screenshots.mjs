@@ -12,7 +12,7 @@ const HOME = join(ROOT, 'docs', 'screenshots');
  * @type {{ file: string, path: string, act?: string[], dark?: boolean }[]}
  */
 const VIEWS = [
-	{ file: 'items', path: '/items' },
+	{ file: 'items', path: '/items', act: ['counted'] },
 	{ file: 'bring-in', path: '/bring-in', act: ['paste'] },
 	{ file: 'bring-in-many', path: '/bring-in', act: ['pasteMany'] },
 	{ file: 'item-demand', path: '/items/50-210?view=demand&candidate=c', act: ['mend'] },
@@ -30,7 +30,7 @@ const VIEWS = [
 	{ file: 'item-trial', path: '/items/60-014?view=trial&candidate=d', act: ['tried'], dark: true },
 	{ file: 'item-held-back', path: '/items/60-014?view=ahead&candidate=d', act: ['holdBack'] },
 	{ file: 'line-up-adding', path: '/items/70-214?view=working&candidate=c', act: ['add'] },
-	{ file: 'keys', path: '/items', act: ['keys'] },
+	{ file: 'sweep', path: '/items', act: ['sweep'] },
 ];
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
@@ -198,7 +198,23 @@ const ACTS = {
 			'return /held back/.test(document.querySelector("[data-line-up=window]").textContent)',
 		);
 	},
-	keys: (driver) => driver.executeScript(`document.querySelector('button[aria-label="Keys"]').click();`),
+	counted: (driver) => appears(driver, `return document.querySelector('[data-newest-lines]') !== null`),
+	sweep: async (driver) => {
+		const id = await driver.executeAsyncScript(
+			`const [done] = arguments; const body = JSON.stringify({ kind: 'propose', items: { asked: {} } });
+			fetch('/api/v1/sweeps', { method: 'POST', headers: { 'content-type': 'application/json' }, body })
+				.then((answer) => answer.json()).then((sweep) => done(sweep.id));`,
+		);
+		await driver.get(new URL(`/sweeps/${id}`, await driver.getCurrentUrl()).href);
+		await driver.wait(
+			() =>
+				driver.executeScript(
+					`return document.querySelector('[data-sweep-state]')?.textContent.trim() === 'done'`,
+				),
+			120_000,
+		);
+		await appears(driver, `return /proposals/.test(document.querySelector('[data-sweep-says]').textContent)`);
+	},
 };
 
 /**

@@ -32,6 +32,9 @@ ALTER TABLE standing
 	ADD COLUMN bias double precision,
 	ADD COLUMN signal double precision,
 	ADD COLUMN size double precision,
+	-- Sums of the sizes of errors of what was handed over, and of what came, since the run was adopted: what groups of items come to.
+	ADD COLUMN missed double precision,
+	ADD COLUMN came double precision,
 	-- What its row shows beside that: its latest figures as a small line, their scale, what is adopted.
 	ADD COLUMN shown jsonb;
 -- Those to look at come first, by the weight of their first reason and then by what is at stake; after them those that are put aside.
@@ -120,7 +123,7 @@ END $$;
 DROP TABLE newest_period;
 DELETE FROM standing;
 ALTER TABLE standing
-	DROP COLUMN place, DROP COLUMN less, DROP COLUMN shown, DROP COLUMN size, DROP COLUMN signal, DROP COLUMN bias, DROP COLUMN mape,
+	DROP COLUMN place, DROP COLUMN less, DROP COLUMN shown, DROP COLUMN came, DROP COLUMN missed, DROP COLUMN size, DROP COLUMN signal, DROP COLUMN bias, DROP COLUMN mape,
 	DROP COLUMN mad, DROP COLUMN miss, DROP COLUMN next, DROP COLUMN newest_inside, DROP COLUMN newest_period, DROP COLUMN waits,
 	DROP COLUMN stake, DROP COLUMN first, DROP COLUMN why, DROP COLUMN method, DROP COLUMN retired, DROP COLUMN frequency, DROP COLUMN labels,
 	DROP COLUMN sought, DROP COLUMN code,

@@ -22,6 +22,7 @@ import {
 	KeptViewSchema,
 	OverviewSchema,
 	NewSweepSchema,
+	GroupsSchema,
 	PlacesSchema,
 	SeveralSchema,
 	SweepSchema,
@@ -71,6 +72,10 @@ export const CALLS = {
 	'GET /overview': {
 		gives: OverviewSchema,
 		does: 'what is said over all items: how many there are by reason, method, label and frequency, how the newest period of each frequency stands, and the views that are kept',
+	},
+	'GET /groups': {
+		gives: GroupsSchema,
+		does: 'the items that the query asks for by one or two kinds of labels, `by` once or twice: how many, how many to look at, what is handed over for the next period, how far off it was, and how many lay inside their ranges',
 	},
 	'PUT /views': {
 		takes: KeptViewSchema,

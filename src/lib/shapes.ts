@@ -580,6 +580,34 @@ export const KeptViewSchema = v.strictObject({
 });
 export type KeptView = v.InferOutput<typeof KeptViewSchema>;
 
+/** What items that share labels come to. */
+const groupSums = {
+	items: v.number(),
+	look: v.number(),
+	/** Sum of what is handed over for the next period; null where units or frequencies differ, or there is none. */
+	next: known,
+	/** Unit of all of them; null where they differ. */
+	unit: v.nullable(v.string()),
+	/** Of what was handed over since each run was adopted, in per cent of what came; null where units differ. */
+	wape: known,
+	/** Of the newest period: how many had a range, and how many lay inside the widest one. */
+	graded: v.number(),
+	inside: v.number(),
+};
+export const GroupsSchema = v.strictObject({
+	/** Blank for items without such a label. */
+	groups: v.array(v.strictObject({ labels: v.array(v.string()), ...groupSums })),
+	all: v.strictObject(groupSums),
+});
+export type Groups = v.InferOutput<typeof GroupsSchema>;
+
+/** By what items are grouped: one kind of label, or two. */
+export const ByLabelsSchema = v.pipe(
+	v.array(textSchema('what a label is of', 1, BOUNDS.label)),
+	v.minLength(1, 'items are grouped by at least one kind of label'),
+	v.maxLength(2, 'items are grouped by at most two kinds of labels'),
+);
+
 /** What is said over all items, whatever the list shows of them. */
 export const OverviewSchema = v.strictObject({
 	/** On the list; of them to look at, and put aside. */

@@ -97,6 +97,17 @@ describe('the list', () => {
 		);
 	});
 
+	test('groups by label lead to their items', async () => {
+		await page.open('/items?why=look');
+		await page.press('groups');
+		await page.reads('[data-groups="count"]', /3 groups of 430 items/);
+		await page.expectAccessible();
+		await page.reads('[data-group="Clip"]', /Clip\s+143\s+143/);
+		await page.press('Clip', '[data-group="Clip"]');
+		await page.reads('[data-list="count"]', /143 shown/);
+		expect((await query()).get('label')).toBe('Family=Clip');
+	});
+
 	test('a round goes on beyond what was at hand', async () => {
 		await page.open('/items?sort=code');
 		await page.driver.executeScript(`document.querySelector('[role="listbox"]').scrollTop = 0`);

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { ItemWindow, Overview, Place, Places } from '../../src/lib/shapes';
+import type { Groups, ItemWindow, Overview, Place, Places } from '../../src/lib/shapes';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 
@@ -157,7 +157,7 @@ test.each([
 	['/items?mape=20..10', 'a range begins below its end'],
 	['/items?mape=much', 'a range is written LOW..HIGH'],
 	['/items?mape=1..x', 'an end of a range is a figure'],
-	['/items?sort=mape&from=%5B1%5D', 'A place in the order by mape has 2 parts, not 1'],
+	['/items?sort=mape&from=%5B1%5D', 'A place in this order has 2 parts, not 1'],
 	['/items?from=no', 'not JSON'],
 	['/items?most=100000', 'most is at most 1,000'],
 	['/places?frequency=decade', 'a frequency is one of'],
@@ -223,4 +223,36 @@ test('a window goes on where it ended, whatever leaves the list meanwhile', asyn
 		`/items?sort=code&most=10&from=${encodeURIComponent(JSON.stringify(next))}`,
 	);
 	expect(after.map(({ code }) => code)).toEqual(sorted(listed, byCode).slice(10, 20));
+});
+
+test('groups by one label and by two: how many, and what they come to where that can be summed', async () => {
+	await database.client.query(`UPDATE standing SET next = stake, missed = 2, came = 10 WHERE NOT retired`);
+	const there = MADE.filter((_, i) => i % 50 !== 7);
+	const { rows } = await database.client.query<{ code: string }>(
+		'SELECT code FROM standing WHERE NOT retired',
+	);
+	const left = new Set(rows.map(({ code }) => code));
+	const own = there.filter(({ code }) => left.has(code));
+	const { groups, all } = await ask<Groups>('/groups?by=Family&frequency=month');
+	const months = own.filter(({ frequency }) => frequency === 'month');
+	expect(groups.map(({ labels, items, look, wape }) => [labels, items, look, wape])).toEqual(
+		['', 'Brakes', 'Lights & more=%', 'Tyres'].map((label) => {
+			const group = months.filter(({ family }) => (family ?? '') === label);
+			return [[label], group.length, group.filter(({ first }) => first !== null).length, 20];
+		}),
+	);
+	const sum = (of: readonly Made[]) => of.reduce((total, { stake }) => total + stake, 0);
+	expect(groups[1]!.next).toBe(sum(months.filter(({ family }) => family === 'Brakes')));
+	expect(all).toMatchObject({ items: months.length, next: sum(months), unit: '' });
+	// Weeks and months have no next period in common; what is counted is counted all the same.
+	const both = await ask<Groups>('/groups?by=Family');
+	expect([both.all.items, both.all.next]).toEqual([own.length, null]);
+	// Units that differ are not summed.
+	await database.client.query(`UPDATE item SET unit = 'boxes' WHERE code = $1`, [months[0]!.code]);
+	const mixed = (await ask<Groups>('/groups?by=Family&frequency=month')).all;
+	expect([mixed.next, mixed.wape, mixed.unit]).toEqual([null, null, null]);
+	const two = await ask<Groups>('/groups?by=Family&by=Site');
+	expect(two.groups[0]!.labels).toHaveLength(2);
+	expect((await app.call('GET', '/groups')).status).toBe(422);
+	expect((await app.call('GET', '/groups?by=a&by=b&by=c')).status).toBe(422);
 });

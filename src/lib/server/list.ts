@@ -184,6 +184,16 @@ function withThoseWithout(labels: readonly Overview['labels'][number][], all: nu
 	});
 }
 
+/** Kinds of labels that items on the list have, those of most items first. */
+export async function loadKinds(workspaceId: number): Promise<string[]> {
+	const { rows } = await pool().query<{ of: string }>(
+		`SELECT key AS of FROM standing CROSS JOIN LATERAL jsonb_object_keys(labels) key
+		WHERE workspace_id = $1 AND NOT retired GROUP BY 1 ORDER BY count(*) DESC, 1`,
+		[workspaceId],
+	);
+	return rows.map(({ of }) => of);
+}
+
 /** Ways to look at the list that are kept, by name. */
 export async function loadViews(
 	workspaceId: number,

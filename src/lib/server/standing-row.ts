@@ -240,6 +240,8 @@ export interface StandingRow {
 	bias: number | null;
 	signal: number | null;
 	size: number | null;
+	missed: number | null;
+	came: number | null;
 	shown: NonNullable<ItemRow['shown']>;
 }
 
@@ -267,6 +269,8 @@ export const STANDING_COLUMNS: Readonly<Record<keyof StandingRow, string>> = {
 	bias: 'double precision',
 	signal: 'double precision',
 	size: 'double precision',
+	missed: 'double precision',
+	came: 'double precision',
 	shown: 'jsonb',
 };
 
@@ -307,6 +311,7 @@ export function standingRow({ item, records, came, figures, adopted, limit }: Ev
 		bias: score?.bias ?? null,
 		signal: score?.trackingSignal == null ? null : Math.abs(score.trackingSignal),
 		size: sizeOfDemand(came, item.season_length),
+		...sumsOf(standing),
 		shown: {
 			periods: figures.length === 0 ? 0 : last - figures[0]!.period + 1,
 			last,
@@ -316,6 +321,15 @@ export function standingRow({ item, records, came, figures, adopted, limit }: Ev
 			adopted: adopted && { label: adopted.label, next: next?.final ?? null, nextPeriod: last + 1 },
 		},
 	};
+}
+
+/** Sums of the sizes of errors of what was handed over, and of what came, over the newest run. */
+function sumsOf({ grades }: Standing): Pick<StandingRow, 'missed' | 'came'> {
+	const scored = grades.filter((grade) => grade.scored);
+	if (scored.length === 0) return { missed: null, came: null };
+	const sum = (of: (grade: Grade) => number) =>
+		finite(scored.reduce((all, grade) => all + Math.abs(of(grade)), 0));
+	return { missed: sum(({ finalError }) => finalError), came: sum(({ actual }) => actual) };
 }
 
 /** What money comes to is kept within what can be counted with. */

@@ -270,6 +270,9 @@
 				{#await import('../export/Export.svelte') then { default: Export }}
 					<Export name="items" of="Items" {rows} sheet="Items" />
 				{/await}
+				{#if overview && overview.labels.length > 0}
+					<a href="/groups{handOver}" class="text-accent underline">groups</a>
+				{/if}
 				<a href="/hand-over{handOver}" class="text-accent underline">forecasts to hand over</a>
 			{/if}
 		</div>

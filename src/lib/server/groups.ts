@@ -1,0 +1,38 @@
+import type { Asked } from '../asked';
+import { ByLabelsSchema, type Groups } from '../shapes';
+import { Bound, whichItems } from './asked-sql';
+import { checked } from './checked';
+import { pool } from './database';
+
+/** The kinds of labels that an address groups by. @throws Refusal 422 where there is none, or more than two */
+export const groupedBy = (params: URLSearchParams): string[] => checked(ByLabelsSchema, params.getAll('by'));
+
+/** Sums over items of one unit; over several they would say nothing. */
+const SUMS = `count(*) AS items, count(*) FILTER (WHERE place < 7 AND NOT standing.retired) AS look,
+	CASE WHEN count(DISTINCT item.unit) = 1 AND count(DISTINCT item.frequency) = 1 THEN sum(next) END AS next,
+	CASE WHEN count(DISTINCT item.unit) = 1 THEN min(item.unit) END AS unit,
+	CASE WHEN count(DISTINCT item.unit) = 1 THEN 100 * sum(missed) / nullif(sum(came), 0) END AS wape,
+	count(*) FILTER (WHERE newest_inside IS NOT NULL AND standing.newest_period = newest.period) AS graded,
+	count(*) FILTER (WHERE newest_inside AND standing.newest_period = newest.period) AS inside`;
+
+/** What the items that are asked for come to by their labels, and all of them together. */
+export async function loadGroups(workspaceId: number, asked: Asked, by: readonly string[]): Promise<Groups> {
+	const bound = new Bound();
+	const labels = by.map((of) => `coalesce(standing.labels ->> ${bound.of(of)}, '')`);
+	const { rows } = await pool().query<Groups['groups'][number] & { whole: number }>(
+		`SELECT array[${labels.join(', ')}] AS labels, grouping(array[${labels.join(', ')}]) AS whole, ${SUMS}
+		FROM standing
+		JOIN item ON item.workspace_id = standing.workspace_id AND item.id = standing.item_id
+		LEFT JOIN newest_period newest ON newest.workspace_id = standing.workspace_id AND newest.frequency = standing.frequency
+		WHERE ${whichItems(workspaceId, asked, bound)}
+		GROUP BY GROUPING SETS ((array[${labels.join(', ')}]), ())
+		ORDER BY labels`,
+		bound.values,
+	);
+	const groups: Groups['groups'] = [];
+	let all: Groups['all'] = { items: 0, look: 0, next: null, unit: null, wape: null, graded: 0, inside: 0 };
+	for (const { whole, labels: own, ...sums } of rows)
+		if (whole) all = sums;
+		else groups.push({ labels: own, ...sums });
+	return { groups, all };
+}

@@ -1,0 +1,192 @@
+<script lang="ts">
+	import { onMount } from 'svelte';
+	import { percentScale, scaleOf } from '$core/numbers/figure';
+	import { type Asked, labelName, paramsOf } from '../../asked';
+	import type { Groups, Overview } from '../../shapes';
+	import { messageOf } from '../call';
+	import type { Rows } from '../export/cells';
+	import { figure, scaled } from '../format';
+	import Button from '../kit/Button.svelte';
+	import Choice from '../kit/Choice.svelte';
+	import { watchOverview } from '../overview';
+	import ListFilters from './ListFilters.svelte';
+
+	interface Props {
+		asked: Asked;
+		/** Kinds of labels that there are, and those that are grouped by. */
+		kinds: readonly string[];
+		by: readonly string[];
+		/** Null where no item has a label. */
+		groups: Groups | null;
+		ask: (asked: Asked, by: readonly string[]) => void;
+	}
+	let { asked, kinds, by, groups, ask }: Props = $props();
+
+	type Group = Groups['groups'][number];
+	type Column = 'labels' | 'items' | 'look' | 'next' | 'wape' | 'inside';
+	const HEADS: { key: Column; name: string; title?: string }[] = [
+		{ key: 'items', name: 'items' },
+		{ key: 'look', name: 'to look at' },
+		{
+			key: 'next',
+			name: 'next period',
+			title: 'What is handed over for it; – where units or frequencies differ',
+		},
+		{
+			key: 'wape',
+			name: 'WAPE',
+			title: 'Of what was handed over since each run was adopted; – where units differ',
+		},
+		{ key: 'inside', name: 'inside ranges', title: 'Of the newest period, by how many had a range' },
+	];
+	let sorted = $state<{ key: Column; down: boolean }>({ key: 'labels', down: false });
+	let overview = $state.raw<Overview | null>(null);
+	let refusal = $state<string | null>(null);
+	const fail = (error: unknown) => (refusal = messageOf(error));
+	onMount(() => watchOverview((said) => (overview = said), fail));
+
+	const share = ({ inside, graded }: Pick<Group, 'inside' | 'graded'>) =>
+		graded > 0 ? inside / graded : null;
+	const worth = (group: Group, key: Column) =>
+		key === 'labels' ? null : key === 'inside' ? share(group) : group[key];
+	const shown = $derived.by(() => {
+		const { key, down } = sorted;
+		const all = groups?.groups ?? [];
+		if (key === 'labels') return down ? all.toReversed() : all;
+		return all.toSorted((a, b) => {
+			const [x, y] = [worth(a, key), worth(b, key)];
+			return x === null || y === null ? Number(x === null) - Number(y === null) : (down ? -1 : 1) * (x - y);
+		});
+	});
+	const scale = $derived(scaleOf(shown.map(({ next }) => next)));
+
+	function address({ labels }: Group): string {
+		const own = Object.fromEntries(by.map((of, i) => [of, labels[i]!]));
+		return `/items?${paramsOf({ ...asked, labels: { ...asked.labels, ...own } })}`;
+	}
+	const sortBy = (key: Column) =>
+		(sorted = sorted.key === key ? { key, down: !sorted.down } : { key, down: key !== 'labels' });
+
+	const wape = (of: number | null) => (of === null ? '–' : `${scaled(of, percentScale([of]))} %`);
+	const inside = (of: Pick<Group, 'inside' | 'graded'>) =>
+		of.graded === 0 ? '–' : `${figure(of.inside, 0)} of ${figure(of.graded, 0)}`;
+	const rows = (): Rows => [
+		[...by, 'items', 'to look at', 'next period', 'unit', 'WAPE', 'with a range', 'inside it'],
+		...shown.map((group) => [
+			...group.labels,
+			group.items,
+			group.look,
+			group.next,
+			group.unit ?? '',
+			group.wape,
+			group.graded,
+			group.inside,
+		]),
+	];
+</script>
+
+<div class="flex min-h-0 flex-1 flex-col overflow-x-auto">
+	<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-3 pb-2">
+		<h1 class="text-lg font-semibold">Groups</h1>
+		{#if groups}
+			<span class="text-ink-2" data-groups="count"
+				>{figure(shown.length, 0)}
+				{shown.length === 1 ? 'group' : 'groups'} of {figure(groups.all.items, 0)}
+				{groups.all.items === 1 ? 'item' : 'items'}</span
+			>
+			<span class="ml-auto flex items-baseline gap-4">
+				{#await import('../export/Export.svelte') then { default: Export }}
+					<Export name="groups" of="Groups" {rows} sheet="Groups" />
+				{/await}
+				<a href="/items?{paramsOf(asked)}" class="text-accent underline">the items</a>
+			</span>
+			<div
+				class="flex w-full flex-wrap items-center gap-x-4 gap-y-1 text-[13px]"
+				role="search"
+				aria-label="Items"
+			>
+				<label class="flex items-baseline gap-1.5 text-ink-2">
+					by
+					<Choice
+						label="Grouped by"
+						value={by[0]!}
+						of={kinds}
+						names={(of) => of}
+						take={(of) => ask(asked, [of, ...by.slice(1).filter((each) => each !== of)])}
+					/>
+				</label>
+				{#if kinds.length > 1}
+					<label class="flex items-baseline gap-1.5 text-ink-2">
+						and
+						<Choice
+							label="And by"
+							value={by[1] ?? ''}
+							of={['', ...kinds.filter((of) => of !== by[0])]}
+							names={(of) => (of === '' ? 'nothing else' : of)}
+							take={(of) => ask(asked, of === '' ? [by[0]!] : [by[0]!, of])}
+						/>
+					</label>
+				{/if}
+				<ListFilters
+					{asked}
+					{overview}
+					ask={(more) => ask(more, by)}
+					{fail}
+					keep={(views) => overview && (overview = { ...overview, views })}
+				/>
+			</div>
+		{/if}
+		{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}
+	</div>
+	{#if !groups}
+		<p class="px-4 py-6 text-ink-2">
+			No item has a label yet. Bring in a table with a column such as Family or Site, or tick items in the
+			<a href="/items" class="text-accent underline">list</a> and set one.
+		</p>
+	{:else}
+		<table class="mx-4 min-w-[760px] text-[14px]">
+			<thead>
+				<tr class="border-b border-rule text-left text-[13px] text-ink-2">
+					<th class="py-1 font-normal" colspan={by.length} scope="col"
+						><Button aria-pressed={sorted.key === 'labels'} onclick={() => sortBy('labels')}
+							>{by.join(', ')}{sorted.key === 'labels' ? (sorted.down ? ' ↓' : ' ↑') : ''}</Button
+						></th
+					>
+					{#each HEADS as { key, name, title } (key)}
+						<th class="py-1 text-right font-normal" scope="col"
+							><Button aria-pressed={sorted.key === key} {title} onclick={() => sortBy(key)}
+								>{name}{sorted.key === key ? (sorted.down ? ' ↓' : ' ↑') : ''}</Button
+							></th
+						>
+					{/each}
+				</tr>
+			</thead>
+			<tbody>
+				{#each shown as group (group.labels.join('\n'))}
+					<tr class="border-b border-rule hover:bg-wash" data-group={group.labels.join(', ')}>
+						{#each group.labels as label, i (i)}
+							<td class="py-1.5 {label === '' ? 'text-ink-2' : ''}"
+								>{#if i === 0}<a href={address(group)} class="font-medium text-accent underline"
+										>{labelName(by[i]!, label)}</a
+									>{:else}{labelName(by[i]!, label)}{/if}</td
+							>
+						{/each}
+						<td class="figures">{figure(group.items, 0)}</td>
+						<td class="figures {group.look > 0 ? 'text-bad' : ''}">{figure(group.look, 0)}</td>
+						<td class="figures font-semibold" title={group.unit ?? ''}>{scaled(group.next, scale)}</td>
+						<td class="figures">{wape(group.wape)}</td>
+						<td class="figures">{inside(group)}</td>
+					</tr>
+				{/each}
+				<tr class="bg-wash font-semibold" data-group="all">
+					<td class="py-1.5" colspan={by.length}>all of them</td>
+					<td class="figures">{figure(groups.all.items, 0)}</td>
+					<td class="figures">{figure(groups.all.look, 0)}</td>
+					<td class="figures" title={groups.all.unit ?? ''}>{scaled(groups.all.next, scale)}</td>
+					<td class="figures">{wape(groups.all.wape)}</td>
+					<td class="figures">{inside(groups.all)}</td>
+				</tr>
+			</tbody>
+		</table>
+	{/if}
+</div>

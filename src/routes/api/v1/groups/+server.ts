@@ -1,0 +1,7 @@
+import { askedOf } from '$lib/server/asked-sql';
+import { groupedBy, loadGroups } from '$lib/server/groups';
+import { answering } from '$lib/server/http';
+
+export const GET = answering('GET /groups', ({ locals, url }) =>
+	loadGroups(locals.actor.workspaceId, askedOf(url.searchParams), groupedBy(url.searchParams)),
+);

@@ -1,0 +1,21 @@
+import { askedIn } from '$lib/asked';
+import { loadGroups } from '$lib/server/groups';
+import { forPage } from '$lib/server/http';
+import { loadKinds } from '$lib/server/list';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = ({ locals, url }) =>
+	forPage(async () => {
+		const { workspaceId } = locals.actor;
+		const asked = askedIn(url.searchParams);
+		const kinds = await loadKinds(workspaceId);
+		const wanted = [...new Set(url.searchParams.getAll('by'))].filter((of) => kinds.includes(of)).slice(0, 2);
+		const by = wanted.length > 0 ? wanted : kinds.slice(0, 1);
+		return {
+			title: 'Groups',
+			asked,
+			kinds,
+			by,
+			groups: by.length > 0 ? await loadGroups(workspaceId, asked, by) : null,
+		};
+	});
