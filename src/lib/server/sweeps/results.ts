@@ -71,8 +71,8 @@ export async function loadSweepWindow(
 		most,
 		(bound, condition, order, limit) =>
 			`SELECT item.code, item.name, item.unit, item.frequency, item.labels, standing.shown -> 'scale' AS scale, refused, label,
-				label_before AS before, gain, clear, 100 * missed / nullif(came, 0) AS wape,
-				100 * missed_before / nullif(came, 0) AS wape_before, sweep_row.next, next_before, measures,
+				label_before AS before, gain, clear, 100 * sweep_row.missed / nullif(sweep_row.came, 0) AS wape,
+				100 * missed_before / nullif(sweep_row.came, 0) AS wape_before, sweep_row.next, next_before, measures,
 				sweep_row.ready IS NOT NULL AS ready, record_id AS record, ${placeOf(sort)} AS place
 			${JOINED}
 			LEFT JOIN standing ON standing.workspace_id = item.workspace_id AND standing.item_id = item.id
