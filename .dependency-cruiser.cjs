@@ -107,8 +107,8 @@ module.exports = {
 		forbid(
 			'server-imports',
 			{ path: '^src/lib/server/', pathNot: notTest },
-			{ path: '^src/(lib/(?!reading/|server/|(calls|shapes|layer-entries|layer-words))|routes/)' },
-			'The server builds on core and reading.',
+			{ path: '^src/(lib/(?!reading/|server/|(calls|shapes|asked|sweep-asked|spark)\.)|routes/)' },
+			'The server builds on core, reading, and what travels between it and pages.',
 		),
 	],
 	options: {
