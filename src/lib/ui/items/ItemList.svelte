@@ -60,8 +60,6 @@
 		return new Ticks();
 	});
 	const ticked = $derived(ticks.count(windows.count));
-	/** Where a range of ticks begins. */
-	let anchor = 0;
 	let overview = $state.raw<Overview | null>(null);
 	let height = $state(600);
 	let active = $derived.by(() => {
@@ -188,25 +186,9 @@
 		ask({ ...asked, sort: key, down });
 	}
 
-	/** Ticks a row, or what lies between it and the one before, as that one is. */
-	async function tick(index: number, range: boolean) {
-		const row = windows.row(index);
-		if (!row) return;
-		const from = anchor;
-		anchor = index;
+	function tick(index: number, range: boolean) {
 		active = index;
-		if (!range || from === index) return ticks.toggle(row.code);
-		const begin = windows.row(from);
-		const to = begin ? ticks.has(begin.code) : true;
-		try {
-			const rows = await windows.between(Math.min(from, index), Math.max(from, index));
-			ticks.set(
-				rows.map(({ code }) => code),
-				to,
-			);
-		} catch (error) {
-			fail(error);
-		}
+		ticks.take(windows, index, range).catch(fail);
 	}
 
 	/** Arrows walk the list from anywhere on the page, but where a dialog is open or something else takes them. */
@@ -235,14 +217,13 @@
 			if (event.shiftKey && !typing && active !== before) {
 				const row = windows.row(before);
 				if (row && !ticks.has(row.code)) ticks.toggle(row.code);
-				anchor = before;
-				void tick(active, true);
+				ticks.startAt(before);
+				tick(active, true);
 			}
 			rowsShown?.show(active);
 			// What was pressed before does not take Enter.
 			if (!typing) rowsShown?.focus();
-		} else if (event.key === ' ' && !typing && !target.closest('button, a, summary'))
-			void tick(active, false);
+		} else if (event.key === ' ' && !typing && !target.closest('button, a, summary')) tick(active, false);
 		else if (event.key === 'Escape' && ticked > 0 && !typing) ticks.setAll(false);
 		else if (event.key === 'Enter' && windows.row(active) && !target.closest('button, a, header')) {
 			open(active);
@@ -394,7 +375,7 @@
 							title="Tick it (Space); with Shift all between"
 							onclick={(event) => {
 								event.stopPropagation();
-								void tick(index, event.shiftKey);
+								tick(index, event.shiftKey);
 							}}
 						></span>
 						<ItemCells {row} wanted={asked.labels} />

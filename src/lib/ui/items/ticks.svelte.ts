@@ -1,11 +1,13 @@
 import { SvelteSet } from 'svelte/reactivity';
 import type { Asked } from '../../asked';
 import type { NamedItems } from '../../shapes';
+import type { Windows } from '../windows.svelte';
 
 /** Which rows of a long list are ticked: some, or all but some. */
 export class Ticks {
 	#all = $state(false);
 	readonly #codes = new SvelteSet<string>();
+	#anchor = 0;
 
 	has(code: string): boolean {
 		return this.#all !== this.#codes.has(code);
@@ -25,6 +27,34 @@ export class Ticks {
 
 	toggle(code: string): void {
 		this.set([code], !this.has(code));
+	}
+
+	/**
+	 * Ticks the row at a place, or all between it and the one that was ticked before, as that one is.
+	 * @param rows brings those between, whether they are there or not
+	 */
+	async take(
+		rows: Pick<Windows<{ code: string }>, 'row' | 'between'>,
+		index: number,
+		range: boolean,
+	): Promise<void> {
+		const row = rows.row(index);
+		if (!row) return;
+		const from = this.#anchor;
+		this.#anchor = index;
+		if (!range || from === index) return this.toggle(row.code);
+		const begin = rows.row(from);
+		const ticked = begin ? this.has(begin.code) : true;
+		const between = await rows.between(Math.min(from, index), Math.max(from, index));
+		this.set(
+			between.map(({ code }) => code),
+			ticked,
+		);
+	}
+
+	/** Where a range begins. */
+	startAt(index: number): void {
+		this.#anchor = index;
 	}
 
 	/** All that there are, also those that are not there yet; or none. */

@@ -18,3 +18,28 @@ test('some are ticked, or all but some, whichever way it came about', () => {
 	ticks.setAll(false);
 	expect([ticks.count(9), ticks.named(ASKED_ALL)]).toEqual([0, { codes: [] }]);
 });
+
+test('a range is ticked as the row is that it begins with, whatever of it is there', async () => {
+	const codes = Array.from({ length: 9 }, (_, i) => ({ code: `R${i}` }));
+	const rows = {
+		row: (index: number) => (index < 3 || index === 7 ? codes[index] : undefined),
+		between: (from: number, to: number) => Promise.resolve(codes.slice(from, to + 1)),
+	};
+	const ticks = new Ticks();
+	await ticks.take(rows, 2, false);
+	await ticks.take(rows, 7, true);
+	expect(codes.filter(({ code }) => ticks.has(code)).map(({ code }) => code)).toEqual([
+		'R2',
+		'R3',
+		'R4',
+		'R5',
+		'R6',
+		'R7',
+	]);
+	// Back again: what the range begins with is taken off, and the range with it.
+	await ticks.take(rows, 7, false);
+	await ticks.take(rows, 2, true);
+	expect(ticks.count(9)).toBe(0);
+	await ticks.take(rows, 5, false);
+	expect(ticks.count(9)).toBe(0);
+});

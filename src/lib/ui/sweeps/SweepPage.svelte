@@ -68,7 +68,6 @@
 		return new Ticks();
 	});
 	const ticked = $derived(ticks.count(windows.count));
-	let anchor = 0;
 	let rowsShown: LongList | undefined = $state();
 	onMount(() => live.listen());
 	$effect(() => {
@@ -130,25 +129,6 @@
 					? named.codes
 					: (await windows.all()).map(({ code }) => code).filter((code) => ticks.has(code));
 			await adopt({ codes }, codes.length);
-		} catch (error) {
-			fail(error);
-		}
-	}
-
-	async function tick(index: number, range: boolean) {
-		const row = windows.row(index);
-		if (!row) return;
-		const from = anchor;
-		anchor = index;
-		if (!range || from === index) return ticks.toggle(row.code);
-		const begin = windows.row(from);
-		const to = begin ? ticks.has(begin.code) : true;
-		try {
-			const rows = await windows.between(Math.min(from, index), Math.max(from, index));
-			ticks.set(
-				rows.map(({ code }) => code),
-				to,
-			);
 		} catch (error) {
 			fail(error);
 		}
@@ -374,7 +354,7 @@
 						disabled={!row.ready || row.record !== null}
 						onclick={(event) => {
 							event.preventDefault();
-							void tick(index, event.shiftKey);
+							ticks.take(windows, index, event.shiftKey).catch(fail);
 						}}
 					/>
 					<span class="min-w-0 truncate" title="{row.code} {row.name}">
