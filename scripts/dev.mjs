@@ -3,7 +3,14 @@ import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { startCluster, stopCluster } from './lib/cluster.mjs';
 import { isFree } from './lib/ports.mjs';
-import { dataDirectory, prepareBuild, prepareDatabase, preparePackages, ROOT } from './lib/prepare.mjs';
+import {
+	dataDirectory,
+	prepareBuild,
+	prepareDatabase,
+	preparePackages,
+	ROOT,
+	workerCommand,
+} from './lib/prepare.mjs';
 import { fail, step } from './lib/say.mjs';
 
 async function main() {
@@ -17,7 +24,7 @@ async function main() {
 			return { said, value: url };
 		}));
 	const application = await prepareDatabase(url);
-	// Threads run what is built; what the browser and the routes run is as it stands.
+	// Threads and the worker run what is built; what the browser and the routes run is as it stands.
 	await prepareBuild();
 	let port = Number(process.env.PORT ?? 5180);
 	while (!(await isFree(port))) port++;
@@ -32,9 +39,12 @@ async function main() {
 			VENTREL_USER: process.env.VENTREL_USER ?? 'developer',
 		},
 	});
+	const { program, args, env } = await workerCommand(application);
+	const worker = spawn(program, args, { cwd: '/', stdio: ['ignore', 'inherit', 'inherit', 'ipc'], env });
 	const ended = new Promise((done) => vite.once('exit', done));
 	for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => vite.kill('SIGTERM'));
 	await ended;
+	worker.kill('SIGTERM');
 	if (!own) await stopCluster(directory);
 }
 
