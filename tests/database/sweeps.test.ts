@@ -266,7 +266,8 @@ describe('whatever happens while it runs', () => {
 		await until(async () => (await look(body.id)).sweep.endedAt !== null, 'the end of the sweep');
 		const { sweep, sums } = await look(body.id);
 		expect([sweep.done, sweep.setApart, sums.rows, await countRows(body.id)]).toEqual([MANY, [], MANY, MANY]);
-	});
+		// Four waits, each with a limit of its own.
+	}, 200_000);
 
 	test('stopped it stops at once: what is done stays, what is not is said', async () => {
 		const { body } = await begin({ kind: 'propose', items: MADE });

@@ -32,6 +32,17 @@ export function spread(rows: readonly { period: number; value: number | null }[]
 	return { first, values };
 }
 
+/** Rows of several items, item by item, in the order that they came in. */
+export function byItem<Row extends { item_id: number }>(rows: readonly Row[]): Map<number, Row[]> {
+	const map = new Map<number, Row[]>();
+	for (const row of rows) {
+		const list = map.get(row.item_id);
+		if (list) list.push(row);
+		else map.set(row.item_id, [row]);
+	}
+	return map;
+}
+
 /** One change of actuals. @returns its id */
 export async function insertDataChange(
 	client: Queryable,

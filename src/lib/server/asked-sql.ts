@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import { BOUNDS } from '$core/bounds';
+import type { ReasonCode } from '$core/grading/standing';
 import { METHODS } from '$core/methods/registry';
 import { wholeSchema } from '$core/schemas';
 import {
@@ -60,7 +61,7 @@ export const hasAll = (text: string, patterns: string) =>
 
 /** Which items are asked for, as a condition over `standing`. */
 export function whichItems(workspaceId: number, asked: Asked, bound: Bound): string {
-	const conditions = [`standing.workspace_id = ${bound.of(workspaceId)}`, whichOne(asked, bound)];
+	const conditions = [`standing.workspace_id = ${bound.of(workspaceId)}`, whichOne(asked)];
 	const patterns = patternsOf(asked.words);
 	if (patterns.length > 0) conditions.push(hasAll('standing.sought', bound.of(patterns)));
 	for (const [of, label] of Object.entries(asked.labels))
@@ -90,14 +91,20 @@ export function namedItems(workspaceId: number, items: NamedItems, bound: Bound)
 	return `SELECT item_id, code FROM standing WHERE ${which} AND NOT retired AND NOT code = ANY (${bound.of(items.except)})`;
 }
 
-function whichOne({ which }: Asked, bound: Bound): string {
+/** Whether an item has a reason to be looked at, and nobody put it aside: places beyond are of the others. */
+export const TO_LOOK_AT = 'standing.place < 7';
+
+/** Whether an item shows a reason, whatever else it shows. */
+export const showsReason = (code: ReasonCode): string =>
+	code === 'not-in' ? 'standing.waits' : `'${code}' = ANY (standing.why)`;
+
+function whichOne({ which }: Asked): string {
 	if (which === 'retired') return 'standing.retired';
 	const listed = 'NOT standing.retired';
 	if (which === 'all') return listed;
-	if (which === 'look') return `${listed} AND standing.place < 7`;
+	if (which === 'look') return `${listed} AND ${TO_LOOK_AT}`;
 	if (which === 'aside') return `${listed} AND standing.put_aside_id IS NOT NULL`;
-	if (which === 'not-in') return `${listed} AND standing.waits`;
-	return isReason(which) ? `${listed} AND ${bound.of(which)} = ANY (standing.why)` : listed;
+	return isReason(which) ? `${listed} AND ${showsReason(which)}` : listed;
 }
 
 const CutSchema = v.strictObject({
@@ -230,7 +237,7 @@ export async function placesOf(
 			SELECT ${placeOf(order)} AS place, row_number() OVER (ORDER BY ${wholeOrder(order, down)}) AS row, count(*) OVER () AS count
 			${query(bound)}
 		) fitting
-		WHERE row % ${window} = ${window === 1 ? 0 : 1}
+		WHERE row % ${window} = 1
 		ORDER BY row`,
 		bound.values,
 	);

@@ -1,6 +1,6 @@
 import type { Asked } from '../asked';
 import { ByLabelsSchema, type Groups } from '../shapes';
-import { Bound, whichItems } from './asked-sql';
+import { Bound, TO_LOOK_AT, whichItems } from './asked-sql';
 import { checked } from './checked';
 import { pool } from './database';
 
@@ -8,7 +8,7 @@ import { pool } from './database';
 export const groupedBy = (params: URLSearchParams): string[] => checked(ByLabelsSchema, params.getAll('by'));
 
 /** Sums over items of one unit; over several they would say nothing. */
-const SUMS = `count(*) AS items, count(*) FILTER (WHERE place < 7 AND NOT standing.retired) AS look,
+const SUMS = `count(*) AS items, count(*) FILTER (WHERE ${TO_LOOK_AT} AND NOT standing.retired) AS look,
 	CASE WHEN count(DISTINCT item.unit) = 1 AND count(DISTINCT item.frequency) = 1 THEN sum(next) END AS next,
 	CASE WHEN count(DISTINCT item.unit) = 1 THEN min(item.unit) END AS unit,
 	CASE WHEN count(DISTINCT item.unit) = 1 THEN 100 * sum(missed) / nullif(sum(came), 0) END AS wape,

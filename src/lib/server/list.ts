@@ -11,6 +11,8 @@ import {
 	placeOf,
 	placesOf,
 	refuseUnknownMethod,
+	showsReason,
+	TO_LOOK_AT,
 	walk,
 	whichItems,
 } from './asked-sql';
@@ -116,10 +118,10 @@ export const loadOverview = (workspaceId: number): Promise<Overview> =>
 			Pick<Overview, 'items' | 'look' | 'aside' | 'retired' | 'working'> & Record<ReasonCode, number>
 		>(
 			`SELECT count(*) FILTER (WHERE NOT retired) AS items, count(*) FILTER (WHERE retired) AS retired,
-				count(*) FILTER (WHERE NOT retired AND place < 7) AS look,
+				count(*) FILTER (WHERE NOT retired AND ${TO_LOOK_AT}) AS look,
 				count(*) FILTER (WHERE NOT retired AND put_aside_id IS NOT NULL) AS aside,
 				(SELECT count(DISTINCT item_id) FROM touched WHERE workspace_id = $1) AS working,
-				${REASONS.map((code) => `count(*) FILTER (WHERE NOT retired AND ${code === 'not-in' ? 'waits' : `'${code}' = ANY (why)`}) AS "${code}"`).join(', ')}
+				${REASONS.map((code) => `count(*) FILTER (WHERE NOT retired AND ${showsReason(code)}) AS "${code}"`).join(', ')}
 			FROM standing WHERE workspace_id = $1`,
 			[workspaceId],
 		);

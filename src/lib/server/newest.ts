@@ -1,6 +1,7 @@
 import { newestPeriod, type ReasonCode, REASONS } from '$core/grading/standing';
 import { type Frequency, FREQUENCIES } from '$core/series/frequency';
 import type { NewestSaid } from '$core/words/standing';
+import { showsReason } from './asked-sql';
 import { pool, type Queryable, transaction } from './database';
 
 /** The period that half or more of the items of a frequency have, and how many have it. */
@@ -78,7 +79,7 @@ export async function newestStandings(
 	>(
 		`SELECT frequency, count(*) FILTER (WHERE newest_period = n.period AND newest_inside IS NOT NULL) AS graded,
 			count(*) FILTER (WHERE newest_period = n.period AND newest_inside) AS inside,
-			${OWN_REASONS.map((code) => `count(*) FILTER (WHERE '${code}' = ANY (why)) AS "${code}"`).join(', ')}
+			${OWN_REASONS.map((code) => `count(*) FILTER (WHERE ${showsReason(code)}) AS "${code}"`).join(', ')}
 		FROM standing JOIN newest_period n USING (workspace_id, frequency)
 		WHERE standing.workspace_id = $1 AND NOT retired
 		GROUP BY frequency`,

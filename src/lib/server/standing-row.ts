@@ -13,7 +13,7 @@ import type { Frequency } from '$core/series/frequency';
 import { applyLayers } from '$core/series/layers';
 import type { AdoptedMeasures, ItemRow, ItemStanding } from '../shapes';
 import { writeLine } from '../spark';
-import { spread } from './actuals';
+import { byItem, spread } from './actuals';
 import type { Queryable } from './database';
 import { loadLayers } from './layer-entries';
 
@@ -97,16 +97,6 @@ async function loadFigures(client: Queryable, ids: readonly number[]): Promise<M
 		[ids],
 	);
 	return byItem(rows);
-}
-
-function byItem<Row extends { item_id: number }>(rows: readonly Row[]): Map<number, Row[]> {
-	const map = new Map<number, Row[]>();
-	for (const row of rows) {
-		const list = map.get(row.item_id);
-		if (list) list.push(row);
-		else map.set(row.item_id, [row]);
-	}
-	return map;
 }
 
 const cameOf = (rows: readonly FigureRow[]): Came[] =>

@@ -1,17 +1,16 @@
 import type { PoolClient } from 'pg';
-import { CRITERIA } from '$core/contract/criteria';
 import type { Rounding } from '$core/grading/final';
 import type { Candidate } from '$core/methods/registry';
 import type { Sweep } from '../../shapes';
 import { carriedChanges, carriedShape, NOTHING_NEW } from '../carrying';
-import { type Queryable, transaction } from '../database';
+import { pool, type Queryable, transaction } from '../database';
 import { log } from '../log';
 import { finalSteps, insertRecord, originOf, type ToRecord } from '../records';
 import { Refusal } from '../refusal';
 import type { Recordable, SweepOutcome, SweepTask } from '../threads/tasks';
 import { threads } from '../threads/threads';
 import { loadSwept, type SweptItem } from './evidence';
-import { type BatchJob, loadSweep, tell } from './sweeps';
+import { type BatchJob, tell } from './sweeps';
 
 /** A batch of a sweep, worked off: once, whoever does it and however often it is begun. */
 
@@ -63,24 +62,28 @@ export async function workBatch(job: BatchJob, stop: AbortSignal): Promise<void>
 	}
 }
 
+/** Of a sweep, what its batches go by. */
+type Begun = Pick<Sweep, 'id' | 'kind' | 'settings' | 'of' | 'reason' | 'by'>;
+
 /** What is to be done; null where that was done, or is no longer wanted. */
 async function begin({
 	workspace,
 	sweep: id,
 	batch,
-}: BatchJob): Promise<{ sweep: Sweep; ids: number[] } | null> {
-	return transaction(async (client) => {
-		const { rows } = await client.query<{ item_ids: number[] }>(
-			'SELECT item_ids FROM sweep_batch WHERE workspace_id = $1 AND sweep_id = $2 AND number = $3 AND ended_at IS NULL',
-			[workspace, id, batch],
-		);
-		if (!rows[0]) return null;
-		const sweep = await loadSweep(workspace, id, client);
-		return sweep.endedAt === null ? { sweep, ids: rows[0].item_ids.map(Number) } : null;
-	});
+}: BatchJob): Promise<{ sweep: Begun; ids: number[] } | null> {
+	const { rows } = await pool().query<Begun & { item_ids: number[] }>(
+		`SELECT sweep.id, kind, settings, of_sweep AS of, reason, created_by AS by, item_ids
+		FROM sweep_batch JOIN sweep ON sweep.workspace_id = sweep_batch.workspace_id AND sweep.id = sweep_id
+		WHERE sweep.workspace_id = $1 AND sweep.id = $2 AND number = $3
+			AND sweep.ended_at IS NULL AND sweep_batch.ended_at IS NULL`,
+		[workspace, id, batch],
+	);
+	if (!rows[0]) return null;
+	const { item_ids, ...sweep } = rows[0];
+	return { sweep, ids: item_ids.map(Number) };
 }
 
-async function computeBatch(job: BatchJob, sweep: Sweep, ids: number[], stop: AbortSignal): Promise<void> {
+async function computeBatch(job: BatchJob, sweep: Begun, ids: number[], stop: AbortSignal): Promise<void> {
 	const items = await transaction((client) => loadSwept(client, job.workspace, ids));
 	const rows: Row[] = [];
 	for (const swept of items) {
@@ -99,7 +102,7 @@ async function computeBatch(job: BatchJob, sweep: Sweep, ids: number[], stop: Ab
 }
 
 /** What comes of an item; what it is refused for is its row. */
-async function rowOf(sweep: Sweep, swept: SweptItem, signal: AbortSignal): Promise<Row> {
+async function rowOf(sweep: Begun, swept: SweptItem, signal: AbortSignal): Promise<Row> {
 	const { item, seen, change, entry, before } = swept;
 	const row: Row = {
 		...EMPTY,
@@ -117,7 +120,7 @@ async function rowOf(sweep: Sweep, swept: SweptItem, signal: AbortSignal): Promi
 			seen,
 			before: before && carriedShape(item, before),
 			lineUp: sweep.settings.lineUp as Candidate[],
-			criterion: sweep.settings.criterion ?? CRITERIA[0],
+			criterion: sweep.settings.criterion,
 		};
 		const outcome = await threads().run('sweepItem', task, { caller: `sweep ${sweep.id}`, signal });
 		return { ...row, ...filled(outcome, swept, sweep.kind) };
@@ -179,7 +182,7 @@ function filled(
 	};
 }
 
-/** Takes a batch for writing; false where another one has ended it, or its sweep was ended. */
+/** Takes a batch for writing; false where another one has ended it. */
 async function isOpen(client: Queryable, { workspace, sweep, batch }: BatchJob): Promise<boolean> {
 	const { rows } = await client.query(
 		`SELECT FROM sweep_batch WHERE workspace_id = $1 AND sweep_id = $2 AND number = $3 AND ended_at IS NULL FOR UPDATE`,
@@ -243,22 +246,23 @@ async function fail(job: BatchJob, error: unknown): Promise<boolean> {
 	});
 }
 
-interface ReadyRow {
-	item_id: number;
-	code: string;
-	label: string;
-	method: string;
-	label_before: string | null;
-	next: number | null;
-	next_before: number | null;
-	seen: number;
-	seen_layers: number;
-	ready: Ready;
-	record_id: number | null;
-}
+/** A row of another sweep that can be adopted. */
+type ReadyRow = Pick<
+	Row,
+	| 'item_id'
+	| 'code'
+	| 'label'
+	| 'method'
+	| 'label_before'
+	| 'next'
+	| 'next_before'
+	| 'seen'
+	| 'seen_layers'
+	| 'record_id'
+> & { ready: Ready };
 
 /** Puts rows of another sweep on record, each of them alone: what changed since it was worked out is refused. */
-async function adoptBatch(job: BatchJob, sweep: Sweep, ids: number[]): Promise<void> {
+async function adoptBatch(job: BatchJob, sweep: Begun, ids: number[]): Promise<void> {
 	const { workspace } = job;
 	await transaction(async (client) => {
 		if (!(await isOpen(client, job))) return;
@@ -275,23 +279,9 @@ async function adoptBatch(job: BatchJob, sweep: Sweep, ids: number[]): Promise<v
 		const now = new Map((await loadNow(client, workspace, ids)).map((row) => [row.item_id, row]));
 		const made: Row[] = [];
 		for (const row of rows) {
-			const { item_id, code, label, method, label_before, next, next_before, seen, seen_layers } = row;
-			const refused = whyNot(row, now.get(item_id)!);
+			const refused = whyNot(row, now.get(row.item_id)!);
 			const record_id = refused === null ? await adoptRow(client, workspace, sweep, row) : null;
-			made.push({
-				...EMPTY,
-				item_id,
-				code,
-				label,
-				method,
-				label_before,
-				next,
-				next_before,
-				seen,
-				seen_layers,
-				refused,
-				record_id,
-			});
+			made.push({ ...EMPTY, ...row, ready: null, refused, record_id });
 		}
 		await insertRows(client, job, made);
 		await client.query(
@@ -344,18 +334,13 @@ function whyNot({ seen, seen_layers, record_id, ready }: ReadyRow, now: Now): st
 const adoptRow = (
 	client: PoolClient,
 	workspaceId: number,
-	{ by, reason }: Sweep,
-	row: ReadyRow,
-): Promise<number> => {
-	const { forecast, changes, rounding, carriedFrom, asked } = row.ready;
-	const toRecord: ToRecord = {
-		seen: row.seen,
-		seenLayers: row.seen_layers,
-		reason,
-		changes,
-		rounding,
-		carriedFrom,
-		asked,
-	};
-	return insertRecord(client, { workspaceId, name: by }, row.item_id, toRecord, forecast);
-};
+	{ by, reason }: Begun,
+	{ item_id, seen, seen_layers, ready: { forecast, ...carried } }: ReadyRow,
+): Promise<number> =>
+	insertRecord(
+		client,
+		{ workspaceId, name: by },
+		item_id,
+		{ ...carried, seen, seenLayers: seen_layers, reason },
+		forecast,
+	);

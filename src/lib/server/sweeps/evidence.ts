@@ -1,5 +1,5 @@
 import { NO_LAYERS } from '$core/series/layers';
-import { spread } from '../actuals';
+import { byItem, spread } from '../actuals';
 import type { Queryable } from '../database';
 import type { ItemRecord } from '../item-records';
 import { loadLayers } from '../layer-entries';
@@ -8,12 +8,12 @@ import type { Seen } from '../threads/tasks';
 
 /** What a sweep has to know of its items, of many at once. */
 export interface SweptItem {
-	item: Pick<ItemRecord, 'id' | 'code' | 'frequency' | 'season_length' | 'carry' | 'retired_at'>;
+	item: Pick<ItemRecord, 'id' | 'code' | 'frequency' | 'season_length' | 'carry'>;
 	seen: Seen;
 	/** The newest change of its actuals, and the newest entry of its layers. */
 	change: number;
 	entry: number;
-	/** Its newest record, and what it hands over for the period after the last one. */
+	/** Its newest record. */
 	before: NewestRecord | null;
 }
 
@@ -53,7 +53,7 @@ export async function loadSwept(
 	ids: readonly number[],
 ): Promise<SweptItem[]> {
 	const { rows: items } = await client.query<SweptItem['item']>(
-		`SELECT id, code, frequency, season_length, carry, retired_at FROM item WHERE workspace_id = $1 AND id = ANY ($2)`,
+		`SELECT id, code, frequency, season_length, carry FROM item WHERE workspace_id = $1 AND id = ANY ($2)`,
 		[workspaceId, ids],
 	);
 	const { rows: figures } = await client.query<Figure>(
@@ -79,18 +79,13 @@ export async function loadSwept(
 		) newest`,
 		[workspaceId, ids],
 	);
-	const byItem = new Map(items.map((item) => [item.id, item]));
+	const known = new Map(items.map((item) => [item.id, item]));
 	const newest = new Map(records.map((record) => [record.item_id, record]));
-	const came = new Map<number, Figure[]>();
-	for (const figure of figures) {
-		const list = came.get(figure.item_id);
-		if (list) list.push(figure);
-		else came.set(figure.item_id, [figure]);
-	}
+	const came = byItem(figures);
 	const entries = new Map(mended.map(({ item_id, entry }) => [item_id, entry]));
 	const swept: SweptItem[] = [];
 	for (const id of ids) {
-		const item = byItem.get(id);
+		const item = known.get(id);
 		if (!item) continue;
 		const rows = came.get(id) ?? [];
 		const entry = entries.get(id) ?? 0;

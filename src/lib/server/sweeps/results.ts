@@ -54,7 +54,7 @@ interface Row extends Omit<SweepRow, 'scale' | 'wapeBefore' | 'nextBefore'> {
 	next_before: number | null;
 }
 
-/** @throws Refusal 404 where there is no such sweep, 422 for a place of another order */
+/** @throws Refusal 422 for a place of another order */
 export async function loadSweepWindow(
 	workspaceId: number,
 	sweep: number,
@@ -62,7 +62,6 @@ export async function loadSweepWindow(
 	from: Place | null = null,
 	most: number = WINDOW,
 ): Promise<SweepWindow> {
-	await loadSweep(workspaceId, sweep);
 	const sort = ORDERS[asked.sort];
 	const { rows, next } = await walk<Row>(
 		sort,
@@ -96,11 +95,12 @@ export const sweepAskedOf = (params: URLSearchParams): SweepAsked =>
 	checked(SweepAskedSchema, sweepWritten(params));
 
 /** The window that a query asks for. @throws Refusal 404 where there is no such sweep, 422 where that cannot be asked for */
-export function sweepWindowOf(
+export async function sweepWindowOf(
 	workspaceId: number,
 	sweep: number,
 	params: URLSearchParams,
 ): Promise<SweepWindow> {
+	await loadSweep(workspaceId, sweep);
 	const { from, most } = cutOf(params, WINDOW);
 	return loadSweepWindow(workspaceId, sweep, sweepAskedOf(params), from, most);
 }
@@ -118,9 +118,8 @@ export const loadSweepPlaces = (workspaceId: number, sweep: number, asked: Sweep
 const STEP = 0.05;
 const END = 0.5;
 
-/** @throws Refusal 404 where there is no such sweep */
+/** What it comes to over all its items. */
 export async function loadSweepSums(workspaceId: number, sweep: number): Promise<SweepSums> {
-	await loadSweep(workspaceId, sweep);
 	const which = 'FROM sweep_row WHERE workspace_id = $1 AND sweep_id = $2';
 	const own = [workspaceId, sweep];
 	const [sums, gains, methods, reasons] = await Promise.all([

@@ -100,12 +100,8 @@
 				{/await}
 				<a href="/items?{paramsOf(asked)}" class="text-accent underline">the items</a>
 			</span>
-			<div
-				class="flex w-full flex-wrap items-center gap-x-4 gap-y-1 text-[13px]"
-				role="search"
-				aria-label="Items"
-			>
-				<label class="flex items-baseline gap-1.5 text-ink-2">
+			<ListFilters {asked} bind:overview ask={(more) => ask(more, by)} {fail}
+				><label class="flex items-baseline gap-1.5 text-ink-2">
 					by
 					<Choice
 						label="Grouped by"
@@ -126,15 +122,8 @@
 							take={(of) => ask(asked, of === '' ? [by[0]!] : [by[0]!, of])}
 						/>
 					</label>
-				{/if}
-				<ListFilters
-					{asked}
-					{overview}
-					ask={(more) => ask(more, by)}
-					{fail}
-					keep={(views) => overview && (overview = { ...overview, views })}
-				/>
-			</div>
+				{/if}</ListFilters
+			>
 		{/if}
 		{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}
 	</div>

@@ -144,19 +144,7 @@
 				>JSON</Button
 			>
 		</span>
-		<div
-			class="flex w-full flex-wrap items-center gap-x-4 gap-y-1 text-[13px]"
-			role="search"
-			aria-label="Items"
-		>
-			<ListFilters
-				{asked}
-				{overview}
-				{ask}
-				{fail}
-				keep={(views) => overview && (overview = { ...overview, views })}
-			/>
-		</div>
+		<ListFilters {asked} bind:overview {ask} {fail} />
 		{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}
 		<div class="flex w-full flex-wrap items-baseline gap-x-5 gap-y-1 text-[13px]">
 			<span class="flex gap-2" role="group" aria-label="Layout">

@@ -257,19 +257,7 @@
 				<a href="/hand-over{handOver}" class="text-accent underline">forecasts to hand over</a>
 			{/if}
 		</div>
-		<div
-			class="flex w-full flex-wrap items-center gap-x-4 gap-y-1 text-[13px]"
-			role="search"
-			aria-label="Items"
-		>
-			<ListFilters
-				{asked}
-				{overview}
-				{ask}
-				{fail}
-				keep={(views) => overview && (overview = { ...overview, views })}
-			/>
-		</div>
+		<ListFilters {asked} bind:overview {ask} {fail} />
 		{#if overview && overview.newest.length > 0}
 			<p class="flex w-full flex-wrap items-baseline gap-x-6 gap-y-0.5 text-[13px]" data-newest-lines>
 				<NewestLines newest={overview.newest} />

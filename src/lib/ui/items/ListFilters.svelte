@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { untrack } from 'svelte';
+	import { type Snippet, untrack } from 'svelte';
 	import { BOUNDS } from '$core/bounds';
 	import { REASONS } from '$core/grading/standing';
 	import { periodWord } from '$core/series/frequency';
@@ -26,15 +26,16 @@
 
 	interface Props {
 		asked: Asked;
+		/** What is said over all items; the views that are kept change with it. */
 		overview: Overview | null;
+		/** What stands before the filters. */
+		children?: Snippet;
 		/** Asks for other items. */
 		ask: (asked: Asked) => void;
-		/** Ways to look at the list that are kept now. */
-		keep: (views: Overview['views']) => void;
 		/** Says what went wrong. */
 		fail: (error: unknown) => void;
 	}
-	let { asked, overview, ask, keep, fail }: Props = $props();
+	let { asked, overview = $bindable(), children, ask, fail }: Props = $props();
 
 	let field: HTMLInputElement | undefined = $state();
 	let typed = $state(untrack(() => asked.words));
@@ -83,7 +84,8 @@
 
 	async function keepAs(as: string, what: Asked | null) {
 		try {
-			keep(await call('PUT /views', {}, { name: as, asked: what }));
+			const kept = await call('PUT /views', {}, { name: as, asked: what });
+			if (overview) overview = { ...overview, views: kept };
 			naming = false;
 			name = '';
 		} catch (error) {
@@ -92,170 +94,174 @@
 	}
 </script>
 
-<Button aria-pressed={asked.which === 'all'} onclick={() => showOnly('all')}>all</Button>
-<Button aria-pressed={asked.which === 'look'} onclick={() => showOnly('look')}>to look at</Button>
-{#if reasons.length > 0 || isReason(asked.which)}
-	<Choice
-		label="Why to look"
-		value={isReason(asked.which) ? asked.which : 'why'}
-		of={[
-			'why',
-			...(isReason(asked.which) && !reasons.includes(asked.which) ? [asked.which] : []),
-			...reasons,
-		]}
-		names={(code) =>
-			code === 'why' ? 'by reason…' : `${WHICH_NAMES[code]} (${overview?.reasons[code] ?? 0})`}
-		take={(code) => code !== 'why' && showOnly(code)}
-	/>
-{/if}
-{#if (overview?.aside ?? 0) > 0 || asked.which === 'aside'}
-	<Button aria-pressed={asked.which === 'aside'} onclick={() => showOnly('aside')}
-		>put aside ({overview?.aside ?? 0})</Button
-	>
-{/if}
-{#if (overview?.retired ?? 0) > 0 || asked.which === 'retired'}
-	<Button aria-pressed={asked.which === 'retired'} onclick={() => showOnly('retired')}
-		>retired ({overview?.retired ?? 0})</Button
-	>
-{/if}
-<LabelFilter labels={overview?.labels ?? []} wanted={asked.labels} take={(labels) => narrow({ labels })} />
-{#if asked.method !== null}
-	<Button
-		aria-pressed="true"
-		title="Adopted method. Press to show the others again"
-		onclick={() => narrow({ method: null })}
-		>{methods.find(({ id }) => id === asked.method)?.name ?? asked.method} ✕</Button
-	>
-{:else if methods.length > 1}
-	<Choice
-		label="By method"
-		value=""
-		of={['', ...methods.map(({ id }) => id)]}
-		names={(id) => {
-			const method = methods.find((each) => each.id === id);
-			return method ? `${method.name} (${method.items})` : 'by method…';
-		}}
-		take={(id) => id !== '' && narrow({ method: id })}
-	/>
-{/if}
-{#if asked.frequency !== null}
-	<Button
-		aria-pressed="true"
-		title="Press to show items of other frequencies again"
-		onclick={() => narrow({ frequency: null })}>{periodWord(asked.frequency, 2)} ✕</Button
-	>
-{:else if frequencies.length > 1}
-	<Choice
-		label="By frequency"
-		value={null}
-		of={[null, ...frequencies.map(({ frequency }) => frequency)] as never[]}
-		names={(frequency) => {
-			const found = frequencies.find((each) => each.frequency === frequency);
-			return found ? `${periodWord(found.frequency, 2)} (${found.items})` : 'by frequency…';
-		}}
-		take={(frequency) => frequency !== null && narrow({ frequency })}
-	/>
-{/if}
-{#each Object.keys(RANGED) as Ranged[] as of (of)}
-	{#if asked[of] && ranging !== of}
-		<Button
-			aria-pressed="true"
-			title="Press to show items beyond it again"
-			data-range={of}
-			onclick={() => narrow({ [of]: null })}>{inMark(rangeWords(of, asked[of]))} ✕</Button
+<div class="flex w-full flex-wrap items-center gap-x-4 gap-y-1 text-[13px]" role="search" aria-label="Items">
+	{@render children?.()}
+
+	<Button aria-pressed={asked.which === 'all'} onclick={() => showOnly('all')}>all</Button>
+	<Button aria-pressed={asked.which === 'look'} onclick={() => showOnly('look')}>to look at</Button>
+	{#if reasons.length > 0 || isReason(asked.which)}
+		<Choice
+			label="Why to look"
+			value={isReason(asked.which) ? asked.which : 'why'}
+			of={[
+				'why',
+				...(isReason(asked.which) && !reasons.includes(asked.which) ? [asked.which] : []),
+				...reasons,
+			]}
+			names={(code) =>
+				code === 'why' ? 'by reason…' : `${WHICH_NAMES[code]} (${overview?.reasons[code] ?? 0})`}
+			take={(code) => code !== 'why' && showOnly(code)}
+		/>
+	{/if}
+	{#if (overview?.aside ?? 0) > 0 || asked.which === 'aside'}
+		<Button aria-pressed={asked.which === 'aside'} onclick={() => showOnly('aside')}
+			>put aside ({overview?.aside ?? 0})</Button
 		>
 	{/if}
-{/each}
-{#if ranging === null}
-	<Choice
-		label="By a figure"
-		value=""
-		of={['', ...(Object.keys(RANGED) as Ranged[])]}
-		names={(of) => (of === '' ? 'by figure…' : RANGED[of])}
-		take={(of) => of !== '' && beginRange(of)}
+	{#if (overview?.retired ?? 0) > 0 || asked.which === 'retired'}
+		<Button aria-pressed={asked.which === 'retired'} onclick={() => showOnly('retired')}
+			>retired ({overview?.retired ?? 0})</Button
+		>
+	{/if}
+	<LabelFilter labels={overview?.labels ?? []} wanted={asked.labels} take={(labels) => narrow({ labels })} />
+	{#if asked.method !== null}
+		<Button
+			aria-pressed="true"
+			title="Adopted method. Press to show the others again"
+			onclick={() => narrow({ method: null })}
+			>{methods.find(({ id }) => id === asked.method)?.name ?? asked.method} ✕</Button
+		>
+	{:else if methods.length > 1}
+		<Choice
+			label="By method"
+			value=""
+			of={['', ...methods.map(({ id }) => id)]}
+			names={(id) => {
+				const method = methods.find((each) => each.id === id);
+				return method ? `${method.name} (${method.items})` : 'by method…';
+			}}
+			take={(id) => id !== '' && narrow({ method: id })}
+		/>
+	{/if}
+	{#if asked.frequency !== null}
+		<Button
+			aria-pressed="true"
+			title="Press to show items of other frequencies again"
+			onclick={() => narrow({ frequency: null })}>{periodWord(asked.frequency, 2)} ✕</Button
+		>
+	{:else if frequencies.length > 1}
+		<Choice
+			label="By frequency"
+			value={null}
+			of={[null, ...frequencies.map(({ frequency }) => frequency)] as never[]}
+			names={(frequency) => {
+				const found = frequencies.find((each) => each.frequency === frequency);
+				return found ? `${periodWord(found.frequency, 2)} (${found.items})` : 'by frequency…';
+			}}
+			take={(frequency) => frequency !== null && narrow({ frequency })}
+		/>
+	{/if}
+	{#each Object.keys(RANGED) as Ranged[] as of (of)}
+		{#if asked[of] && ranging !== of}
+			<Button
+				aria-pressed="true"
+				title="Press to show items beyond it again"
+				data-range={of}
+				onclick={() => narrow({ [of]: null })}>{inMark(rangeWords(of, asked[of]))} ✕</Button
+			>
+		{/if}
+	{/each}
+	{#if ranging === null}
+		<Choice
+			label="By a figure"
+			value=""
+			of={['', ...(Object.keys(RANGED) as Ranged[])]}
+			names={(of) => (of === '' ? 'by figure…' : RANGED[of])}
+			take={(of) => of !== '' && beginRange(of)}
+		/>
+	{:else}
+		<form
+			class="flex items-baseline gap-1.5 text-ink-2"
+			onsubmit={(event) => {
+				event.preventDefault();
+				takeRange();
+			}}
+		>
+			{RANGED[ranging]}
+			<FigureInput
+				label="{RANGED[ranging]} from"
+				value={low}
+				placeholder="any"
+				empties
+				live
+				take={(figure) => (low = figure)}
+				class="typed h-6 w-16"
+			/>
+			to
+			<FigureInput
+				label="{RANGED[ranging]} to"
+				value={high}
+				placeholder="any"
+				empties
+				live
+				take={(figure) => (high = figure)}
+				class="typed h-6 w-16"
+			/>
+			{ranging === 'mape' ? '%' : ''}
+			<Button type="submit" look="offer">show</Button>
+			<Button aria-label="Leave the range" onclick={() => (ranging = null)}>✕</Button>
+		</form>
+	{/if}
+	<TextInput
+		bind:field
+		bind:value={typed}
+		type="search"
+		label="Filter the items"
+		placeholder="Filter by code, name, label"
+		maxlength={BOUNDS.name}
+		class="h-7 w-56"
+		oninput={() => narrow({ words: typed.trim() })}
 	/>
-{:else}
-	<form
-		class="flex items-baseline gap-1.5 text-ink-2"
-		onsubmit={(event) => {
-			event.preventDefault();
-			takeRange();
-		}}
-	>
-		{RANGED[ranging]}
-		<FigureInput
-			label="{RANGED[ranging]} from"
-			value={low}
-			placeholder="any"
-			empties
-			live
-			take={(figure) => (low = figure)}
-			class="typed h-6 w-16"
+	{#if views.length > 0}
+		<Choice
+			label="Kept views"
+			value={current?.name ?? ''}
+			of={[...(current ? [] : ['']), ...views.map((view) => view.name)]}
+			names={(of) => (of === '' ? 'views…' : of)}
+			take={(of) => {
+				const view = views.find((each) => each.name === of);
+				if (view) ask(view.asked);
+			}}
 		/>
-		to
-		<FigureInput
-			label="{RANGED[ranging]} to"
-			value={high}
-			placeholder="any"
-			empties
-			live
-			take={(figure) => (high = figure)}
-			class="typed h-6 w-16"
-		/>
-		{ranging === 'mape' ? '%' : ''}
-		<Button type="submit" look="offer">show</Button>
-		<Button aria-label="Leave the range" onclick={() => (ranging = null)}>✕</Button>
-	</form>
-{/if}
-<TextInput
-	bind:field
-	bind:value={typed}
-	type="search"
-	label="Filter the items"
-	placeholder="Filter by code, name, label"
-	maxlength={BOUNDS.name}
-	class="h-7 w-56"
-	oninput={() => narrow({ words: typed.trim() })}
-/>
-{#if views.length > 0}
-	<Choice
-		label="Kept views"
-		value={current?.name ?? ''}
-		of={[...(current ? [] : ['']), ...views.map((view) => view.name)]}
-		names={(of) => (of === '' ? 'views…' : of)}
-		take={(of) => {
-			const view = views.find((each) => each.name === of);
-			if (view) ask(view.asked);
-		}}
-	/>
-{/if}
-{#if current}
-	<Button title="Take the kept view away; its items stay" onclick={() => keepAs(current.name, null)}
-		>forget “{current.name}”</Button
-	>
-{:else if narrowed && !naming}
-	<Button title="Keep what is shown, and its order, by a name" onclick={() => (naming = true)}
-		>keep this view</Button
-	>
-{/if}
-{#if naming}
-	<form
-		class="flex items-baseline gap-1.5"
-		onsubmit={(event) => {
-			event.preventDefault();
-			if (name.trim() !== '') void keepAs(name.trim(), asked);
-		}}
-	>
-		<TextInput
-			bind:value={name}
-			look="line"
-			label="Name of the view"
-			placeholder="its name"
-			maxlength={BOUNDS.label}
-			autofocus
-			class="h-6 w-36"
-			onkeydown={(event) => event.key === 'Escape' && (naming = false)}
-		/>
-		<Button type="submit" look="offer">keep</Button>
-	</form>
-{/if}
+	{/if}
+	{#if current}
+		<Button title="Take the kept view away; its items stay" onclick={() => keepAs(current.name, null)}
+			>forget “{current.name}”</Button
+		>
+	{:else if narrowed && !naming}
+		<Button title="Keep what is shown, and its order, by a name" onclick={() => (naming = true)}
+			>keep this view</Button
+		>
+	{/if}
+	{#if naming}
+		<form
+			class="flex items-baseline gap-1.5"
+			onsubmit={(event) => {
+				event.preventDefault();
+				if (name.trim() !== '') void keepAs(name.trim(), asked);
+			}}
+		>
+			<TextInput
+				bind:value={name}
+				look="line"
+				label="Name of the view"
+				placeholder="its name"
+				maxlength={BOUNDS.label}
+				autofocus
+				class="h-6 w-36"
+				onkeydown={(event) => event.key === 'Escape' && (naming = false)}
+			/>
+			<Button type="submit" look="offer">keep</Button>
+		</form>
+	{/if}
+</div>

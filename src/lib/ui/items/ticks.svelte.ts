@@ -63,6 +63,12 @@ export class Ticks {
 		this.#codes.clear();
 	}
 
+	/** The codes of what is ticked. @param rows brings all that there are */
+	async codesOf(rows: Pick<Windows<{ code: string }>, 'all'>): Promise<string[]> {
+		if (!this.#all) return [...this.#codes];
+		return (await rows.all()).map(({ code }) => code).filter((code) => this.has(code));
+	}
+
 	/** As a call names them. */
 	named(asked: Asked): NamedItems {
 		const codes = [...this.#codes];

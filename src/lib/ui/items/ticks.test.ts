@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import { ASKED_ALL } from '../../asked';
 import { Ticks } from './ticks.svelte';
 
-test('some are ticked, or all but some, whichever way it came about', () => {
+test('some are ticked, or all but some, whichever way it came about', async () => {
 	const ticks = new Ticks();
 	ticks.toggle('A');
 	ticks.set(['B', 'C'], true);
@@ -15,6 +15,8 @@ test('some are ticked, or all but some, whichever way it came about', () => {
 	ticks.set(['Y', 'Z'], false);
 	expect([ticks.has('Z'), ticks.count(9)]).toEqual([false, 7]);
 	expect(ticks.named(ASKED_ALL)).toEqual({ asked: ASKED_ALL, except: ['Z', 'Y'] });
+	const rows = { all: () => Promise.resolve(['W', 'X', 'Y', 'Z'].map((code) => ({ code }))) };
+	expect(await ticks.codesOf(rows)).toEqual(['W', 'X']);
 	ticks.setAll(false);
 	expect([ticks.count(9), ticks.named(ASKED_ALL)]).toEqual([0, { codes: [] }]);
 });

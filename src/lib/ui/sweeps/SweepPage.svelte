@@ -123,11 +123,7 @@
 	/** What is ticked by name; all that fit are named one by one, since they may be less than what the sweep has. */
 	async function adoptTicked() {
 		try {
-			const named = ticks.named({} as never);
-			const codes =
-				'codes' in named
-					? named.codes
-					: (await windows.all()).map(({ code }) => code).filter((code) => ticks.has(code));
+			const codes = await ticks.codesOf(windows);
 			await adopt({ codes }, codes.length);
 		} catch (error) {
 			fail(error);
