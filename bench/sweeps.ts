@@ -1,7 +1,10 @@
 /**
  * Sweeps: proposals for many items, out of and into the database, against the arithmetic alone on all cores in the same run; what
  * a second worker changes; how the server answers meanwhile; how soon a sweep stops; how two share the workers; adopting thousands;
- * memory. npm run bench -- sweeps [items]
+ * memory. npm run bench -- sweeps [items] [rounds] [kind]
+ *
+ * The arithmetic alone is that of at most a thousand items before and after each round, scaled up. With the kind “try” a line-up of one
+ * cheap method takes the place of proposals: what is not arithmetic shows, at a size that proposals would take hours for.
  */
 import { readFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
@@ -15,7 +18,12 @@ import { type App, startApp, startWorker, until } from '../tests/support/app';
 import { fileURLToPath } from 'node:url';
 import { median, share, withDatabase } from './serving-support';
 
-const [count = 1000] = process.argv.slice(3).map(Number);
+const [count = 1000, rounds = 3] = process.argv.slice(3, 5).map(Number);
+const kind = 'try' ? 'try' : 'propose';
+const SAMPLE = Math.min(count, 1000);
+const LINE_UP = [{ id: 'a', method: 'moving-average', span: 3 }] as const;
+/** Rows that are adopted by name, at most. */
+const ADOPTED = 5000;
 const MONTHS = 60;
 const FIRST = parsePeriod('month', '2021-11');
 const WORK = fileURLToPath(new URL('../../build/work.js', import.meta.url));
@@ -51,7 +59,7 @@ async function makeItems(client: pg.Client, items: number): Promise<void> {
 }
 
 const task = (item: number): SweepTask => ({
-	kind: 'propose',
+	kind,
 	seen: {
 		actuals: { first: FIRST, values: Array.from({ length: MONTHS }, (_, t) => valueOf(item, t)) },
 		frequency: 'month',
@@ -59,24 +67,24 @@ const task = (item: number): SweepTask => ({
 		layers: NO_LAYERS,
 	},
 	before: null,
-	lineUp: [],
+	lineUp: kind === 'try' ? [...LINE_UP] : [],
 	criterion: 'mad',
 });
 
-/** The arithmetic of so many items on all cores, in milliseconds. */
-async function arithmetic(items: number): Promise<number> {
+/** The arithmetic of a sample on all cores, in milliseconds for all items. */
+async function arithmetic(): Promise<number> {
 	const threads = new Threads(WORK);
 	await Promise.all(Array.from({ length: 4 }, () => threads.run('sweepItem', task(0), { caller: 'warm' })));
 	const began = performance.now();
 	let next = 0;
 	const lane = async () => {
-		for (let item = next++; item < items; item = next++)
+		for (let item = next++; item < SAMPLE; item = next++)
 			await threads.run('sweepItem', task(item), { caller: 'bench' });
 	};
 	await Promise.all(Array.from({ length: availableParallelism() + 1 }, lane));
 	const took = performance.now() - began;
 	await threads.close();
-	return took;
+	return (took * count) / SAMPLE;
 }
 
 const begin = async (app: App, sweep: Partial<NewSweep>): Promise<Sweep> => {
@@ -117,7 +125,24 @@ const memoryOf = (pid: number): number => {
 	return Number(kilobytes) / 1024;
 };
 
-const ALL = { asked: {} } as NewSweep['items'];
+/** What processes hold while something runs: in the tenths of its time. @returns ends it, and says what was seen */
+function lookAtMemory(pids: readonly number[]): () => string {
+	const seen: number[][] = [];
+	const look = setInterval(() => seen.push(pids.map(memoryOf)), LOOK);
+	return () => {
+		clearInterval(look);
+		const tenths = Array.from({ length: 10 }, (_, i) => seen[Math.floor(((i + 0.5) * seen.length) / 10)]!);
+		return pids
+			.map((_, which) => tenths.map((sizes) => sizes?.[which]?.toFixed(0) ?? '–').join(' '))
+			.join(' and ');
+	};
+}
+
+const ALL: Partial<NewSweep> = {
+	kind,
+	items: { asked: {} } as NewSweep['items'],
+	...(kind === 'try' && { settings: { lineUp: [...LINE_UP], criterion: 'mad' } as NewSweep['settings'] }),
+};
 
 await withDatabase(async (url, _, ownerUrl) => {
 	const app = await startApp(url);
@@ -134,28 +159,35 @@ await withDatabase(async (url, _, ownerUrl) => {
 		);
 		const alone: number[] = [];
 		const swept: number[] = [];
-		const memory: number[][] = [];
+		const memory: string[] = [];
 		let id = 0;
-		for (let round = 0; round < 3; round++) {
-			alone.push(await arithmetic(count));
-			const { took, id: made } = await sweepTime(app, { kind: 'propose', items: ALL });
+		for (let round = 0; round < rounds; round++) {
+			const before = await arithmetic();
+			const looked = lookAtMemory([app.process.pid!, worker.process.pid!]);
+			const { took, id: made } = await sweepTime(app, ALL);
+			memory.push(looked());
 			id = made;
 			swept.push(took);
-			memory.push([app.process, worker.process].map(({ pid }) => memoryOf(pid!)));
+			alone.push((before + (await arithmetic())) / 2);
 		}
 		console.log(
-			`proposals for ${count} items of ${MONTHS} months: ${(median(swept) / 1000).toFixed(1)} s out of and into the database, ${(median(alone) / 1000).toFixed(1)} s the arithmetic alone on ${availableParallelism()} cores: × ${(median(swept) / median(alone)).toFixed(2)} (${swept.map((took, i) => (took / alone[i]!).toFixed(2)).join(', ')})`,
+			`${kind} for ${count} items of ${MONTHS} months: ${(median(swept) / 1000).toFixed(1)} s out of and into the database, ${(median(alone) / 1000).toFixed(1)} s the arithmetic alone on ${availableParallelism()} cores: × ${(median(swept) / median(alone)).toFixed(2)} (${swept.map((took, i) => (took / alone[i]!).toFixed(2)).join(', ')})`,
 		);
-		console.log(
-			`memory of server and worker after each: ${memory.map((each) => each.map((size) => size.toFixed(0)).join(' and ')).join('; ')} MB`,
-		);
+		console.log(`memory of server and worker over the tenths of each, in MB: ${memory.join('; ')}`);
 
-		const second = await startWorker(url);
-		const together = await sweepTime(app, { kind: 'propose', items: ALL });
-		await second.stop();
-		console.log(
-			`with a second worker on the same cores: × ${(together.took / median(swept)).toFixed(2)} of one`,
-		);
+		if (rounds > 1) {
+			const twice: number[] = [];
+			const once: number[] = [];
+			for (let round = 0; round < rounds; round++) {
+				const second = await startWorker(url);
+				twice.push((await sweepTime(app, ALL)).took);
+				await second.stop();
+				once.push((await sweepTime(app, ALL)).took);
+			}
+			console.log(
+				`with a second worker on the same cores: × ${(median(twice) / median(once)).toFixed(2)} of one (${twice.map((took, i) => (took / once[i]!).toFixed(2)).join(', ')})`,
+			);
+		}
 
 		const quiet: number[] = [];
 		const busy: number[] = [];
@@ -171,7 +203,7 @@ await withDatabase(async (url, _, ownerUrl) => {
 			}
 		};
 		await ask(quiet, opened[0]!);
-		const running = await begin(app, { kind: 'propose', items: ALL });
+		const running = await begin(app, ALL);
 		await when(running.id, ({ done }) => done > 0);
 		await ask(busy, opened[1]!);
 		console.log(
@@ -190,11 +222,12 @@ await withDatabase(async (url, _, ownerUrl) => {
 			`stopped, nobody works at it any more after ${((performance.now() - stopped) / 1000).toFixed(2)} s`,
 		);
 
-		const one = await begin(app, { kind: 'propose', items: ALL });
-		await when(one.id, ({ done }) => done >= count / 4);
-		const other = await begin(app, { kind: 'propose', items: ALL });
+		const one = await begin(app, ALL);
+		const some = Math.min(count / 4, 500);
+		await when(one.id, ({ done }) => done >= some);
+		const other = await begin(app, ALL);
 		const before = (await look(one.id)).done;
-		await when(other.id, ({ done }) => done >= count / 4);
+		await when(other.id, ({ done }) => done >= some);
 		const [first, next] = [await look(one.id), await look(other.id)];
 		console.log(
 			`two at once: while the second did ${next.done}, the first, begun before, did ${first.done - before}`,
@@ -205,14 +238,19 @@ await withDatabase(async (url, _, ownerUrl) => {
 		const adopting = await sweepTime(app, {
 			kind: 'adopt',
 			of: id,
-			items: { rule: 'all' },
-			reason: 'all of them',
+			items: {
+				codes: Array.from(
+					{ length: Math.min(count, ADOPTED) },
+					(_, item) => `B-${String(item).padStart(6, '0')}`,
+				),
+			},
+			reason: 'those that were ticked',
 		});
 		const { sums } = (
 			await app.call<{ sums: { adopted: number; refused: number } }>('GET', `/sweeps/${adopting.id}`)
 		).body;
 		console.log(
-			`adopting ${sums.adopted} rows (${sums.refused} refused) under one reason: ${(adopting.took / 1000).toFixed(1)} s, ${((5000 * adopting.took) / 1000 / count).toFixed(1)} s for 5,000`,
+			`adopting ${sums.adopted} rows (${sums.refused} refused) under one reason: ${(adopting.took / 1000).toFixed(1)} s`,
 		);
 	} finally {
 		await client.end();
