@@ -19,7 +19,7 @@ import { fileURLToPath } from 'node:url';
 import { median, share, withDatabase } from './serving-support';
 
 const [count = 1000, rounds = 3] = process.argv.slice(3, 5).map(Number);
-const kind = 'try' ? 'try' : 'propose';
+const kind = process.argv[5] === 'try' ? 'try' : 'propose';
 const SAMPLE = Math.min(count, 1000);
 const LINE_UP = [{ id: 'a', method: 'moving-average', span: 3 }] as const;
 /** Rows that are adopted by name, at most. */
