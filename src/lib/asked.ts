@@ -44,7 +44,7 @@ const rangeSchema = v.pipe(
 	),
 );
 /** Labels that items are wanted to have; a blank one asks for those without. */
-const WantedSchema = v.pipe(
+export const WantedSchema = v.pipe(
 	v.record(textSchema('what a label is of', 1, BOUNDS.label), textSchema('a label', 0, BOUNDS.labelValue)),
 	v.check(
 		(value) => Object.keys(value).length <= BOUNDS.labels,

@@ -23,6 +23,9 @@ import {
 	OverviewSchema,
 	NewSweepSchema,
 	GroupsSchema,
+	ItemPartsSchema,
+	MadeSumSchema,
+	NewSumSchema,
 	PlacesSchema,
 	SeveralSchema,
 	SweepSchema,
@@ -76,6 +79,11 @@ export const CALLS = {
 	'GET /groups': {
 		gives: GroupsSchema,
 		does: 'the items that the query asks for by one or two kinds of labels, `by` once or twice: how many, how many to look at, what is handed over for the next period, how far off it was, and how many lay inside their ranges',
+	},
+	'POST /groups': {
+		takes: NewSumSchema,
+		gives: MadeSumSchema,
+		does: 'makes an item of the items that have some labels, its figures theirs added up; where there is one already, says which. Its figures follow those of its items',
 	},
 	'PUT /views': {
 		takes: KeptViewSchema,
@@ -157,6 +165,10 @@ export const CALLS = {
 		gives: AdoptedForecastSchema,
 		status: 201,
 		does: 'adopts the newest record again on the actuals as they are now, with the same settings, rounding and changes to periods still ahead; its constants are searched anew or kept, as the item says. 409 where actuals or layers came in since they were seen, or nothing came in since it was adopted. Answers the record that was made',
+	},
+	'GET /items/[code]/parts': {
+		gives: ItemPartsSchema,
+		does: 'of an item that is the sum of others: how many they are, what it has to wait for, and what is handed over for them, added up',
 	},
 	'GET /items/[code]/grades': {
 		gives: ItemGradesSchema,

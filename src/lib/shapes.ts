@@ -15,7 +15,7 @@ import { CRITERIA } from '$core/contract/criteria';
 import { CandidateSchema, CandidatesSchema, LevelsSchema, type RequestIssue } from '$core/questions/request';
 import { betweenSchema, figureSchema, isPlainText, listSchema, textSchema, wholeSchema } from '$core/schemas';
 import { FREQUENCIES } from '$core/series/frequency';
-import { AskedSchema } from './asked';
+import { AskedSchema, WantedSchema } from './asked';
 import { ChoicesSchema } from './reading/choices';
 import { GAP_RULES } from '$core/series/gaps';
 import { type LayerEntry, LayerEntrySchema } from '$core/series/layer-entries';
@@ -473,6 +473,8 @@ export const ItemSchema = v.strictObject({
 	adopted: v.nullable(AdoptedForecastSchema),
 	plan: PlanSchema,
 	labels: LabelsSchema,
+	/** Of which items its figures are the sum: those in this unit with these labels, a blank one for none of that kind; null for an item of its own. */
+	sumOf: v.nullable(v.strictObject({ unit: v.string(), labels: WantedSchema })),
 	/** How it stands; null while that is being worked out. */
 	standing: v.nullable(ItemStandingSchema),
 	/** How many forecasts were adopted so far. */
@@ -532,6 +534,8 @@ export const ItemRowSchema = v.strictObject({
 	/** Null while that is being worked out, and of retired items. */
 	standing: v.nullable(ItemStandingSchema),
 	retired: v.boolean(),
+	/** Whether its figures are the sum of those of other items. */
+	sum: v.boolean(),
 });
 export type ItemRow = v.InferOutput<typeof ItemRowSchema>;
 
@@ -600,6 +604,31 @@ export const GroupsSchema = v.strictObject({
 	all: v.strictObject(groupSums),
 });
 export type Groups = v.InferOutput<typeof GroupsSchema>;
+
+/** Items that become one: those with these labels, a blank one for those without such a label. */
+export const NewSumSchema = v.strictObject({ labels: WantedSchema });
+export type NewSum = v.InferOutput<typeof NewSumSchema>;
+export const MadeSumSchema = v.strictObject({ code: v.string() });
+
+const somePartsSchema = v.strictObject({
+	items: v.number(),
+	/** Codes of the first of them. */
+	codes: v.array(v.string()),
+});
+/** What a sum is made of. */
+export const ItemPartsSchema = v.strictObject({
+	/** How many of them go on. */
+	items: v.number(),
+	/** Those that were retired, or had nothing for more than a cycle: they count as far as they go. */
+	ended: somePartsSchema,
+	/** Those that have nothing newer where others have, so that the sum ends there. */
+	last: somePartsSchema,
+	/** Periods that are missing, since a part has no figure for them, and the latest of them. */
+	missing: v.strictObject({ periods: v.number(), latest: known }),
+	/** What is handed over for those that go on, added up, and of how many of them. */
+	ahead: v.array(v.strictObject({ period: v.number(), figure: v.number(), items: v.number() })),
+});
+export type ItemParts = v.InferOutput<typeof ItemPartsSchema>;
 
 /** By what items are grouped: one kind of label, or two. */
 export const ByLabelsSchema = v.pipe(
@@ -670,8 +699,8 @@ export const ForecastSchema = v.strictObject({
 });
 export type Forecast = v.InferOutput<typeof ForecastSchema>;
 
-/** What can be done to many items at once: a proposal for each, carrying on, a line-up tried on each; and adopting what came of that. */
-export const SWEEP_KINDS = ['propose', 'carry-on', 'try', 'adopt'] as const;
+/** What can be done to many items at once: a proposal for each, carrying on, a line-up tried on each, a sum's forecast shared; and adopting what came of that. */
+export const SWEEP_KINDS = ['propose', 'carry-on', 'try', 'share', 'adopt'] as const;
 export type SweepKind = (typeof SWEEP_KINDS)[number];
 /** Which rows are adopted without naming them: those that are closer by more than the noise, or all that can be. */
 export const SWEEP_RULES = ['clear', 'all'] as const;
@@ -720,21 +749,35 @@ export const SeveralSchema = v.strictObject({
 export type Several = v.InferOutput<typeof SeveralSchema>;
 
 /** What a sweep is told beside its items. */
-const SweepSettingsSchema = v.strictObject({
+const sweepSettings = {
 	/** Of `try`: the line-up, and what the closest is told by. */
 	lineUp: v.optional(CandidatesSchema, []),
 	criterion: v.optional(v.picklist(CRITERIA, `the criterion is one of ${CRITERIA.join(', ')}`), 'mad'),
-});
+};
+/** By what a sum's forecast is shared: what its items are handed over for the same period, or their demand of the last cycle. */
+export const SHARES = ['forecasts', 'cycle'] as const;
+const share = v.picklist(SHARES, `share is one of ${SHARES.join(', ')}`);
 
 /** A sweep to be begun. */
 export const NewSweepSchema = v.pipe(
 	v.strictObject({
 		kind: v.picklist(SWEEP_KINDS, `kind is one of ${SWEEP_KINDS.join(', ')}`),
 		items: v.union(
-			[...namedItems, v.strictObject({ rule: v.picklist(SWEEP_RULES) })],
-			'items are { asked, except }, { codes } or, to adopt, { rule }',
+			[
+				...namedItems,
+				v.strictObject({ rule: v.picklist(SWEEP_RULES) }),
+				v.strictObject({ partsOf: textSchema('the code', 1, BOUNDS.code) }),
+			],
+			'items are { asked, except }, { codes }, to adopt { rule }, or to share { partsOf }',
 		),
-		settings: v.optional(SweepSettingsSchema, { lineUp: [], criterion: 'mad' }),
+		settings: v.optional(
+			v.strictObject({
+				...sweepSettings,
+				/** Of `share`: by what. */
+				share: v.optional(v.nullable(share), null),
+			}),
+			{},
+		),
 		/** To adopt: the sweep whose rows are adopted. */
 		of: v.optional(v.nullable(id('of')), null),
 		reason: v.optional(reason, ''),
@@ -742,6 +785,11 @@ export const NewSweepSchema = v.pipe(
 	v.check(
 		({ kind, settings }) => (kind === 'try') === settings.lineUp.length > 0,
 		'a line-up of at least one candidate is given to be tried, and for nothing else',
+	),
+	v.check(
+		({ kind, items, settings }) =>
+			(kind === 'share') === 'partsOf' in items && (kind === 'share') === (settings.share !== null),
+		'`share` and the sum that is shared, `partsOf`, are given to share, and for nothing else',
 	),
 	v.check(
 		({ kind, of }) => (kind === 'adopt') === (of !== null),
@@ -756,7 +804,21 @@ export const SweepSchema = v.strictObject({
 	kind: v.picklist(SWEEP_KINDS),
 	/** What the list was asked for; null where items were named. */
 	asked: v.nullable(AskedSchema),
-	settings: SweepSettingsSchema,
+	settings: v.strictObject({
+		...sweepSettings,
+		/** Of `share`: which record of which sum, and for each period its figure and what the shares are parts of. */
+		share: v.optional(
+			v.nullable(
+				v.strictObject({
+					by: share,
+					of: v.string(),
+					record: v.number(),
+					periods: v.array(v.strictObject({ period: v.number(), figure: v.number(), whole: v.number() })),
+				}),
+			),
+			null,
+		),
+	}),
 	of: known,
 	reason: v.string(),
 	items: v.number(),
@@ -838,6 +900,9 @@ export const SweepSumsSchema = v.strictObject({
 	closer: v.number(),
 	/** Of those that are closer by more than the noise, how many are not adopted yet. */
 	clearLeft: v.number(),
+	/** First figures added up: those that it says, and what is handed over for the same periods now. */
+	next: known,
+	nextBefore: known,
 	/** Over all of them, in per cent of what came: what is adopted, and what is proposed. */
 	wapeBefore: known,
 	wape: known,

@@ -211,7 +211,7 @@ test('a line-up is tried on each, and the closest of it can be adopted', async (
 	const swept = await ended({
 		kind: 'try',
 		items: { codes: [codeOf(6), codeOf(7)] },
-		settings: { lineUp, criterion: 'mad' },
+		settings: { lineUp, criterion: 'mad', share: null },
 	});
 	const [row] = await rowsOf(swept.id);
 	expect(row!.measures!.map(({ label, best }) => [label, best])).toEqual([
@@ -329,7 +329,7 @@ describe('whatever happens while it runs', () => {
 		const swept = await ended({
 			kind: 'try',
 			items: MADE,
-			settings: { lineUp: [{ id: 'a', method: 'naive' }], criterion: 'mad' },
+			settings: { lineUp: [{ id: 'a', method: 'naive' }], criterion: 'mad', share: null },
 		});
 		await database.client.query('DROP TRIGGER break_on_purpose ON sweep_row; DROP FUNCTION break_on_purpose');
 		expect(swept.sweep.setApart).toEqual([
@@ -344,7 +344,7 @@ describe('whatever happens while it runs', () => {
 		const { body } = await begin({
 			kind: 'try',
 			items: MADE,
-			settings: { lineUp: [{ id: 'a', method: 'naive' }], criterion: 'mad' },
+			settings: { lineUp: [{ id: 'a', method: 'naive' }], criterion: 'mad', share: null },
 		});
 		expect((await look(body.id)).sweep).toMatchObject({ done: 0, endedAt: null });
 		worker = await startWorker(database.url);

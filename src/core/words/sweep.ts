@@ -1,4 +1,4 @@
-import { figure } from '../numbers/figure';
+import { figure, inWordsOn, scaleOf } from '../numbers/figure';
 import { percentWords } from './comparison';
 
 /** What came of a sweep over many items. */
@@ -52,7 +52,7 @@ export function gainSentences({ beside, clear, closer, wapeBefore, wape, wapeCle
 /** What became of all of them, in a sentence. */
 export function sweptSentence(
 	{ rows, refused, adopted }: SweepCounts,
-	kind: 'propose' | 'carry-on' | 'try' | 'adopt',
+	kind: 'propose' | 'carry-on' | 'try' | 'share' | 'adopt',
 ): string {
 	if (rows === 0) return 'Nothing has come of it yet.';
 	if (kind === 'adopt')
@@ -63,6 +63,7 @@ export function sweptSentence(
 		propose: ['proposal', 'proposals'],
 		'carry-on': ['forecast that can be carried on', 'forecasts that can be carried on'],
 		try: ['item on which the line-up ran', 'items on which the line-up ran'],
+		share: ['item has its share', 'items have their share'],
 	}[kind] as [string, string];
 	const left =
 		refused === 0 ? '' : `; of ${many(refused, 'item', 'items')} nothing came, each with its reason`;
@@ -73,3 +74,19 @@ export function sweptSentence(
 /** A gain or a loss as a share of what is missed by: “12 % closer”. */
 export const gainWords = (gain: number): string =>
 	gain === 0 ? 'as close' : `${percentWords(100 * Math.abs(gain))} ${gain > 0 ? 'closer' : 'further off'}`;
+
+/** Why a figure is what it is where a sum's forecast was shared: what stays with the change. */
+export const shareReason = (of: string, by: 'forecasts' | 'cycle', part: number): string =>
+	`${percentWords(100 * part)} of “${of}”, by ${by === 'cycle' ? 'demand of the last cycle' : 'own forecasts'}`;
+
+/**
+ * What a sum says for the first period that was shared, and what its items come to with their shares, rounding and all.
+ * @param next the items' first figures, added up
+ */
+export function sharedSentence(
+	{ by, periods }: { by: 'forecasts' | 'cycle'; periods: readonly { figure: number }[] },
+	next: number,
+): string {
+	const scale = scaleOf([periods[0]!.figure, next]);
+	return `As one they are forecast at ${inWordsOn(periods[0]!.figure, scale)} for the first of ${many(periods.length, 'period', 'periods')}; shared by ${by === 'cycle' ? 'demand of the last cycle' : 'own forecasts'}, they come to ${inWordsOn(next, scale)}.`;
+}

@@ -49,6 +49,12 @@ export interface StripMark {
 	value: number | null;
 }
 
+/** Figures laid over the strip from a 0-based position on. */
+export interface StripLaid {
+	from: number;
+	figures: readonly (number | null)[];
+}
+
 export interface StripFigures {
 	frequency: Frequency;
 	first: Ordinal;
@@ -61,7 +67,9 @@ export interface StripFigures {
 	/** What is handed over in place of what the chosen candidate computed, one a period to come; null where it is the same. */
 	finals?: readonly (number | null)[];
 	/** A record laid over what came: what it handed over, from a 0-based position on. */
-	record?: { from: number; figures: readonly (number | null)[] } | null;
+	record?: StripLaid | null;
+	/** What is handed over for the items that are added up here. */
+	itsItems?: StripLaid | null;
 	/** Periods held back at the end. */
 	held?: number;
 	/** Periods that are something beside their figure, by 0-based position; where each mark stands. */
@@ -98,6 +106,7 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 		scenarios = [],
 		finals = [],
 		record = null,
+		itsItems = null,
 		scale,
 	} = figures;
 	const n = actuals.length;
@@ -223,7 +232,8 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 			...scenarios.map((scenario) => scenarioSeries(scenario, lines, n, palette)),
 			...fans.flatMap((fan) => fanSeries(fan, lines, palette)),
 			...handedSeries(finals, n, palette),
-			...recordSeries(record, palette),
+			...laidSeries('record', record, palette.accent, [2, 2], true),
+			...laidSeries('its items', itsItems, palette.ink, [1, 3], false),
 			...markSeries(marks, palette),
 		],
 	};
@@ -284,21 +294,27 @@ function handedSeries(finals: readonly (number | null)[], n: number, palette: Pa
 	];
 }
 
-/** What a record said, over what came. */
-function recordSeries(record: StripFigures['record'], palette: Palette): object[] {
-	if (!record) return [];
+/** What a record said, or the items of a sum, over what came. */
+function laidSeries(
+	name: string,
+	laid: StripLaid | null,
+	color: string,
+	type: readonly number[],
+	marked: boolean,
+): object[] {
+	if (!laid) return [];
 	return [
 		{
-			name: 'record',
+			name,
 			type: 'line',
-			data: record.figures.map((value, i) => [record.from + i, value]),
+			data: laid.figures.map((value, i) => [laid.from + i, value]),
 			symbol: 'rect',
 			symbolSize: [7, 3],
-			showSymbol: record.figures.length <= 60,
+			showSymbol: marked && laid.figures.length <= 60,
 			silent: true,
 			z: 8,
-			lineStyle: { color: palette.accent, width: 1.8, type: [2, 2] },
-			itemStyle: { color: palette.accent },
+			lineStyle: { color, width: 1.8, type: [...type] },
+			itemStyle: { color },
 		},
 	];
 }

@@ -11,6 +11,7 @@ import {
 	RANGED,
 	type Ranged,
 	type Sort,
+	type Wanted,
 	writtenIn,
 } from '../asked';
 import { type NamedItems, type Place, PlaceSchema, type Places } from '../shapes';
@@ -59,17 +60,20 @@ export const patternsOf = (typed: string): string[] =>
 export const hasAll = (text: string, patterns: string) =>
 	`${text} LIKE ALL (ARRAY(SELECT lower(word) FROM unnest(${patterns}::text[]) word))`;
 
+/** That labels are those that are wanted; a blank one asks for those without. */
+export const hasLabels = (labels: string, wanted: Wanted, bound: Bound): string =>
+	Object.entries(wanted)
+		.map(([of, label]) =>
+			label === '' ? `NOT ${labels} ? ${bound.of(of)}` : `${labels} ->> ${bound.of(of)} = ${bound.of(label)}`,
+		)
+		.join(' AND ') || 'true';
+
 /** Which items are asked for, as a condition over `standing`. */
 export function whichItems(workspaceId: number, asked: Asked, bound: Bound): string {
 	const conditions = [`standing.workspace_id = ${bound.of(workspaceId)}`, whichOne(asked)];
 	const patterns = patternsOf(asked.words);
 	if (patterns.length > 0) conditions.push(hasAll('standing.sought', bound.of(patterns)));
-	for (const [of, label] of Object.entries(asked.labels))
-		conditions.push(
-			label === ''
-				? `NOT standing.labels ? ${bound.of(of)}`
-				: `standing.labels ->> ${bound.of(of)} = ${bound.of(label)}`,
-		);
+	conditions.push(hasLabels('standing.labels', asked.labels, bound));
 	if (asked.method === NO_METHOD) conditions.push('standing.method IS NULL');
 	else if (asked.method !== null) conditions.push(`standing.method = ${bound.of(asked.method)}`);
 	if (asked.frequency !== null) conditions.push(`standing.frequency = ${bound.of(asked.frequency)}`);

@@ -28,6 +28,9 @@ interface ForecastRow {
 
 /** Of which something is handed over. */
 const HANDED_OVER = 'standing.next IS NOT NULL';
+/** A sum is handed over by its items. */
+const ITS_OWN =
+	'NOT EXISTS (SELECT FROM item total WHERE total.workspace_id = standing.workspace_id AND total.id = standing.item_id AND total.sum_of IS NOT NULL)';
 
 /** The window that a query asks for. @throws Refusal 422 where that is not what can be asked for */
 export function forecastsOf(workspaceId: number, params: URLSearchParams): Promise<Forecast[]> {
@@ -47,7 +50,7 @@ export async function countForecasts(
 	const bound = new Bound();
 	const { rows } = await pool().query<{ items: number; without: number }>(
 		`SELECT count(*) FILTER (WHERE ${HANDED_OVER}) AS items, count(*) FILTER (WHERE NOT (${HANDED_OVER})) AS without
-		FROM standing WHERE ${whichItems(workspaceId, asked, bound)} AND NOT standing.retired`,
+		FROM standing WHERE ${whichItems(workspaceId, asked, bound)} AND NOT standing.retired AND ${ITS_OWN}`,
 		bound.values,
 	);
 	return rows[0]!;
@@ -70,7 +73,7 @@ export async function loadForecasts(
 			to_json(adopted.adopted_at) #>> '{}' AS at, steps.list AS steps
 		FROM (
 			SELECT standing.workspace_id, standing.item_id FROM standing
-			WHERE ${which} AND NOT standing.retired AND ${HANDED_OVER}
+			WHERE ${which} AND NOT standing.retired AND ${HANDED_OVER} AND ${ITS_OWN}
 				${after === null ? '' : `AND standing.code > ${bound.of(after)}`}
 			ORDER BY standing.code LIMIT ${bound.of(most)}
 		) wanted

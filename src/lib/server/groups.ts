@@ -15,7 +15,7 @@ const SUMS = `count(*) AS items, count(*) FILTER (WHERE ${TO_LOOK_AT} AND NOT st
 	count(*) FILTER (WHERE newest_inside IS NOT NULL AND standing.newest_period = newest.period) AS graded,
 	count(*) FILTER (WHERE newest_inside AND standing.newest_period = newest.period) AS inside`;
 
-/** What the items that are asked for come to by their labels, and all of them together. */
+/** What the items that are asked for come to by their labels, and all of them together; sums of others are not counted once more. */
 export async function loadGroups(workspaceId: number, asked: Asked, by: readonly string[]): Promise<Groups> {
 	const bound = new Bound();
 	const labels = by.map((of) => `coalesce(standing.labels ->> ${bound.of(of)}, '')`);
@@ -24,7 +24,7 @@ export async function loadGroups(workspaceId: number, asked: Asked, by: readonly
 		FROM standing
 		JOIN item ON item.workspace_id = standing.workspace_id AND item.id = standing.item_id
 		LEFT JOIN newest_period newest ON newest.workspace_id = standing.workspace_id AND newest.frequency = standing.frequency
-		WHERE ${whichItems(workspaceId, asked, bound)}
+		WHERE ${whichItems(workspaceId, asked, bound)} AND item.sum_of IS NULL
 		GROUP BY GROUPING SETS ((array[${labels.join(', ')}]), ())
 		ORDER BY labels`,
 		bound.values,

@@ -17,10 +17,12 @@ export interface ItemRecord {
 	lead_time: number | null;
 	price: number | null;
 	labels: Item['labels'];
+	/** What it is the sum of; null for an item of its own. */
+	sum_of: Item['sumOf'];
 }
 
 const COLUMNS =
-	'id, code, name, unit, frequency, season_length, line_up_version, retired_at, carry, lead_time, price, labels';
+	'id, code, name, unit, frequency, season_length, line_up_version, retired_at, carry, lead_time, price, labels, sum_of';
 
 /** The item behind a code. @throws Refusal 404, with the code that it has now where it was renamed */
 export async function findItem(

@@ -32,6 +32,7 @@ export const loadItem = (workspaceId: number, code: string): Promise<Item> =>
 			adopted: adopted ?? null,
 			plan: planOf(item),
 			labels: item.labels,
+			sumOf: item.sum_of,
 			standing: await loadStanding(client, workspaceId, item),
 			adoptedCount: rows[0]!.count,
 			retiredAt: item.retired_at?.toISOString() ?? null,

@@ -56,12 +56,12 @@ export function shownStanding(
 interface ListRow
 	extends
 		StandingColumns,
-		Pick<ItemRow, 'code' | 'name' | 'unit' | 'frequency' | 'labels' | 'retired' | 'shown'> {}
+		Pick<ItemRow, 'code' | 'name' | 'unit' | 'frequency' | 'labels' | 'retired' | 'shown' | 'sum'> {}
 
 /** The query of a window; what `walk` asks for. */
 export const windowSql =
 	(workspaceId: number, asked: Asked) => (bound: Bound, condition: string, order: string, limit: string) =>
-		`SELECT item.code, item.name, item.unit, item.frequency, item.labels, standing.retired, standing.shown, ${STANDING_SHOWN},
+		`SELECT item.code, item.name, item.unit, item.frequency, item.labels, item.sum_of IS NOT NULL AS sum, standing.retired, standing.shown, ${STANDING_SHOWN},
 			${placeOf(LIST_ORDERS[asked.sort])} AS place
 		FROM standing
 		JOIN item ON item.workspace_id = standing.workspace_id AND item.id = standing.item_id
@@ -90,9 +90,9 @@ export async function loadWindow(
 }
 
 function listRow(row: ListRow, periods: readonly NewestOf[]): ItemRow {
-	const { code, name, unit, frequency, labels, shown, retired } = row;
+	const { code, name, unit, frequency, labels, shown, retired, sum } = row;
 	const standing = retired ? null : shownStanding(row, frequency, periods);
-	return { code, name, unit, frequency, labels, shown, standing, retired };
+	return { code, name, unit, frequency, labels, shown, standing, retired, sum };
 }
 
 /** The window that a query asks for. @throws Refusal 422 where that is not what can be asked for */

@@ -240,6 +240,16 @@ async function linkExisting(client: pg.ClientBase, workspaceId: number): Promise
 		UPDATE staged_item SET item_id = locked.id FROM locked WHERE staged_item.code = locked.code`,
 		[workspaceId],
 	);
+	const { rows: sums } = await client.query<{ code: string }>(
+		`SELECT staged_item.code FROM staged_item JOIN item ON item.workspace_id = $1 AND item.id = staged_item.item_id
+		WHERE item.sum_of IS NOT NULL ORDER BY number LIMIT 1`,
+		[workspaceId],
+	);
+	if (sums[0])
+		throw new Refusal(
+			422,
+			`${sums[0].code} is the sum of other items, and its figures come from theirs. Leave it out, or give it another code. Nothing was stored.`,
+		);
 	const { rows } = await client.query<{ code: string; kept: Frequency; given: Frequency }>(
 		`SELECT staged_item.code, item.frequency AS kept, staged_item.frequency AS given
 		FROM staged_item JOIN item ON item.workspace_id = $1 AND item.id = staged_item.item_id

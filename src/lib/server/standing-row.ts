@@ -20,7 +20,7 @@ import { loadLayers } from './layer-entries';
 /** What an item's row of the list and its standing are worked out from, and both of them. */
 
 export const WATCHED = `SELECT item.id, item.workspace_id, item.code, item.sought, item.labels, item.frequency, item.season_length, item.lead_time, item.price,
-	item.retired_at IS NOT NULL AS retired, workspace.alarm_chance
+	item.retired_at IS NOT NULL AS retired, item.sum_of IS NOT NULL AS sum, workspace.alarm_chance
 	FROM item JOIN workspace ON workspace.id = item.workspace_id`;
 
 /** Latest periods that a row shows as a small line, and periods ahead. */
@@ -40,6 +40,7 @@ export interface WatchedItem {
 	lead_time: number | null;
 	price: number | null;
 	retired: boolean;
+	sum: boolean;
 	alarm_chance: number;
 }
 

@@ -6,6 +6,7 @@ import { findItem, lockItem } from './item-records';
 import { log } from './log';
 import { renewNewest } from './newest';
 import { Refusal } from './refusal';
+import { renewSums } from './sums';
 import {
 	type Evidence,
 	STANDING_COLUMNS,
@@ -139,6 +140,10 @@ const settleSome = (): Promise<{ items: number; ends: boolean }> =>
 		await client.query(
 			`DELETE FROM touched WHERE id IN (SELECT id FROM touched WHERE item_id = ANY ($1) FOR UPDATE SKIP LOCKED)`,
 			[ids],
+		);
+		await renewSums(
+			client,
+			items.filter(({ sum, retired }) => sum && !retired),
 		);
 		return { items: items.length, ends: await writeStandings(client, await watch(client, items)) };
 	});

@@ -1,7 +1,8 @@
 import type { PoolClient } from 'pg';
 import type { Rounding } from '$core/grading/final';
 import type { Candidate } from '$core/methods/registry';
-import type { Sweep } from '../../shapes';
+import { shareReason } from '$core/words/sweep';
+import type { Adopt, Sweep } from '../../shapes';
 import { carriedChanges, carriedShape, NOTHING_NEW } from '../carrying';
 import { pool, type Queryable, transaction } from '../database';
 import { log } from '../log';
@@ -9,7 +10,8 @@ import { finalSteps, insertRecord, originOf, type ToRecord } from '../records';
 import { Refusal } from '../refusal';
 import type { Recordable, SweepOutcome, SweepTask } from '../threads/tasks';
 import { threads } from '../threads/threads';
-import { loadSwept, type SweptItem } from './evidence';
+import { type Shared, sizesOf } from '../sums';
+import { loadSwept, type NewestRecord, type SweptItem } from './evidence';
 import { type BatchJob, tell } from './sweeps';
 
 /** A batch of a sweep, worked off: once, whoever does it and however often it is begun. */
@@ -84,12 +86,15 @@ async function begin({
 }
 
 async function computeBatch(job: BatchJob, sweep: Begun, ids: number[], stop: AbortSignal): Promise<void> {
-	const items = await transaction((client) => loadSwept(client, job.workspace, ids));
+	const { items, sizes } = await transaction(async (client) => ({
+		items: await loadSwept(client, job.workspace, ids),
+		sizes: sweep.settings.share?.by === 'cycle' ? await sizesOf(client, job.workspace, ids) : null,
+	}));
 	const rows: Row[] = [];
 	for (const swept of items) {
 		if (stop.aborted) break;
 		try {
-			rows.push(await rowOf(sweep, swept, stop));
+			rows.push(await rowOf(sweep, swept, sizes?.get(swept.item.id) ?? null, stop));
 		} catch (error) {
 			if (!stop.aborted) throw error;
 		}
@@ -102,7 +107,7 @@ async function computeBatch(job: BatchJob, sweep: Begun, ids: number[], stop: Ab
 }
 
 /** What comes of an item; what it is refused for is its row. */
-async function rowOf(sweep: Begun, swept: SweptItem, signal: AbortSignal): Promise<Row> {
+async function rowOf(sweep: Begun, swept: SweptItem, size: number | null, signal: AbortSignal): Promise<Row> {
 	const { item, seen, change, entry, before } = swept;
 	const row: Row = {
 		...EMPTY,
@@ -116,14 +121,15 @@ async function rowOf(sweep: Begun, swept: SweptItem, signal: AbortSignal): Promi
 		if (sweep.kind === 'carry-on' && before?.data_change_id === change && before.mend_id === entry)
 			throw new Refusal(422, NOTHING_NEW);
 		const task: SweepTask = {
-			kind: sweep.kind as SweepTask['kind'],
+			// What is shared is the next record of its run, with its share in place of the figures.
+			kind: sweep.kind === 'share' ? 'carry-on' : (sweep.kind as SweepTask['kind']),
 			seen,
 			before: before && carriedShape(item, before),
 			lineUp: sweep.settings.lineUp as Candidate[],
 			criterion: sweep.settings.criterion,
 		};
 		const outcome = await threads().run('sweepItem', task, { caller: `sweep ${sweep.id}`, signal });
-		return { ...row, ...filled(outcome, swept, sweep.kind) };
+		return { ...row, ...filled(outcome, swept, sweep, size) };
 	} catch (error) {
 		// What nobody can do anything about by trying again.
 		if (error instanceof Refusal && error.status === 422) return { ...row, refused: error.message };
@@ -151,13 +157,16 @@ const EMPTY: Omit<Row, 'item_id' | 'code' | 'seen' | 'seen_layers'> = {
 function filled(
 	{ label, method, beside, measures, ready }: SweepOutcome,
 	{ before }: SweptItem,
-	kind: Sweep['kind'],
+	{ kind, settings: { share } }: Begun,
+	size: number | null,
 ): Partial<Row> {
 	if (!ready) return { label, method, measures };
 	const { forecast, asked } = ready;
 	const origin = originOf(forecast);
-	const carried = kind === 'carry-on';
-	const changes = before ? carriedChanges(before.steps, origin, forecast.request.horizon!) : [];
+	const carried = kind === 'carry-on' || kind === 'share';
+	const kept = before ? carriedChanges(before.steps, origin, forecast.request.horizon!) : [];
+	const shared = share ? sharedChanges(share, before!.steps, size, origin, forecast.request.horizon!) : [];
+	const changes = [...kept.filter(({ step }) => shared.every((each) => each.step !== step)), ...shared];
 	const rounding: Rounding | null = before?.rounding ?? null;
 	const next = finalSteps(forecast, { changes, rounding })[0]?.final ?? null;
 	return {
@@ -180,6 +189,30 @@ function filled(
 			asked: carried ? (before!.asked ?? (before!.request.candidates as Candidate[])) : asked,
 		},
 	};
+}
+
+/** An item's share of each period's figure, as changes by hand. @throws Refusal where it has none */
+function sharedChanges(
+	{ by, of, periods }: Shared,
+	steps: NewestRecord['steps'],
+	size: number | null,
+	origin: number,
+	horizon: number,
+): Adopt['changes'] {
+	const changes = periods.flatMap(({ period, figure, whole }) => {
+		const own = by === 'cycle' ? size : (steps.find((step) => step.period === period)?.final ?? null);
+		const step = period - origin;
+		if (own === null || step < 1 || step > horizon) return [];
+		const part = own / whole;
+		return [{ step, by: { kind: 'to' as const, figure: part * figure }, reason: shareReason(of, by, part) }];
+	});
+	if (changes.length > 0) return changes;
+	throw new Refusal(
+		422,
+		by === 'cycle'
+			? 'It had no demand in its last cycle that its share could be told by.'
+			: 'It has no forecast for these periods that its share could be told by.',
+	);
 }
 
 /** Takes a batch for writing; false where another one has ended it. */

@@ -6,13 +6,17 @@ import { loadLayers } from '../layer-entries';
 import type { AdoptedRow } from '../records';
 import type { Seen } from '../threads/tasks';
 
-/** What a sweep has to know of its items, of many at once. */
-export interface SweptItem {
+/** Figures of items, of many at once. */
+export interface SeenItem {
 	item: Pick<ItemRecord, 'id' | 'code' | 'frequency' | 'season_length' | 'carry'>;
 	seen: Seen;
 	/** The newest change of its actuals, and the newest entry of its layers. */
 	change: number;
 	entry: number;
+}
+
+/** What a sweep has to know of its items. */
+export interface SweptItem extends SeenItem {
 	/** Its newest record. */
 	before: NewestRecord | null;
 }
@@ -47,12 +51,12 @@ interface Figure {
 }
 
 /** Items by id, as they are at one moment; in the order of the ids. */
-export async function loadSwept(
+export async function loadSeen(
 	client: Queryable,
 	workspaceId: number,
 	ids: readonly number[],
-): Promise<SweptItem[]> {
-	const { rows: items } = await client.query<SweptItem['item']>(
+): Promise<SeenItem[]> {
+	const { rows: items } = await client.query<SeenItem['item']>(
 		`SELECT id, code, frequency, season_length, carry FROM item WHERE workspace_id = $1 AND id = ANY ($2)`,
 		[workspaceId, ids],
 	);
@@ -66,6 +70,36 @@ export async function loadSwept(
 		`SELECT item_id, max(id) AS entry FROM mend WHERE workspace_id = $1 AND item_id = ANY ($2) GROUP BY item_id`,
 		[workspaceId, ids],
 	);
+	const known = new Map(items.map((item) => [item.id, item]));
+	const came = byItem(figures);
+	const entries = new Map(mended.map(({ item_id, entry }) => [item_id, entry]));
+	const seen: SeenItem[] = [];
+	for (const id of ids) {
+		const item = known.get(id);
+		if (!item) continue;
+		const rows = came.get(id) ?? [];
+		const entry = entries.get(id) ?? 0;
+		seen.push({
+			item,
+			seen: {
+				actuals: spread(rows),
+				frequency: item.frequency,
+				seasonLength: item.season_length,
+				layers: entry === 0 ? NO_LAYERS : (await loadLayers(workspaceId, id, null, client)).layers,
+			},
+			change: rows[0]?.change ?? 0,
+			entry,
+		});
+	}
+	return seen;
+}
+
+/** The same with their newest records. */
+export async function loadSwept(
+	client: Queryable,
+	workspaceId: number,
+	ids: readonly number[],
+): Promise<SweptItem[]> {
 	const { rows: records } = await client.query<NewestRecord>(
 		`SELECT newest.id, newest.item_id, newest.label, newest.request, newest.step_count, newest.asked, newest.held, newest.rounding,
 			newest.data_change_id, newest.mend_id, (
@@ -79,28 +113,9 @@ export async function loadSwept(
 		) newest`,
 		[workspaceId, ids],
 	);
-	const known = new Map(items.map((item) => [item.id, item]));
 	const newest = new Map(records.map((record) => [record.item_id, record]));
-	const came = byItem(figures);
-	const entries = new Map(mended.map(({ item_id, entry }) => [item_id, entry]));
-	const swept: SweptItem[] = [];
-	for (const id of ids) {
-		const item = known.get(id);
-		if (!item) continue;
-		const rows = came.get(id) ?? [];
-		const entry = entries.get(id) ?? 0;
-		swept.push({
-			item,
-			seen: {
-				actuals: spread(rows),
-				frequency: item.frequency,
-				seasonLength: item.season_length,
-				layers: entry === 0 ? NO_LAYERS : (await loadLayers(workspaceId, id, null, client)).layers,
-			},
-			change: rows[0]?.change ?? 0,
-			entry,
-			before: newest.get(id) ?? null,
-		});
-	}
-	return swept;
+	return (await loadSeen(client, workspaceId, ids)).map((seen) => ({
+		...seen,
+		before: newest.get(seen.item.id) ?? null,
+	}));
 }

@@ -124,7 +124,8 @@ export async function loadSweepSums(workspaceId: number, sweep: number): Promise
 	const own = [workspaceId, sweep];
 	const [sums, gains, methods, reasons] = await Promise.all([
 		pool().query<
-			Omit<SweepSums, 'gains' | 'methods' | 'reasons' | 'wapeBefore' | 'wapeClear'> & {
+			Omit<SweepSums, 'gains' | 'methods' | 'reasons' | 'wapeBefore' | 'wapeClear' | 'nextBefore'> & {
+				next_before: number | null;
 				wape_before: number | null;
 				wape_clear: number | null;
 			}
@@ -132,6 +133,7 @@ export async function loadSweepSums(workspaceId: number, sweep: number): Promise
 			`SELECT count(*) AS rows, count(refused) AS refused, count(ready) AS ready, count(record_id) AS adopted,
 				count(gain) AS beside, count(*) FILTER (WHERE clear) AS clear, count(*) FILTER (WHERE gain > 0) AS closer,
 				count(*) FILTER (WHERE clear AND record_id IS NULL) AS "clearLeft",
+				sum(next) AS next, sum(next_before) AS next_before,
 				100 * sum(missed) / nullif(sum(came), 0) AS wape, 100 * sum(missed_before) / nullif(sum(came), 0) AS wape_before,
 				100 * sum(CASE WHEN clear THEN missed ELSE missed_before END) / nullif(sum(came), 0) AS wape_clear
 			${which}`,
@@ -153,9 +155,10 @@ export async function loadSweepSums(workspaceId: number, sweep: number): Promise
 			own,
 		),
 	]);
-	const { wape_before, wape_clear, ...rest } = sums.rows[0]!;
+	const { wape_before, wape_clear, next_before, ...rest } = sums.rows[0]!;
 	return {
 		...rest,
+		nextBefore: next_before,
 		wapeBefore: wape_before,
 		wapeClear: wape_clear,
 		gains: gains.rows.map(({ from, ...each }) => ({ from: Number(Number(from).toFixed(2)), ...each })),

@@ -3,6 +3,7 @@ import type { NewSweep, Sweep } from '../../shapes';
 import { Bound, namedItems } from '../asked-sql';
 import { pool, type Queryable, transaction } from '../database';
 import { Refusal } from '../refusal';
+import { toShare } from '../sums';
 import type { Actor } from '../workspaces';
 
 /** Sweeps: what is done to many items at once. They are laid out here, in batches, and worked off by workers. */
@@ -57,6 +58,8 @@ const SELECT = `SELECT sweep.id, kind, asked, settings, of_sweep AS of, reason, 
 
 const sweepOf = ({ stopped_at, stopped_by, ended_at, set_apart, ...row }: SweepRow): Sweep => ({
 	...row,
+	// Those of before were not told of shares.
+	settings: { ...row.settings, share: row.settings.share ?? null },
 	done: Number(row.done),
 	stopped: stopped_at === null ? null : { at: stopped_at, by: stopped_by! },
 	endedAt: ended_at,
@@ -90,8 +93,13 @@ export async function loadSweep(
 	return sweepOf(rows[0]);
 }
 
-/** Items that a sweep is of, as a query of `item_id` and `code`. */
-function itemsOf(workspaceId: number, { kind, items, of }: NewSweep, bound: Bound): string {
+/** Items that a sweep is of, as a query of `item_id` and `code`. @param shared ids of those that a sum's forecast is shared among */
+function itemsOf(
+	workspaceId: number,
+	{ kind, items, of }: NewSweep,
+	shared: readonly number[],
+	bound: Bound,
+): string {
 	const workspace = () => bound.of(workspaceId);
 	if (kind === 'adopt') {
 		const which =
@@ -108,6 +116,8 @@ function itemsOf(workspaceId: number, { kind, items, of }: NewSweep, bound: Boun
 			422,
 			'A rule picks rows of a sweep that are to be adopted; name items, or what the list is asked for.',
 		);
+	if ('partsOf' in items)
+		return `SELECT id AS item_id, code FROM item WHERE workspace_id = ${workspace()} AND id = ANY (${bound.of(shared)})`;
 	return namedItems(workspaceId, items, bound);
 }
 
@@ -119,6 +129,8 @@ export async function beginSweep({ workspaceId, name: by }: Actor, wanted: NewSw
 	const { kind, items, settings, of, reason } = wanted;
 	const id = await transaction(async (client) => {
 		if (kind === 'adopt') await refuseUnfinished(client, workspaceId, of);
+		const shared =
+			'partsOf' in items ? await toShare(client, workspaceId, items.partsOf, settings.share!) : null;
 		const { rows } = await client.query<{ id: number }>(
 			`INSERT INTO sweep (workspace_id, kind, asked, settings, of_sweep, reason, items, created_by)
 			VALUES ($1, $2, $3, $4, $5, $6, 0, $7) RETURNING id`,
@@ -126,7 +138,7 @@ export async function beginSweep({ workspaceId, name: by }: Actor, wanted: NewSw
 				workspaceId,
 				kind,
 				'asked' in items ? items.asked : null,
-				settings,
+				{ ...settings, share: shared?.share ?? null },
 				kind === 'adopt' ? of : null,
 				reason,
 				by,
@@ -134,7 +146,7 @@ export async function beginSweep({ workspaceId, name: by }: Actor, wanted: NewSw
 		);
 		const sweep = rows[0]!.id;
 		const bound = new Bound();
-		const which = itemsOf(workspaceId, wanted, bound);
+		const which = itemsOf(workspaceId, wanted, shared?.ids ?? [], bound);
 		const { rows: laid } = await client.query<{ items: number; batches: number }>(
 			`WITH batches AS (
 				INSERT INTO sweep_batch (workspace_id, sweep_id, number, item_ids)

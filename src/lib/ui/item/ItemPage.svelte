@@ -22,6 +22,7 @@
 	import SignalView from './views/SignalView.svelte';
 	import Paper from './Paper.svelte';
 	import Strip from './Strip.svelte';
+	import SumLine from './SumLine.svelte';
 	import TrialView from './views/TrialView.svelte';
 	import WorkingView from './views/WorkingView.svelte';
 
@@ -103,11 +104,13 @@
 		{#each facts as fact (fact)}
 			<span class="border-l border-rule pl-4">{fact}</span>
 		{/each}
-		<a
-			href="/api/v1/items/{encodeURIComponent(desk.item.code)}/raw"
-			download
-			class="quiet border-l border-rule pl-4">as brought in</a
-		>
+		{#if desk.item.sumOf === null}
+			<a
+				href="/api/v1/items/{encodeURIComponent(desk.item.code)}/raw"
+				download
+				class="quiet border-l border-rule pl-4">as brought in</a
+			>
+		{/if}
 		<Button class="border-l border-rule pl-4" onclick={() => (naming = true)}>name, plan…</Button>
 		<Button class="border-l border-rule pl-4" title="The item on one page" onclick={() => paper?.print()}
 			>print</Button
@@ -115,6 +118,7 @@
 	</div>
 
 	<WatchLine {desk} {view} />
+	{#if desk.item.sumOf}<SumLine {desk} sumOf={desk.item.sumOf} />{/if}
 
 	<ItemNaming {desk} bind:open={naming} />
 	<SavingNotice {desk} />

@@ -77,6 +77,13 @@
 		const steps = record.steps.filter(({ period }) => period < series.first + count);
 		return { record, steps, from: record.origin + 1 - series.first, finals: steps.map(({ final }) => final) };
 	});
+	/** What is handed over for the items of a sum, added up, where it reaches into what is on the strip. */
+	const itsItems = $derived.by(() => {
+		const ahead = desk.itsItems.filter(({ period }) => period < series.first + count);
+		return ahead.length === 0
+			? null
+			: { from: ahead[0]!.period - series.first, figures: ahead.map(({ figure }) => figure) };
+	});
 	/** What is handed over where that is another figure than the computed one. */
 	const handedOver = $derived.by(() => {
 		const ahead = desk.resultFor(desk.chosenId)?.ahead ?? [];
@@ -165,6 +172,7 @@
 			scenarios,
 			finals: handedOver,
 			record: laid && { from: laid.from, figures: laid.finals },
+			itsItems,
 			held,
 			horizon,
 			axisFrom,
@@ -447,6 +455,26 @@
 								? scaledSigned(series.values[at]! - laidAt.final, desk.scale)
 								: ''}</td
 						>
+					</tr>
+				{/if}
+				{#if itsItems && itsItems.figures[at - itsItems.from] !== undefined}
+					<tr class="border-t border-rule" data-reading="its-items">
+						<td class="py-1">
+							<svg width="26" height="10" aria-hidden="true">
+								<line
+									x1="0"
+									x2="26"
+									y1="5"
+									y2="5"
+									stroke="var(--ink)"
+									stroke-width="1.4"
+									stroke-dasharray="1 3"
+								/>
+							</svg>
+						</td>
+						<td class="py-0.5 leading-4">its items’ forecasts, added up</td>
+						<td class="figures pl-2">{scaled(itsItems.figures[at - itsItems.from], desk.scale)}</td>
+						<td></td>
 					</tr>
 				{/if}
 				{#each readings as { id, label, place, chosen, value, error } (id)}

@@ -33,7 +33,7 @@ import { inMark } from '../../reader.svelte';
 import { askArithmetic, proposeArithmetic } from '../../workers/arithmetic';
 import { Latest } from '../../workers/latest';
 import { entryWords } from '$core/words/layers';
-import type { AdoptedForecast, Item, ItemChange, ItemGrades, RecordedEntry } from '../../shapes';
+import type { AdoptedForecast, Item, ItemChange, ItemGrades, ItemParts, RecordedEntry } from '../../shapes';
 import { call as callServer, CallError } from '../call';
 import { HandedOver } from './handed-over.svelte';
 import { History } from './history';
@@ -102,6 +102,8 @@ export class ItemState {
 	togetherSteps = $state(3);
 	service = $state(0.95);
 	adopted: AdoptedForecast | null = $state.raw(null);
+	/** Of a sum: what is handed over for its items, added up, by period. */
+	itsItems: ItemParts['ahead'] = $state.raw([]);
 	adoptedCount = $state(0);
 	/** What is put in place of computed figures before they are handed over. */
 	readonly handed: HandedOver;

@@ -26,6 +26,7 @@ const itemWith = (more: Partial<Item> = {}): Item => ({
 	adoptedCount: 0,
 	plan: { carry: 'search', leadTime: null, price: null },
 	labels: {},
+	sumOf: null,
 	standing: null,
 	retiredAt: null,
 	changes: [],

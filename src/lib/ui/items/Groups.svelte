@@ -1,9 +1,10 @@
 <script lang="ts">
 	import { onMount } from 'svelte';
 	import { percentScale, scaleOf } from '$core/numbers/figure';
-	import { type Asked, labelName, paramsOf } from '../../asked';
+	import { goto } from '$app/navigation';
+	import { type Asked, ASKED_ALL, labelName, paramsOf, sameItems } from '../../asked';
 	import type { Groups, Overview } from '../../shapes';
-	import { messageOf } from '../call';
+	import { call, messageOf } from '../call';
 	import type { Rows } from '../export/cells';
 	import { figure, scaled } from '../format';
 	import Button from '../kit/Button.svelte';
@@ -60,9 +61,24 @@
 	});
 	const scale = $derived(scaleOf(shown.map(({ next }) => next)));
 
-	function address({ labels }: Group): string {
-		const own = Object.fromEntries(by.map((of, i) => [of, labels[i]!]));
-		return `/items?${paramsOf({ ...asked, labels: { ...asked.labels, ...own } })}`;
+	const ownLabels = ({ labels }: Group) => Object.fromEntries(by.map((of, i) => [of, labels[i]!]));
+	const address = (group: Group) =>
+		`/items?${paramsOf({ ...asked, labels: { ...asked.labels, ...ownLabels(group) } })}`;
+	/** What is asked for is nothing but labels, so that a group is all items that have its own. */
+	const byLabels = $derived(sameItems(asked, { ...ASKED_ALL, labels: asked.labels }));
+	let making = $state(false);
+	/** Opens the items of a group as one. */
+	async function asOne(own: Record<string, string>) {
+		if (making) return;
+		making = true;
+		refusal = null;
+		try {
+			const { code } = await call('POST /groups', {}, { labels: { ...asked.labels, ...own } });
+			await goto(`/items/${encodeURIComponent(code)}`);
+		} catch (error) {
+			fail(error);
+		}
+		making = false;
 	}
 	const sortBy = (key: Column) =>
 		(sorted = sorted.key === key ? { key, down: !sorted.down } : { key, down: key !== 'labels' });
@@ -84,6 +100,19 @@
 		]),
 	];
 </script>
+
+{#snippet one(own: Record<string, string>, { unit }: Pick<Group, 'unit'>)}
+	<Button
+		look="link"
+		disabled={making || !byLabels || unit === null}
+		title={unit === null
+			? 'Its items are counted in several units and cannot be added up'
+			: byLabels
+				? 'Adds its items up and opens them like an item: to be forecast, adopted and shared among them'
+				: 'A group as one is all items with its labels: take the other filters off'}
+		onclick={() => asOne(own)}>as one item</Button
+	>
+{/snippet}
 
 <div class="flex min-h-0 flex-1 flex-col overflow-x-auto">
 	<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-3 pb-2">
@@ -148,6 +177,7 @@
 							></th
 						>
 					{/each}
+					<th scope="col"><span class="sr-only">as one item</span></th>
 				</tr>
 			</thead>
 			<tbody>
@@ -165,6 +195,7 @@
 						<td class="figures font-semibold" title={group.unit ?? ''}>{scaled(group.next, scale)}</td>
 						<td class="figures">{wape(group.wape)}</td>
 						<td class="figures">{inside(group)}</td>
+						<td class="pl-6 text-right">{@render one(ownLabels(group), group)}</td>
 					</tr>
 				{/each}
 				<tr class="bg-wash font-semibold" data-group="all">
@@ -174,6 +205,7 @@
 					<td class="figures" title={groups.all.unit ?? ''}>{scaled(groups.all.next, scale)}</td>
 					<td class="figures">{wape(groups.all.wape)}</td>
 					<td class="figures">{inside(groups.all)}</td>
+					<td class="pl-6 text-right">{@render one({}, groups.all)}</td>
 				</tr>
 			</tbody>
 		</table>

@@ -66,7 +66,9 @@
 		{labels
 			.filter(([of]) => wanted[of] === undefined)
 			.map(([, label]) => `${label} · `)
-			.join('')}{extent}{row.unit ? `${extent && ', '}${row.unit}` : ''}
+			.join('')}{row.sum ? 'its items added up · ' : ''}{extent}{row.unit
+			? `${extent && ', '}${row.unit}`
+			: ''}
 	</span>
 </span>
 <Sparkline

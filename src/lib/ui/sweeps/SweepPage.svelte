@@ -2,7 +2,7 @@
 	import { onMount, untrack } from 'svelte';
 	import { BOUNDS } from '$core/bounds';
 	import { percentScale } from '$core/numbers/figure';
-	import { gainSentences, gainWords, sweptSentence } from '$core/words/sweep';
+	import { gainSentences, gainWords, sharedSentence, sweptSentence } from '$core/words/sweep';
 	import { inMark } from '../../reader.svelte';
 	import type { NewSweep, Sweep, SweepAsked, SweepRow, SweepSums, SweepWindow } from '../../shapes';
 	import { SWEEP_ALL, sweepParams } from '../../sweep-asked';
@@ -101,7 +101,14 @@
 		return () => clearInterval(every);
 	});
 
-	const sentences = $derived([sweptSentence(sums, sweep.kind), ...gainSentences(sums)].map(inMark));
+	const { share } = $derived(sweep.settings);
+	const sentences = $derived(
+		[
+			sweptSentence(sums, sweep.kind),
+			...gainSentences(sums),
+			...(share && sums.next !== null ? [sharedSentence(share, sums.next)] : []),
+		].map(inMark),
+	);
 	const compared = $derived(sweep.kind === 'propose' || sweep.kind === 'try');
 
 	async function adopt(items: NewSweep['items'], count: number) {
@@ -137,7 +144,13 @@
 	const HEADS = $derived<{ key: SweepAsked['sort'] | null; name: string; right: boolean; title?: string }[]>([
 		{ key: 'code', name: 'item', right: false },
 		{ key: null, name: 'adopted before', right: false },
-		{ key: null, name: sweep.kind === 'try' ? 'closest of the line-up' : 'what came of it', right: false },
+		{
+			key: null,
+			name:
+				{ try: 'closest of the line-up', share: 'changed by hand' }[sweep.kind as string] ??
+				'what came of it',
+			right: false,
+		},
 		{
 			key: 'gain',
 			name: 'closer by',
@@ -205,6 +218,13 @@
 				<SweepState {sweep} put={(each) => live.put(each)} />
 			</div>
 			{#if sweep.reason}<p class="mt-1 text-ink-2">“{sweep.reason}”</p>{/if}
+			{#if share}
+				<p class="mt-1">
+					<a href="/items/{encodeURIComponent(share.of)}" class="text-accent underline"
+						>{share.of}, whose forecast is shared</a
+					>
+				</p>
+			{/if}
 			{#if sweep.of !== null}
 				<p class="mt-1">
 					<a href="/sweeps/{sweep.of}" class="text-accent underline">the sweep that these came from</a>
@@ -286,7 +306,7 @@
 							onclick={() => adopt({ rule: 'clear' }, sums.clearLeft)}
 							>adopt the {figure(sums.clearLeft, 0)} clearly closer</Button
 						>
-					{:else if sweep.kind === 'carry-on'}
+					{:else if sweep.kind === 'carry-on' || sweep.kind === 'share'}
 						<Button
 							look="offer"
 							disabled={adopting !== null}

@@ -6,6 +6,7 @@ export const KIND_NAMES: Readonly<Record<Sweep['kind'], string>> = {
 	propose: 'Proposals',
 	'carry-on': 'Carrying on',
 	try: 'A line-up tried',
+	share: 'A forecast shared',
 	adopt: 'Adopting',
 };
 

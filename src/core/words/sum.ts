@@ -1,0 +1,70 @@
+import { figure, inWordsOn, type Scale } from '../numbers/figure';
+import { type Frequency, periodsInWords } from '../series/frequency';
+import { describePeriod } from '../series/period';
+
+/** Some of the items that a sum is made of: how many, and the codes of the first of them. */
+interface SomeParts {
+	items: number;
+	codes: readonly string[];
+}
+
+/** What a sum of items is made of. */
+export interface SumSaid {
+	items: number;
+	ended: SomeParts;
+	last: SomeParts;
+	missing: { periods: number; latest: number | null };
+	ahead: readonly { period: number; figure: number; items: number }[];
+}
+
+/** “A-1, A-2 and 3 more”. */
+function named({ items, codes }: SomeParts): string {
+	const more = items - codes.length;
+	if (more > 0) return `${codes.join(', ')} and ${figure(more, 0)} more`;
+	return codes.length < 2 ? codes.join('') : `${codes.slice(0, -1).join(', ')} and ${codes.at(-1)}`;
+}
+
+/**
+ * What a reader of a sum has to know of its items, in sentences.
+ * @param end ordinal of the sum's last period
+ */
+export function sumSentences({ ended, last, missing }: SumSaid, frequency: Frequency, end: number): string[] {
+	return [
+		...(last.items > 0
+			? [
+					`It ends with ${describePeriod(frequency, end)}: ${named(last)} ${last.items === 1 ? 'has' : 'have'} nothing newer.`,
+				]
+			: []),
+		...(missing.periods > 0
+			? [
+					`${periodsInWords(frequency, missing.periods)} ${missing.periods === 1 ? 'is' : 'are'} missing, the latest ${describePeriod(frequency, missing.latest!)}: an item has no figure there, and no gap rule that fills it.`,
+				]
+			: []),
+		...(ended.items > 0
+			? [
+					`${named(ended)} ${ended.items === 1 ? 'was retired, or has had nothing for 12 periods, and counts as far as it goes' : 'were retired, or have had nothing for 12 periods, and count as far as they go'}.`,
+				]
+			: []),
+	];
+}
+
+/**
+ * What its items' own forecasts come to for the next period, beside what is adopted for the sum; null where they have none.
+ * @param adopted what is adopted for the sum for that period; null where nothing is
+ */
+export function besideWords(
+	{ items, ahead }: SumSaid,
+	frequency: Frequency,
+	next: number,
+	adopted: number | null,
+	scale: Scale,
+): string | null {
+	const first = ahead.find(({ period }) => period === next);
+	if (!first) return null;
+	const of =
+		first.items === items
+			? ''
+			: ` (of ${figure(first.items, 0)} of ${figure(items, 0)}; the others have no forecast for it)`;
+	const here = adopted === null ? '' : `; for all as one ${inWordsOn(adopted, scale)} is adopted`;
+	return `For ${describePeriod(frequency, next)} its items’ forecasts come to ${inWordsOn(first.figure, scale)}${of}${here}.`;
+}

@@ -1,0 +1,354 @@
+import { BOUNDS } from '$core/bounds';
+import { applyLayers } from '$core/series/layers';
+import { type Frequency, periodWord } from '$core/series/frequency';
+import { labelName, type Wanted } from '../asked';
+import type { ItemParts, NewSum, Sweep } from '../shapes';
+import { insertDataChange, loadSeries } from './actuals';
+import { Bound, hasLabels } from './asked-sql';
+import { type Queryable, snapshot, transaction } from './database';
+import { findItem, type ItemRecord } from './item-records';
+import { Refusal } from './refusal';
+import { loadSeen } from './sweeps/evidence';
+import type { Actor } from './workspaces';
+
+/**
+ * Sums: items whose figures are those of other items added up, so that a group is forecast, adopted and watched as one. What is
+ * part of one is the view `part`.
+ */
+
+/** A part without a figure for so many periods more than the others has ended, and is not waited for. */
+const ENDED_AFTER = 12;
+/** Codes that are named one by one. */
+const NAMED = 5;
+/** By whom a sum's figures came in. */
+const BY = 'its items';
+
+type SumItem = Pick<ItemRecord, 'id' | 'frequency'> & { workspace_id: number };
+
+/** A part, and where its figures begin and end; without figures it adds nothing. */
+interface Part {
+	id: number;
+	code: string;
+	retired: boolean;
+	/** Whether anything was decided about its figures, so that they are not simply those that came in. */
+	mended: boolean;
+	first: number;
+	last: number;
+	/** Its figures as they count, where it is mended: from `first` on. */
+	values: (number | null)[] | null;
+}
+
+/** What the parts come to. */
+interface Added {
+	first: number;
+	/** Null where a part that should have a figure has none. */
+	values: (number | null)[];
+	/** Those whose figures reach to the end, and those that are not waited for. */
+	going: Part[];
+	ended: Part[];
+	/** Those that have nothing newer, so that the sum ends there. */
+	last: Part[];
+	/** Periods of the sum that miss a figure of a part. */
+	missing: number[];
+}
+
+async function loadParts(client: Queryable, { id, workspace_id }: SumItem): Promise<Part[]> {
+	const { rows } = await client.query<Part>(
+		`SELECT item.id, code, retired_at IS NOT NULL AS retired, extent.first, extent.last,
+			EXISTS (SELECT FROM mend WHERE mend.workspace_id = $1 AND mend.item_id = item.id) AS mended
+		FROM part JOIN item ON item.workspace_id = $1 AND item.id = part.item_id
+		CROSS JOIN LATERAL (
+			SELECT min(period) AS first, max(period) AS last FROM (
+				SELECT DISTINCT ON (period) period, value FROM actual
+				WHERE actual.workspace_id = $1 AND actual.item_id = item.id ORDER BY period, revision DESC
+			) latest WHERE value IS NOT NULL
+		) extent
+		WHERE part.workspace_id = $1 AND part.sum_id = $2 AND (extent.first IS NOT NULL)
+		ORDER BY item.id`,
+		[workspace_id, id],
+	);
+	const parts = rows.map((row) => ({ ...row, values: null as Part['values'] }));
+	const byId = new Map(parts.map((part) => [part.id, part]));
+	const mended = parts.filter((part) => part.mended).map((part) => part.id);
+	for (const { item, seen } of await loadSeen(client, workspace_id, mended)) {
+		const laid = applyLayers(seen.actuals, seen.frequency, seen.seasonLength, seen.layers);
+		// What is left out of the methods' sight came all the same.
+		const values = laid.worked.map((value, i) => value ?? laid.values[i]!);
+		const part = byId.get(item.id)!;
+		part.first = laid.first + values.findIndex((value) => value !== null);
+		part.last = laid.first + values.findLastIndex((value) => value !== null);
+		part.values = values.slice(part.first - laid.first, part.last - laid.first + 1);
+	}
+	return parts;
+}
+
+/** Adds the parts up: as far as all of those that go on have figures. */
+async function addUp(client: Queryable, sum: SumItem): Promise<Added> {
+	const parts = await loadParts(client, sum);
+	const newest = Math.max(...parts.map(({ last }) => last));
+	const goesOn = ({ retired, last }: Part) => !retired && last > newest - ENDED_AFTER;
+	const going = parts.filter(goesOn);
+	const ended = parts.filter((part) => !goesOn(part));
+	if (parts.length === 0) return { first: 1, values: [], going, ended, last: [], missing: [] };
+	const end = going.length > 0 ? Math.min(...going.map(({ last }) => last)) : newest;
+	const first = Math.max(Math.min(...parts.map((part) => part.first)), end - BOUNDS.periods + 1);
+	const length = Math.max(0, end - first + 1);
+	const { rows } = await client.query<{ period: number; total: number; count: number }>(
+		// As decimals: the order in which they are added up makes no difference to them.
+		`SELECT period, sum(value::numeric)::double precision AS total, count(value) AS count FROM (
+			SELECT DISTINCT ON (item_id, period) period, value FROM actual
+			WHERE workspace_id = $1 AND item_id = ANY ($2) AND period BETWEEN $3 AND $4
+			ORDER BY item_id, period, revision DESC
+		) latest GROUP BY period`,
+		[sum.workspace_id, parts.filter(({ values }) => values === null).map(({ id }) => id), first, end],
+	);
+	const totals = new Float64Array(length);
+	const counts = new Int32Array(length);
+	const wanted = new Int32Array(length);
+	for (const { period, total, count } of rows) {
+		totals[period - first] = total ?? 0;
+		counts[period - first] = Number(count);
+	}
+	for (const part of parts) {
+		for (let t = Math.max(0, part.first - first); t <= Math.min(length - 1, part.last - first); t++) {
+			wanted[t]!++;
+			const value = part.values?.[first + t - part.first] ?? null;
+			if (value === null) continue;
+			totals[t]! += value;
+			counts[t]!++;
+		}
+	}
+	const values = Array.from(totals, (total, t) => (counts[t] === wanted[t] ? plain(total) : null));
+	return {
+		first,
+		values,
+		going,
+		ended,
+		last: going.filter(({ last }) => last === end && last < newest),
+		missing: values.flatMap((value, t) => (value === null ? [first + t] : [])),
+	};
+}
+
+/** In as many digits as its parts can be told by: 0.1 and 0.2 make 0.3. */
+const plain = (total: number): number => Number(total.toPrecision(15));
+
+/** Brings the figures of sums up to what their parts come to, under their locks; what differs comes in as a revision. */
+export async function renewSums(client: Queryable, sums: readonly SumItem[]): Promise<void> {
+	for (const sum of sums) {
+		const { first, values } = await addUp(client, sum);
+		const kept = await loadSeries(sum.workspace_id, sum.id, null, client);
+		const at = (series: { first: number; values: readonly (number | null)[] }, period: number) =>
+			series.values[period - series.first] ?? null;
+		const ends = [kept, { first, values }].filter((series) => series.values.length > 0);
+		const from = Math.min(...ends.map((series) => series.first));
+		const to = Math.max(...ends.map((series) => series.first + series.values.length - 1));
+		const periods: number[] = [];
+		for (let period = from; period <= to; period++)
+			if (at(kept, period) !== at({ first, values }, period)) periods.push(period);
+		if (periods.length === 0) continue;
+		const change = await insertDataChange(client, {
+			workspaceId: sum.workspace_id,
+			rawTextId: null,
+			reading: {},
+			by: BY,
+		});
+		await client.query(
+			`INSERT INTO actual (workspace_id, item_id, period, revision, value, data_change_id)
+			SELECT $1, $2, period, 1 + coalesce((
+				SELECT max(revision) FROM actual WHERE workspace_id = $1 AND item_id = $2 AND actual.period = made.period
+			), 0), value, $5
+			FROM unnest($3::integer[], $4::double precision[]) AS made (period, value)`,
+			[sum.workspace_id, sum.id, periods, periods.map((period) => at({ first, values }, period)), change],
+		);
+	}
+}
+
+/** What a group is called: “Brakes · Quay”. */
+const nameOf = (labels: Wanted): string =>
+	Object.entries(labels)
+		.map(([of, label]) => labelName(of, label))
+		.join(' · ') || 'All items';
+
+/**
+ * Makes an item of the items that have some labels, with their figures added up; where there is one already, that one.
+ * @returns its code
+ * @throws Refusal 422 where they are none, or cannot be added up
+ */
+export const makeSum = ({ workspaceId, name: by }: Actor, { labels }: NewSum): Promise<{ code: string }> =>
+	transaction(async (client) => {
+		const bound = new Bound();
+		const { rows: kinds } = await client.query<{
+			frequency: Frequency;
+			unit: string;
+			season_length: number;
+			items: number;
+		}>(
+			`SELECT frequency, unit, mode() WITHIN GROUP (ORDER BY season_length) AS season_length, count(*) AS items FROM item
+			WHERE workspace_id = ${bound.of(workspaceId)} AND sum_of IS NULL AND retired_at IS NULL
+				AND ${hasLabels('item.labels', labels, bound)}
+			GROUP BY 1, 2 ORDER BY 4 DESC, 1, 2`,
+			bound.values,
+		);
+		const name = nameOf(labels);
+		const [kind] = kinds;
+		if (!kind) throw new Refusal(422, `There is no item “${name}” that could be added up.`);
+		if (kinds.length > 1) throw new Refusal(422, mixed(name, kinds));
+		const sumOf = { unit: kind.unit, labels };
+		const { rows: there } = await client.query<{ code: string }>(
+			'SELECT code FROM item WHERE workspace_id = $1 AND frequency = $2 AND sum_of = $3',
+			[workspaceId, kind.frequency, sumOf],
+		);
+		if (there[0]) return there[0];
+		const { rows: made } = await client.query<{ id: number; code: string }>(
+			// The first of “Brakes”, “Brakes 2”, … that is free.
+			`INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, created_by, sum_of)
+			SELECT $1, code, 'its items as one', $3, $4, $5, $6, $7
+			FROM generate_series(1, 1000) n
+			CROSS JOIN LATERAL (SELECT left($2, ${BOUNDS.code - 5}) || CASE WHEN n > 1 THEN ' ' || n ELSE '' END AS code) named
+			WHERE NOT EXISTS (SELECT FROM item other WHERE other.workspace_id = $1 AND other.code = named.code)
+			ORDER BY n LIMIT 1
+			ON CONFLICT DO NOTHING RETURNING id, code`,
+			[workspaceId, name, kind.unit, kind.frequency, kind.season_length, by, sumOf],
+		);
+		if (!made[0])
+			throw new Refusal(409, `“${name}” was made by somebody else at the same moment. Look once more.`);
+		await renewSums(client, [{ id: made[0].id, frequency: kind.frequency, workspace_id: workspaceId }]);
+		return { code: made[0].code };
+	});
+
+function mixed(
+	name: string,
+	kinds: readonly { frequency: Frequency; unit: string; items: number }[],
+): string {
+	const units = new Set(kinds.map(({ unit }) => unit));
+	const said = kinds
+		.map(({ frequency, unit, items }) =>
+			units.size > 1
+				? `${items} in ${unit === '' ? 'no unit' : `“${unit}”`}`
+				: `${items} by the ${periodWord(frequency, 1)}`,
+		)
+		.join(', ');
+	return `The items of “${name}” cannot be added up: ${said}. Group them so that all of a group are counted alike.`;
+}
+
+/**
+ * What a sum is made of, and what its parts' own forecasts come to together.
+ * @throws Refusal 404 where there is no such item, 422 where it is no sum
+ */
+export const partsOf = (workspaceId: number, code: string): Promise<ItemParts> =>
+	snapshot(async (client) => {
+		const item = await findSum(client, workspaceId, code);
+		const sum = { ...item, workspace_id: workspaceId };
+		const { first, values, going, ended, last, missing } = await addUp(client, sum);
+		const named = (parts: readonly Part[]) => ({
+			items: parts.length,
+			codes: parts.slice(0, NAMED).map((part) => part.code),
+		});
+		const end = first + values.length - 1;
+		return {
+			items: going.length,
+			ended: named(ended),
+			last: named(last),
+			missing: { periods: missing.length, latest: missing.at(-1) ?? null },
+			ahead: await forecastsOf(
+				client,
+				workspaceId,
+				going.map(({ id }) => id),
+				end,
+			),
+		};
+	});
+
+/** What a sum's forecast is shared by: for each period its figure, and what the shares are parts of. */
+export type Shared = NonNullable<Sweep['settings']['share']>;
+
+/**
+ * What a sum's newest record hands over for periods to come, to be shared among the items that go on.
+ * @returns ids of these beside it
+ * @throws Refusal 404 where there is no such item, 422 where there is nothing to share, or nothing to share it by
+ */
+export async function toShare(
+	client: Queryable,
+	workspaceId: number,
+	code: string,
+	by: Shared['by'],
+): Promise<{ share: Shared; ids: number[] }> {
+	const item = await findSum(client, workspaceId, code);
+	const { first, values, going } = await addUp(client, { ...item, workspace_id: workspaceId });
+	const ids = going.map(({ id }) => id);
+	const { rows: steps } = await client.query<{ record: number; period: number; figure: number }>(
+		`SELECT newest.id AS record, period, final AS figure
+		FROM (
+			SELECT id FROM adopted_forecast WHERE workspace_id = $1 AND item_id = $2 ORDER BY id DESC LIMIT 1
+		) newest
+		JOIN adopted_step step ON step.workspace_id = $1 AND step.adopted_forecast_id = newest.id
+		WHERE period > $3 ORDER BY period`,
+		[workspaceId, item.id, first + values.length - 1],
+	);
+	if (!steps[0])
+		throw new Refusal(
+			422,
+			`Nothing is adopted for ${code} that could be shared. Adopt a forecast for it first.`,
+		);
+	const weights =
+		by === 'forecasts' ? await forecastsOf(client, workspaceId, ids, first + values.length - 1) : null;
+	const sizes = by === 'cycle' ? await sizesOf(client, workspaceId, ids) : null;
+	const allSizes = sizes && [...sizes.values()].reduce((sum, size) => sum + size, 0);
+	const periods = steps.flatMap(({ period, figure }) => {
+		const whole = allSizes ?? weights!.find((each) => each.period === period)?.figure ?? 0;
+		return whole > 0 ? [{ period, figure, whole }] : [];
+	});
+	if (periods.length === 0)
+		throw new Refusal(
+			422,
+			by === 'cycle'
+				? 'Its items had no demand in their last cycle that it could be shared by.'
+				: 'Its items have no forecasts for these periods that it could be shared by. Adopt some for them, or share by the last cycle.',
+		);
+	return { share: { by, of: code, record: steps[0].record, periods }, ids };
+}
+
+/** Mean sizes of demand over the last cycle, by item. */
+export async function sizesOf(
+	client: Queryable,
+	workspaceId: number,
+	ids: readonly number[],
+): Promise<Map<number, number>> {
+	const { rows } = await client.query<{ item_id: number; size: number }>(
+		'SELECT item_id, size FROM standing WHERE workspace_id = $1 AND item_id = ANY ($2) AND size IS NOT NULL',
+		[workspaceId, ids],
+	);
+	return new Map(rows.map(({ item_id, size }) => [item_id, size]));
+}
+
+/** What is handed over for items after a period, added up. */
+async function forecastsOf(
+	client: Queryable,
+	workspaceId: number,
+	ids: readonly number[],
+	end: number,
+): Promise<ItemParts['ahead']> {
+	const { rows } = await client.query<ItemParts['ahead'][number]>(
+		`SELECT step.period, sum(step.final) AS figure, count(*) AS items
+		FROM unnest($2::bigint[]) going (id)
+		CROSS JOIN LATERAL (
+			SELECT id FROM adopted_forecast f WHERE f.workspace_id = $1 AND f.item_id = going.id ORDER BY f.id DESC LIMIT 1
+		) newest
+		JOIN adopted_step step ON step.workspace_id = $1 AND step.adopted_forecast_id = newest.id
+		WHERE step.period > $3
+		GROUP BY 1 ORDER BY 1`,
+		[workspaceId, ids, end],
+	);
+	return rows;
+}
+
+/** @throws Refusal 404 where there is no such item, 422 where it is no sum */
+async function findSum(
+	client: Queryable,
+	workspaceId: number,
+	code: string,
+): Promise<ItemRecord & { sum_of: NonNullable<ItemRecord['sum_of']> }> {
+	const item = await findItem(client, workspaceId, code);
+	if (item.sum_of === null) throw new Refusal(422, `${code} is an item of its own, not the sum of others.`);
+	return { ...item, sum_of: item.sum_of };
+}

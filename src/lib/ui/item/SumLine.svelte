@@ -1,0 +1,98 @@
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import { besideWords, sumSentences } from '$core/words/sum';
+	import { ASKED_ALL, labelName, paramsOf } from '../../asked';
+	import { inMark } from '../../reader.svelte';
+	import { type ItemParts, SHARES } from '../../shapes';
+	import { call, messageOf } from '../call';
+	import { figure } from '../format';
+	import Button from '../kit/Button.svelte';
+	import Choice from '../kit/Choice.svelte';
+	import type { ItemState } from './item-state.svelte';
+
+	/** What a sum is made of, what its items' own forecasts come to, and how its own is shared among them. */
+	let { desk, sumOf }: { desk: ItemState; sumOf: NonNullable<ItemState['item']['sumOf']> } = $props();
+
+	const SHARE_NAMES = { forecasts: 'their own forecasts', cycle: 'demand of the last cycle' } as const;
+	let parts = $state.raw<ItemParts | null>(null);
+	let by = $state<(typeof SHARES)[number]>('forecasts');
+	let refusal = $state<string | null>(null);
+	let pressed = $state(false);
+
+	// Looked up anew where its own figures or its record are other ones.
+	$effect(() => {
+		void [desk.item.seen, desk.adopted?.id];
+		call('GET /items/[code]/parts', { code: desk.item.code }).then(
+			(found) => {
+				parts = found;
+				desk.itsItems = found.ahead;
+			},
+			(error) => (refusal = messageOf(error)),
+		);
+	});
+
+	const { frequency } = $derived(desk.series);
+	const next = $derived(desk.origin + 1);
+	const adoptedNext = $derived(desk.adopted?.steps.find(({ period }) => period === next)?.final ?? null);
+	const said = $derived.by(() => {
+		if (!parts) return [];
+		const beside = besideWords(parts, frequency, next, adoptedNext, desk.scale);
+		return [...(beside ? [beside] : []), ...sumSentences(parts, frequency, desk.origin)].map(inMark);
+	});
+	const which = $derived(
+		Object.entries(sumOf.labels)
+			.map(([of, label]) => labelName(of, label))
+			.join(', '),
+	);
+
+	async function share() {
+		if (pressed) return;
+		pressed = true;
+		refusal = null;
+		try {
+			const { id } = await call(
+				'POST /sweeps',
+				{},
+				{ kind: 'share', items: { partsOf: desk.item.code }, settings: { share: by } },
+			);
+			await goto(`/sweeps/${id}`);
+		} catch (error) {
+			refusal = messageOf(error);
+		}
+		pressed = false;
+	}
+</script>
+
+<div
+	class="flex min-h-8 shrink-0 flex-wrap items-center gap-x-4 gap-y-0.5 border-b border-rule px-4 py-1 text-[13px]"
+	role="region"
+	aria-label="What it is the sum of"
+	data-sum={parts?.items ?? ''}
+>
+	<a href="/items?{paramsOf({ ...ASKED_ALL, labels: sumOf.labels })}" class="text-accent underline"
+		>Σ {parts ? figure(parts.items, 0) : '…'}
+		{parts?.items === 1 ? 'item' : 'items'}{which ? `: ${which}` : ''}{sumOf.unit
+			? `, in ${sumOf.unit}`
+			: ''}</a
+	>
+	<span class="min-w-0 flex-1" data-sum-says>{said.join(' ')}</span>
+	{#if desk.adopted && desk.item.retiredAt === null}
+		<span class="flex items-center gap-2 whitespace-nowrap">
+			<Button
+				look="offer"
+				disabled={pressed}
+				title="What is adopted here, period by period, as changes by hand to each item’s forecast; to be looked at before it is adopted"
+				onclick={share}>Share among them</Button
+			>
+			<span class="text-ink-2">by</span>
+			<Choice
+				label="Shared by"
+				value={by}
+				of={SHARES}
+				names={(of) => SHARE_NAMES[of]}
+				take={(of) => (by = of)}
+			/>
+		</span>
+	{/if}
+	{#if refusal}<p class="w-full text-bad" role="alert">{inMark(refusal)}</p>{/if}
+</div>

@@ -1,0 +1,6 @@
+import { answering, codeIn } from '$lib/server/http';
+import { partsOf } from '$lib/server/sums';
+
+export const GET = answering('GET /items/[code]/parts', ({ locals, params }) =>
+	partsOf(locals.actor.workspaceId, codeIn(params)),
+);
