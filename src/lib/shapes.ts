@@ -813,6 +813,8 @@ export const SweepSchema = v.strictObject({
 					by: share,
 					of: v.string(),
 					record: v.number(),
+					/** For how many periods it has figures; those that its items have no forecast for are not shared. */
+					ahead: v.number(),
 					periods: v.array(v.strictObject({ period: v.number(), figure: v.number(), whole: v.number() })),
 				}),
 			),

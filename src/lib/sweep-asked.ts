@@ -1,8 +1,18 @@
 /** What is asked of the rows of a sweep, and how an address has it. */
 import * as v from 'valibot';
-import { type SweepAsked, SweepAskedSchema } from './shapes';
+import { type SweepAsked, SweepAskedSchema, type SweepKind } from './shapes';
 
-export const SWEEP_ALL: SweepAsked = v.parse(SweepAskedSchema, {});
+const ALL: SweepAsked = v.parse(SweepAskedSchema, {});
+/** Whether rows of a sweep are held against what is adopted by how far off both were. */
+export const isCompared = (kind: SweepKind): boolean => kind === 'propose' || kind === 'try';
+
+/** All rows, in the order that is usual for a sweep: by what they gain, the largest shares first, or by code. */
+export const allOf = (kind: SweepKind): SweepAsked =>
+	isCompared(kind)
+		? ALL
+		: kind === 'share'
+			? { ...ALL, sort: 'next' }
+			: { ...ALL, sort: 'code', down: false };
 
 export function sweepParams({ show, words, method, sort, down }: SweepAsked): URLSearchParams {
 	const params = new URLSearchParams();
@@ -25,7 +35,9 @@ export const sweepWritten = (params: URLSearchParams): v.InferInput<typeof Sweep
 	}) as v.InferInput<typeof SweepAskedSchema>;
 
 /** What a page's address asks for; all rows where it asks for something that there is not. */
-export function sweepAskedIn(params: URLSearchParams): SweepAsked {
+export function sweepAskedIn(params: URLSearchParams, kind: SweepKind): SweepAsked {
 	const read = v.safeParse(SweepAskedSchema, sweepWritten(params));
-	return read.success ? read.output : SWEEP_ALL;
+	if (!read.success) return allOf(kind);
+	const { sort, down } = params.has('sort') || params.has('up') ? read.output : allOf(kind);
+	return { ...read.output, sort, down };
 }

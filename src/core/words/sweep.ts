@@ -84,9 +84,18 @@ export const shareReason = (of: string, by: 'forecasts' | 'cycle', part: number)
  * @param next the items' first figures, added up
  */
 export function sharedSentence(
-	{ by, periods }: { by: 'forecasts' | 'cycle'; periods: readonly { figure: number }[] },
+	{
+		by,
+		ahead,
+		periods,
+	}: { by: 'forecasts' | 'cycle'; ahead: number; periods: readonly { figure: number }[] },
 	next: number,
 ): string {
 	const scale = scaleOf([periods[0]!.figure, next]);
-	return `As one they are forecast at ${inWordsOn(periods[0]!.figure, scale)} for the first of ${many(periods.length, 'period', 'periods')}; shared by ${by === 'cycle' ? 'demand of the last cycle' : 'own forecasts'}, they come to ${inWordsOn(next, scale)}.`;
+	const left = ahead - periods.length;
+	const over =
+		left === 0
+			? many(periods.length, 'period', 'periods')
+			: `${many(periods.length, 'period', 'periods')}, not for ${figure(left, 0)} that the items have no forecasts for`;
+	return `As one they are forecast at ${inWordsOn(periods[0]!.figure, scale)} for the first period; shared by ${by === 'cycle' ? 'demand of the last cycle' : 'own forecasts'}, they come to ${inWordsOn(next, scale)}. It is shared for ${over}.`;
 }

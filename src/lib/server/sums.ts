@@ -305,7 +305,7 @@ export async function toShare(
 				? 'Its items had no demand in their last cycle that it could be shared by.'
 				: 'Its items have no forecasts for these periods that it could be shared by. Adopt some for them, or share by the last cycle.',
 		);
-	return { share: { by, of: code, record: steps[0].record, periods }, ids };
+	return { share: { by, of: code, record: steps[0].record, ahead: steps.length, periods }, ids };
 }
 
 /** Mean sizes of demand over the last cycle, by item. */

@@ -2,10 +2,11 @@
 	import { onMount, untrack } from 'svelte';
 	import { BOUNDS } from '$core/bounds';
 	import { percentScale } from '$core/numbers/figure';
+	import { percentWords } from '$core/words/comparison';
 	import { gainSentences, gainWords, sharedSentence, sweptSentence } from '$core/words/sweep';
 	import { inMark } from '../../reader.svelte';
 	import type { NewSweep, Sweep, SweepAsked, SweepRow, SweepSums, SweepWindow } from '../../shapes';
-	import { SWEEP_ALL, sweepParams } from '../../sweep-asked';
+	import { allOf, isCompared, sweepParams } from '../../sweep-asked';
 	import { call, messageOf } from '../call';
 	import type { Rows } from '../export/cells';
 	import { figure, inWordsOn, moment, scaled } from '../format';
@@ -109,7 +110,7 @@
 			...(share && sums.next !== null ? [sharedSentence(share, sums.next)] : []),
 		].map(inMark),
 	);
-	const compared = $derived(sweep.kind === 'propose' || sweep.kind === 'try');
+	const compared = $derived(isCompared(sweep.kind));
 
 	async function adopt(items: NewSweep['items'], count: number) {
 		refusal = null;
@@ -151,13 +152,31 @@
 				'what came of it',
 			right: false,
 		},
-		{
-			key: 'gain',
-			name: 'closer by',
-			right: true,
-			title: 'How much less it would have missed by than what is adopted, over the same earlier periods',
-		},
-		{ key: 'missed', name: 'WAPE before', right: true, title: 'Of what was adopted, over these periods' },
+		...(compared
+			? [
+					{
+						key: 'gain' as const,
+						name: 'closer by',
+						right: true,
+						title:
+							'How much less it would have missed by than what is adopted, over the same earlier periods',
+					},
+					{
+						key: 'missed' as const,
+						name: 'WAPE before',
+						right: true,
+						title: 'Of what was adopted, over these periods',
+					},
+				]
+			: [
+					{
+						key: null,
+						name: share ? 'share of the first' : '',
+						right: true,
+						...(share && { title: `Of what is adopted for ${share.of}, for the first period` }),
+					},
+					{ key: null, name: '', right: true },
+				]),
 		{ key: 'next', name: 'next', right: true, title: 'The first figure to hand over' },
 		{ key: 'change', name: 'instead of', right: true, title: 'What is handed over for that period now' },
 	]);
@@ -337,7 +356,7 @@
 					{title}
 					onclick={() => sortBy(key)}>{name}{asked.sort === key ? (asked.down ? ' ↓' : ' ↑') : ''}</Button
 				>
-			{:else}<span>{name}</span>{/if}
+			{:else}<span class={right ? 'text-right' : ''} {title}>{name}</span>{/if}
 		{/each}
 	</div>
 	<LongList
@@ -351,7 +370,7 @@
 		{#snippet before()}{#if windows.counted && windows.count === 0}
 				<p class="px-4 py-6 text-ink-2">
 					{sweep.endedAt === null && sums.rows === 0 ? 'The first rows are on their way.' : 'No row fits.'}
-					{#if sums.rows > 0}<Button look="link" onclick={() => ask(SWEEP_ALL)}>Show all</Button>{/if}
+					{#if sums.rows > 0}<Button look="link" onclick={() => ask(allOf(sweep.kind))}>Show all</Button>{/if}
 				</p>
 			{/if}{/snippet}
 		{#snippet children(index, where)}
@@ -392,12 +411,20 @@
 						<span
 							class="figures truncate {row.clear ? 'font-semibold text-accent' : ''}"
 							title={row.clear === null ? '' : row.clear ? 'more than the noise' : 'within the noise'}
-							>{row.gain === null ? '–' : inMark(gainWords(row.gain))}</span
+							>{compared
+								? row.gain === null
+									? '–'
+									: inMark(gainWords(row.gain))
+								: share && row.next !== null && share.periods[0]!.figure !== 0
+									? inMark(percentWords((100 * row.next) / share.periods[0]!.figure))
+									: ''}</span
 						>
 						<span class="figures truncate"
-							>{row.wapeBefore === null
-								? '–'
-								: `${scaled(row.wapeBefore, percentScale([row.wapeBefore]))} %`}</span
+							>{!compared
+								? ''
+								: row.wapeBefore === null
+									? '–'
+									: `${scaled(row.wapeBefore, percentScale([row.wapeBefore]))} %`}</span
 						>
 						<span class="figures truncate font-semibold">{figureOf(row, row.next)}</span>
 						<span class="figures truncate">{figureOf(row, row.nextBefore)}</span>

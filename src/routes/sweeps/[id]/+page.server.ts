@@ -8,8 +8,8 @@ export const load: PageServerLoad = ({ locals, params, url }) =>
 	forPage(async () => {
 		const { workspaceId } = locals.actor;
 		const id = idIn(params.id, 'A sweep');
-		const asked = sweepAskedIn(url.searchParams);
 		const sweep = await loadSweep(workspaceId, id);
+		const asked = sweepAskedIn(url.searchParams, sweep.kind);
 		return {
 			title: `Sweep ${id}`,
 			asked,
