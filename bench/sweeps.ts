@@ -10,13 +10,13 @@ import { readFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import pg from 'pg';
 import { NO_LAYERS } from '../src/core/series/layers';
-import { parsePeriod } from '../src/core/series/period';
 import { Threads } from '../src/lib/server/threads/threads';
 import type { SweepTask } from '../src/lib/server/threads/tasks';
 import type { NewSweep, Sweep } from '../src/lib/shapes';
 import { type App, startApp, startWorker, until } from '../tests/support/app';
 import { fileURLToPath } from 'node:url';
 import { median, share, withDatabase } from './serving-support';
+import { codeOf, FIRST, makeSeries, MONTHS, valueOf } from './sweep-items';
 
 const [count = 1000, rounds = 3] = process.argv.slice(3, 5).map(Number);
 const kind = process.argv[5] === 'try' ? 'try' : 'propose';
@@ -24,39 +24,7 @@ const SAMPLE = Math.min(count, 1000);
 const LINE_UP = [{ id: 'a', method: 'moving-average', span: 3 }] as const;
 /** Rows that are adopted by name, at most. */
 const ADOPTED = 5000;
-const MONTHS = 60;
-const FIRST = parsePeriod('month', '2021-11');
 const WORK = fileURLToPath(new URL('../../build/work.js', import.meta.url));
-
-const valueOf = (item: number, t: number) =>
-	Math.round(
-		(100 + (item % 300)) * (1 + (item % 3) * 0.15 * Math.sin(((t + item) * Math.PI) / 6)) +
-			(item % 5) * 0.4 * t +
-			((t * 7919 + item * 104_729) % 41),
-	);
-
-/** Items as a table would have brought them in. */
-async function makeItems(client: pg.Client, items: number): Promise<void> {
-	await client.query(
-		`WITH change AS (
-			INSERT INTO data_change (workspace_id, created_by) SELECT id, 'bench' FROM workspace RETURNING id, workspace_id
-		), made AS (
-			INSERT INTO item (workspace_id, code, name, frequency, season_length, created_by)
-			SELECT workspace.id, 'B-' || lpad(n::text, 6, '0'), 'Part ' || n, 'month', 12, 'bench'
-			FROM workspace CROSS JOIN generate_series(0, $1::integer - 1) n
-		)
-		SELECT FROM change`,
-		[items],
-	);
-	await client.query(
-		`INSERT INTO actual (workspace_id, item_id, period, revision, value, data_change_id)
-		SELECT item.workspace_id, item.id, $1::integer + t, 1,
-			round((100 + n % 300) * (1 + (n % 3) * 0.15 * sin((t + n) * pi() / 6)) + (n % 5) * 0.4 * t + ((t * 7919 + n::bigint * 104729) % 41)),
-			(SELECT max(id) FROM data_change)
-		FROM item CROSS JOIN LATERAL (SELECT substr(code, 3)::integer AS n) number CROSS JOIN generate_series(0, $2::integer - 1) t`,
-		[FIRST, MONTHS],
-	);
-}
 
 const task = (item: number): SweepTask => ({
 	kind,
@@ -151,7 +119,7 @@ await withDatabase(async (url, _, ownerUrl) => {
 	await client.connect();
 	database = client;
 	try {
-		await makeItems(client, count);
+		await makeSeries(client, count);
 		await until(
 			async () => (await client.query('SELECT 1 FROM touched LIMIT 1')).rows.length === 0,
 			'the standing of all items',
@@ -198,7 +166,7 @@ await withDatabase(async (url, _, ownerUrl) => {
 				await (await fetch(`${app.url}/api/v1/health`)).arrayBuffer();
 				health.push(performance.now() - began);
 				began = performance.now();
-				await app.call('GET', `/items/B-${String((i * 37) % count).padStart(6, '0')}`);
+				await app.call('GET', `/items/${codeOf((i * 37) % count)}`);
 				open.push(performance.now() - began);
 			}
 		};
@@ -239,10 +207,7 @@ await withDatabase(async (url, _, ownerUrl) => {
 			kind: 'adopt',
 			of: id,
 			items: {
-				codes: Array.from(
-					{ length: Math.min(count, ADOPTED) },
-					(_, item) => `B-${String(item).padStart(6, '0')}`,
-				),
+				codes: Array.from({ length: Math.min(count, ADOPTED) }, (_, item) => codeOf(item)),
 			},
 			reason: 'those that were ticked',
 		});

@@ -22,6 +22,7 @@ const NAMED = {
 	gains: 'gains',
 	list: 'list',
 	sweeps: 'sweeps',
+	'sweep-kills': 'sweep-kills',
 };
 
 async function main() {
