@@ -49,16 +49,26 @@ await withDatabase(async (url, directory, ownerUrl) => {
 		}
 	}
 
+	/** What npm start does as well. */
+	async function startEnded(): Promise<void> {
+		for (const [at, worker] of workers.entries()) {
+			if (worker.process.exitCode === null) continue;
+			byThemselves++;
+			workers[at] = await startWorker(url);
+		}
+		if (app.process.exitCode === null) return;
+		byThemselves++;
+		app = await startApp(url, { port });
+	}
+
 	async function killOne(): Promise<void> {
 		const which = uniform();
 		if (which < 0.5) {
 			const at = Math.floor(uniform() * WORKERS);
-			if (workers[at]!.process.exitCode !== null) byThemselves++;
 			await workers[at]!.stop('SIGKILL');
 			killed.worker++;
 			workers[at] = await startWorker(url);
 		} else if (which < 0.75) {
-			if (app.process.exitCode !== null) byThemselves++;
 			await app.stop('SIGKILL');
 			killed.server++;
 			app = await startApp(url, { port });
@@ -116,9 +126,11 @@ await withDatabase(async (url, directory, ownerUrl) => {
 		ids.push(id);
 		while (kills() < KILLS && !(await hasEnded(id))) {
 			await new Promise((done) => setTimeout(done, PAUSE * 1000 * uniform()));
+			await startEnded();
 			if (!(await hasEnded(id))) await killOne();
 		}
 		await until(() => hasEnded(id), `the end of sweep ${id}`, LONG);
+		console.log(`sweep ${id} ended after ${kills()} kills`);
 	}
 	const took = (performance.now() - began) / 1000;
 

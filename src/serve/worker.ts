@@ -69,6 +69,19 @@ jobs.on(
 
 let stopping = false;
 let runner: Runner | null = null;
+/** Ends what runs jobs, so that it begins anew. */
+let beginAnew = (): void => undefined;
+
+/**
+ * What could not be written down of a job while the database was gone is thrown where nobody listens. Its jobs would be held by
+ * this process for ever: it runs them under other names from then on, and those of before are given back.
+ */
+process.on('unhandledRejection', (error) => {
+	log.warn({ reason: String(error) }, 'what became of jobs could not be written down');
+	workers.clear();
+	if (process_ !== null) void nameWorkers(process_, []).catch(() => undefined);
+	beginAnew();
+});
 
 /** Runs jobs until it is told to stop; where the database is gone for a while, from the beginning. */
 async function runJobs(): Promise<void> {
@@ -86,7 +99,9 @@ async function runJobs(): Promise<void> {
 				noPreparedStatements: false,
 				logger,
 			});
-			await runner.promise;
+			const anew = new Promise<void>((done) => (beginAnew = done));
+			await Promise.race([runner.promise, anew]);
+			void runner.stop().catch(() => undefined);
 		} catch (error) {
 			log.warn({ reason: String(error) }, 'jobs cannot be run just now');
 		}

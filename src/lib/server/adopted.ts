@@ -118,7 +118,7 @@ async function record(
 		await refuseStale(client, workspaceId, locked, toRecord);
 		if (toRecord.carriedFrom !== null)
 			await refuseOvertaken(client, workspaceId, item.id, toRecord.carriedFrom);
-		const id = await insertRecord(client, actor, item.id, toRecord, forecast);
+		const id = await insertRecord(client, actor, { ...toRecord, itemId: item.id, forecast });
 		const [made] = await loadAdopted(client, workspaceId, item.id, { only: id, most: 1 });
 		return made!;
 	});

@@ -313,22 +313,18 @@ async function loadItem(actor: Actor, { code, name, unit, frequency, Family, Bay
 				seen = await comeIn(known, closing.known);
 				known = closing.known;
 			}
-			carriedFrom = await insertRecord(
-				client,
-				actor,
-				item.id,
-				{
-					seen,
-					seenLayers: 0,
-					reason: carriedFrom === null ? 'the method that fitted best' : '',
-					changes: closing.changes,
-					rounding: ROUNDED[code] ?? null,
-					carriedFrom,
-					asked: [candidate],
-					at: dayAfter(frequency, first + known - 1),
-				},
-				closing.forecast,
-			);
+			carriedFrom = await insertRecord(client, actor, {
+				itemId: item.id,
+				forecast: closing.forecast,
+				seen,
+				seenLayers: 0,
+				reason: carriedFrom === null ? 'the method that fitted best' : '',
+				changes: closing.changes,
+				rounding: ROUNDED[code] ?? null,
+				carriedFrom,
+				asked: [candidate],
+				at: dayAfter(frequency, first + known - 1),
+			});
 		}
 		if (known < lines.length) await comeIn(known, lines.length);
 	});

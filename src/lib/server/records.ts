@@ -52,76 +52,115 @@ export function finalSteps(
 export const originOf = ({ request: { series } }: Pick<Forecast, 'request'>): number =>
 	parsePeriod(series.frequency, series.start!) + series.values.length - 1;
 
+/** What goes on record for an item. */
+export interface NewRecord extends ToRecord {
+	itemId: number;
+	forecast: Recordable;
+}
+
 /** Puts a forecast on record, under the item's lock. @returns its id */
-export async function insertRecord(
+export async function insertRecord(client: Queryable, actor: Actor, record: NewRecord): Promise<number> {
+	return (await insertRecords(client, actor, [record])).get(record.itemId)!;
+}
+
+/**
+ * Puts forecasts on record, at most one an item, under the items' locks.
+ * @returns their ids by item
+ */
+export async function insertRecords(
 	client: Queryable,
 	{ workspaceId, name: by }: Actor,
-	itemId: number,
-	{ seen, seenLayers, reason, changes, rounding, carriedFrom, asked, at = null }: ToRecord,
-	forecast: Recordable,
-): Promise<number> {
-	const { request, digest, result, label, held, naive, seasonalNaive } = forecast;
-	const origin = originOf(forecast);
-	const { rows } = await client.query<{ id: number }>(
+	records: readonly NewRecord[],
+): Promise<Map<number, number>> {
+	if (records.length === 0) return new Map();
+	const json = (of: (record: NewRecord) => unknown) => {
+		const value = (record: NewRecord) => of(record) ?? null;
+		return records.map((record) => (value(record) === null ? null : JSON.stringify(value(record))));
+	};
+	const { rows } = await client.query<{ id: number; item_id: number }>(
 		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
 			constants, start, measures, origin, reason, program_version, adopted_by, mend_id, step_count, carried_from, rounding,
 			together, asked, held, adopted_at)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, 
+		SELECT $1, made.item_id, seen, decode(digest, 'hex'), request, method, label, constants, start, measures, origin, reason, $2, $3,
+			seen_layers, step_count, carried_from, rounding, together, asked, held,
 			-- Who waited for the lock adopts after who had it, whatever clocks say.
-			greatest(coalesce($22, clock_timestamp()),
-				(SELECT max(adopted_at) FROM adopted_forecast WHERE workspace_id = $1 AND item_id = $2)))
-		RETURNING id`,
+			greatest(coalesce(at, clock_timestamp()),
+				(SELECT max(adopted_at) FROM adopted_forecast f WHERE f.workspace_id = $1 AND f.item_id = made.item_id))
+		FROM unnest($4::bigint[], $5::bigint[], $6::text[], $7::jsonb[], $8::text[], $9::text[], $10::jsonb[], $11::jsonb[], $12::jsonb[],
+			$13::integer[], $14::text[], $15::bigint[], $16::integer[], $17::bigint[], $18::jsonb[], $19::jsonb[], $20::jsonb[],
+			$21::jsonb[], $22::timestamptz[])
+			AS made (item_id, seen, digest, request, method, label, constants, start, measures, origin, reason, seen_layers, step_count,
+				carried_from, rounding, together, asked, held, at)
+		RETURNING id, item_id`,
 		[
 			workspaceId,
-			itemId,
-			seen,
-			Buffer.from(digest, 'hex'),
-			{ ...request, candidates: withRanges(request.candidates, result.rangeKind) },
-			result.method,
-			label,
-			result.constants,
-			result.start,
-			{ ...result.measures.own, alarm: result.alarm } satisfies AdoptedMeasures,
-			origin,
-			reason,
 			version,
 			by,
-			seenLayers,
-			result.ahead.length,
-			carriedFrom,
-			rounding,
-			JSON.stringify(result.together),
-			JSON.stringify(asked),
-			JSON.stringify(held),
-			at,
+			records.map(({ itemId }) => itemId),
+			records.map(({ seen }) => seen),
+			records.map(({ forecast }) => forecast.digest),
+			json(({ forecast: { request, result } }) => ({
+				...request,
+				candidates: withRanges(request.candidates, result.rangeKind),
+			})),
+			records.map(({ forecast }) => forecast.result.method),
+			records.map(({ forecast }) => forecast.label),
+			json(({ forecast }) => forecast.result.constants),
+			json(({ forecast }) => forecast.result.start),
+			json(
+				({ forecast: { result } }) =>
+					({ ...result.measures.own, alarm: result.alarm }) satisfies AdoptedMeasures,
+			),
+			records.map(({ forecast }) => originOf(forecast)),
+			records.map(({ reason }) => reason),
+			records.map(({ seenLayers }) => seenLayers),
+			records.map(({ forecast }) => forecast.result.ahead.length),
+			records.map(({ carriedFrom }) => carriedFrom),
+			json(({ rounding }) => rounding),
+			json(({ forecast }) => forecast.result.together),
+			json(({ asked }) => asked),
+			json(({ forecast }) => forecast.held),
+			records.map(({ at = null }) => at),
 		],
 	);
-	const id = rows[0]!.id;
-	const finals = finalSteps(forecast, { changes, rounding });
+	const ids = new Map(rows.map(({ id, item_id }) => [item_id, id]));
+	const steps = records.flatMap(({ itemId, forecast, changes, rounding }) => {
+		const { result, naive, seasonalNaive } = forecast;
+		const finals = finalSteps(forecast, { changes, rounding });
+		return result.ahead.map((ahead, i) => ({
+			record: ids.get(itemId)!,
+			...ahead,
+			period: originOf(forecast) + ahead.step,
+			naive: naive[i] ?? null,
+			seasonalNaive: seasonalNaive[i] ?? null,
+			...finals[i]!,
+		}));
+	});
 	await client.query(
 		`INSERT INTO adopted_step (workspace_id, adopted_forecast_id, step, period, mean, ranges, spread, naive, seasonal_naive,
 			final, changed_to, change_rate, change_reason)
-		SELECT $1, $2, step, $3::integer + step, mean, ranges::jsonb, spread, naive, seasonal_naive, final, changed_to, rate, reason
-		FROM unnest($4::integer[], $5::double precision[], $6::text[], $7::double precision[], $8::double precision[],
-			$9::double precision[], $10::double precision[], $11::double precision[], $12::double precision[], $13::text[])
-			AS ahead (step, mean, ranges, spread, naive, seasonal_naive, final, changed_to, rate, reason)`,
+		SELECT $1, record, step, period, mean, ranges, spread, naive, seasonal_naive, final, changed_to, rate, reason
+		FROM unnest($2::bigint[], $3::integer[], $4::integer[], $5::double precision[], $6::jsonb[], $7::double precision[],
+			$8::double precision[], $9::double precision[], $10::double precision[], $11::double precision[], $12::double precision[],
+			$13::text[])
+			AS ahead (record, step, period, mean, ranges, spread, naive, seasonal_naive, final, changed_to, rate, reason)`,
 		[
 			workspaceId,
-			id,
-			origin,
-			result.ahead.map(({ step }) => step),
-			result.ahead.map(({ mean }) => mean),
-			result.ahead.map(({ ranges }) => JSON.stringify(ranges)),
-			result.ahead.map(({ spread }) => spread),
-			naive,
-			seasonalNaive,
-			finals.map(({ final }) => final),
-			finals.map(({ changedTo }) => changedTo),
-			finals.map(({ rate }) => rate),
-			finals.map(({ reason }) => reason),
+			steps.map(({ record }) => record),
+			steps.map(({ step }) => step),
+			steps.map(({ period }) => period),
+			steps.map(({ mean }) => mean),
+			steps.map(({ ranges }) => JSON.stringify(ranges)),
+			steps.map(({ spread }) => spread),
+			steps.map(({ naive }) => naive),
+			steps.map(({ seasonalNaive }) => seasonalNaive),
+			steps.map(({ final }) => final),
+			steps.map(({ changedTo }) => changedTo),
+			steps.map(({ rate }) => rate),
+			steps.map(({ reason }) => reason),
 		],
 	);
-	return id;
+	return ids;
 }
 
 export interface AdoptedRow {

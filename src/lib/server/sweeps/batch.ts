@@ -1,4 +1,3 @@
-import type { PoolClient } from 'pg';
 import type { Rounding } from '$core/grading/final';
 import type { Candidate } from '$core/methods/registry';
 import { shareReason } from '$core/words/sweep';
@@ -6,7 +5,7 @@ import type { Adopt, Sweep } from '../../shapes';
 import { carriedChanges, carriedShape, NOTHING_NEW } from '../carrying';
 import { pool, type Queryable, transaction } from '../database';
 import { log } from '../log';
-import { finalSteps, insertRecord, originOf, type ToRecord } from '../records';
+import { finalSteps, insertRecords, originOf, type ToRecord } from '../records';
 import { Refusal } from '../refusal';
 import type { Recordable, SweepOutcome, SweepTask } from '../threads/tasks';
 import { threads } from '../threads/threads';
@@ -310,12 +309,27 @@ async function adoptBatch(job: BatchJob, sweep: Begun, ids: number[]): Promise<v
 			[workspace, sweep.of, ids],
 		);
 		const now = new Map((await loadNow(client, workspace, ids)).map((row) => [row.item_id, row]));
-		const made: Row[] = [];
-		for (const row of rows) {
-			const refused = whyNot(row, now.get(row.item_id)!);
-			const record_id = refused === null ? await adoptRow(client, workspace, sweep, row) : null;
-			made.push({ ...EMPTY, ...row, ready: null, refused, record_id });
-		}
+		const refusals = new Map(rows.map((row) => [row.item_id, whyNot(row, now.get(row.item_id)!)]));
+		const records = await insertRecords(
+			client,
+			{ workspaceId: workspace, name: sweep.by },
+			rows
+				.filter(({ item_id }) => refusals.get(item_id) === null)
+				.map(({ item_id, seen, seen_layers, ready }) => ({
+					...ready,
+					itemId: item_id,
+					seen,
+					seenLayers: seen_layers,
+					reason: sweep.reason,
+				})),
+		);
+		const made = rows.map((row) => ({
+			...EMPTY,
+			...row,
+			ready: null,
+			refused: refusals.get(row.item_id)!,
+			record_id: records.get(row.item_id) ?? null,
+		}));
 		await insertRows(client, job, made);
 		await client.query(
 			`UPDATE sweep_row SET record_id = made.record_id FROM json_to_recordset($3) AS made (item_id bigint, record_id bigint)
@@ -363,17 +377,3 @@ function whyNot({ seen, seen_layers, record_id, ready }: ReadyRow, now: Now): st
 		return `${now.by} adopted “${now.label}” for it since it was worked out. Sweep it again.`;
 	return null;
 }
-
-const adoptRow = (
-	client: PoolClient,
-	workspaceId: number,
-	{ by, reason }: Begun,
-	{ item_id, seen, seen_layers, ready: { forecast, ...carried } }: ReadyRow,
-): Promise<number> =>
-	insertRecord(
-		client,
-		{ workspaceId, name: by },
-		item_id,
-		{ ...carried, seen, seenLayers: seen_layers, reason },
-		forecast,
-	);
