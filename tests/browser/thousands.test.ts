@@ -1,6 +1,7 @@
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Item, Places } from '../../src/lib/shapes';
+import { adoptionOf } from '../support/adopting';
 import { type App, everyItem, startApp, startWorker, until, type Worker } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { openPage, type Page } from '../support/page';
@@ -219,5 +220,45 @@ describe('a sweep', () => {
 		await page.press('stop');
 		await page.reads('[data-sweep-state]', /stopped by tester: \d+ done, \d+ not/);
 		expect(await page.complaints()).toEqual([]);
+	});
+});
+
+describe('a group as one', () => {
+	test('opens like an item, is adopted, and shared among its items', async () => {
+		const codes = [0, 1, 2, 3, 4].map((i) => codeOf(i + 50));
+		await app.call('POST', '/several', { items: { codes }, change: { label: { of: 'Set', is: 'Tour' } } });
+		// All but the last have a forecast.
+		for (const code of codes.slice(0, 4)) {
+			const { body } = await app.call<Item>('GET', `/items/${code}`);
+			const { status } = await app.call(
+				'POST',
+				`/items/${code}/adopted`,
+				adoptionOf(body, { id: 'a', method: 'naive' }, { horizon: 12 }),
+			);
+			expect(status).toBe(201);
+		}
+		await page.open('/groups?by=Set');
+		await page.press('as one item', '[data-group="Tour"]');
+		await page.reads('h1', /Tour\s*its items as one/);
+		await page.reads('[data-sum]', /Σ 5 items: Tour, in pairs/);
+		await page.reads('[data-sum-says]', /come to \d+ \(of 4 of 5; the others have no forecast for it\)\.$/);
+		await page.find('[data-reading="its-items"]');
+		await page.expectAccessible();
+		await page.keys('a');
+		await page.reads('[data-sum-says]', /for all as one \d+ is adopted\.$/);
+		await page.press('Share among them');
+		await page.reads('h1', /A forecast shared/);
+		await page.reads(
+			'[data-sweep-says]',
+			/4 items have their share; of 1 item nothing came.*they come to [\d.]+\. It is shared for 12 periods/s,
+		);
+		await page.expectAccessible();
+		await page.press('adopt all 4');
+		await until(async () => {
+			const { body } = await app.call<Item>('GET', `/items/${codes[3]}`);
+			return body.adopted!.steps[0]!.changeReason !== null;
+		}, 'the share of the last of them');
+		await page.press('Tour, whose forecast is shared');
+		await page.reads('[data-sum-says]', /come to (\d+) .*; for all as one \1 is adopted\.$/);
 	});
 });

@@ -1,5 +1,12 @@
 import { expect, test } from 'vitest';
-import { gainSentences, gainWords, type SweepCounts, sweptSentence } from './sweep';
+import {
+	gainSentences,
+	gainWords,
+	sharedSentence,
+	shareReason,
+	type SweepCounts,
+	sweptSentence,
+} from './sweep';
 
 const COUNTS: SweepCounts = {
 	rows: 20_000,
@@ -46,4 +53,18 @@ test('what became of all of them', () => {
 
 test('a gain in words', () => {
 	expect([0.123, -0.0521, 0].map(gainWords)).toEqual(['12 % closer', '5.2 % further off', 'as close']);
+});
+
+test('what a sum says and what its items come to, and what is not shared', () => {
+	const periods = [{ figure: 1310 }, { figure: 1320 }];
+	expect(sharedSentence({ by: 'cycle', ahead: 2, periods }, 1290)).toBe(
+		'As one they are forecast at 1\u202f310 for the first period; shared by demand of the last cycle, they come to 1\u202f290. It is shared for 2 periods.',
+	);
+	expect(sharedSentence({ by: 'forecasts', ahead: 5, periods }, 1310)).toMatch(
+		/It is shared for 2 periods, not for 3 that the items have no forecasts for\.$/,
+	);
+	expect([0.125, 0.0321].map((part) => shareReason('Brakes', 'cycle', part))).toEqual([
+		'13 % of “Brakes”, by demand of the last cycle',
+		'3.2 % of “Brakes”, by demand of the last cycle',
+	]);
 });
