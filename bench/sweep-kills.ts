@@ -5,7 +5,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import pg from 'pg';
-import { startCluster } from '../scripts/lib/cluster.mjs';
+import { clusterRuns, startCluster } from '../scripts/lib/cluster.mjs';
 import { freePort } from '../scripts/lib/ports.mjs';
 import { seededUniform } from '../src/core/numbers/random';
 import type { NewSweep, Sweep } from '../src/lib/shapes';
@@ -76,16 +76,9 @@ await withDatabase(async (url, directory, ownerUrl) => {
 			const [pid] = readFileSync(join(directory, 'postgres', 'data', 'postmaster.pid'), 'utf8').split('\n');
 			process.kill(Number(pid), 'SIGKILL');
 			killed.PostgreSQL++;
-			// What it left behind has to be gone before another one may begin.
-			for (let attempt = 0; ; attempt++) {
-				try {
-					await startCluster(directory);
-					break;
-				} catch (error) {
-					if (attempt > 20) throw error;
-				}
-			}
-			await ask('SELECT 1');
+			// As npm start does: once it is gone, it is started again.
+			await until(async () => !clusterRuns(directory), 'the end of PostgreSQL');
+			await startCluster(directory);
 		}
 	}
 
