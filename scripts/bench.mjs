@@ -21,6 +21,7 @@ const NAMED = {
 	tables: 'tables',
 	gains: 'gains',
 	list: 'list',
+	brought: 'brought',
 	sweeps: 'sweeps',
 	'sweep-kills': 'sweep-kills',
 };

@@ -8,8 +8,9 @@ import type { Actor } from '../workspaces';
 
 /** Sweeps: what is done to many items at once. They are laid out here, in batches, and worked off by workers. */
 
-/** Items of a batch. */
+/** Items of a batch at most; of few items as many batches are made, so that every core has some and one sees how far it is. */
 const BATCH = 50;
+const LEAST_BATCHES = 12;
 /** The name of the jobs, one a batch, and the channel on which is told how far a sweep is. */
 export const TASK = 'sweep';
 export const CHANNEL = 'ventrel_sweep';
@@ -150,8 +151,11 @@ export async function beginSweep({ workspaceId, name: by }: Actor, wanted: NewSw
 		const { rows: laid } = await client.query<{ items: number; batches: number }>(
 			`WITH batches AS (
 				INSERT INTO sweep_batch (workspace_id, sweep_id, number, item_ids)
-				SELECT ${bound.of(workspaceId)}::bigint, ${bound.of(sweep)}::bigint, (place - 1) / ${BATCH}, array_agg(item_id ORDER BY place)
-				FROM (SELECT item_id, row_number() OVER (ORDER BY code) AS place FROM (${which}) which) placed
+				SELECT ${bound.of(workspaceId)}::bigint, ${bound.of(sweep)}::bigint, 
+					(place - 1) / least(${BATCH}, (count + ${LEAST_BATCHES - 1}) / ${LEAST_BATCHES}), array_agg(item_id ORDER BY place)
+				FROM (
+					SELECT item_id, row_number() OVER (ORDER BY code) AS place, count(*) OVER () AS count FROM (${which}) which
+				) placed
 				GROUP BY 3
 				RETURNING cardinality(item_ids) AS items
 			)

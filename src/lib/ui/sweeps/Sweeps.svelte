@@ -12,7 +12,7 @@
 	onMount(() => live.listen());
 </script>
 
-<div class="mx-auto flex w-full max-w-4xl flex-col px-4 py-3">
+<div class="flex w-full max-w-5xl flex-col px-4 py-3">
 	<h1 class="text-lg font-semibold">Sweeps</h1>
 	<p class="mt-1 text-ink-2">
 		What is done to many items at once. They go on while you work, and are there when you come back.
