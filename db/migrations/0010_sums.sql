@@ -75,7 +75,18 @@ END $$;
 ALTER TABLE sweep DROP CONSTRAINT sweep_kind_check;
 ALTER TABLE sweep ADD CONSTRAINT sweep_kind_check CHECK (kind IN ('propose', 'carry-on', 'try', 'share', 'adopt'));
 
+-- Of the closest one of a line-up that was tried: what rows are sorted by.
+ALTER TABLE sweep_row ADD COLUMN mad double precision, ADD COLUMN mape double precision;
+UPDATE sweep_row SET mad = (closest ->> 'mad')::double precision, mape = (closest ->> 'mape')::double precision
+	FROM (
+		SELECT workspace_id, sweep_id, item_id, closest FROM sweep_row CROSS JOIN LATERAL json_array_elements(measures) closest
+		WHERE (closest ->> 'best')::boolean
+	) tried
+	WHERE tried.workspace_id = sweep_row.workspace_id AND tried.sweep_id = sweep_row.sweep_id AND tried.item_id = sweep_row.item_id;
+
 -- Down Migration
+
+ALTER TABLE sweep_row DROP COLUMN mad, DROP COLUMN mape;
 
 DROP TRIGGER actual_touches ON actual;
 CREATE TRIGGER actual_touches AFTER INSERT ON actual

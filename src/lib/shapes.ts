@@ -866,6 +866,9 @@ export const SweepRowSchema = v.strictObject({
 			}),
 		),
 	),
+	/** Of the closest one of a line-up. */
+	mad: known,
+	mape: known,
 	/** Whether it can be adopted as it stands here. */
 	ready: v.boolean(),
 	/** The record that was made of it. */
@@ -873,7 +876,17 @@ export const SweepRowSchema = v.strictObject({
 });
 export type SweepRow = v.InferOutput<typeof SweepRowSchema>;
 
-export const SWEEP_SORTS = ['code', 'gain', 'missed', 'next', 'change'] as const;
+export const SWEEP_SORTS = [
+	'code',
+	'before',
+	'label',
+	'mad',
+	'mape',
+	'gain',
+	'missed',
+	'next',
+	'change',
+] as const;
 export const SweepAskedSchema = v.strictObject({
 	show: v.optional(v.picklist(['all', 'clear', 'worse', 'refused', 'ready', 'adopted']), 'all'),
 	words: v.optional(textSchema('the words', 0, BOUNDS.name), ''),

@@ -3,7 +3,7 @@ import type { Candidate } from '$core/methods/registry';
 import { shareReason } from '$core/words/sweep';
 import type { Adopt, Sweep } from '../../shapes';
 import { carriedChanges, carriedShape, NOTHING_NEW } from '../carrying';
-import { pool, type Queryable, transaction } from '../database';
+import { meaningOf, pool, type Queryable, transaction } from '../database';
 import { log } from '../log';
 import { finalSteps, insertRecords, originOf, type ToRecord } from '../records';
 import { Refusal } from '../refusal';
@@ -33,6 +33,9 @@ interface Row {
 	next: number | null;
 	next_before: number | null;
 	measures: SweepOutcome['measures'];
+	/** Of the closest one of a line-up. */
+	mad: number | null;
+	mape: number | null;
 	seen: number;
 	seen_layers: number;
 	ready: Ready | null;
@@ -59,7 +62,9 @@ export async function workBatch(job: BatchJob, stop: AbortSignal): Promise<void>
 		else await computeBatch(job, sweep, ids, stop);
 	} catch (error) {
 		if (stop.aborted) return;
-		if (!(await fail(job, error))) throw error;
+		// A database that is away or busy is no failure of the batch: its job comes again.
+		const meaning = meaningOf(error);
+		if (meaning === 'unreachable' || meaning === 'busy' || !(await fail(job, error))) throw error;
 	}
 }
 
@@ -136,21 +141,32 @@ async function rowOf(sweep: Begun, swept: SweptItem, size: number | null, signal
 	}
 }
 
-const EMPTY: Omit<Row, 'item_id' | 'code' | 'seen' | 'seen_layers'> = {
-	refused: null,
-	label: null,
-	method: null,
-	label_before: null,
-	gain: null,
-	clear: null,
-	missed: null,
-	missed_before: null,
-	came: null,
-	next: null,
-	next_before: null,
-	measures: null,
-	ready: null,
-	record_id: null,
+/** The columns that a row is kept in, and what they are in the database. */
+const COLUMNS: Readonly<Record<keyof Row, string>> = {
+	item_id: 'bigint',
+	code: 'text',
+	refused: 'text',
+	label: 'text',
+	method: 'text',
+	label_before: 'text',
+	gain: 'double precision',
+	clear: 'boolean',
+	missed: 'double precision',
+	missed_before: 'double precision',
+	came: 'double precision',
+	next: 'double precision',
+	next_before: 'double precision',
+	measures: 'json',
+	mad: 'double precision',
+	mape: 'double precision',
+	seen: 'bigint',
+	seen_layers: 'bigint',
+	ready: 'json',
+	record_id: 'bigint',
+};
+const NAMES = Object.keys(COLUMNS) as (keyof Row)[];
+const EMPTY = Object.fromEntries(NAMES.map((name) => [name, null])) as {
+	[Name in keyof Row]: null extends Row[Name] ? null : never;
 };
 
 function filled(
@@ -159,7 +175,9 @@ function filled(
 	{ kind, settings: { share } }: Begun,
 	size: number | null,
 ): Partial<Row> {
-	if (!ready) return { label, method, measures };
+	const closest = measures?.find(({ best }) => best);
+	const tried = { label, method, measures, mad: closest?.mad ?? null, mape: closest?.mape ?? null };
+	if (!ready) return tried;
 	const { forecast, asked } = ready;
 	const origin = originOf(forecast);
 	const carried = kind === 'carry-on' || kind === 'share';
@@ -169,9 +187,7 @@ function filled(
 	const rounding: Rounding | null = before?.rounding ?? null;
 	const next = finalSteps(forecast, { changes, rounding })[0]?.final ?? null;
 	return {
-		label,
-		method,
-		measures,
+		...tried,
 		gain: beside?.gain ?? null,
 		clear: beside?.clear ?? null,
 		missed: beside?.missed ?? null,
@@ -230,13 +246,9 @@ async function insertRows(
 ): Promise<void> {
 	if (rows.length === 0) return;
 	await client.query(
-		`INSERT INTO sweep_row (workspace_id, sweep_id, item_id, code, refused, label, method, label_before, gain, clear, missed, missed_before, came,
-			next, next_before, measures, seen, seen_layers, ready, record_id)
-		SELECT $1, $2, item_id, code, refused, label, method, label_before, gain, clear, missed, missed_before, came, next, next_before,
-			measures, seen, seen_layers, ready, record_id
-		FROM json_to_recordset($3) AS made (item_id bigint, code text, refused text, label text, method text, label_before text, gain double precision,
-			clear boolean, missed double precision, missed_before double precision, came double precision, next double precision,
-			next_before double precision, measures json, seen bigint, seen_layers bigint, ready json, record_id bigint)
+		`INSERT INTO sweep_row (workspace_id, sweep_id, ${NAMES.join(', ')})
+		SELECT $1, $2, ${NAMES.join(', ')}
+		FROM json_to_recordset($3) AS made (${NAMES.map((name) => `${name} ${COLUMNS[name]}`).join(', ')})
 		ON CONFLICT DO NOTHING`,
 		[workspace, sweep, JSON.stringify(rows)],
 	);
@@ -252,8 +264,12 @@ async function end(
 		'UPDATE sweep_batch SET ended_at = now(), failed = $4 WHERE workspace_id = $1 AND sweep_id = $2 AND number = $3',
 		[workspace, sweep, batch, failed],
 	);
-	// One after the other: two that are the last would each not see the other.
-	await client.query('SELECT FROM sweep WHERE workspace_id = $1 AND id = $2 FOR UPDATE', [workspace, sweep]);
+	// One after the other: two that are the last would each not see the other. Rows that others write point at the sweep meanwhile,
+	// and their locks on its key are in nobody's way.
+	await client.query('SELECT FROM sweep WHERE workspace_id = $1 AND id = $2 FOR NO KEY UPDATE', [
+		workspace,
+		sweep,
+	]);
 	await client.query(
 		`UPDATE sweep SET ended_at = now() WHERE workspace_id = $1 AND id = $2 AND ended_at IS NULL
 			AND NOT EXISTS (SELECT FROM sweep_batch b WHERE b.workspace_id = $1 AND b.sweep_id = $2 AND b.ended_at IS NULL)`,

@@ -20,6 +20,10 @@ import { loadSweep } from './sweeps';
 const byFigure = (column: string): Order => ({ columns: [column, 'sweep_row.code'], missing: true });
 const ORDERS: Readonly<Record<SweepAsked['sort'], Order>> = {
 	code: { columns: ['sweep_row.code'], missing: false },
+	before: byFigure('sweep_row.label_before'),
+	label: byFigure('sweep_row.label'),
+	mad: byFigure('sweep_row.mad'),
+	mape: byFigure('sweep_row.mape'),
 	gain: byFigure('sweep_row.gain'),
 	missed: byFigure('(sweep_row.missed_before / nullif(sweep_row.came, 0))'),
 	next: byFigure('sweep_row.next'),
@@ -71,7 +75,7 @@ export async function loadSweepWindow(
 		(bound, condition, order, limit) =>
 			`SELECT item.code, item.name, item.unit, item.frequency, item.labels, standing.shown -> 'scale' AS scale, refused, label,
 				label_before AS before, gain, clear, 100 * sweep_row.missed / nullif(sweep_row.came, 0) AS wape,
-				100 * missed_before / nullif(sweep_row.came, 0) AS wape_before, sweep_row.next, next_before, measures,
+				100 * missed_before / nullif(sweep_row.came, 0) AS wape_before, sweep_row.next, next_before, measures, sweep_row.mad, sweep_row.mape,
 				sweep_row.ready IS NOT NULL AS ready, record_id AS record, ${placeOf(sort)} AS place
 			${JOINED}
 			LEFT JOIN standing ON standing.workspace_id = item.workspace_id AND standing.item_id = item.id

@@ -1,15 +1,13 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { BOUNDS } from '$core/bounds';
-	import { percentScale } from '$core/numbers/figure';
-	import { percentWords } from '$core/words/comparison';
-	import { gainSentences, gainWords, sharedSentence, sweptSentence } from '$core/words/sweep';
+	import { gainSentences, sharedSentence, sweptSentence } from '$core/words/sweep';
 	import { inMark } from '../../reader.svelte';
 	import type { NewSweep, Sweep, SweepAsked, SweepRow, SweepSums, SweepWindow } from '../../shapes';
 	import { allOf, isCompared, sweepParams } from '../../sweep-asked';
 	import { call, messageOf } from '../call';
 	import type { Rows } from '../export/cells';
-	import { figure, inWordsOn, moment, scaled } from '../format';
+	import { figure, moment, scaled } from '../format';
 	import { cut } from '../items/listed';
 	import { Ticks } from '../items/ticks.svelte';
 	import Button from '../kit/Button.svelte';
@@ -18,6 +16,7 @@
 	import TextInput from '../kit/TextInput.svelte';
 	import Tick from '../kit/Tick.svelte';
 	import { type Source, Windows } from '../windows.svelte';
+	import { type Column, columnsOf } from './columns';
 	import GainBars from './GainBars.svelte';
 	import { LiveSweeps } from './live.svelte';
 	import SweepState from './SweepState.svelte';
@@ -33,6 +32,8 @@
 	let { sweep: known, sums: before, asked, first, ask }: Props = $props();
 
 	const ROW = 40;
+	/** Sorted from A on; figures from the largest. */
+	const BY_WORDS: readonly SweepAsked['sort'][] = ['code', 'before', 'label'];
 	/** Pause in milliseconds between two looks at what has come of it meanwhile. */
 	const AGAIN = 1500;
 	const SHOWN: Readonly<Record<SweepAsked['show'], string>> = {
@@ -139,47 +140,23 @@
 	}
 
 	function sortBy(sort: SweepAsked['sort']) {
-		ask({ ...asked, sort, down: asked.sort === sort ? !asked.down : sort !== 'code' });
+		ask({ ...asked, sort, down: asked.sort === sort ? !asked.down : !BY_WORDS.includes(sort) });
 	}
 
-	const HEADS = $derived<{ key: SweepAsked['sort'] | null; name: string; right: boolean; title?: string }[]>([
-		{ key: 'code', name: 'item', right: false },
-		{ key: null, name: 'adopted before', right: false },
+	const columns = $derived(columnsOf(sweep));
+	const HEADS = $derived<Pick<Column, 'key' | 'name'>[]>([
+		{ key: 'code', name: 'item' },
+		{ key: 'before', name: 'adopted before' },
 		{
-			key: null,
+			key: 'label',
 			name:
 				{ try: 'closest of the line-up', share: 'changed by hand' }[sweep.kind as string] ??
 				'what came of it',
-			right: false,
 		},
-		...(compared
-			? [
-					{
-						key: 'gain' as const,
-						name: 'closer by',
-						right: true,
-						title:
-							'How much less it would have missed by than what is adopted, over the same earlier periods',
-					},
-					{
-						key: 'missed' as const,
-						name: 'WAPE before',
-						right: true,
-						title: 'Of what was adopted, over these periods',
-					},
-				]
-			: [
-					{
-						key: null,
-						name: share ? 'share of the first' : '',
-						right: true,
-						...(share && { title: `Of what is adopted for ${share.of}, for the first period` }),
-					},
-					{ key: null, name: '', right: true },
-				]),
-		{ key: 'next', name: 'next', right: true, title: 'The first figure to hand over' },
-		{ key: 'change', name: 'instead of', right: true, title: 'What is handed over for that period now' },
 	]);
+	const grid = $derived(
+		`grid-template-columns: 18px minmax(180px, 1.3fr) minmax(130px, 1fr) minmax(140px, 1fr) repeat(${columns.length}, 112px)`,
+	);
 
 	async function rows(): Promise<Rows> {
 		const all = await windows.all();
@@ -195,6 +172,8 @@
 				'more than the noise',
 				'WAPE',
 				'WAPE before',
+				'MAD of the closest',
+				'MAPE of the closest',
 				'next',
 				'instead of',
 				'record',
@@ -210,14 +189,14 @@
 				row.clear === null ? '' : row.clear ? 'yes' : 'no',
 				row.wape,
 				row.wapeBefore,
+				row.mad,
+				row.mape,
 				row.next,
 				row.nextBefore,
 				row.record,
 			]),
 		];
 	}
-	const figureOf = (row: SweepRow, value: number | null) =>
-		value === null ? '–' : inWordsOn(value, row.scale);
 	const measuresOf = ({ measures, scale }: SweepRow) =>
 		(measures ?? [])
 			.map(
@@ -226,6 +205,14 @@
 			)
 			.join('; ');
 </script>
+
+{#snippet head(key: SweepAsked['sort'] | null, name: string, side: string, title?: string)}
+	{#if key}
+		<Button class={side} aria-pressed={asked.sort === key} {title} onclick={() => sortBy(key)}
+			>{name}{asked.sort === key ? (asked.down ? ' ↓' : ' ↑') : ''}</Button
+		>
+	{:else}<span class={side} {title}>{name}</span>{/if}
+{/snippet}
 
 <div class="flex min-h-0 flex-1 flex-col overflow-x-auto">
 	<div class="flex flex-wrap items-start gap-x-8 gap-y-2 px-4 pt-3 pb-2">
@@ -264,9 +251,9 @@
 				<p class="text-bad">{figure(items, 0)} items were set apart after three failures: {why}</p>
 			{/each}
 		</div>
-		{#if sums.beside > 0}
+		{#if sums.beside > 0 || sums.methods.length > 1}
 			<div class="flex items-start gap-6">
-				<GainBars gains={sums.gains} />
+				{#if sums.beside > 0}<GainBars gains={sums.gains} />{/if}
 				<ul class="max-h-24 overflow-y-auto text-[13px]" aria-label="By what came of them">
 					{#each sums.methods as { label, items, clear } (label)}
 						<li>
@@ -341,23 +328,19 @@
 		{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}
 	</div>
 
-	<div class="sweep-grid min-w-[1060px] border-y border-rule px-4 text-[13px] text-ink-2" role="presentation">
+	<div
+		class="grid min-w-[1060px] gap-x-3 border-y border-rule px-4 text-[13px] text-ink-2"
+		style={grid}
+		role="presentation"
+	>
 		<Tick
 			label="Tick all {figure(windows.count, 0)}"
 			checked={ticked > 0 && ticked === windows.count}
 			indeterminate={ticked > 0 && ticked < windows.count}
 			take={(all) => ticks.setAll(all)}
 		/>
-		{#each HEADS as { key, name, right, title }, i (i)}
-			{#if key}
-				<Button
-					class={right ? 'text-right' : 'text-left'}
-					aria-pressed={asked.sort === key}
-					{title}
-					onclick={() => sortBy(key)}>{name}{asked.sort === key ? (asked.down ? ' ↓' : ' ↑') : ''}</Button
-				>
-			{:else}<span class={right ? 'text-right' : ''} {title}>{name}</span>{/if}
-		{/each}
+		{#each HEADS as { key, name } (name)}{@render head(key, name, 'text-left')}{/each}
+		{#each columns as { key, name, title } (name)}{@render head(key, name, 'text-right', title)}{/each}
 	</div>
 	<LongList
 		bind:this={rowsShown}
@@ -377,8 +360,8 @@
 			{@const row = windows.row(index)}
 			{#if row}
 				<div
-					class="sweep-grid absolute right-0 left-0 items-center border-b border-rule px-4 text-[14px]"
-					style={where}
+					class="absolute right-0 left-0 grid items-center gap-x-3 border-b border-rule px-4 text-[14px]"
+					style="{where}; {grid}"
 					data-row={row.code}
 				>
 					<input
@@ -401,33 +384,18 @@
 					</span>
 					<span class="min-w-0 truncate" title={row.before ?? ''}>{row.before ?? '–'}</span>
 					{#if row.refused}
-						<span class="col-span-5 min-w-0 truncate text-ink-2" title={inMark(row.refused)}
-							>– {inMark(row.refused)}</span
+						<span
+							class="min-w-0 truncate text-ink-2"
+							style:grid-column="span {columns.length + 1}"
+							title={inMark(row.refused)}>– {inMark(row.refused)}</span
 						>
 					{:else}
 						<span class="min-w-0 truncate" title={inMark(measuresOf(row)) || row.label}
 							>{row.label}{row.record !== null && sweep.kind !== 'adopt' ? ' · adopted' : ''}</span
 						>
-						<span
-							class="figures truncate {row.clear ? 'font-semibold text-accent' : ''}"
-							title={row.clear === null ? '' : row.clear ? 'more than the noise' : 'within the noise'}
-							>{compared
-								? row.gain === null
-									? '–'
-									: inMark(gainWords(row.gain))
-								: share && row.next !== null && share.periods[0]!.figure !== 0
-									? inMark(percentWords((100 * row.next) / share.periods[0]!.figure))
-									: ''}</span
-						>
-						<span class="figures truncate"
-							>{!compared
-								? ''
-								: row.wapeBefore === null
-									? '–'
-									: `${scaled(row.wapeBefore, percentScale([row.wapeBefore]))} %`}</span
-						>
-						<span class="figures truncate font-semibold">{figureOf(row, row.next)}</span>
-						<span class="figures truncate">{figureOf(row, row.nextBefore)}</span>
+						{#each columns as { name, text, said: saidOf, look } (name)}
+							<span class="figures truncate {look?.(row) ?? ''}" title={saidOf?.(row)}>{text(row)}</span>
+						{/each}
 					{/if}
 				</div>
 			{:else}
@@ -436,13 +404,3 @@
 		{/snippet}
 	</LongList>
 </div>
-
-<style>
-	.sweep-grid {
-		display: grid;
-		grid-template-columns:
-			18px minmax(180px, 1.3fr) minmax(130px, 1fr) minmax(140px, 1fr)
-			124px 112px 104px 104px;
-		column-gap: 12px;
-	}
-</style>
