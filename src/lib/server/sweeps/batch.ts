@@ -315,10 +315,10 @@ async function adoptBatch(job: BatchJob, sweep: Begun, ids: number[]): Promise<v
 	await transaction(async (client) => {
 		if (!(await isOpen(client, job))) return;
 		// In one order, so that two that adopt at once do not wait for each other in a ring.
-		await client.query('SELECT FROM item WHERE workspace_id = $1 AND id = ANY ($2) ORDER BY id FOR UPDATE', [
-			workspace,
-			ids,
-		]);
+		await client.query(
+			'SELECT FROM item WHERE workspace_id = $1 AND id = ANY ($2) ORDER BY id FOR NO KEY UPDATE',
+			[workspace, ids],
+		);
 		const { rows } = await client.query<ReadyRow>(
 			`SELECT item_id, code, label, method, label_before, next, next_before, seen, seen_layers, ready, record_id FROM sweep_row
 			WHERE workspace_id = $1 AND sweep_id = $2 AND item_id = ANY ($3) AND ready IS NOT NULL ORDER BY item_id`,
