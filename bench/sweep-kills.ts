@@ -20,8 +20,9 @@ const LINE_UP = [
 	{ id: 'a', method: 'ses', optimise: {} },
 	{ id: 'b', method: 'holt-winters', season: 'additive', constants: { alpha: 0.3, beta: 0.1, gamma: 0.2 } },
 ] as const;
-/** Seconds between what was started again and the next kill, at most. */
+/** Seconds between what was started again and the next kill, at most; adopting is quickly through. */
 const PAUSE = 5;
+const PAUSE_OF_ADOPTING = 1;
 const WORKERS = 2;
 
 await withDatabase(async (url, directory, ownerUrl) => {
@@ -118,7 +119,8 @@ await withDatabase(async (url, directory, ownerUrl) => {
 		kinds.push(wanted);
 		ids.push(id);
 		while (kills() < KILLS && !(await hasEnded(id))) {
-			await new Promise((done) => setTimeout(done, PAUSE * 1000 * uniform()));
+			const pause = wanted.kind === 'adopt' ? PAUSE_OF_ADOPTING : PAUSE;
+			await new Promise((done) => setTimeout(done, pause * 1000 * uniform()));
 			await startEnded();
 			if (!(await hasEnded(id))) await killOne();
 		}
