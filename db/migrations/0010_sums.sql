@@ -71,6 +71,17 @@ BEGIN
 	RETURN NULL;
 END $$;
 
+-- The list tells them from items of their own.
+ALTER TABLE standing ADD COLUMN sum boolean NOT NULL DEFAULT false;
+CREATE OR REPLACE FUNCTION touch_new_items() RETURNS trigger LANGUAGE plpgsql AS $$
+BEGIN
+	INSERT INTO touched (workspace_id, item_id) SELECT workspace_id, id FROM inserted;
+	INSERT INTO standing (workspace_id, item_id, code, sought, labels, frequency, retired, sum)
+		SELECT workspace_id, id, code, sought, labels, frequency, retired_at IS NOT NULL, sum_of IS NOT NULL FROM inserted
+		ON CONFLICT DO NOTHING;
+	RETURN NULL;
+END $$;
+
 -- Sharing a sum's forecast among its parts.
 ALTER TABLE sweep DROP CONSTRAINT sweep_kind_check;
 ALTER TABLE sweep ADD CONSTRAINT sweep_kind_check CHECK (kind IN ('propose', 'carry-on', 'try', 'share', 'adopt'));
@@ -111,6 +122,15 @@ BEGIN
 	END IF;
 	RETURN NEW;
 END $$;
+CREATE OR REPLACE FUNCTION touch_new_items() RETURNS trigger LANGUAGE plpgsql AS $$
+BEGIN
+	INSERT INTO touched (workspace_id, item_id) SELECT workspace_id, id FROM inserted;
+	INSERT INTO standing (workspace_id, item_id, code, sought, labels, frequency, retired)
+		SELECT workspace_id, id, code, sought, labels, frequency, retired_at IS NOT NULL FROM inserted
+		ON CONFLICT DO NOTHING;
+	RETURN NULL;
+END $$;
+ALTER TABLE standing DROP COLUMN sum;
 DROP VIEW part;
 DROP FUNCTION is_part;
 ALTER TABLE item DROP COLUMN sum_of;

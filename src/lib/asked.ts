@@ -7,14 +7,15 @@ import { figureSchema, textSchema } from '$core/schemas';
 import { FREQUENCIES, periodWord } from '$core/series/frequency';
 import { REASON_NAMES } from '$core/words/standing';
 
-/** Which items are shown: all that are on the list, those to look at, by a reason, put aside, or retired. */
-export const WHICH = ['all', 'look', 'aside', 'retired', ...REASONS] as const;
+/** Which items are shown: all that are on the list, those to look at, by a reason, put aside, groups as one, or retired. */
+export const WHICH = ['all', 'look', 'aside', 'sums', 'retired', ...REASONS] as const;
 export type Which = (typeof WHICH)[number];
 
 export const WHICH_NAMES: Readonly<Record<Which, string>> = {
 	all: 'all',
 	look: 'to look at',
 	aside: 'put aside',
+	sums: 'groups as one',
 	retired: 'retired',
 	...REASON_NAMES,
 };

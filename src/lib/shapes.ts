@@ -639,10 +639,11 @@ export const ByLabelsSchema = v.pipe(
 
 /** What is said over all items, whatever the list shows of them. */
 export const OverviewSchema = v.strictObject({
-	/** On the list; of them to look at, and put aside. */
+	/** On the list; of them to look at, put aside, and groups as one. */
 	items: v.number(),
 	look: v.number(),
 	aside: v.number(),
+	sums: v.number(),
 	retired: v.number(),
 	/** How many items show a reason, whatever else they show. */
 	reasons: v.record(v.string(), v.number()) as unknown as v.GenericSchema<

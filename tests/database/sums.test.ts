@@ -6,6 +6,7 @@ import type {
 	Item,
 	ItemParts,
 	ItemWindow,
+	Overview,
 	Sweep,
 	SweepSums,
 	SweepWindow,
@@ -186,6 +187,14 @@ describe('the figures of a group as one', () => {
 			['R-3', false],
 			['Rims', true],
 		]);
+		// By themselves, and not among those without a label.
+		const codesOf = async (query: string) =>
+			(await app.call<ItemWindow>('GET', `/items?sort=code&${query}`)).body.items.map(({ code }) => code);
+		expect(await codesOf('why=sums')).toEqual(['Hubs 2', 'Rims']);
+		expect(await codesOf('label=Family%3D')).toEqual([]);
+		const said = (await app.call<Overview>('GET', '/overview')).body;
+		expect([said.items, said.sums]).toEqual([5, 2]);
+		expect(said.labels.reduce((sum, { items: count }) => sum + count, 0)).toBe(3);
 	});
 });
 

@@ -73,7 +73,9 @@ export function whichItems(workspaceId: number, asked: Asked, bound: Bound): str
 	const conditions = [`standing.workspace_id = ${bound.of(workspaceId)}`, whichOne(asked)];
 	const patterns = patternsOf(asked.words);
 	if (patterns.length > 0) conditions.push(hasAll('standing.sought', bound.of(patterns)));
-	conditions.push(hasLabels('standing.labels', asked.labels, bound));
+	// A sum has no part in what its parts are labelled with.
+	if (Object.keys(asked.labels).length > 0)
+		conditions.push(hasLabels('standing.labels', asked.labels, bound), 'NOT standing.sum');
 	if (asked.method === NO_METHOD) conditions.push('standing.method IS NULL');
 	else if (asked.method !== null) conditions.push(`standing.method = ${bound.of(asked.method)}`);
 	if (asked.frequency !== null) conditions.push(`standing.frequency = ${bound.of(asked.frequency)}`);
@@ -107,6 +109,7 @@ function whichOne({ which }: Asked): string {
 	const listed = 'NOT standing.retired';
 	if (which === 'all') return listed;
 	if (which === 'look') return `${listed} AND ${TO_LOOK_AT}`;
+	if (which === 'sums') return `${listed} AND standing.sum`;
 	if (which === 'aside') return `${listed} AND standing.put_aside_id IS NOT NULL`;
 	return isReason(which) ? `${listed} AND ${showsReason(which)}` : listed;
 }

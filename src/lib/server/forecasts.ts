@@ -29,8 +29,7 @@ interface ForecastRow {
 /** Of which something is handed over. */
 const HANDED_OVER = 'standing.next IS NOT NULL';
 /** A sum is handed over by its items. */
-const ITS_OWN =
-	'NOT EXISTS (SELECT FROM item total WHERE total.workspace_id = standing.workspace_id AND total.id = standing.item_id AND total.sum_of IS NOT NULL)';
+const ITS_OWN = 'NOT standing.sum';
 
 /** The window that a query asks for. @throws Refusal 422 where that is not what can be asked for */
 export function forecastsOf(workspaceId: number, params: URLSearchParams): Promise<Forecast[]> {

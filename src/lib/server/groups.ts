@@ -24,7 +24,7 @@ export async function loadGroups(workspaceId: number, asked: Asked, by: readonly
 		FROM standing
 		JOIN item ON item.workspace_id = standing.workspace_id AND item.id = standing.item_id
 		LEFT JOIN newest_period newest ON newest.workspace_id = standing.workspace_id AND newest.frequency = standing.frequency
-		WHERE ${whichItems(workspaceId, asked, bound)} AND item.sum_of IS NULL
+		WHERE ${whichItems(workspaceId, asked, bound)} AND NOT standing.sum
 		GROUP BY GROUPING SETS ((array[${labels.join(', ')}]), ())
 		ORDER BY labels`,
 		bound.values,

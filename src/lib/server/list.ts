@@ -61,7 +61,7 @@ interface ListRow
 /** The query of a window; what `walk` asks for. */
 export const windowSql =
 	(workspaceId: number, asked: Asked) => (bound: Bound, condition: string, order: string, limit: string) =>
-		`SELECT item.code, item.name, item.unit, item.frequency, item.labels, item.sum_of IS NOT NULL AS sum, standing.retired, standing.shown, ${STANDING_SHOWN},
+		`SELECT item.code, item.name, item.unit, item.frequency, item.labels, standing.sum, standing.retired, standing.shown, ${STANDING_SHOWN},
 			${placeOf(LIST_ORDERS[asked.sort])} AS place
 		FROM standing
 		JOIN item ON item.workspace_id = standing.workspace_id AND item.id = standing.item_id
@@ -115,17 +115,18 @@ export const loadPlaces = (workspaceId: number, asked: Asked): Promise<Places> =
 export const loadOverview = (workspaceId: number): Promise<Overview> =>
 	snapshot(async (client) => {
 		const { rows: counts } = await client.query<
-			Pick<Overview, 'items' | 'look' | 'aside' | 'retired' | 'working'> & Record<ReasonCode, number>
+			Pick<Overview, 'items' | 'look' | 'aside' | 'sums' | 'retired' | 'working'> & Record<ReasonCode, number>
 		>(
 			`SELECT count(*) FILTER (WHERE NOT retired) AS items, count(*) FILTER (WHERE retired) AS retired,
 				count(*) FILTER (WHERE NOT retired AND ${TO_LOOK_AT}) AS look,
 				count(*) FILTER (WHERE NOT retired AND put_aside_id IS NOT NULL) AS aside,
+				count(*) FILTER (WHERE NOT retired AND sum) AS sums,
 				(SELECT count(DISTINCT item_id) FROM touched WHERE workspace_id = $1) AS working,
 				${REASONS.map((code) => `count(*) FILTER (WHERE NOT retired AND ${showsReason(code)}) AS "${code}"`).join(', ')}
 			FROM standing WHERE workspace_id = $1`,
 			[workspaceId],
 		);
-		const { items, look, aside, retired, working, ...reasons } = counts[0]!;
+		const { items, look, aside, sums, retired, working, ...reasons } = counts[0]!;
 		const { rows: kinds } = await client.query<{
 			method: string | null;
 			frequency: Frequency;
@@ -136,8 +137,8 @@ export const loadOverview = (workspaceId: number): Promise<Overview> =>
 		);
 		const { rows: labels } = await client.query<Overview['labels'][number]>(
 			`SELECT key AS of, value AS label, count(*) AS items
-			FROM item CROSS JOIN LATERAL jsonb_each_text(labels)
-			WHERE workspace_id = $1 AND retired_at IS NULL AND labels <> '{}'
+			FROM standing CROSS JOIN LATERAL jsonb_each_text(labels)
+			WHERE workspace_id = $1 AND NOT retired AND NOT sum AND labels <> '{}'
 			GROUP BY 1, 2 ORDER BY 1, 2`,
 			[workspaceId],
 		);
@@ -145,6 +146,7 @@ export const loadOverview = (workspaceId: number): Promise<Overview> =>
 			items,
 			look,
 			aside,
+			sums,
 			retired,
 			working,
 			reasons: Object.fromEntries(Object.entries(reasons).filter(([, count]) => count > 0)),
@@ -157,7 +159,7 @@ export const loadOverview = (workspaceId: number): Promise<Overview> =>
 				frequency: of,
 				items: count,
 			})),
-			labels: withThoseWithout(labels, items),
+			labels: withThoseWithout(labels, items - sums),
 			newest: await newestStandings(workspaceId, client),
 			watching: { alarmChance: await alarmChance(workspaceId, client) },
 			views: await loadViews(workspaceId, client),
@@ -190,7 +192,7 @@ function withThoseWithout(labels: readonly Overview['labels'][number][], all: nu
 export async function loadKinds(workspaceId: number): Promise<string[]> {
 	const { rows } = await pool().query<{ of: string }>(
 		`SELECT key AS of FROM standing CROSS JOIN LATERAL jsonb_object_keys(labels) key
-		WHERE workspace_id = $1 AND NOT retired GROUP BY 1 ORDER BY count(*) DESC, 1`,
+		WHERE workspace_id = $1 AND NOT retired AND NOT sum GROUP BY 1 ORDER BY count(*) DESC, 1`,
 		[workspaceId],
 	);
 	return rows.map(({ of }) => of);

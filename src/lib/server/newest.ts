@@ -32,9 +32,9 @@ export async function renewNewest(): Promise<void> {
 			last: number;
 			items: number;
 		}>(
-			// A plain number of periods is each item's own: nothing says that two of them end together.
+			// A plain number of periods is each item's own: nothing says that two of them end together. Sums end as their items do.
 			`SELECT workspace_id, frequency, last_period AS last, count(*) AS items FROM standing
-			WHERE NOT retired AND last_period IS NOT NULL AND frequency <> 'step'
+			WHERE NOT retired AND NOT sum AND last_period IS NOT NULL AND frequency <> 'step'
 			GROUP BY 1, 2, 3`,
 		);
 		const found = [...new Set(ends.map(({ workspace_id }) => workspace_id))].flatMap((workspace_id) =>
@@ -81,7 +81,7 @@ export async function newestStandings(
 			count(*) FILTER (WHERE newest_period = n.period AND newest_inside) AS inside,
 			${OWN_REASONS.map((code) => `count(*) FILTER (WHERE ${showsReason(code)}) AS "${code}"`).join(', ')}
 		FROM standing JOIN newest_period n USING (workspace_id, frequency)
-		WHERE standing.workspace_id = $1 AND NOT retired
+		WHERE standing.workspace_id = $1 AND NOT retired AND NOT sum
 		GROUP BY frequency`,
 		[workspaceId],
 	);

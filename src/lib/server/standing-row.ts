@@ -214,6 +214,7 @@ export interface StandingRow {
 	labels: ItemRow['labels'];
 	frequency: Frequency;
 	retired: boolean;
+	sum: boolean;
 	last_period: number | null;
 	reasons: Reason[];
 	newest: ItemStanding['newest'];
@@ -243,6 +244,7 @@ export const STANDING_COLUMNS: Readonly<Record<keyof StandingRow, string>> = {
 	labels: 'jsonb',
 	frequency: 'text',
 	retired: 'boolean',
+	sum: 'boolean',
 	last_period: 'integer',
 	reasons: 'jsonb',
 	newest: 'jsonb',
@@ -285,6 +287,7 @@ export function standingRow({ item, records, came, figures, adopted, limit }: Ev
 		labels: item.labels,
 		frequency: item.frequency,
 		retired: item.retired,
+		sum: item.sum,
 		last_period: standing.last,
 		reasons,
 		newest,

@@ -113,6 +113,11 @@
 			take={(code) => code !== 'why' && showOnly(code)}
 		/>
 	{/if}
+	{#if (overview?.sums ?? 0) > 0 || asked.which === 'sums'}
+		<Button aria-pressed={asked.which === 'sums'} onclick={() => showOnly('sums')}
+			>groups as one ({overview?.sums ?? 0})</Button
+		>
+	{/if}
 	{#if (overview?.aside ?? 0) > 0 || asked.which === 'aside'}
 		<Button aria-pressed={asked.which === 'aside'} onclick={() => showOnly('aside')}
 			>put aside ({overview?.aside ?? 0})</Button
