@@ -34,13 +34,14 @@ BEGIN
 	RETURN NEW;
 END $$;
 
--- What changes the figures of a part changes those of its sums: they are added up anew as the part's standing is.
+-- What changes the figures of a part changes those of its sums: they are added up anew once the standing of items is settled.
+ALTER TABLE touched ADD COLUMN sum boolean NOT NULL DEFAULT false;
 CREATE FUNCTION touch_items_and_sums() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN
 	INSERT INTO touched (workspace_id, item_id) SELECT DISTINCT workspace_id, item_id FROM inserted;
 	IF EXISTS (SELECT FROM item WHERE sum_of IS NOT NULL) THEN
-		INSERT INTO touched (workspace_id, item_id)
-			SELECT DISTINCT part.workspace_id, part.sum_id
+		INSERT INTO touched (workspace_id, item_id, sum)
+			SELECT DISTINCT part.workspace_id, part.sum_id, true
 			FROM part JOIN (SELECT DISTINCT workspace_id, item_id FROM inserted) changed USING (workspace_id, item_id);
 	END IF;
 	RETURN NULL;
@@ -60,13 +61,17 @@ BEGIN
 		WHERE (now.code, now.sought, now.labels, now.price, now.lead_time, now.retired_at)
 			IS DISTINCT FROM (before.code, before.sought, before.labels, before.price, before.lead_time, before.retired_at);
 	IF EXISTS (SELECT FROM item WHERE sum_of IS NOT NULL) THEN
-		INSERT INTO touched (workspace_id, item_id)
-			SELECT DISTINCT total.workspace_id, total.id
+		INSERT INTO touched (workspace_id, item_id, sum)
+			SELECT DISTINCT total.workspace_id, total.id, true
 			FROM now JOIN before USING (id)
 			JOIN item total ON total.workspace_id = now.workspace_id AND total.frequency = now.frequency AND total.sum_of IS NOT NULL
 			WHERE now.sum_of IS NULL
 				AND (now.labels, now.unit, now.retired_at) IS DISTINCT FROM (before.labels, before.unit, before.retired_at)
 				AND (is_part(now.labels, now.unit, total.sum_of) OR is_part(before.labels, before.unit, total.sum_of));
+		-- A retired one is left alone until it is brought back.
+		INSERT INTO touched (workspace_id, item_id, sum)
+			SELECT now.workspace_id, now.id, true FROM now JOIN before USING (id)
+			WHERE now.sum_of IS NOT NULL AND now.retired_at IS NULL AND before.retired_at IS NOT NULL;
 	END IF;
 	RETURN NULL;
 END $$;
@@ -131,6 +136,7 @@ BEGIN
 	RETURN NULL;
 END $$;
 ALTER TABLE standing DROP COLUMN sum;
+ALTER TABLE touched DROP COLUMN sum;
 DROP VIEW part;
 DROP FUNCTION is_part;
 ALTER TABLE item DROP COLUMN sum_of;

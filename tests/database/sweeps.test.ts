@@ -233,6 +233,17 @@ test('a line-up is tried on each, and the closest of it can be adopted', async (
 	expect((await begin({ kind: 'try', items: ALL })).status).toBe(422);
 });
 
+test('a file of any size comes in while a worker is there', async () => {
+	const stop = AbortSignal.timeout(20_000);
+	const response = await fetch(`${app.url}/api/v1/bring-in/stream`, {
+		method: 'POST',
+		body: `{}\nitem,month,demand\nF-1,2024-01,3\nF-1,2024-02,4\nF-1,2024-03,5\n`,
+		headers: { 'content-type': 'application/octet-stream' },
+		signal: stop,
+	});
+	expect((await response.text()).trim().split('\n').at(-1)).toMatch(/"done".*"created":1/);
+});
+
 describe('whatever happens while it runs', () => {
 	const MANY = 240;
 	beforeAll(async () => {

@@ -80,7 +80,10 @@ const LEFT_ALONE = { known: 36, horizon: 30 };
 /** Items that go in at once. */
 const CHUNK = 1000;
 const LEVELS = [0.8, 0.95];
+/** Chance of an alarm for nothing: among twenty thousand, one in ten would be two thousand. */
 const ALARM = 0.02;
+/** How much quieter than before demand is since forecasts began: what one looks at is what was made to be looked at, and little by chance. */
+const QUIETER = 0.8;
 
 /** What is amiss with an item, for a few of them. */
 type Fate = 'none' | 'no-forecast' | 'ran-out' | 'not-in' | 'outside' | 'drifts' | 'retired';
@@ -111,8 +114,8 @@ interface Shape {
 	leftAlone: Forecast | null;
 }
 
-/** Demand of a series: a level, a trend, a season and noise, each more or less. */
-function shapeOf(series: number): Pick<Shape, 'values' | 'candidate'> {
+/** Demand of a series until forecasts began: a level, a trend, a season and noise, each more or less; and the noise from then on. */
+function shapeOf(series: number): Pick<Shape, 'values' | 'candidate'> & { stray: () => number } {
 	const uniform = seededUniform(7000 + series);
 	const normal = seededNormal(9000 + series);
 	const level = 20 + Math.floor(400 * uniform() ** 3);
@@ -121,7 +124,7 @@ function shapeOf(series: number): Pick<Shape, 'values' | 'candidate'> {
 	const phase = 12 * uniform();
 	const noise = 0.06 + 0.16 * uniform();
 	let walk = 0;
-	const values = Array.from({ length: MONTHS }, (_, t) => {
+	const values = Array.from({ length: CLOSINGS[0]!.known }, (_, t) => {
 		walk += 0.01 * level * normal();
 		const season = 1 + swing * Math.sin((2 * Math.PI * (t + phase)) / 12);
 		return Math.max(0, Math.round((level + slope * t + walk) * season + noise * level * normal()));
@@ -140,12 +143,12 @@ function shapeOf(series: number): Pick<Shape, 'values' | 'candidate'> {
 				: series % 3 === 0
 					? { id: 'a', method: 'moving-average', span: 6 }
 					: { id: 'a', method: 'ses', constants: { alpha: 0.25 } };
-	return { values, candidate };
+	return { values, candidate, stray: () => QUIETER * noise * level * normal() };
 }
 
 /** A series with the forecasts that it was given as time went on. */
 async function makeShape(series: number, leftAlone: boolean): Promise<Shape> {
-	const { values, candidate } = shapeOf(series);
+	const { values, candidate, stray } = shapeOf(series);
 	const forecast = ({ known, horizon }: (typeof CLOSINGS)[number]): Promise<Forecast> => {
 		const seen = {
 			actuals: { first: FIRST, values: values.slice(0, known) },
@@ -156,12 +159,17 @@ async function makeShape(series: number, leftAlone: boolean): Promise<Shape> {
 		const task = { seen, candidates: [candidate], scoreFrom: null, horizon, levels: LEVELS, service: 0.95 };
 		return threads().run('forecast', task, { caller: 'demo' });
 	};
-	return {
-		values,
-		candidate,
-		forecasts: await Promise.all(CLOSINGS.map(forecast)),
-		leftAlone: leftAlone ? await forecast(LEFT_ALONE) : null,
-	};
+	const alone = leftAlone ? await forecast(LEFT_ALONE) : null;
+	const forecasts: Forecast[] = [];
+	// What comes is what was foretold, and strays from it.
+	for (const [i, closing] of CLOSINGS.entries()) {
+		const made = await forecast(closing);
+		forecasts.push(made);
+		const until = CLOSINGS[i + 1]?.known ?? MONTHS;
+		for (const { mean } of made.result.ahead.slice(0, until - closing.known))
+			values.push(Math.max(0, Math.round(mean! + stray())));
+	}
+	return { values, candidate, forecasts, leftAlone: alone };
 }
 
 /** What is amiss with which items: spread over all of them. */
@@ -239,7 +247,6 @@ export async function loadLargeDemo(actor: Actor): Promise<void> {
 	log.info({ series: SERIES, milliseconds: performance.now() - began }, 'demo forecasts worked out');
 	await transaction(async (client) => {
 		const { workspaceId, name: by } = actor;
-		// Among so many, one in ten that is accused for nothing would be two thousand.
 		await client.query('UPDATE workspace SET alarm_chance = $2 WHERE id = $1', [workspaceId, ALARM]);
 		// What came in together: each year, and the last month.
 		const changes: number[] = [];

@@ -16,6 +16,7 @@ import { storeTable } from './bring-in';
 import { pool, transaction } from './database';
 import { lockItem } from './item-records';
 import { saveLineUpIn } from './line-ups';
+import { LOCKS } from './locks';
 import { log } from './log';
 import { insertRawText } from './raw-texts';
 import { insertRecord } from './records';
@@ -43,9 +44,6 @@ const IndexSchema = v.array(ItemSchema);
 type DemoItem = v.InferOutput<typeof ItemSchema>;
 
 const DEMO = { caller: 'demo' };
-
-/** Two servers that start at once on an empty database must not both fill it. */
-const LOCK = 7_214_063_582;
 
 const smoothing: Candidate = { id: 'd', method: 'ses', optimise: {} };
 const average = (span: number): Candidate => ({ id: 'e', method: 'moving-average', span });
@@ -195,7 +193,7 @@ export async function prepareWorkspace(): Promise<void> {
 	try {
 		// Another start that fills it is waited for, as long as it takes.
 		await client.query('SET lock_timeout = 0; SET statement_timeout = 0');
-		await client.query('SELECT pg_advisory_lock($1)', [LOCK]);
+		await client.query('SELECT pg_advisory_lock($1)', [LOCKS.demo]);
 		const wanted = process.env.VENTREL_DEMO !== 'off';
 		const workspace = await firstWorkspace(client);
 		const workspaceId =

@@ -3,6 +3,7 @@ import { type Frequency, FREQUENCIES } from '$core/series/frequency';
 import type { NewestSaid } from '$core/words/standing';
 import { showsReason } from './asked-sql';
 import { pool, type Queryable, transaction } from './database';
+import { LOCKS } from './locks';
 
 /** The period that half or more of the items of a frequency have, and how many have it. */
 export type NewestOf = Pick<NewestSaid, 'frequency' | 'period' | 'have' | 'items'>;
@@ -19,13 +20,11 @@ export async function newestPeriods(workspaceId: number, database: Queryable = p
 /** Those that an item has by itself; which ones wait rests on the others. */
 const OWN_REASONS = REASONS.filter((code) => code !== 'not-in');
 
-/** Two that do this at once would each write what the other has not seen. */
-const LOCK = 7_214_063_584;
-
 /** Finds the newest periods anew from how items end, and which items wait for them. */
 export async function renewNewest(): Promise<void> {
 	await transaction(async (client) => {
-		await client.query('SELECT pg_advisory_xact_lock($1)', [LOCK]);
+		// Two that do this at once would each write what the other has not seen.
+		await client.query('SELECT pg_advisory_xact_lock($1)', [LOCKS.newest]);
 		const { rows: ends } = await client.query<{
 			workspace_id: number;
 			frequency: Frequency;

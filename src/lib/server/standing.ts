@@ -127,26 +127,53 @@ export async function drain(enough: () => Promise<boolean> = () => Promise.resol
  */
 const settleSome = (): Promise<{ items: number; ends: boolean }> =>
 	transaction(async (client) => {
-		const { rows: taken } = await client.query<{ item_id: number }>(
-			`SELECT item_id FROM touched ORDER BY id LIMIT ${AT_ONCE} FOR UPDATE SKIP LOCKED`,
-		);
-		if (taken.length === 0) return { items: 0, ends: false };
+		const taken = await take(client, false, AT_ONCE);
+		if (taken.length === 0) return { items: await renewSome(client), ends: false };
 		const { rows: items } = await client.query<WatchedItem>(
 			`${WATCHED} WHERE item.id = ANY ($1) FOR NO KEY UPDATE OF item SKIP LOCKED`,
-			[taken.map(({ item_id }) => item_id)],
+			[taken],
 		);
 		const ids = items.map(({ id }) => id);
-		// Rows that another one has in hand lead to settling once more, and to the same.
-		await client.query(
-			`DELETE FROM touched WHERE id IN (SELECT id FROM touched WHERE item_id = ANY ($1) FOR UPDATE SKIP LOCKED)`,
-			[ids],
-		);
-		await renewSums(
-			client,
-			items.filter(({ sum, retired }) => sum && !retired),
-		);
+		await done(client, false, ids);
 		return { items: items.length, ends: await writeStandings(client, await watch(client, items)) };
 	});
+
+/** Items that were touched themselves, or sums whose parts were. */
+async function take(client: Queryable, sum: boolean, most: number): Promise<number[]> {
+	const { rows } = await client.query<{ item_id: number }>(
+		`SELECT item_id FROM touched WHERE sum = $1 ORDER BY id LIMIT ${most} FOR UPDATE SKIP LOCKED`,
+		[sum],
+	);
+	return rows.map(({ item_id }) => item_id);
+}
+
+/** Rows that another one has in hand lead to settling once more, and to the same. */
+const done = (client: Queryable, sum: boolean, ids: readonly number[]) =>
+	client.query(
+		`DELETE FROM touched WHERE id IN (
+			SELECT id FROM touched WHERE item_id = ANY ($1) AND sum = $2 FOR UPDATE SKIP LOCKED
+		)`,
+		[ids, sum],
+	);
+
+/** Adds up a sum whose parts were touched; where it comes out otherwise, it is touched itself. @returns how many */
+async function renewSome(client: Queryable): Promise<number> {
+	const taken = await take(client, true, 1);
+	const { rows: sums } = await client.query<WatchedItem>(
+		`${WATCHED} WHERE item.id = ANY ($1) FOR NO KEY UPDATE OF item SKIP LOCKED`,
+		[taken],
+	);
+	await done(
+		client,
+		true,
+		sums.map(({ id }) => id),
+	);
+	await renewSums(
+		client,
+		sums.filter(({ retired }) => !retired),
+	);
+	return sums.length;
+}
 
 const COLUMNS = Object.keys(STANDING_COLUMNS) as (keyof StandingRow)[];
 /** JSON's null as that of the database. */
@@ -229,7 +256,10 @@ const canonical = (value: unknown): string =>
 export async function touchAll(): Promise<void> {
 	await transaction(async (client) => {
 		await client.query('DELETE FROM newest_period');
-		await client.query('INSERT INTO touched (workspace_id, item_id) SELECT workspace_id, id FROM item');
+		await client.query(`INSERT INTO touched (workspace_id, item_id) SELECT workspace_id, id FROM item`);
+		await client.query(
+			`INSERT INTO touched (workspace_id, item_id, sum) SELECT workspace_id, id, true FROM item WHERE sum_of IS NOT NULL`,
+		);
 	});
 }
 

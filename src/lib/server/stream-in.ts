@@ -3,12 +3,11 @@ import type { Decision } from '../reading/decision';
 import type { StreamProgress } from '../shapes';
 import { insertDataChange } from './actuals';
 import { transaction } from './database';
+import { LOCKS } from './locks';
 import { insertRawText } from './raw-texts';
 import { combineStaged, countBrought, fillStaged, makeStaging, takeStaged } from './staging';
 import { type Job, Loader, Unsorted } from './stream-load';
 import { Turnstile } from './turnstile';
-
-const ONE_FILE_AT_A_TIME = 721_406;
 
 /**
  * Takes in a delimited file of any size, part by part through COPY, all or nothing. Memory does not grow with the
@@ -52,7 +51,7 @@ async function takeIn(job: Job, stageAll: boolean): Promise<Done> {
 			await client.query('SET LOCAL idle_in_transaction_session_timeout = 0');
 			// Items are met and locked in the order of the file: one file at a time, so that no two wait for each other. Within this
 			// process they took turns; another one may be at it too.
-			await client.query('SELECT pg_advisory_xact_lock($1, $2)', [ONE_FILE_AT_A_TIME, workspaceId]);
+			await client.query('SELECT pg_advisory_xact_lock($1, $2)', [LOCKS.oneFileAtATime, workspaceId]);
 			const content = createReadStream(file.path, { highWaterMark: 1_048_576 });
 			const rawTextId = await insertRawText(client, {
 				workspaceId,

@@ -1,14 +1,12 @@
 import { hostname } from 'node:os';
 import type pg from 'pg';
 import { pool } from '../database';
+import { LOCKS } from '../locks';
 
 /**
  * Processes that work sweeps off. Each holds a lock as long as it is connected, so that the jobs of one that was killed are given
  * to others at once instead of after hours.
  */
-
-/** The first half of the locks' names; the second is the number of a process. */
-const LOCK = 721_406;
 
 /** Puts this process on record, on a connection that lives as long as it does. @returns its number */
 export async function enter(client: pg.Client): Promise<number> {
@@ -17,7 +15,7 @@ export async function enter(client: pg.Client): Promise<number> {
 		[hostname(), process.pid],
 	);
 	const { id } = rows[0]!;
-	await client.query('SELECT pg_advisory_lock($1, $2)', [LOCK, id]);
+	await client.query('SELECT pg_advisory_lock($1, $2)', [LOCKS.workerProcess, id]);
 	return id;
 }
 
@@ -26,7 +24,7 @@ export async function nameWorkers(id: number, workers: readonly string[]): Promi
 	await pool().query('UPDATE worker_process SET workers = $2 WHERE id = $1', [id, workers]);
 }
 
-const HELD = `SELECT objid FROM pg_locks WHERE locktype = 'advisory' AND classid = ${LOCK} AND granted
+const HELD = `SELECT objid FROM pg_locks WHERE locktype = 'advisory' AND classid = ${LOCKS.workerProcess} AND granted
 	AND database = (SELECT oid FROM pg_database WHERE datname = current_database())`;
 
 /** Takes processes off the record whose lock is gone, and gives back the jobs that nobody holds who is alive. */

@@ -1,0 +1,13 @@
+/**
+ * Names of the advisory locks, which all programs on a database share: no two of them may be alike. Those of two numbers have a
+ * second one of their own beside this; they and those of one number never meet.
+ */
+export const LOCKS = {
+	/** Of one number. */
+	demo: 7_214_063_582,
+	newest: 7_214_063_584,
+	/** Of two: the second is a workspace. */
+	oneFileAtATime: 721_406,
+	/** The second is a process that works sweeps off. */
+	workerProcess: 721_407,
+} as const;
