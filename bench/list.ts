@@ -3,6 +3,7 @@
  * the other in the same run; how large answers are; when the page is there; and how frames go while all of it is scrolled through.
  * npm run bench -- list
  */
+import { Agent, get } from 'node:http';
 import pg from 'pg';
 import { openBrowser } from '../scripts/lib/browser.mjs';
 import { type Asked, ASKED_ALL, paramsOf, SORTS } from '../src/lib/asked';
@@ -52,14 +53,11 @@ async function measureWindows(app: App, client: pg.Client, items: number): Promi
 			const began = performance.now();
 			await bare(client, asked);
 			const between = performance.now();
-			const response = await fetch(`${app.url}/api/v1/items?${paramsOf(asked)}`, {
-				headers: { 'accept-encoding': 'gzip' },
-			});
-			await response.arrayBuffer();
+			largest = Math.max(largest, await sizeOf(`${app.url}/api/v1/items?${paramsOf(asked)}`));
 			const ended = performance.now();
-			await (await fetch(`${app.url}/api/v1/places?${paramsOf(asked)}`)).arrayBuffer();
+			await sizeOf(`${app.url}/api/v1/places?${paramsOf(asked)}`);
 			const asking = performance.now();
-			await (await fetch(`${app.url}/api/v1/health`)).arrayBuffer();
+			await sizeOf(`${app.url}/api/v1/health`);
 			const answered = performance.now();
 			if (round === 0) continue;
 			nothing.push(answered - asking);
@@ -72,8 +70,6 @@ async function measureWindows(app: App, client: pg.Client, items: number): Promi
 		idle.push(median(nothing));
 		const said = String(paramsOf(asked)) || 'all of them';
 		if (ratio > worst.ratio) Object.assign(worst, { ratio, question: said });
-		const { size } = await sizeOf(`${app.url}/api/v1/items?${paramsOf(asked)}`);
-		largest = Math.max(largest, size);
 		console.log(
 			`  ${said.padEnd(42)} SQL ${median(sql).toFixed(1).padStart(6)} ms, over HTTP ${median(http).toFixed(1).padStart(6)} ms (× ${ratio.toFixed(2)}), where windows begin ${median(places).toFixed(0)} ms`,
 		);
@@ -83,14 +79,14 @@ async function measureWindows(app: App, client: pg.Client, items: number): Promi
 	);
 }
 
-/** Bytes of an answer as they travel. */
-async function sizeOf(url: string): Promise<{ size: number }> {
-	const { get } = await import('node:http');
+const agent = new Agent({ keepAlive: true });
+/** Asks, on a connection that stays. @returns bytes of the answer as they travel */
+function sizeOf(url: string): Promise<number> {
 	return new Promise((done, fail) =>
-		get(url, { headers: { 'accept-encoding': 'gzip' } }, (response) => {
+		get(url, { agent, headers: { 'accept-encoding': 'gzip' } }, (response) => {
 			let size = 0;
 			response.on('data', (part: Buffer) => (size += part.length));
-			response.on('end', () => done({ size }));
+			response.on('end', () => done(size));
 		}).on('error', fail),
 	);
 }

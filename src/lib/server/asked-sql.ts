@@ -101,7 +101,7 @@ export function namedItems(workspaceId: number, items: NamedItems, bound: Bound)
 export const TO_LOOK_AT = 'standing.place < 7';
 
 /** Whether an item shows a reason, whatever else it shows. */
-export const showsReason = (code: ReasonCode): string =>
+const showsReason = (code: ReasonCode): string =>
 	code === 'not-in' ? 'standing.waits' : `'${code}' = ANY (standing.why)`;
 
 function whichOne({ which }: Asked): string {

@@ -11,13 +11,11 @@ import {
 	placeOf,
 	placesOf,
 	refuseUnknownMethod,
-	showsReason,
-	TO_LOOK_AT,
 	walk,
 	whichItems,
 } from './asked-sql';
 import { pool, type Queryable, snapshot } from './database';
-import { type NewestOf, newestPeriods, newestStandings } from './newest';
+import { countOf, loadAlike, shows, type NewestOf, newestPeriods, newestStandings } from './newest';
 import { alarmChance } from './standing';
 import type { Actor } from './workspaces';
 
@@ -114,53 +112,47 @@ export const loadPlaces = (workspaceId: number, asked: Asked): Promise<Places> =
 /** What is said over all items, as they are at one moment. */
 export const loadOverview = (workspaceId: number): Promise<Overview> =>
 	snapshot(async (client) => {
-		const { rows: counts } = await client.query<
-			Pick<Overview, 'items' | 'look' | 'aside' | 'sums' | 'retired' | 'working'> & Record<ReasonCode, number>
-		>(
-			`SELECT count(*) FILTER (WHERE NOT retired) AS items, count(*) FILTER (WHERE retired) AS retired,
-				count(*) FILTER (WHERE NOT retired AND ${TO_LOOK_AT}) AS look,
-				count(*) FILTER (WHERE NOT retired AND put_aside_id IS NOT NULL) AS aside,
-				count(*) FILTER (WHERE NOT retired AND sum) AS sums,
-				(SELECT count(DISTINCT item_id) FROM touched WHERE workspace_id = $1) AS working,
-				${REASONS.map((code) => `count(*) FILTER (WHERE NOT retired AND ${showsReason(code)}) AS "${code}"`).join(', ')}
-			FROM standing WHERE workspace_id = $1`,
+		const alike = await loadAlike(workspaceId, client);
+		const { rows: touched } = await client.query<{ items: number }>(
+			'SELECT count(DISTINCT item_id) AS items FROM touched WHERE workspace_id = $1',
 			[workspaceId],
 		);
-		const { items, look, aside, sums, retired, working, ...reasons } = counts[0]!;
-		const { rows: kinds } = await client.query<{
-			method: string | null;
-			frequency: Frequency;
-			items: number;
-		}>(
-			`SELECT method, frequency, count(*) AS items FROM standing WHERE workspace_id = $1 AND NOT retired GROUP BY 1, 2`,
-			[workspaceId],
-		);
+		const listed = alike.filter(({ retired }) => !retired);
+		const items = countOf(listed, () => true);
+		const sums = countOf(listed, ({ sum }) => sum);
+		const reasons = REASONS.map((code): [ReasonCode, number] => [
+			code,
+			countOf(listed, (each) => shows(each, code)),
+		]);
 		const { rows: labels } = await client.query<Overview['labels'][number]>(
-			`SELECT key AS of, value AS label, count(*) AS items
-			FROM standing CROSS JOIN LATERAL jsonb_each_text(labels)
-			WHERE workspace_id = $1 AND NOT retired AND NOT sum AND labels <> '{}'
+			`SELECT key AS of, value AS label, sum(items)::bigint AS items
+			FROM (
+				SELECT labels, count(*) AS items FROM standing
+				WHERE workspace_id = $1 AND NOT retired AND NOT sum AND labels <> '{}' GROUP BY labels
+			) alike
+			CROSS JOIN LATERAL jsonb_each_text(labels)
 			GROUP BY 1, 2 ORDER BY 1, 2`,
 			[workspaceId],
 		);
 		return {
 			items,
-			look,
-			aside,
+			look: countOf(listed, ({ look }) => look),
+			aside: countOf(listed, ({ aside }) => aside),
 			sums,
-			retired,
-			working,
-			reasons: Object.fromEntries(Object.entries(reasons).filter(([, count]) => count > 0)),
-			methods: counted(kinds, ({ method }) => method ?? NO_METHOD).map(({ of: id, items: count }) => ({
+			retired: countOf(alike, ({ retired }) => retired),
+			working: touched[0]!.items,
+			reasons: Object.fromEntries(reasons.filter(([, count]) => count > 0)),
+			methods: counted(listed, ({ method }) => method ?? NO_METHOD).map(({ of: id, items: count }) => ({
 				id,
 				name: methodName(id),
 				items: count,
 			})),
-			frequencies: counted(kinds, ({ frequency }) => frequency).map(({ of, items: count }) => ({
+			frequencies: counted(listed, ({ frequency }) => frequency).map(({ of, items: count }) => ({
 				frequency: of,
 				items: count,
 			})),
 			labels: withThoseWithout(labels, items - sums),
-			newest: await newestStandings(workspaceId, client),
+			newest: await newestStandings(workspaceId, client, alike),
 			watching: { alarmChance: await alarmChance(workspaceId, client) },
 			views: await loadViews(workspaceId, client),
 		};

@@ -1,7 +1,7 @@
 import { newestPeriod, type ReasonCode, REASONS } from '$core/grading/standing';
 import { type Frequency, FREQUENCIES } from '$core/series/frequency';
 import type { NewestSaid } from '$core/words/standing';
-import { showsReason } from './asked-sql';
+import { TO_LOOK_AT } from './asked-sql';
 import { pool, type Queryable, transaction } from './database';
 import { LOCKS } from './locks';
 
@@ -67,31 +67,64 @@ export async function renewNewest(): Promise<void> {
 	});
 }
 
+/** Items that stand alike, and how many they are: all that is counted over the list is added up from these. */
+export interface Alike {
+	method: string | null;
+	frequency: Frequency;
+	reasons: ReasonCode[];
+	retired: boolean;
+	sum: boolean;
+	look: boolean;
+	aside: boolean;
+	waits: boolean;
+	/** Of the newest period: whether it had a range, and lay inside it. */
+	graded: boolean;
+	inside: boolean;
+	items: number;
+}
+
+export async function loadAlike(workspaceId: number, database: Queryable = pool()): Promise<Alike[]> {
+	const { rows } = await database.query<Alike>(
+		`SELECT method, frequency, why AS reasons, retired, sum, ${TO_LOOK_AT} AS look, put_aside_id IS NOT NULL AS aside, waits,
+			coalesce(newest_period = n.period AND newest_inside IS NOT NULL, false) AS graded,
+			coalesce(newest_period = n.period AND newest_inside, false) AS inside, count(*) AS items
+		FROM standing LEFT JOIN newest_period n USING (workspace_id, frequency)
+		WHERE standing.workspace_id = $1
+		GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10`,
+		[workspaceId],
+	);
+	return rows;
+}
+
+/** Whether they show a reason: what `showsReason` asks of the database. */
+export const shows = ({ waits, reasons }: Alike, code: ReasonCode): boolean =>
+	code === 'not-in' ? waits : reasons.includes(code);
+
+/** How many of them are what is asked for. */
+export const countOf = (alike: readonly Alike[], which: (each: Alike) => boolean): number =>
+	alike.reduce((sum, each) => sum + (which(each) ? each.items : 0), 0);
+
 /** How the newest period of each frequency stands, frequencies with the most items first. */
 export async function newestStandings(
 	workspaceId: number,
 	database: Queryable = pool(),
+	known?: readonly Alike[],
 ): Promise<NewestSaid[]> {
 	const newest = await newestPeriods(workspaceId, database);
-	const { rows: counts } = await database.query<
-		{ frequency: Frequency; graded: number; inside: number } & Record<ReasonCode, number>
-	>(
-		`SELECT frequency, count(*) FILTER (WHERE newest_period = n.period AND newest_inside IS NOT NULL) AS graded,
-			count(*) FILTER (WHERE newest_period = n.period AND newest_inside) AS inside,
-			${OWN_REASONS.map((code) => `count(*) FILTER (WHERE ${showsReason(code)}) AS "${code}"`).join(', ')}
-		FROM standing JOIN newest_period n USING (workspace_id, frequency)
-		WHERE standing.workspace_id = $1 AND NOT retired AND NOT sum
-		GROUP BY frequency`,
-		[workspaceId],
+	const alike = (known ?? (await loadAlike(workspaceId, database))).filter(
+		({ retired, sum }) => !retired && !sum,
 	);
 	return newest.map(({ frequency, ...said }): NewestSaid => {
-		const count = counts.find((each) => each.frequency === frequency);
-		const reasons = OWN_REASONS.flatMap((code) => (count && count[code] > 0 ? [[code, count[code]]] : []));
+		const own = alike.filter((each) => each.frequency === frequency);
+		const reasons = OWN_REASONS.flatMap((code) => {
+			const items = countOf(own, (each) => shows(each, code));
+			return items > 0 ? [[code, items]] : [];
+		});
 		return {
 			frequency,
 			...said,
-			graded: count?.graded ?? 0,
-			inside: count?.inside ?? 0,
+			graded: countOf(own, ({ graded }) => graded),
+			inside: countOf(own, ({ inside }) => inside),
 			reasons: Object.fromEntries(reasons) as NewestSaid['reasons'],
 		};
 	});
