@@ -25,12 +25,12 @@ const VIEWS = [
 	{ file: 'item-working', path: '/items/60-014?view=working&candidate=d', act: ['point'] },
 	{ file: 'item-signal', path: '/items/30-115?view=signal&candidate=d' },
 	{ file: 'item-ahead', path: '/items/40-051?view=ahead&candidate=e', act: ['byHand'] },
-	{ file: 'item-conflict', path: '/items/40-051?view=demand&candidate=e', act: ['conflict'] },
 	{ file: 'item-proposal', path: '/items/70-214?view=ahead', act: ['propose'] },
 	{ file: 'item-trial', path: '/items/60-014?view=trial&candidate=d', act: ['tried'], dark: true },
 	{ file: 'item-held-back', path: '/items/60-014?view=ahead&candidate=d', act: ['holdBack'] },
-	{ file: 'line-up-adding', path: '/items/70-214?view=working&candidate=c', act: ['add'] },
 	{ file: 'sweep', path: '/items', act: ['sweep'] },
+	{ file: 'groups', path: '/groups?by=Family', act: ['grouped'] },
+	{ file: 'group-as-one', path: '/groups?by=Family', act: ['asOne'] },
 ];
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
@@ -159,30 +159,6 @@ const ACTS = {
 	},
 	point: (driver) =>
 		driver.executeScript(`const cell = document.querySelector('[data-working="level 58"]'); cell.focus();`),
-	add: async (driver) => {
-		await driver.executeScript(
-			`[...document.querySelectorAll('button')].find((b) => b.textContent.trim() === '+ Candidate').click();`,
-		);
-		await appears(driver, 'return document.querySelector("[data-offer]") !== null');
-	},
-	conflict: async (driver) => {
-		// Somebody else mends the item while it is open here.
-		await driver.executeAsyncScript(
-			`const [done] = arguments;
-			fetch('/api/v1/items/40-051').then((answer) => answer.json()).then(({ series, layers }) => {
-				const period = series.first + series.values.length - 2;
-				const entries = [
-					{ kind: 'correction', period, setting: { to: Math.round(1.4 * series.values.at(-2)), over: series.values.at(-2) } },
-					{ kind: 'event', period, setting: 'order of the town, once' },
-				];
-				return fetch('/api/v1/items/40-051/layers', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ seen: layers.newest, entries }) });
-			}).then(() => done());`,
-		);
-		await driver.executeScript(
-			`const field = document.querySelector('[aria-label="What missing figures become"]'); field.value = 'carry-forward'; field.dispatchEvent(new Event('change', { bubbles: true }));`,
-		);
-		await appears(driver, 'return document.querySelectorAll("[data-between] li").length === 2');
-	},
 	propose: async (driver) => {
 		await driver.executeScript(
 			`[...document.querySelectorAll('button')].find((b) => b.textContent.trim() === 'Propose').click();`,
@@ -199,6 +175,18 @@ const ACTS = {
 		);
 	},
 	counted: (driver) => appears(driver, `return document.querySelector('[data-newest-lines]') !== null`),
+	grouped: (driver) => appears(driver, 'return document.querySelector("[data-group=all]") !== null'),
+	asOne: async (driver) => {
+		await appears(driver, 'return document.querySelector("[data-group=Drivetrain] button") !== null');
+		await driver.executeScript(`document.querySelector('[data-group=Drivetrain] button').click();`);
+		await appears(driver, 'return /come to/.test(document.querySelector("[data-sum-says]")?.textContent)');
+		await appears(driver, 'return document.querySelector("[data-line-up=says]") !== null');
+		await driver.executeScript(
+			`document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'a', bubbles: true })); document.querySelector('#tab-ahead').click();`,
+		);
+		await appears(driver, 'return /is adopted/.test(document.querySelector("[data-sum-says]").textContent)');
+		await appears(driver, 'return document.querySelector("[data-ahead]") !== null');
+	},
 	sweep: async (driver) => {
 		const id = await driver.executeAsyncScript(
 			`const [done] = arguments; const body = JSON.stringify({ kind: 'propose', items: { asked: {} } });
