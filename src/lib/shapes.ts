@@ -619,8 +619,8 @@ const somePartsSchema = v.strictObject({
 export const ItemPartsSchema = v.strictObject({
 	/** How many of them go on. */
 	items: v.number(),
-	/** Those that were retired, or had nothing for more than a cycle: they count as far as they go. */
-	ended: somePartsSchema,
+	/** Those that were retired, or had nothing for so many periods: they count as far as they go. */
+	ended: v.strictObject({ ...somePartsSchema.entries, after: v.number() }),
 	/** Those that have nothing newer where others have, so that the sum ends there. */
 	last: somePartsSchema,
 	/** Periods that are missing, since a part has no figure for them, and the latest of them. */

@@ -149,7 +149,7 @@ describe('the figures of a group as one', () => {
 		});
 		for (const item of [1, 2]) await bring(CODES[item]!, MONTHS + 3, [figure(item, MONTHS + 3)]);
 		await becomes('Rims', [...values, total(MONTHS + 3, [1, 2])]);
-		expect((await parts('Rims')).ended).toEqual({ items: 1, codes: ['R-1'] });
+		expect((await parts('Rims')).ended).toEqual({ items: 1, codes: ['R-1'], after: 12 });
 	});
 
 	test('come from its items alone', async () => {

@@ -6,7 +6,7 @@ const END = parsePeriod('month', '2026-09');
 const NONE = { items: 0, codes: [] };
 const PLAIN: SumSaid = {
 	items: 3,
-	ended: NONE,
+	ended: { ...NONE, after: 12 },
 	last: NONE,
 	missing: { periods: 0, latest: null },
 	ahead: [],
@@ -24,7 +24,7 @@ test('for whom a sum waits, what it misses and who has ended is said by name', (
 			...PLAIN,
 			last: { items: 7, codes: ['A', 'B', 'C', 'D', 'E'] },
 			missing: { periods: 2, latest: END - 3 },
-			ended: { items: 2, codes: ['X', 'Y'] },
+			ended: { items: 2, codes: ['X', 'Y'], after: 12 },
 		},
 		'month',
 		END,
@@ -32,7 +32,7 @@ test('for whom a sum waits, what it misses and who has ended is said by name', (
 	expect(said).toEqual([
 		'It ends with Sep 2026: A, B, C, D, E and 2 more have nothing newer.',
 		'2 months are missing, the latest Jun 2026: an item has no figure there, and no gap rule that fills it.',
-		'X and Y were retired, or have had nothing for 12 periods, and count as far as they go.',
+		'X and Y were retired, or had nothing for 12 months: they count as far as they go.',
 	]);
 	expect(sumSentences({ ...PLAIN, last: { items: 1, codes: ['A'] } }, 'month', END)).toEqual([
 		'It ends with Sep 2026: A has nothing newer.',

@@ -11,7 +11,7 @@ interface SomeParts {
 /** What a sum of items is made of. */
 export interface SumSaid {
 	items: number;
-	ended: SomeParts;
+	ended: SomeParts & { after: number };
 	last: SomeParts;
 	missing: { periods: number; latest: number | null };
 	ahead: readonly { period: number; figure: number; items: number }[];
@@ -42,7 +42,7 @@ export function sumSentences({ ended, last, missing }: SumSaid, frequency: Frequ
 			: []),
 		...(ended.items > 0
 			? [
-					`${named(ended)} ${ended.items === 1 ? 'was retired, or has had nothing for 12 periods, and counts as far as it goes' : 'were retired, or have had nothing for 12 periods, and count as far as they go'}.`,
+					`${named(ended)} ${ended.items === 1 ? 'was' : 'were'} retired, or had nothing for ${periodsInWords(frequency, ended.after)}: ${ended.items === 1 ? 'it counts as far as it goes' : 'they count as far as they go'}.`,
 				]
 			: []),
 	];

@@ -16,14 +16,15 @@ import type { Actor } from './workspaces';
  * part of one is the view `part`.
  */
 
-/** A part without a figure for so many periods more than the others has ended, and is not waited for. */
-const ENDED_AFTER = 12;
+/** A part without a figure for a cycle more than the others, and so many periods at least, has ended, and is not waited for. */
+const LEAST_ENDED_AFTER = 12;
+const endedAfter = ({ season_length }: SumItem) => Math.max(LEAST_ENDED_AFTER, season_length);
 /** Codes that are named one by one. */
 const NAMED = 5;
 /** By whom a sum's figures came in. */
 const BY = 'its items';
 
-type SumItem = Pick<ItemRecord, 'id' | 'frequency'> & { workspace_id: number };
+type SumItem = Pick<ItemRecord, 'id' | 'season_length'> & { workspace_id: number };
 
 /** A part, and where its figures begin and end; without figures it adds nothing. */
 interface Part {
@@ -63,7 +64,7 @@ async function loadParts(client: Queryable, { id, workspace_id }: SumItem): Prom
 				WHERE actual.workspace_id = $1 AND actual.item_id = item.id ORDER BY period, revision DESC
 			) latest WHERE value IS NOT NULL
 		) extent
-		WHERE part.workspace_id = $1 AND part.sum_id = $2 AND (extent.first IS NOT NULL)
+		WHERE part.workspace_id = $1 AND part.sum_id = $2 AND extent.first IS NOT NULL
 		ORDER BY item.id`,
 		[workspace_id, id],
 	);
@@ -85,13 +86,13 @@ async function loadParts(client: Queryable, { id, workspace_id }: SumItem): Prom
 /** Adds the parts up: as far as all of those that go on have figures. */
 async function addUp(client: Queryable, sum: SumItem): Promise<Added> {
 	const parts = await loadParts(client, sum);
-	const newest = Math.max(...parts.map(({ last }) => last));
-	const goesOn = ({ retired, last }: Part) => !retired && last > newest - ENDED_AFTER;
+	const newest = greatest(parts, ({ last }) => last);
+	const goesOn = ({ retired, last }: Part) => !retired && last > newest - endedAfter(sum);
 	const going = parts.filter(goesOn);
 	const ended = parts.filter((part) => !goesOn(part));
 	if (parts.length === 0) return { first: 1, values: [], going, ended, last: [], missing: [] };
-	const end = going.length > 0 ? Math.min(...going.map(({ last }) => last)) : newest;
-	const first = Math.max(Math.min(...parts.map((part) => part.first)), end - BOUNDS.periods + 1);
+	const end = going.length > 0 ? -greatest(going, ({ last }) => -last) : newest;
+	const first = Math.max(-greatest(parts, (part) => -part.first), end - BOUNDS.periods + 1);
 	const length = Math.max(0, end - first + 1);
 	const { rows } = await client.query<{ period: number; total: number; count: number }>(
 		// As decimals: the order in which they are added up makes no difference to them.
@@ -128,6 +129,10 @@ async function addUp(client: Queryable, sum: SumItem): Promise<Added> {
 		missing: values.flatMap((value, t) => (value === null ? [first + t] : [])),
 	};
 }
+
+/** Of however many. */
+const greatest = (parts: readonly Part[], of: (part: Part) => number): number =>
+	parts.reduce((most, part) => Math.max(most, of(part)), -Infinity);
 
 /** In as many digits as its parts can be told by: 0.1 and 0.2 make 0.3. */
 const plain = (total: number): number => Number(total.toPrecision(15));
@@ -212,7 +217,9 @@ export const makeSum = ({ workspaceId, name: by }: Actor, { labels }: NewSum): P
 		);
 		if (!made[0])
 			throw new Refusal(409, `“${name}” was made by somebody else at the same moment. Look once more.`);
-		await renewSums(client, [{ id: made[0].id, frequency: kind.frequency, workspace_id: workspaceId }]);
+		await renewSums(client, [
+			{ id: made[0].id, season_length: kind.season_length, workspace_id: workspaceId },
+		]);
 		return { code: made[0].code };
 	});
 
@@ -247,7 +254,7 @@ export const partsOf = (workspaceId: number, code: string): Promise<ItemParts> =
 		const end = first + values.length - 1;
 		return {
 			items: going.length,
-			ended: named(ended),
+			ended: { ...named(ended), after: endedAfter(sum) },
 			last: named(last),
 			missing: { periods: missing.length, latest: missing.at(-1) ?? null },
 			ahead: await forecastsOf(
