@@ -329,6 +329,7 @@
 				windows.show(from, to);
 			}}
 			class="h-[calc(100vh-9rem)] min-h-72 min-w-[1060px] wide:h-auto wide:min-h-0 wide:flex-1"
+			recycled
 			role="listbox"
 			aria-label="Items"
 			aria-activedescendant={activeRow ? `row-${activeRow.code}` : undefined}
@@ -341,7 +342,7 @@
 						</Button>
 					</p>
 				{/if}{/snippet}
-			{#snippet children(index, where)}
+			{#snippet children(index, where, brief)}
 				{@const row = windows.row(index)}
 				{#if row}
 					<!-- svelte-ignore a11y_click_events_have_key_events (the list itself takes the keys) -->
@@ -366,7 +367,9 @@
 								tick(index, event.shiftKey);
 							}}
 						></span>
-						<ItemCells {row} wanted={asked.labels} />
+						{#if brief}<span class="truncate font-medium"
+								><span class="figures mr-1.5 font-normal text-ink-2">{row.code}</span>{row.name}</span
+							>{:else}<ItemCells {row} wanted={asked.labels} />{/if}
 					</div>
 				{:else}
 					<div class="absolute right-0 left-0 border-b border-rule px-4 py-3 text-ink-2" style={where}>…</div>

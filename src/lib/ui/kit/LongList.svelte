@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { type Snippet, untrack } from 'svelte';
+	import { onDestroy, type Snippet, untrack } from 'svelte';
 	import type { HTMLAttributes } from 'svelte/elements';
 
 	interface Props extends Omit<HTMLAttributes<HTMLDivElement>, 'children' | 'class'> {
@@ -8,8 +8,12 @@
 		row: number;
 		/** Tells a row from others, by its place. */
 		key?: (index: number) => string | number;
-		/** What a row holds, by its place, and where it stands. */
-		children: Snippet<[index: number, place: string]>;
+		/** Whether what one row was drawn with is changed into another one, which is quicker: for rows that nothing is typed into. */
+		recycled?: boolean;
+		/**
+		 * What a row holds, by its place, and where it stands; and whether it goes by too fast to be read, so that the least of it does.
+		 */
+		children: Snippet<[index: number, place: string, brief: boolean]>;
 		/** Is told which rows are in sight, and a few around them. */
 		seen?: (from: number, to: number) => void;
 		/** What stands in place of rows, or before them. */
@@ -23,7 +27,8 @@
 	let {
 		count,
 		row,
-		key = (index) => index,
+		key,
+		recycled = false,
 		children,
 		seen,
 		before,
@@ -34,8 +39,37 @@
 
 	/** Rows drawn beyond both ends of what is on show. */
 	const SPARE = 8;
+	/** Milliseconds without a leap after which rows are read again, and how many of them are drawn whole in one frame. */
+	const CALM = 90;
+	const AT_ONCE = 5;
 	let viewport: HTMLDivElement | undefined = $state();
 	let scrolled = $state(0);
+	/** As many as there may be at a time. */
+	const most = $derived(Math.ceil(height / row) + 1 + 2 * SPARE);
+	const keyOf = (index: number) => key?.(index) ?? (recycled ? index % most : index);
+
+	/** How many of the rows on show are drawn whole; the others in brief. */
+	let whole = $state(Infinity);
+	let calm: ReturnType<typeof setTimeout> | undefined;
+	onDestroy(() => clearTimeout(calm));
+
+	function scroll(to: number) {
+		// Everything that was on show is gone: nobody reads what goes by like that.
+		if (Math.abs(to - scrolled) >= height) {
+			whole = 0;
+			clearTimeout(calm);
+			calm = setTimeout(fillIn, CALM);
+		}
+		scrolled = to;
+	}
+
+	/** Draws rows whole, a few in each frame, until all are. */
+	function fillIn() {
+		whole += AT_ONCE;
+		if (whole >= drawn.length) whole = Infinity;
+		else calm = setTimeout(() => requestAnimationFrame(fillIn));
+	}
+
 	const from = $derived(Math.max(0, Math.floor(scrolled / row) - SPARE));
 	const drawn = $derived.by(() => {
 		const to = Math.min(count, Math.ceil((scrolled + height) / row) + SPARE);
@@ -72,12 +106,12 @@
 	bind:this={viewport}
 	bind:clientHeight={height}
 	class="overflow-y-auto {more}"
-	onscroll={(event) => (scrolled = event.currentTarget.scrollTop)}
+	onscroll={(event) => scroll(event.currentTarget.scrollTop)}
 >
 	{@render before?.()}
 	<div class="relative" style:height="{count * row}px" role="presentation">
-		{#each drawn as index (key(index))}
-			{@render children(index, `top: ${index * row}px; height: ${row}px`)}
+		{#each drawn as index, i (keyOf(index))}
+			{@render children(index, `top: ${index * row}px; height: ${row}px`, i >= whole)}
 		{/each}
 	</div>
 </div>
