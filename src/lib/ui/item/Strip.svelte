@@ -328,6 +328,12 @@
 
 <svelte:window onmouseup={letGo} />
 
+{#snippet dashes(stroke: string, pattern: string)}
+	<svg width="26" height="10" aria-hidden="true">
+		<line x1="0" x2="26" y1="5" y2="5" {stroke} stroke-width="1.8" stroke-dasharray={pattern} />
+	</svg>
+{/snippet}
+
 <div class="h-full wide:grid wide:grid-cols-[minmax(0,1fr)_296px]">
 	<div class="flex h-[308px] min-w-0 flex-col wide:h-auto">
 		<div class="flex shrink-0 flex-wrap items-baseline gap-x-4 px-4 pt-1.5 text-[13px]">
@@ -434,17 +440,7 @@
 				{#if laidAt}
 					<tr class="border-t border-rule text-accent" data-reading="record">
 						<td class="py-1">
-							<svg width="26" height="10" aria-hidden="true">
-								<line
-									x1="0"
-									x2="26"
-									y1="5"
-									y2="5"
-									stroke="var(--accent)"
-									stroke-width="1.8"
-									stroke-dasharray="2 2"
-								/>
-							</svg>
+							{@render dashes('var(--accent)', '2 2')}
 						</td>
 						<td class="py-0.5 leading-4"
 							>adopted after {describePeriod(series.frequency, laid!.record.origin)}</td
@@ -460,17 +456,7 @@
 				{#if itsItems && itsItems.figures[at - itsItems.from] !== undefined}
 					<tr class="border-t border-rule" data-reading="its-items">
 						<td class="py-1">
-							<svg width="26" height="10" aria-hidden="true">
-								<line
-									x1="0"
-									x2="26"
-									y1="5"
-									y2="5"
-									stroke="var(--ink)"
-									stroke-width="1.4"
-									stroke-dasharray="1 3"
-								/>
-							</svg>
+							{@render dashes('var(--ink)', '1 3')}
 						</td>
 						<td class="py-0.5 leading-4">its items’ forecasts, added up</td>
 						<td class="figures pl-2">{scaled(itsItems.figures[at - itsItems.from], desk.scale)}</td>
