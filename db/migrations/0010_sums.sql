@@ -91,6 +91,8 @@ END $$;
 ALTER TABLE sweep DROP CONSTRAINT sweep_kind_check;
 ALTER TABLE sweep ADD CONSTRAINT sweep_kind_check CHECK (kind IN ('propose', 'carry-on', 'try', 'share', 'adopt'));
 
+UPDATE sweep SET settings = settings || '{"share": null}';
+
 -- Of the closest one of a line-up that was tried: what rows are sorted by.
 ALTER TABLE sweep_row ADD COLUMN mad double precision, ADD COLUMN mape double precision;
 UPDATE sweep_row SET mad = (closest ->> 'mad')::double precision, mape = (closest ->> 'mape')::double precision

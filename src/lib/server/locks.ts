@@ -1,5 +1,6 @@
 /**
- * Names of the advisory locks, which all programs on a database share: no two of them may be alike. Those of two numbers have a
+ * Names of the advisory locks, which all programs on a database share: no two of them may be alike, nor like 7_214_063_581 and
+ * 7_214_063_583, which are those of migrating and of the application's role (`scripts/`). Those of two numbers have a
  * second one of their own beside this; they and those of one number never meet.
  */
 export const LOCKS = {

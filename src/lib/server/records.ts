@@ -73,10 +73,11 @@ export async function insertRecords(
 	records: readonly NewRecord[],
 ): Promise<Map<number, number>> {
 	if (records.length === 0) return new Map();
-	const json = (of: (record: NewRecord) => unknown) => {
-		const value = (record: NewRecord) => of(record) ?? null;
-		return records.map((record) => (value(record) === null ? null : JSON.stringify(value(record))));
-	};
+	const json = (of: (record: NewRecord) => unknown) =>
+		records.map((record) => {
+			const value = of(record) ?? null;
+			return value === null ? null : JSON.stringify(value);
+		});
 	const { rows } = await client.query<{ id: number; item_id: number }>(
 		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
 			constants, start, measures, origin, reason, program_version, adopted_by, mend_id, step_count, carried_from, rounding,

@@ -159,6 +159,7 @@ const done = (client: Queryable, sum: boolean, ids: readonly number[]) =>
 /** Adds up a sum whose parts were touched; where it comes out otherwise, it is touched itself. @returns how many */
 async function renewSome(client: Queryable): Promise<number> {
 	const taken = await take(client, true, 1);
+	if (taken.length === 0) return 0;
 	const { rows: sums } = await client.query<WatchedItem>(
 		`${WATCHED} WHERE item.id = ANY ($1) FOR NO KEY UPDATE OF item SKIP LOCKED`,
 		[taken],

@@ -7,6 +7,7 @@ import { insertDataChange, loadSeries } from './actuals';
 import { Bound, hasLabels } from './asked-sql';
 import { type Queryable, snapshot, transaction } from './database';
 import { findItem, type ItemRecord } from './item-records';
+import { loadAdopted } from './records';
 import { Refusal } from './refusal';
 import { loadSeen } from './sweeps/evidence';
 import type { Actor } from './workspaces';
@@ -283,25 +284,18 @@ export async function toShare(
 	const item = await findSum(client, workspaceId, code);
 	const { first, values, going } = await addUp(client, { ...item, workspace_id: workspaceId });
 	const ids = going.map(({ id }) => id);
-	const { rows: steps } = await client.query<{ record: number; period: number; figure: number }>(
-		`SELECT newest.id AS record, period, final AS figure
-		FROM (
-			SELECT id FROM adopted_forecast WHERE workspace_id = $1 AND item_id = $2 ORDER BY id DESC LIMIT 1
-		) newest
-		JOIN adopted_step step ON step.workspace_id = $1 AND step.adopted_forecast_id = newest.id
-		WHERE period > $3 ORDER BY period`,
-		[workspaceId, item.id, first + values.length - 1],
-	);
-	if (!steps[0])
+	const end = first + values.length - 1;
+	const [adopted] = await loadAdopted(client, workspaceId, item.id, { most: 1 });
+	const steps = (adopted?.steps ?? []).filter(({ period }) => period > end);
+	if (!adopted || steps.length === 0)
 		throw new Refusal(
 			422,
 			`Nothing is adopted for ${code} that could be shared. Adopt a forecast for it first.`,
 		);
-	const weights =
-		by === 'forecasts' ? await forecastsOf(client, workspaceId, ids, first + values.length - 1) : null;
+	const weights = by === 'forecasts' ? await forecastsOf(client, workspaceId, ids, end) : null;
 	const sizes = by === 'cycle' ? await sizesOf(client, workspaceId, ids) : null;
 	const allSizes = sizes && [...sizes.values()].reduce((sum, size) => sum + size, 0);
-	const periods = steps.flatMap(({ period, figure }) => {
+	const periods = steps.flatMap(({ period, final: figure }) => {
 		const whole = allSizes ?? weights!.find((each) => each.period === period)?.figure ?? 0;
 		return whole > 0 ? [{ period, figure, whole }] : [];
 	});
@@ -312,7 +306,7 @@ export async function toShare(
 				? 'Its items had no demand in their last cycle that it could be shared by.'
 				: 'Its items have no forecasts for these periods that it could be shared by. Adopt some for them, or share by the last cycle.',
 		);
-	return { share: { by, of: code, record: steps[0].record, ahead: steps.length, periods }, ids };
+	return { share: { by, of: code, record: adopted.id, ahead: steps.length, periods }, ids };
 }
 
 /** Mean sizes of demand over the last cycle, by item. */

@@ -59,8 +59,6 @@ const SELECT = `SELECT sweep.id, kind, asked, settings, of_sweep AS of, reason, 
 
 const sweepOf = ({ stopped_at, stopped_by, ended_at, set_apart, ...row }: SweepRow): Sweep => ({
 	...row,
-	// Those of before were not told of shares.
-	settings: { ...row.settings, share: row.settings.share ?? null },
 	done: Number(row.done),
 	stopped: stopped_at === null ? null : { at: stopped_at, by: stopped_by! },
 	endedAt: ended_at,

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { besideWords, sumSentences } from '$core/words/sum';
-	import { ASKED_ALL, labelName, paramsOf } from '../../asked';
+	import { ASKED_ALL, askedWords, paramsOf } from '../../asked';
 	import { inMark } from '../../reader.svelte';
 	import { type ItemParts, SHARES } from '../../shapes';
 	import { call, messageOf } from '../call';
@@ -39,11 +39,8 @@
 		const beside = besideWords(parts, frequency, next, adoptedNext, desk.scale);
 		return [...(beside ? [beside] : []), ...sumSentences(parts, frequency, desk.origin)].map(inMark);
 	});
-	const which = $derived(
-		Object.entries(sumOf.labels)
-			.map(([of, label]) => labelName(of, label))
-			.join(', '),
-	);
+	const asked = $derived({ ...ASKED_ALL, labels: sumOf.labels });
+	const which = $derived(askedWords(asked));
 
 	async function share() {
 		if (pressed) return;
@@ -69,7 +66,7 @@
 	aria-label="What it is the sum of"
 	data-sum={parts?.items ?? ''}
 >
-	<a href="/items?{paramsOf({ ...ASKED_ALL, labels: sumOf.labels })}" class="text-accent underline"
+	<a href="/items?{paramsOf(asked)}" class="text-accent underline"
 		>Σ {parts ? figure(parts.items, 0) : '…'}
 		{parts?.items === 1 ? 'item' : 'items'}{which ? `: ${which}` : ''}{sumOf.unit
 			? `, in ${sumOf.unit}`

@@ -42,6 +42,7 @@
 	/** Milliseconds without a leap after which rows are read again, and how many of them are drawn whole in one frame. */
 	const CALM = 90;
 	const AT_ONCE = 5;
+	const FRAME = 16;
 	let viewport: HTMLDivElement | undefined = $state();
 	let scrolled = $state(0);
 	/** As many as there may be at a time. */
@@ -67,7 +68,7 @@
 	function fillIn() {
 		whole += AT_ONCE;
 		if (whole >= drawn.length) whole = Infinity;
-		else calm = setTimeout(() => requestAnimationFrame(fillIn));
+		else calm = setTimeout(fillIn, FRAME);
 	}
 
 	const from = $derived(Math.max(0, Math.floor(scrolled / row) - SPARE));
