@@ -7,8 +7,8 @@ import { Agent, get } from 'node:http';
 import pg from 'pg';
 import { openBrowser } from '../scripts/lib/browser.mjs';
 import { type Asked, ASKED_ALL, paramsOf, SORTS } from '../src/lib/asked';
-import { Bound, LIST_ORDERS, stretchesFrom } from '../src/lib/server/asked-sql';
-import { WINDOW, windowSql } from '../src/lib/server/list';
+import { Bound, LIST_ORDERS, stretchesFrom, WINDOW } from '../src/lib/server/asked-sql';
+import { windowSql } from '../src/lib/server/list';
 import { type App, startApp } from '../tests/support/app';
 import { median, share, withDatabase } from './serving-support';
 
@@ -33,7 +33,7 @@ async function bare(client: pg.Client, asked: Asked): Promise<void> {
 	for (const { condition, order } of stretchesFrom(LIST_ORDERS[asked.sort], asked.down, null)) {
 		const bound = new Bound();
 		const said = condition(bound);
-		const limit = bound.of(WINDOW + 1 - rows);
+		const limit = String(WINDOW + 1);
 		rows += (await client.query(windowSql(1, asked)(bound, said, order, limit), bound.values)).rows.length;
 		if (rows > WINDOW) break;
 	}

@@ -16,10 +16,13 @@ import {
 } from '../asked';
 import { type NamedItems, type Place, PlaceSchema, type Places } from '../shapes';
 import { checked, parseJson } from './checked';
-import type { Queryable } from './database';
+import { prepared, type Queryable } from './database';
 import { Refusal } from './refusal';
 
 /** What is asked of the list, as conditions and orders of SQL over `standing`. */
+
+/** Rows of a window. */
+export const WINDOW = 100;
 
 /** Values of a query, and what stands for each in it. */
 export class Bound {
@@ -120,11 +123,11 @@ const CutSchema = v.strictObject({
 });
 
 /** Where a window begins and how long it is, as a query has it. @throws Refusal 422 where that is not what can be asked for */
-export function cutOf(params: URLSearchParams, usual: number): { from: Place | null; most: number } {
+export function cutOf(params: URLSearchParams): { from: Place | null; most: number } {
 	const from = params.get('from');
 	return checked(CutSchema, {
 		from: from === null ? null : parseJson(new TextEncoder().encode(from)),
-		most: Number(params.get('most') ?? usual),
+		most: Number(params.get('most') ?? WINDOW),
 	});
 }
 
@@ -154,15 +157,6 @@ export const LIST_ORDERS: Readonly<Record<Sort, Order>> = {
 /** A row's place in an order, as JSON. */
 export const placeOf = ({ columns }: Order): string => `json_build_array(${columns.join(', ')})`;
 
-/** Everything in order, as behind ORDER BY. */
-export function wholeOrder({ columns, missing }: Order, down: boolean): string {
-	const way = down ? ' DESC' : '';
-	return [
-		...(missing ? [`(${columns[0]} IS NULL)`] : []),
-		...columns.map((column) => `${column}${way}`),
-	].join(', ');
-}
-
 /** A stretch of the order that an index has. */
 export interface Stretch {
 	condition: (bound: Bound) => string;
@@ -185,13 +179,15 @@ export function stretchesFrom({ columns, missing }: Order, down: boolean, from: 
 	const after = (names: readonly string[], parts: Place) => (bound: Bound) =>
 		`(${names.join(', ')}) ${beyond} (${parts.map((part) => bound.of(part)).join(', ')})`;
 	const all = () => 'true';
+	// Those without a figure in the same words, which their index goes by too.
+	const sorted = columns.map((column) => `${column}${way}`).join(', ');
 	const known: Stretch = {
 		condition: (bound) =>
 			[
 				...(missing ? [`${columns[0]} IS NOT NULL`] : []),
 				(from === null ? all : after(columns, from))(bound),
 			].join(' AND '),
-		order: columns.map((column) => `${column}${way}`).join(', '),
+		order: sorted,
 	};
 	if (!missing) return [known];
 	const code = columns.at(-1)!;
@@ -199,7 +195,7 @@ export function stretchesFrom({ columns, missing }: Order, down: boolean, from: 
 	const without: Stretch = {
 		condition: (bound) =>
 			`${columns[0]} IS NULL AND ${(inMissing ? after([code], from.slice(1)) : all)(bound)}`,
-		order: `${code}${way}`,
+		order: sorted,
 	};
 	return inMissing ? [without] : [known, without];
 }
@@ -220,8 +216,10 @@ export async function walk<Row>(
 	for (const stretch of stretchesFrom(order, down, from)) {
 		const bound = new Bound();
 		const condition = stretch.condition(bound);
-		const text = query(bound, condition, stretch.order, bound.of(most + 1 - rows.length));
-		const { rows: found } = await database.query<Row & { place: Place }>(text, bound.values);
+		// A plan that is made once must know that few rows are wanted.
+		const limit = most === WINDOW ? String(WINDOW + 1) : bound.of(most + 1);
+		const text = query(bound, condition, stretch.order, limit);
+		const { rows: found } = await database.query<Row & { place: Place }>(prepared(text, bound.values));
 		rows.push(...found);
 		if (rows.length > most) break;
 	}
@@ -230,23 +228,35 @@ export async function walk<Row>(
 	return { rows: rows.slice(0, most), next };
 }
 
-/** How many rows there are, and where each window of them begins. */
+/**
+ * How many rows there are, and where each window of them begins.
+ * @param query where they come from, under a condition
+ */
 export async function placesOf(
 	order: Order,
 	down: boolean,
-	window: number,
-	query: (bound: Bound) => string,
+	query: (bound: Bound, condition: string) => string,
 	database: Queryable,
 ): Promise<Places> {
-	const bound = new Bound();
-	const { rows } = await database.query<{ place: Place; count: number }>(
-		`SELECT place, count FROM (
-			SELECT ${placeOf(order)} AS place, row_number() OVER (ORDER BY ${wholeOrder(order, down)}) AS row, count(*) OVER () AS count
-			${query(bound)}
-		) fitting
-		WHERE row % ${window} = 1
-		ORDER BY row`,
-		bound.values,
-	);
-	return { count: rows[0]?.count ?? 0, window, begins: rows.map(({ place }) => place) };
+	const names = order.columns.map((_, part) => `part_${part}`);
+	const columns = order.columns.map((column, part) => `${column} AS ${names[part]}`);
+	const all: Places = { count: 0, window: WINDOW, begins: [] };
+	for (const stretch of stretchesFrom(order, down, null)) {
+		const bound = new Bound();
+		const before = bound.of(all.count);
+		const { rows } = await database.query<{ count: number; begins: Place[] }>(
+			prepared(
+				`SELECT count(*) AS count, coalesce(json_agg(json_build_array(${names.join(', ')}) ORDER BY row)
+					FILTER (WHERE (row - 1 + ${before}::bigint) % ${WINDOW} = 0), '[]') AS begins
+				FROM (
+					SELECT ${columns.join(', ')}, row_number() OVER (ORDER BY ${stretch.order}) AS row
+					${query(bound, stretch.condition(bound))}
+				) ordered`,
+				bound.values,
+			),
+		);
+		all.count += rows[0]!.count;
+		all.begins.push(...rows[0]!.begins);
+	}
+	return all;
 }

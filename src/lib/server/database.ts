@@ -36,6 +36,19 @@ export async function closePool(): Promise<void> {
 	await closing?.end();
 }
 
+/** Texts of queries that are planned once for each connection, by their names there. */
+const names = new Map<string, string>();
+/** So many of them at most: a connection keeps the plans for as long as it lasts. */
+const MOST_NAMES = 200;
+
+/** A query that comes again and again, and that takes about as long to plan as to run. Its text holds no values. */
+export function prepared(text: string, values: unknown[]): pg.QueryConfig {
+	const name = names.get(text) ?? (names.size < MOST_NAMES ? `ventrel_${names.size}` : null);
+	if (name === null) return { text, values };
+	names.set(text, name);
+	return { name, text, values };
+}
+
 /** Anything that runs a query: the pool, or the client of a transaction. */
 export type Queryable = Pick<pg.Pool, 'query'>;
 

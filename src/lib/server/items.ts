@@ -5,8 +5,7 @@ import { type Queryable, snapshot, transaction } from './database';
 import { findItem, type ItemRecord, lockItem } from './item-records';
 import { loadItemLayers } from './layer-entries';
 import { loadLineUp } from './line-ups';
-import { ASIDE_JOIN, shownStanding, STANDING_SHOWN, type StandingColumns } from './list';
-import { newestPeriods } from './newest';
+import { shownStanding, STANDING_SHOWN, type StandingColumns } from './list';
 import { loadAdopted } from './records';
 import { Refusal } from './refusal';
 import type { Actor } from './workspaces';
@@ -33,7 +32,7 @@ export const loadItem = (workspaceId: number, code: string): Promise<Item> =>
 			plan: planOf(item),
 			labels: item.labels,
 			sumOf: item.sum_of,
-			standing: await loadStanding(client, workspaceId, item),
+			standing: await loadStanding(client, workspaceId, item.id),
 			adoptedCount: rows[0]!.count,
 			retiredAt: item.retired_at?.toISOString() ?? null,
 			changes: await loadChanges(client, workspaceId, item.id),
@@ -136,11 +135,11 @@ async function refuseTakenCode(client: Queryable, workspaceId: number, code: str
 async function loadStanding(
 	database: Queryable,
 	workspaceId: number,
-	{ id, frequency }: Pick<ItemRecord, 'id' | 'frequency'>,
+	itemId: number,
 ): Promise<ItemStanding | null> {
 	const { rows } = await database.query<StandingColumns>(
-		`SELECT ${STANDING_SHOWN} FROM standing ${ASIDE_JOIN} WHERE standing.workspace_id = $1 AND standing.item_id = $2`,
-		[workspaceId, id],
+		`SELECT ${STANDING_SHOWN} FROM standing WHERE standing.workspace_id = $1 AND standing.item_id = $2`,
+		[workspaceId, itemId],
 	);
-	return rows[0] ? shownStanding(rows[0], frequency, await newestPeriods(workspaceId, database)) : null;
+	return rows[0] ? shownStanding(rows[0]) : null;
 }

@@ -1,6 +1,5 @@
 import { REASONS, type Reason, type ReasonCode, weighed, whyNotIn } from '$core/grading/standing';
 import { methodOf } from '$core/methods/registry';
-import type { Frequency } from '$core/series/frequency';
 import { type Asked, NO_METHOD } from '../asked';
 import type { ItemRow, ItemStanding, ItemWindow, KeptView, Overview, Place, Places } from '../shapes';
 import {
@@ -13,16 +12,14 @@ import {
 	refuseUnknownMethod,
 	walk,
 	whichItems,
+	WINDOW,
 } from './asked-sql';
 import { pool, type Queryable, snapshot } from './database';
-import { countOf, loadAlike, shows, type NewestOf, newestPeriods, newestStandings } from './newest';
+import { countOf, loadAlike, NEWEST_OF, shows, type NewestOf, newestStandings } from './newest';
 import { alarmChance } from './standing';
 import type { Actor } from './workspaces';
 
 /** The list of items: windows of it, where they begin, and what is said over all of it. */
-
-/** Rows of a window. */
-export const WINDOW = 100;
 
 export interface StandingColumns {
 	reasons: Reason[] | null;
@@ -30,24 +27,31 @@ export interface StandingColumns {
 	score: ItemStanding['score'];
 	aside: ItemStanding['aside'];
 	last: number | null;
-	waits: boolean;
+	/** What it waits for; null where it has it. */
+	awaited: NewestOf | null;
 }
 
 /** What is shown of a row of `standing`. */
-export const STANDING_SHOWN = `standing.reasons, standing.newest, standing.score, standing.last_period AS last, standing.waits,
-	CASE WHEN put_aside.id IS NOT NULL THEN json_build_object('words', put_aside.words, 'by', put_aside.created_by,
-		'at', to_json(put_aside.created_at) #>> '{}') END AS aside`;
-export const ASIDE_JOIN = 'LEFT JOIN put_aside ON put_aside.id = standing.put_aside_id';
+export const STANDING_SHOWN = `standing.reasons, standing.newest, standing.score, standing.last_period AS last,
+	CASE WHEN standing.put_aside_id IS NOT NULL THEN (
+		SELECT json_build_object('words', words, 'by', created_by, 'at', to_json(created_at) #>> '{}')
+		FROM put_aside WHERE put_aside.id = standing.put_aside_id
+	) END AS aside,
+	CASE WHEN standing.waits THEN (
+		SELECT to_json(n) FROM (${NEWEST_OF} AND newest_period.frequency = standing.frequency) n
+	) END AS awaited`;
 
 /** Standing with what rests on other items too; null while it is being worked out. */
-export function shownStanding(
-	{ reasons, newest, score, aside, last, waits }: StandingColumns,
-	frequency: Frequency,
-	periods: readonly NewestOf[],
-): ItemStanding | null {
+export function shownStanding({
+	reasons,
+	newest,
+	score,
+	aside,
+	last,
+	awaited,
+}: StandingColumns): ItemStanding | null {
 	if (!reasons) return null;
-	const period = periods.find((each) => each.frequency === frequency) ?? null;
-	const waiting = waits ? whyNotIn(last, period, reasons[0]?.stake ?? Math.abs(newest?.actual ?? 0)) : null;
+	const waiting = whyNotIn(last, awaited, reasons[0]?.stake ?? Math.abs(newest?.actual ?? 0));
 	return { reasons: waiting ? weighed([...reasons, waiting]) : reasons, newest, score, aside };
 }
 
@@ -63,7 +67,6 @@ export const windowSql =
 			${placeOf(LIST_ORDERS[asked.sort])} AS place
 		FROM standing
 		JOIN item ON item.workspace_id = standing.workspace_id AND item.id = standing.item_id
-		${ASIDE_JOIN}
 		WHERE ${whichItems(workspaceId, asked, bound)} AND ${condition}
 		ORDER BY ${order}
 		LIMIT ${limit}`;
@@ -80,22 +83,21 @@ export async function loadWindow(
 	most: number = WINDOW,
 	database: Queryable = pool(),
 ): Promise<ItemWindow> {
-	const [{ rows, next }, periods] = await Promise.all([
-		walk<ListRow>(LIST_ORDERS[asked.sort], asked.down, from, most, windowSql(workspaceId, asked), database),
-		newestPeriods(workspaceId, database),
-	]);
-	return { items: rows.map((row) => listRow(row, periods)), next };
+	const order = LIST_ORDERS[asked.sort];
+	const query = windowSql(workspaceId, asked);
+	const { rows, next } = await walk<ListRow>(order, asked.down, from, most, query, database);
+	return { items: rows.map(listRow), next };
 }
 
-function listRow(row: ListRow, periods: readonly NewestOf[]): ItemRow {
+function listRow(row: ListRow): ItemRow {
 	const { code, name, unit, frequency, labels, shown, retired, sum } = row;
-	const standing = retired ? null : shownStanding(row, frequency, periods);
+	const standing = retired ? null : shownStanding(row);
 	return { code, name, unit, frequency, labels, shown, standing, retired, sum };
 }
 
 /** The window that a query asks for. @throws Refusal 422 where that is not what can be asked for */
 export function windowOf(workspaceId: number, params: URLSearchParams): Promise<ItemWindow> {
-	const { from, most } = cutOf(params, WINDOW);
+	const { from, most } = cutOf(params);
 	return loadWindow(workspaceId, askedOf(params), from, most);
 }
 
@@ -104,8 +106,7 @@ export const loadPlaces = (workspaceId: number, asked: Asked): Promise<Places> =
 	placesOf(
 		LIST_ORDERS[asked.sort],
 		asked.down,
-		WINDOW,
-		(bound) => `FROM standing WHERE ${whichItems(workspaceId, asked, bound)}`,
+		(bound, condition) => `FROM standing WHERE ${whichItems(workspaceId, asked, bound)} AND ${condition}`,
 		pool(),
 	);
 
@@ -127,8 +128,8 @@ export const loadOverview = (workspaceId: number): Promise<Overview> =>
 		const { rows: labels } = await client.query<Overview['labels'][number]>(
 			`SELECT key AS of, value AS label, sum(items)::bigint AS items
 			FROM (
-				SELECT labels, count(*) AS items FROM standing
-				WHERE workspace_id = $1 AND NOT retired AND NOT sum AND labels <> '{}' GROUP BY labels
+				SELECT labels, count(*) AS items FROM item
+				WHERE workspace_id = $1 AND retired_at IS NULL AND sum_of IS NULL GROUP BY labels
 			) alike
 			CROSS JOIN LATERAL jsonb_each_text(labels)
 			GROUP BY 1, 2 ORDER BY 1, 2`,

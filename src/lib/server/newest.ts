@@ -9,11 +9,15 @@ import { LOCKS } from './locks';
 export type NewestOf = Pick<NewestSaid, 'frequency' | 'period' | 'have' | 'items'>;
 
 /** The newest period of each frequency over all items that are on the list, as it was when they were settled. */
-export async function newestPeriods(workspaceId: number, database: Queryable = pool()): Promise<NewestOf[]> {
-	const { rows } = await database.query<NewestOf>(
-		'SELECT frequency, period, have, items FROM newest_period WHERE workspace_id = $1 ORDER BY items DESC, frequency',
-		[workspaceId],
-	);
+const newestOf = (workspace: string) =>
+	`SELECT frequency, period, have, items FROM newest_period WHERE newest_period.workspace_id = ${workspace}`;
+/** Those of a row of `standing`. */
+export const NEWEST_OF = newestOf('standing.workspace_id');
+
+async function newestPeriods(workspaceId: number, database: Queryable): Promise<NewestOf[]> {
+	const { rows } = await database.query<NewestOf>(`${newestOf('$1')} ORDER BY items DESC, frequency`, [
+		workspaceId,
+	]);
 	return rows;
 }
 

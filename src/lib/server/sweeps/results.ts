@@ -9,10 +9,19 @@ import {
 	type SweepWindow,
 } from '../../shapes';
 import { sweepWritten } from '../../sweep-asked';
-import { type Bound, cutOf, hasAll, type Order, patternsOf, placeOf, placesOf, walk } from '../asked-sql';
+import {
+	type Bound,
+	cutOf,
+	hasAll,
+	type Order,
+	patternsOf,
+	placeOf,
+	placesOf,
+	walk,
+	WINDOW,
+} from '../asked-sql';
 import { checked } from '../checked';
 import { pool } from '../database';
-import { WINDOW } from '../list';
 import { loadSweep } from './sweeps';
 
 /** What came of a sweep: rows in windows, and what they come to together. */
@@ -105,7 +114,7 @@ export async function sweepWindowOf(
 	params: URLSearchParams,
 ): Promise<SweepWindow> {
 	await loadSweep(workspaceId, sweep);
-	const { from, most } = cutOf(params, WINDOW);
+	const { from, most } = cutOf(params);
 	return loadSweepWindow(workspaceId, sweep, sweepAskedOf(params), from, most);
 }
 
@@ -113,8 +122,7 @@ export const loadSweepPlaces = (workspaceId: number, sweep: number, asked: Sweep
 	placesOf(
 		ORDERS[asked.sort],
 		asked.down,
-		WINDOW,
-		(bound) => `${JOINED} WHERE ${whichRows(workspaceId, sweep, asked, bound)}`,
+		(bound, condition) => `${JOINED} WHERE ${whichRows(workspaceId, sweep, asked, bound)} AND ${condition}`,
 		pool(),
 	);
 
