@@ -251,12 +251,17 @@ export function written({ leads: { common: lead }, candidates, ...rest }: Evalua
 		...rest,
 		candidates: candidates.map((candidate): CandidateAnswer => {
 			if (!candidate.ok) return candidate;
-			const { perPeriod, ...result } = candidate;
-			const notes = lead?.id === result.id ? [...result.notes, lead.note] : result.notes;
-			return { ...result, ...(perPeriod && writtenPeriods(perPeriod)), notes };
+			const result = writtenResult(candidate);
+			return lead?.id === result.id ? { ...result, notes: [...result.notes, lead.note] } : result;
 		}),
 	};
 }
+
+/** One of its candidates. */
+export const writtenResult = ({ perPeriod, ...result }: Evaluated): CandidateResult => ({
+	...result,
+	...(perPeriod && writtenPeriods(perPeriod)),
+});
 
 function writtenPeriods({ fitted, errors, states, tracking, ...rest }: PerPeriod) {
 	return {

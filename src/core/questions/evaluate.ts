@@ -96,8 +96,8 @@ export class EvaluateMemory {
 	readonly trials = new Memory<Trial>();
 	readonly entries = new Memory<Entry | CandidateRefusal>();
 	readonly subjects = new Memory<Subject>();
-	/** The list of figures last asked about, which may be long, and a number for it: another list counts as other figures. */
-	#asked: { values: readonly unknown[]; number: number } | null = null;
+	/** The figures last asked about, which may be many, and a number for them. */
+	#asked: { values: ValidRequest['series']['values']; number: number } | null = null;
 
 	/** Names the series that is asked about: what was searched on it is known. */
 	aboutSeries({
@@ -105,7 +105,8 @@ export class EvaluateMemory {
 		gaps,
 		holdout,
 	}: Pick<ValidRequest, 'series' | 'gaps' | 'holdout'>): string {
-		if (this.#asked?.values !== values) this.#asked = { values, number: (this.#asked?.number ?? 0) + 1 };
+		if (!this.#asked || !sameList(this.#asked.values, values))
+			this.#asked = { values, number: (this.#asked?.number ?? 0) + 1 };
 		const subject = JSON.stringify([series, gaps, holdout, this.#asked.number]);
 		this.searches.about(subject);
 		this.trials.about(subject);
@@ -153,6 +154,61 @@ export function evaluate(input: unknown, memory?: EvaluateMemory): Answer {
 
 /** The same for a request that was checked already, as it is computed. */
 export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory): Evaluation {
+	const setting = settingOf(request, memory);
+	const entries = enterAll(setting, memory);
+	const ran = entries.filter((entry): entry is Entry => 'fit' in entry && isCompared(setting, entry.fit));
+	const common = commonPositions(ran.map(({ fit }) => fit.scored));
+	const judged = judgedOver(request, common);
+	return {
+		window: windowOf(common),
+		judged,
+		candidates: entries.map((entry) => ('fit' in entry ? judge(setting, entry, common, judged) : entry)),
+		leads: leadsOf(setting, ran, judged === 'common' ? common : null),
+		notes: setting.notes(),
+	};
+}
+
+/**
+ * What some candidates of a request come to, as it would be in the whole answer but for what is said of one beside another; and
+ * the constants of all of them, none where they cannot run.
+ * @param ids of those that are answered
+ */
+export function evaluateSome(
+	request: ValidRequest,
+	ids: readonly string[],
+	memory?: EvaluateMemory,
+): { answers: (Evaluated | CandidateRefusal)[]; constants: Fit['constants'][] } {
+	const setting = settingOf(request, memory);
+	const fits = request.candidates.map((candidate) =>
+		orRefused(candidate, () => fitOnce(setting, candidate, setting.fitted)),
+	);
+	const ran = fits.filter((fit): fit is Fit => !('ok' in fit) && isCompared(setting, fit));
+	const common = commonPositions(ran.map(({ scored }) => scored));
+	const answers = ids.map((id) => {
+		const entry = enter(
+			setting,
+			request.candidates.find((candidate) => candidate.id === id)!,
+		);
+		return 'fit' in entry ? judge(setting, entry, common, judgedOver(request, common)) : entry;
+	});
+	return { answers, constants: fits.map((fit) => ('ok' in fit ? {} : fit.constants)) };
+}
+
+const isCompared = ({ request }: Setting, { candidate }: Fit) => !request.aside.includes(candidate.id);
+const judgedOver = ({ window }: ValidRequest, common: Int32Array): Judged =>
+	window === 'own' || common.length === 0 ? 'own' : 'common';
+
+/** What a candidate comes to, or that it cannot, with the reason. */
+function orRefused<Value>({ id, method }: Candidate, work: () => Value): Value | CandidateRefusal {
+	try {
+		return work();
+	} catch (error) {
+		if (!(error instanceof CannotRun)) throw error;
+		return { id, method, ok: false, notes: [error.note] };
+	}
+}
+
+function settingOf(request: ValidRequest, memory?: EvaluateMemory): Setting {
 	memory?.about(request);
 	const make = () => subjectOf(request);
 	const subject = memory ? memory.subjects.recall('', make) : make();
@@ -179,20 +235,7 @@ export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory):
 		})),
 	};
 
-	const entries = enterAll(setting, memory);
-	const ran = entries.filter(
-		(entry): entry is Entry => 'fit' in entry && !request.aside.includes(entry.fit.candidate.id),
-	);
-	const common = commonPositions(ran.map(({ fit }) => fit.scored));
-	const judged = request.window === 'own' || common.length === 0 ? 'own' : 'common';
-	const candidates = entries.map((entry) => ('fit' in entry ? judge(setting, entry, common, judged) : entry));
-	return {
-		window: windowOf(common),
-		judged,
-		candidates,
-		leads: leadsOf(setting, ran, judged === 'common' ? common : null),
-		notes: subject.notes(),
-	};
+	return setting;
 }
 
 function subjectOf({ series: input, gaps, holdout }: ValidRequest): Subject {
@@ -319,7 +362,7 @@ function othersOf(setting: Setting): Others {
 
 function enter(setting: Setting, candidate: Candidate): Entry | CandidateRefusal {
 	const { request, series, fitted, totals } = setting;
-	try {
+	return orRefused(candidate, () => {
 		const fit = fitOnce(setting, candidate, fitted);
 		const whole = request.holdout > 0 ? bindFound(series, fit) : fit.run;
 		const forecast = withoutRounding(inTotals(fitted, fit.run.fitted), totals);
@@ -332,10 +375,7 @@ function enter(setting: Setting, candidate: Candidate): Entry | CandidateRefusal
 		const held = request.holdout > 0 ? heldForecasts(setting, fit.run, whole) : null;
 		const entry = { fit, forecast, trial, askedTrial, held };
 		return { ...entry, alone: answerAlone(setting, entry, whole) };
-	} catch (error) {
-		if (!(error instanceof CannotRun)) throw error;
-		return { id: candidate.id, method: candidate.method, ok: false, notes: [error.note] };
-	}
+	});
 }
 
 /** Smaller than this share of the largest figure, a difference between actual and forecast is rounding and no error. */
@@ -384,8 +424,12 @@ function judge(
 	return result;
 }
 
-const sameList = (a: Int32Array, b: Int32Array) =>
-	a.length === b.length && a.every((position, i) => position === b[i]);
+const sameList = (a: ArrayLike<unknown>, b: ArrayLike<unknown>): boolean => {
+	if (a === b) return true;
+	if (a.length !== b.length) return false;
+	for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
+	return true;
+};
 
 function yardstickOf(series: Series, span: number): Yardstick {
 	const lag = Math.max(1, series.seasonLength);

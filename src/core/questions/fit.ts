@@ -1,5 +1,5 @@
 import { scoredPositions } from '../accuracy/windows';
-import type { Memory } from './memory';
+import { keyOf, type Memory } from './memory';
 import { carriedOn, parametersOf } from '../methods/carry';
 import type { FittedKind, Model, Others, Run } from '../contract/model';
 import { type Candidate, methodOf, searchAsked, tunedSettings } from '../methods/registry';
@@ -99,7 +99,7 @@ function fitBound(
 	const also = asked && Object.keys(given).length > 0 ? [parameters] : [];
 	const search = () => model.find?.(scored) ?? searchParameters(model, series.values, scored, optimise, also);
 	// Twins have one search between them.
-	const key = () => JSON.stringify([{ ...candidate, id: undefined }, scoreFrom]);
+	const key = () => keyOf([{ ...candidate, id: undefined }, scoreFrom]);
 	const found = searches ? searches.recall(key(), search) : search();
 	return settle(found.parameters, found);
 }

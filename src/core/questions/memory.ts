@@ -1,6 +1,14 @@
 /** How much is kept in mind at the most. */
 const KEPT = 100;
 
+/** What tells things apart that are made of the same parts, in whatever order these are named. */
+export const keyOf = (thing: unknown): string =>
+	JSON.stringify(thing, (_, part: unknown) =>
+		part !== null && typeof part === 'object' && !Array.isArray(part)
+			? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : 1)))
+			: part,
+	);
+
 /**
  * What was worked out about one subject, by key, so that asking again costs nothing. Answers are the same with and
  * without it.

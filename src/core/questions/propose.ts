@@ -85,6 +85,22 @@ interface Member {
 	misses: Map<number, number>;
 }
 
+/** What was tried on a series, and what is proposed of it. */
+interface Found {
+	series: Series;
+	horizon: number;
+	levels: readonly number[];
+	diagnosis: Diagnosis;
+	/** Best first; those that are as good as the best; what cannot run. */
+	ranked: Member[];
+	good: Member[];
+	refused: Tried[];
+	/** Of those that are ranked, in their order. */
+	shares: number[];
+	proposed: Proposed | null;
+	notes: Note[];
+}
+
 /**
  * What to forecast an item by: a pool that its diagnosis chooses, each method tried from earlier origins, those that did well
  * mixed, and one method named beside it. The same request has the same answer.
@@ -92,6 +108,56 @@ interface Member {
  * @throws RequestError for a request that is refused whole
  */
 export function propose(input: unknown, memory?: EvaluateMemory): Proposal {
+	const { series, horizon, levels, diagnosis, ranked, good, refused, shares, proposed, notes } = find(
+		input,
+		memory,
+	);
+	const [best] = ranked;
+	const steps = Math.max(1, horizon);
+	const ahead = proposed ? aheadOf(series, proposed, horizon, levels) : [];
+	const far = runsFar(series, ahead);
+	const tried = [
+		...ranked.map((member, i): Tried => ({
+			candidate: member.candidate,
+			ok: true,
+			constants: member.fit.constants,
+			trial: {
+				...scoreTrial(series, member.trial, steps, levels),
+				closeness: Number.isFinite(member.closeness) ? member.closeness : null,
+			},
+			share: shares[i]!,
+			notes: triedNotes({
+				best: member === best,
+				worse: !good.includes(member),
+				behind: member.closeness / best!.closeness - 1,
+				closeness: member.closeness,
+				naive: member.candidate.method === 'naive',
+				share: shares[i]!,
+			}),
+		})),
+		...refused,
+	];
+	return {
+		diagnosis,
+		tried,
+		single: good[0] ? ranked.indexOf(good[0]) : -1,
+		candidate: proposed?.candidate ?? null,
+		others: proposed?.others ?? [],
+		ahead,
+		trial: proposed ? scoreTrial(series, proposed.trial, steps, levels) : null,
+		notes: far ? [...notes, far] : notes,
+	};
+}
+
+/** What `propose` proposes, where nobody looks at what else was tried. */
+export function proposedOnly(
+	input: unknown,
+	memory?: EvaluateMemory,
+): Pick<Proposal, 'candidate' | 'others'> {
+	return find(input, memory).proposed ?? { candidate: null, others: [] };
+}
+
+function find(input: unknown, memory?: EvaluateMemory): Found {
 	const parsed = v.safeParse(ProposalSchema, input);
 	if (!parsed.success) throw new RequestError(listIssues(parsed.issues));
 	const { gaps, horizon, levels, criterion } = parsed.output;
@@ -141,41 +207,7 @@ export function propose(input: unknown, memory?: EvaluateMemory): Proposal {
 		? proposalOf(series, members, mixed, horizon, diagnosis.season !== null, notes)
 		: null;
 	if (best && best.misses.size > 0) notes.push(asGoodNote(good.length, members.length));
-	const ahead = proposed ? aheadOf(series, proposed, horizon, levels) : [];
-	const far = runsFar(series, ahead);
-	if (far) notes.push(far);
-
-	const tried = [
-		...ranked.map((member, i): Tried => ({
-			candidate: member.candidate,
-			ok: true,
-			constants: member.fit.constants,
-			trial: {
-				...scoreTrial(series, member.trial, steps, levels),
-				closeness: Number.isFinite(member.closeness) ? member.closeness : null,
-			},
-			share: shares[i]!,
-			notes: triedNotes({
-				best: member === best,
-				worse: !good.includes(member),
-				behind: member.closeness / best!.closeness - 1,
-				closeness: member.closeness,
-				naive: member.candidate.method === 'naive',
-				share: shares[i]!,
-			}),
-		})),
-		...refused,
-	];
-	return {
-		diagnosis,
-		tried,
-		single: good[0] ? ranked.indexOf(good[0]) : -1,
-		candidate: proposed?.candidate ?? null,
-		others: proposed?.others ?? [],
-		ahead,
-		trial: proposed ? scoreTrial(series, proposed.trial, steps, levels) : null,
-		notes,
-	};
+	return { series, horizon, levels, diagnosis, ranked, good, refused, shares, proposed, notes };
 }
 
 /** The methods that are tried, the simplest first: what the diagnosis lets in, added or multiplied as it says. */

@@ -3,7 +3,7 @@ import { leadFrom, type PairedLead } from '../accuracy/paired';
 import type { TrialScore, TrialStep } from './answer';
 import { type Fit, forecastEnd } from './fit';
 import { CannotRun } from '../contract/method';
-import type { Memory } from './memory';
+import { keyOf, type Memory } from './memory';
 import type { Others } from '../contract/model';
 import { orNull } from '../numbers/known';
 import { type Candidate, methodOf, withTuned } from '../methods/registry';
@@ -82,7 +82,7 @@ export function trialOf(
 	const input = { origins: most, horizon, refit };
 	// What is made from others is another one with each of them; twins have one trial between them.
 	if (memory && !others)
-		return memory.recall(JSON.stringify([{ ...held, id: undefined }, whole.scoreFrom, input]), () =>
+		return memory.recall(keyOf([{ ...held, id: undefined }, whole.scoreFrom, input]), () =>
 			trialOf(series, held, whole, input, known),
 		);
 	const n = series.values.length;

@@ -1,9 +1,9 @@
 import { createHash } from 'node:crypto';
 import { BOUNDS } from '$core/bounds';
 import { type Candidate, methodOf } from '$core/methods/registry';
-import { written } from '$core/questions/answer';
+import { writtenResult } from '$core/questions/answer';
 import { refuseCostly } from '$core/questions/cost';
-import { evaluateChecked, type EvaluateMemory } from '$core/questions/evaluate';
+import { type EvaluateMemory, evaluateSome } from '$core/questions/evaluate';
 import { type EvaluateRequest, parseRequest } from '$core/questions/request';
 import { heldAt, type Missed } from '$core/questions/trial';
 import { applyLayers } from '$core/series/layers';
@@ -55,19 +55,18 @@ export function forecastOf(
 		...(beside.length > 0 && { trial: { horizon: task.horizon } }),
 	});
 	refuseCostly(asked, BOUNDS.workAdopting);
-	const { candidates } = written(evaluateChecked(asked, memory));
-	const [result] = candidates;
+	const answered = [...task.candidates.slice(0, 1), ...beside.slice(0, 1)].map(({ id }) => id);
+	const {
+		answers: [result, other],
+		constants,
+	} = evaluateSome(asked, answered, memory);
 	if (!result?.ok) throw new Refusal(422, result?.notes[0]?.text ?? 'There is no candidate to adopt.');
-	const other = candidates[task.candidates.length];
 	const forecast: Forecast = {
-		held: task.candidates.map((candidate, i) => {
-			const found = candidates[i]!;
-			return found.ok ? heldAt(candidate, found) : candidate;
-		}),
-		...yardsticksOf(request),
+		held: task.candidates.map((candidate, i) => heldAt(candidate, { constants: constants[i]! })),
+		...yardsticksOf(request, memory),
 		request,
 		digest: createHash('sha256').update(JSON.stringify(request.series)).digest('hex'),
-		result,
+		result: writtenResult(result),
 		label: methodOf(result.method).label(task.candidates[0]!),
 	};
 	return {
@@ -77,16 +76,22 @@ export function forecastOf(
 }
 
 /** What the forecasts say that everybody could make, from the same origin. */
-function yardsticksOf(request: EvaluateRequest): Pick<Forecast, 'naive' | 'seasonalNaive'> {
+function yardsticksOf(
+	request: EvaluateRequest,
+	memory?: EvaluateMemory,
+): Pick<Forecast, 'naive' | 'seasonalNaive'> {
 	const yardsticks = [
 		{ id: 'naive', method: 'naive' },
 		{ id: 'seasonal', method: 'seasonal-naive' },
 	] as const;
 	const candidates = (request.series.seasonLength ?? 1) > 1 ? [...yardsticks] : [yardsticks[0]];
 	const asked = parseRequest({ ...request, candidates, scoreFrom: null, levels: [], detail: 'summary' });
-	const [naive, seasonal] = evaluateChecked(asked).candidates.map((each) =>
-		each.ok ? each.ahead.map(({ mean }) => mean) : [],
+	const { answers } = evaluateSome(
+		asked,
+		candidates.map(({ id }) => id),
+		memory,
 	);
+	const [naive, seasonal] = answers.map((each) => (each.ok ? each.ahead.map(({ mean }) => mean) : []));
 	const all = (means: readonly (number | null)[] | undefined) =>
 		Array.from({ length: request.horizon! }, (_, i) => means?.[i] ?? null);
 	return { naive: all(naive), seasonalNaive: all(seasonal) };

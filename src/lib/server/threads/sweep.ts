@@ -3,7 +3,7 @@ import { distinctNames } from '$core/methods/names';
 import { type Candidate, methodOf } from '$core/methods/registry';
 import { written } from '$core/questions/answer';
 import { evaluateChecked, EvaluateMemory } from '$core/questions/evaluate';
-import { propose } from '$core/questions/propose';
+import { proposedOnly } from '$core/questions/propose';
 import { parseRequest } from '$core/questions/request';
 import { leadBetween, type Missed } from '$core/questions/trial';
 import { type Frequency, USUAL_HORIZON } from '$core/series/frequency';
@@ -51,7 +51,7 @@ function shapeOf({ before, seen }: SweepTask): Omit<ForecastTask, 'candidates' |
 function proposed(task: SweepTask): SweepOutcome {
 	const shape = shapeOf(task);
 	const memory = new EvaluateMemory();
-	const { candidate, others } = propose(
+	const { candidate, others } = proposedOnly(
 		{ ...seriesOf(task.seen), horizon: shape.horizon, levels: [...shape.levels] },
 		memory,
 	);
