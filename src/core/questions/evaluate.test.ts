@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Answer, CandidateResult, Evaluated } from './answer';
 import { METHODS as ALL_METHODS } from '../methods/registry';
-import { evaluate, evaluateChecked } from './evaluate';
+import { evaluate, evaluateChecked, evaluateSome } from './evaluate';
 import { parseRequest } from './request';
 import { GAP_RULES } from '../series/gaps';
 
@@ -31,6 +31,21 @@ const result = (answer: Answer, id: string): CandidateResult => {
 const demand = fc.array(fc.integer({ min: 1, max: 5000 }), { minLength: 8, maxLength: 40 });
 const near = (a: number | null, b: number | null, size: number) =>
 	a === null || b === null ? expect(a).toBe(b) : expect(Math.abs(a - b)).toBeLessThanOrEqual(1e-6 * size);
+
+test('some candidates come to what they come to in the whole answer, beside those that cannot run too', () => {
+	const values = [12, 15, 11, 14, 18, 13, 17, 16, 20, 15, 19, 21];
+	const candidates = [
+		...METHODS,
+		{ id: 'too long', method: 'moving-average', span: 40 },
+		{ id: 'mix', method: 'combination', of: ['best', 'line'] },
+	];
+	const request = parseRequest({ series: { values, frequency: 'step' }, candidates, aside: ['drift'] });
+	const { candidates: all } = evaluateChecked(request);
+	const ids = ['mix', 'too long', 'best'];
+	const { answers, constants } = evaluateSome(request, ids);
+	expect(answers).toEqual(ids.map((id) => all.find((each) => each.id === id)));
+	expect(constants).toEqual(all.map((each) => (each.ok ? each.constants : {})));
+});
 
 describe('laws', () => {
 	test('raising the series raises every forecast by as much', () => {

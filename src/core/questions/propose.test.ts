@@ -3,9 +3,9 @@ import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
 import { seededNormal, seededUniform } from '../numbers/random';
 import type { CandidateResult } from './answer';
-import { evaluate } from './evaluate';
-import { propose, type Proposal, type Tried } from './propose';
-import { CandidatesSchema, RequestError } from './request';
+import { evaluate, EvaluateMemory, evaluateSome } from './evaluate';
+import { propose, proposedOnly, type Proposal, type Tried } from './propose';
+import { CandidatesSchema, parseRequest, RequestError } from './request';
 
 const SHAPE = [0.7, 0.8, 1, 1.2, 1.4, 1.3, 1.1, 1, 0.9, 0.85, 0.8, 0.95];
 const monthly = (values: (number | null)[], more: object = {}) =>
@@ -55,6 +55,34 @@ describe('a proposal', () => {
 			for (const level of ['0.8', '0.95'])
 				said.ranges[level]!.forEach((end, i) => expect(end / ranges[level]![i]!).toBeCloseTo(1, 9));
 		});
+	});
+
+	test('alone is what it is in the whole, and its line-up searches and tries nothing anew', () => {
+		const memory = new EvaluateMemory();
+		const series = { values, frequency: 'month', start: '2020-01' } as const;
+		const { candidate, others } = proposedOnly({ series, horizon: 6 }, memory);
+		expect([candidate, others]).toEqual([proposal.candidate, proposal.others]);
+
+		const made: string[] = [];
+		for (const kept of [memory.searches, memory.trials] as {
+			recall(key: string, make: () => unknown): unknown;
+		}[]) {
+			const recall = kept.recall.bind(kept);
+			kept.recall = (key, make) =>
+				recall(key, () => {
+					made.push(key);
+					return make();
+				});
+		}
+		// Read anew, as from a database, and with its settings in another order.
+		const request = parseRequest({
+			series: { ...series, values: [...values] },
+			candidates: JSON.parse(JSON.stringify([candidate!, ...others])),
+			horizon: 6,
+		});
+		const { answers } = evaluateSome(request, ['mix'], memory);
+		expect(made).toEqual([]);
+		expect(answers).toEqual(evaluateSome(request, ['mix']).answers);
 	});
 
 	test('names the simplest of those that are as good as the best within one standard error', () => {
