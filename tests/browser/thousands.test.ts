@@ -190,12 +190,18 @@ describe('a sweep', () => {
 		await (await page.find(`[aria-label="Tick ${codeOf(10)}"]`)).click();
 		await page.fill('input[aria-label="Reason for adopting"]', 'the first of many');
 		await page.press('adopt 2 ticked');
-		await page.reads(`[data-row="${codeOf(10)}"]`, /· adopted/);
+		await page.reads('[role="status"]', /2 forecasts were adopted\./);
+		await page.reads(`[data-row="${codeOf(10)}"]`, /adopted ·/);
 		for (const code of [codeOf(1), codeOf(10)])
 			expect((await app.call<Item>('GET', `/items/${code}`)).body.adopted).toMatchObject({
 				reason: 'the first of many',
 			});
 		await page.reads('[data-sweep-says]', /169 proposals; 2 adopted/);
+		await page.press('what was adopted');
+		await page.reads('h1', /Adopting/);
+		await page.reads('body', /“the first of many”/);
+		await page.find(`[data-row="${codeOf(10)}"]`);
+		expect(await page.driver.findElements(By.css('[data-row] input'))).toEqual([]);
 		await page.open('/items?method=none&sort=code');
 		await page.reads('[data-list="count"]', /428 shown/);
 		expect(await firstCode()).toBe(codeOf(0));

@@ -20,7 +20,7 @@
 	import GainBars from './GainBars.svelte';
 	import { LiveSweeps } from './live.svelte';
 	import SweepState from './SweepState.svelte';
-	import { KIND_NAMES, ofWords } from './words';
+	import { aboutWords, KIND_NAMES, ofWords } from './words';
 
 	interface Props {
 		sweep: Sweep;
@@ -49,9 +49,13 @@
 	const sweep = $derived(live.get(known.id) ?? known);
 	/** Adopting what came of it, as long as that is under way. */
 	const adopting = $derived(live.all.find((each) => each.of === known.id && each.endedAt === null) ?? null);
+	const about = $derived(aboutWords(sweep));
+	/** Whether rows of it can be ticked, to be adopted. */
+	const tickable = $derived(sweep.kind !== 'adopt');
 	let sums = $derived(before);
 	let refusal = $state<string | null>(null);
-	let said = $state('');
+	/** What was adopted last of what came of it. */
+	let adopted = $state.raw<{ id: number; sums: SweepSums } | null>(null);
 	let reason = $state('');
 	let typed = $state(untrack(() => asked.words));
 	const fail = (error: unknown) => (refusal = messageOf(error));
@@ -89,16 +93,26 @@
 		}
 	}
 
+	async function lookAtAdopted(id: number) {
+		try {
+			const { sums } = await call('GET /sweeps/[id]', { id: String(id) });
+			adopted = { id, sums };
+		} catch (error) {
+			fail(error);
+		}
+	}
+
 	// While it runs, what has come of it so far; and once more when it, or adopting, has ended.
 	const underWay = $derived(sweep.endedAt === null || adopting !== null);
-	let was = untrack(() => underWay);
+	let was = untrack(() => ({ underWay, adopting: adopting?.id ?? null }));
 	$effect(() => {
+		const before = was;
+		was = { underWay, adopting: adopting?.id ?? null };
+		if (before.adopting !== null && was.adopting === null) void lookAtAdopted(before.adopting);
 		if (!underWay) {
-			if (was) void look();
-			was = false;
+			if (before.underWay) void look();
 			return;
 		}
-		was = true;
 		const every = setInterval(() => void look(), AGAIN);
 		return () => clearInterval(every);
 	});
@@ -112,17 +126,21 @@
 		].map(inMark),
 	);
 	const compared = $derived(isCompared(sweep.kind));
+	const shows = $derived(
+		(Object.keys(SHOWN) as SweepAsked['show'][]).filter(
+			(show) =>
+				(compared || (show !== 'clear' && show !== 'worse')) &&
+				(tickable || (show !== 'ready' && show !== 'adopted')),
+		),
+	);
 
-	async function adopt(items: NewSweep['items'], count: number) {
+	async function adopt(items: NewSweep['items']) {
 		refusal = null;
+		adopted = null;
 		try {
-			const begun = await call(
-				'POST /sweeps',
-				{},
-				{ kind: 'adopt', of: known.id, items, reason: reason.trim() },
-			);
-			live.put(begun);
-			said = `Adopting ${figure(count, 0)}: what is refused says why on its row.`;
+			const kind = 'adopt';
+			live.put(await call('POST /sweeps', {}, { kind, of: known.id, items, reason: reason.trim() }));
+			reason = '';
 			ticks.setAll(false);
 		} catch (error) {
 			fail(error);
@@ -133,7 +151,7 @@
 	async function adoptTicked() {
 		try {
 			const codes = await ticks.codesOf(windows);
-			await adopt({ codes }, codes.length);
+			await adopt({ codes });
 		} catch (error) {
 			fail(error);
 		}
@@ -150,12 +168,12 @@
 		{
 			key: 'label',
 			name:
-				{ try: 'closest of the line-up', share: 'changed by hand' }[sweep.kind as string] ??
+				{ try: 'closest of the line-up', share: 'changed by hand', adopt: 'adopted' }[sweep.kind as string] ??
 				'what came of it',
 		},
 	]);
 	const grid = $derived(
-		`grid-template-columns: 18px minmax(180px, 1.3fr) minmax(130px, 1fr) minmax(140px, 1fr) repeat(${columns.length}, 112px)`,
+		`grid-template-columns: ${tickable ? '18px ' : ''}minmax(180px, 1.3fr) minmax(130px, 1fr) minmax(140px, 1fr) repeat(${columns.length}, 112px)`,
 	);
 
 	async function rows(): Promise<Rows> {
@@ -223,7 +241,7 @@
 				<span class="text-[13px] text-ink-2">{sweep.by}, {moment(sweep.at)}</span>
 				<SweepState {sweep} put={(each) => live.put(each)} />
 			</div>
-			{#if sweep.reason}<p class="mt-1 text-ink-2">“{sweep.reason}”</p>{/if}
+			{#if about}<p class="mt-1 text-ink-2">{inMark(about)}</p>{/if}
 			{#if share}
 				<p class="mt-1">
 					<a href="/items/{encodeURIComponent(share.of)}" class="text-accent underline"
@@ -272,7 +290,13 @@
 			role="search"
 			aria-label="Rows"
 		>
-			<Choice label="Which rows" value={asked.show} names={SHOWN} take={(show) => ask({ ...asked, show })} />
+			<Choice
+				label="Which rows"
+				value={asked.show}
+				of={shows}
+				names={SHOWN}
+				take={(show) => ask({ ...asked, show })}
+			/>
 			{#if asked.method !== null}
 				<Button aria-pressed="true" onclick={() => ask({ ...asked, method: null })}>{asked.method} ✕</Button>
 			{/if}
@@ -291,7 +315,7 @@
 			{#await import('../export/Export.svelte') then { default: Export }}
 				<Export name="sweep {sweep.id}" of="Rows" {rows} sheet="Sweep" />
 			{/await}
-			{#if sweep.kind !== 'adopt' && sweep.endedAt !== null && sums.ready > sums.adopted}
+			{#if tickable && sweep.endedAt !== null && sums.ready > sums.adopted}
 				<span class="ml-auto flex flex-wrap items-baseline gap-x-3" role="group" aria-label="Adopt">
 					<TextInput
 						bind:value={reason}
@@ -309,14 +333,11 @@
 							look="offer"
 							disabled={adopting !== null}
 							title="Those that are closer by more than the noise, whatever is shown"
-							onclick={() => adopt({ rule: 'clear' }, sums.clearLeft)}
+							onclick={() => adopt({ rule: 'clear' })}
 							>adopt the {figure(sums.clearLeft, 0)} clearly closer</Button
 						>
 					{:else if sweep.kind === 'carry-on' || sweep.kind === 'share'}
-						<Button
-							look="offer"
-							disabled={adopting !== null}
-							onclick={() => adopt({ rule: 'all' }, sums.ready - sums.adopted)}
+						<Button look="offer" disabled={adopting !== null} onclick={() => adopt({ rule: 'all' })}
 							>adopt all {figure(sums.ready - sums.adopted, 0)}</Button
 						>
 					{/if}
@@ -324,7 +345,12 @@
 			{/if}
 		</div>
 		{#if adopting}<p class="w-full"><SweepState sweep={adopting} put={(each) => live.put(each)} /></p>
-		{:else if said}<p class="w-full text-ink-2" role="status">{said}</p>{/if}
+		{:else if adopted}
+			<p class="w-full" role="status">
+				{sweptSentence(adopted.sums, 'adopt')}
+				<a href="/sweeps/{adopted.id}" class="text-accent underline">what was adopted</a>
+			</p>
+		{/if}
 		{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}
 	</div>
 
@@ -333,12 +359,12 @@
 		style={grid}
 		role="presentation"
 	>
-		<Tick
-			label="Tick all {figure(windows.count, 0)}"
-			checked={ticked > 0 && ticked === windows.count}
-			indeterminate={ticked > 0 && ticked < windows.count}
-			take={(all) => ticks.setAll(all)}
-		/>
+		{#if tickable}<Tick
+				label="Tick all {figure(windows.count, 0)}"
+				checked={ticked > 0 && ticked === windows.count}
+				indeterminate={ticked > 0 && ticked < windows.count}
+				take={(all) => ticks.setAll(all)}
+			/>{/if}
 		{#each HEADS as { key, name } (name)}{@render head(key, name, 'text-left')}{/each}
 		{#each columns as { key, name, title } (name)}{@render head(key, name, 'text-right', title)}{/each}
 	</div>
@@ -364,17 +390,17 @@
 					style="{where}; {grid}"
 					data-row={row.code}
 				>
-					<input
-						type="checkbox"
-						class="size-3.5 rounded-[3px] border-edge align-middle"
-						aria-label="Tick {row.code}"
-						checked={ticks.has(row.code)}
-						disabled={!row.ready || row.record !== null}
-						onclick={(event) => {
-							event.preventDefault();
-							ticks.take(windows, index, event.shiftKey).catch(fail);
-						}}
-					/>
+					{#if tickable}<input
+							type="checkbox"
+							class="size-3.5 rounded-[3px] border-edge align-middle"
+							aria-label="Tick {row.code}"
+							checked={ticks.has(row.code)}
+							disabled={!row.ready || row.record !== null}
+							onclick={(event) => {
+								event.preventDefault();
+								ticks.take(windows, index, event.shiftKey).catch(fail);
+							}}
+						/>{/if}
 					<span class="min-w-0 truncate" title="{row.code} {row.name}">
 						<a href="/items/{encodeURIComponent(row.code)}" class="hover:underline"
 							><span class="figures mr-1.5 text-ink-2">{row.code}</span><span class="font-medium"
@@ -391,7 +417,7 @@
 						>
 					{:else}
 						<span class="min-w-0 truncate" title={inMark(measuresOf(row)) || row.label}
-							>{row.label}{row.record !== null && sweep.kind !== 'adopt' ? ' · adopted' : ''}</span
+							>{#if row.record !== null && tickable}<b class="font-semibold text-accent">adopted</b> ·&nbsp;{/if}{row.label}</span
 						>
 						{#each columns as { name, text, said: saidOf, look } (name)}
 							<span class="figures truncate {look?.(row) ?? ''}" title={saidOf?.(row)}>{text(row)}</span>

@@ -1,10 +1,11 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
+	import { inMark } from '../../reader.svelte';
 	import type { Sweep } from '../../shapes';
 	import { moment } from '../format';
 	import { LiveSweeps } from './live.svelte';
 	import SweepState from './SweepState.svelte';
-	import { KIND_NAMES, ofWords } from './words';
+	import { aboutWords, KIND_NAMES, ofWords } from './words';
 
 	let { sweeps: known }: { sweeps: readonly Sweep[] } = $props();
 
@@ -35,7 +36,7 @@
 					<span class="min-w-0 truncate">{ofWords(sweep)}</span>
 					<span class="text-[13px] text-ink-2">{sweep.by}, {moment(sweep.at)}</span>
 					<span class="ml-auto text-[13px]"><SweepState {sweep} put={(each) => live.put(each)} /></span>
-					{#if sweep.reason}<span class="w-full truncate text-[13px] text-ink-2">“{sweep.reason}”</span>{/if}
+					<span class="w-full truncate text-[13px] text-ink-2">{inMark(aboutWords(sweep))}</span>
 				</li>
 			{/each}
 		</ul>

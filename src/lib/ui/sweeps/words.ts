@@ -1,3 +1,4 @@
+import { methodOf } from '$core/methods/registry';
 import { type Asked, askedWords } from '../../asked';
 import type { Sweep } from '../../shapes';
 import { figure } from '../format';
@@ -17,6 +18,10 @@ export function ofWords({ items: count, asked }: Pick<Sweep, 'items' | 'asked'>)
 	const words = asked && askedWords(asked as Asked);
 	return `${items(count)}${words ? `: ${words}` : ''}`;
 }
+
+/** What it was made for or of, in a line: the reason for adopting, the line-up that was tried. */
+export const aboutWords = ({ reason, settings: { lineUp } }: Sweep): string =>
+	reason ? `“${reason}”` : lineUp.map((candidate) => methodOf(candidate.method).label(candidate)).join(', ');
 
 /** How far it is. */
 export function stateWords({ items: count, done, endedAt, stopped, setApart }: Sweep): string {
