@@ -94,6 +94,10 @@
 	}
 </script>
 
+{#snippet end(label: string, value: number | null, take: (figure: number | null) => void)}
+	<FigureInput {label} {value} placeholder="any" empties live {take} class="typed h-6 w-16" />
+{/snippet}
+
 <div class="flex w-full flex-wrap items-center gap-x-4 gap-y-1 text-[13px]" role="search" aria-label="Items">
 	{@render children?.()}
 
@@ -193,25 +197,9 @@
 			}}
 		>
 			{RANGED[ranging]}
-			<FigureInput
-				label="{RANGED[ranging]} from"
-				value={low}
-				placeholder="any"
-				empties
-				live
-				take={(figure) => (low = figure)}
-				class="typed h-6 w-16"
-			/>
+			{@render end(`${RANGED[ranging]} from`, low, (figure) => (low = figure))}
 			to
-			<FigureInput
-				label="{RANGED[ranging]} to"
-				value={high}
-				placeholder="any"
-				empties
-				live
-				take={(figure) => (high = figure)}
-				class="typed h-6 w-16"
-			/>
+			{@render end(`${RANGED[ranging]} to`, high, (figure) => (high = figure))}
 			{ranging === 'mape' ? '%' : ''}
 			<Button type="submit" look="offer">show</Button>
 			<Button aria-label="Leave the range" onclick={() => (ranging = null)}>✕</Button>
