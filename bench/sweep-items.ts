@@ -2,7 +2,7 @@
 import type pg from 'pg';
 import { parsePeriod } from '../src/core/series/period';
 
-/** Months of each item, and the first of them. */
+/** Months of each item where nothing else is said, and the first of them. */
 export const MONTHS = 60;
 export const FIRST = parsePeriod('month', '2021-11');
 
@@ -17,7 +17,7 @@ export const valueOf = (item: number, t: number) =>
 export const codeOf = (item: number): string => `B-${String(item).padStart(6, '0')}`;
 
 /** Makes items as a table would have brought them in. */
-export async function makeSeries(client: pg.Client, items: number): Promise<void> {
+export async function makeSeries(client: pg.Client, items: number, months = MONTHS): Promise<void> {
 	await client.query(
 		`WITH change AS (
 			INSERT INTO data_change (workspace_id, created_by) SELECT id, 'bench' FROM workspace RETURNING id, workspace_id
@@ -35,6 +35,6 @@ export async function makeSeries(client: pg.Client, items: number): Promise<void
 			round((100 + n % 300) * (1 + (n % 3) * 0.15 * sin((t + n) * pi() / 6)) + (n % 5) * 0.4 * t + ((t * 7919 + n::bigint * 104729) % 41)),
 			(SELECT max(id) FROM data_change)
 		FROM item CROSS JOIN LATERAL (SELECT substr(code, 3)::integer AS n) number CROSS JOIN generate_series(0, $2::integer - 1) t`,
-		[FIRST, MONTHS],
+		[FIRST, months],
 	);
 }

@@ -1,7 +1,7 @@
 /**
  * Sweeps: proposals for many items, out of and into the database, against the arithmetic alone on all cores in the same run; what
  * a second worker changes; how the server answers meanwhile; how soon a sweep stops; how two share the workers; adopting thousands;
- * memory. npm run bench -- sweeps [items] [rounds] [kind]
+ * memory. npm run bench -- sweeps [items] [rounds] [kind] [months]
  *
  * The arithmetic alone is that of at most a thousand items before and after each round, scaled up. With the kind “try” a line-up of one
  * cheap method takes the place of proposals: what is not arithmetic shows, at a size that proposals would take hours for.
@@ -20,6 +20,7 @@ import { codeOf, FIRST, makeSeries, MONTHS, valueOf } from './sweep-items';
 
 const [count = 1000, rounds = 3] = process.argv.slice(3, 5).map(Number);
 const kind = process.argv[5] === 'try' ? 'try' : 'propose';
+const months = Number(process.argv[6] ?? MONTHS);
 const SAMPLE = Math.min(count, 1000);
 const LINE_UP = [{ id: 'a', method: 'moving-average', span: 3 }] as const;
 /** Rows that are adopted by name, at most. */
@@ -29,7 +30,7 @@ const WORK = fileURLToPath(new URL('../../build/work.js', import.meta.url));
 const task = (item: number): SweepTask => ({
 	kind,
 	seen: {
-		actuals: { first: FIRST, values: Array.from({ length: MONTHS }, (_, t) => valueOf(item, t)) },
+		actuals: { first: FIRST, values: Array.from({ length: months }, (_, t) => valueOf(item, t)) },
 		frequency: 'month',
 		seasonLength: 12,
 		layers: NO_LAYERS,
@@ -119,7 +120,7 @@ await withDatabase(async (url, _, ownerUrl) => {
 	await client.connect();
 	database = client;
 	try {
-		await makeSeries(client, count);
+		await makeSeries(client, count, months);
 		await until(
 			async () => (await client.query('SELECT 1 FROM touched LIMIT 1')).rows.length === 0,
 			'the standing of all items',
@@ -139,7 +140,7 @@ await withDatabase(async (url, _, ownerUrl) => {
 			alone.push((before + (await arithmetic())) / 2);
 		}
 		console.log(
-			`${kind} for ${count} items of ${MONTHS} months: ${(median(swept) / 1000).toFixed(1)} s out of and into the database, ${(median(alone) / 1000).toFixed(1)} s the arithmetic alone on ${availableParallelism()} cores: × ${(median(swept) / median(alone)).toFixed(2)} (${swept.map((took, i) => (took / alone[i]!).toFixed(2)).join(', ')})`,
+			`${kind} for ${count} items of ${months} months: ${(median(swept) / 1000).toFixed(1)} s out of and into the database, ${(median(alone) / 1000).toFixed(1)} s the arithmetic alone on ${availableParallelism()} cores: × ${(median(swept) / median(alone)).toFixed(2)} (${swept.map((took, i) => (took / alone[i]!).toFixed(2)).join(', ')})`,
 		);
 		console.log(`memory of server and worker over the tenths of each, in MB: ${memory.join('; ')}`);
 
