@@ -39,7 +39,7 @@ export async function closePool(): Promise<void> {
 /** Texts of queries that are planned once for each connection, by their names there. */
 const names = new Map<string, string>();
 /** So many of them at most: a connection keeps the plans for as long as it lasts. */
-const MOST_NAMES = 200;
+const MOST_NAMES = 100;
 
 /** A query that comes again and again, and that takes about as long to plan as to run. Its text holds no values. */
 export function prepared(text: string, values: unknown[]): pg.QueryConfig {
