@@ -39,6 +39,8 @@
 
 	/** Rows drawn beyond both ends of what is on show. */
 	const SPARE = 8;
+	/** A leap by so much of what is on show takes a row out of sight within four frames: nobody reads it. */
+	const LEAP = 1 / 4;
 	/** Milliseconds without a leap after which rows are read again, and how many of them are drawn whole in one frame. */
 	const CALM = 90;
 	const AT_ONCE = 5;
@@ -55,8 +57,7 @@
 	onDestroy(() => clearTimeout(calm));
 
 	function scroll(to: number) {
-		// Everything that was on show is gone: nobody reads what goes by like that.
-		if (Math.abs(to - scrolled) >= height) {
+		if (Math.abs(to - scrolled) >= LEAP * height) {
 			whole = 0;
 			clearTimeout(calm);
 			calm = setTimeout(fillIn, CALM);
