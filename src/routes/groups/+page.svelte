@@ -1,16 +1,19 @@
 <script lang="ts">
-	import { goto } from '$app/navigation';
-	import { type Asked, paramsOf } from '$lib/asked';
+	import { paramsOf } from '$lib/asked';
+	import { asking } from '$lib/ui/asking';
 	import Groups from '$lib/ui/items/Groups.svelte';
 	import type { PageData } from './$types';
 
 	let { data }: { data: PageData } = $props();
 
-	function ask(asked: Asked, by: readonly string[]) {
-		const params = paramsOf(asked);
-		for (const of of by) params.append('by', of);
-		void goto(`/groups?${params}`, { replaceState: true, keepFocus: true, noScroll: true });
-	}
+	const ask = asking(
+		() => ({ ...data.asked, by: data.by as readonly string[] }),
+		({ by, ...asked }) => {
+			const params = paramsOf(asked);
+			for (const of of by) params.append('by', of);
+			return `/groups?${params}`;
+		},
+	);
 </script>
 
 <Groups asked={data.asked} kinds={data.kinds} by={data.by} groups={data.groups} {ask} />

@@ -1,13 +1,15 @@
 <script lang="ts">
-	import { goto } from '$app/navigation';
-	import { type Asked, paramsOf } from '$lib/asked';
+	import { paramsOf } from '$lib/asked';
+	import { asking } from '$lib/ui/asking';
 	import HandOver from '$lib/ui/items/HandOver.svelte';
 	import type { PageData } from './$types';
 
 	let { data }: { data: PageData } = $props();
 
-	const ask = (asked: Asked) =>
-		void goto(`/hand-over?${paramsOf(asked)}`, { replaceState: true, keepFocus: true, noScroll: true });
+	const ask = asking(
+		() => data.asked,
+		(asked) => `/hand-over?${paramsOf(asked)}`,
+	);
 </script>
 
 <HandOver asked={data.asked} first={data.forecasts} counts={data.counts} {ask} />

@@ -1,14 +1,15 @@
 <script lang="ts">
-	import { goto } from '$app/navigation';
-	import { type Asked, paramsOf } from '$lib/asked';
+	import { paramsOf } from '$lib/asked';
+	import { asking } from '$lib/ui/asking';
 	import ItemList from '$lib/ui/items/ItemList.svelte';
 	import type { PageData } from './$types';
 
 	let { data }: { data: PageData } = $props();
 
-	/** What is asked for stands in the address, so that it can be kept, sent and gone back to. */
-	const ask = (asked: Asked) =>
-		void goto(`/items?${paramsOf(asked)}`, { replaceState: true, keepFocus: true, noScroll: true });
+	const ask = asking(
+		() => data.asked,
+		(asked) => `/items?${paramsOf(asked)}`,
+	);
 </script>
 
 <ItemList asked={data.asked} first={data.first} {ask} />

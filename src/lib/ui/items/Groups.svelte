@@ -19,7 +19,7 @@
 		by: readonly string[];
 		/** Null where no item has a label. */
 		groups: Groups | null;
-		ask: (asked: Asked, by: readonly string[]) => void;
+		ask: (change: Partial<Asked & { by: readonly string[] }>) => void;
 	}
 	let { asked, kinds, by, groups, ask }: Props = $props();
 
@@ -129,7 +129,7 @@
 				{/await}
 				<a href="/items?{paramsOf(asked)}" class="text-accent underline">the items</a>
 			</span>
-			<ListFilters {asked} bind:overview ask={(more) => ask(more, by)} {fail}
+			<ListFilters {asked} bind:overview {ask} {fail}
 				><label class="flex items-baseline gap-1.5 text-ink-2">
 					by
 					<Choice
@@ -137,7 +137,7 @@
 						value={by[0]!}
 						of={kinds}
 						names={(of) => of}
-						take={(of) => ask(asked, [of, ...by.slice(1).filter((each) => each !== of)])}
+						take={(of) => ask({ by: [of, ...by.slice(1).filter((each) => each !== of)] })}
 					/>
 				</label>
 				{#if kinds.length > 1}
@@ -148,7 +148,7 @@
 							value={by[1] ?? ''}
 							of={['', ...kinds.filter((of) => of !== by[0])]}
 							names={(of) => (of === '' ? 'nothing else' : of)}
-							take={(of) => ask(asked, of === '' ? [by[0]!] : [by[0]!, of])}
+							take={(of) => ask({ by: of === '' ? [by[0]!] : [by[0]!, of] })}
 						/>
 					</label>
 				{/if}</ListFilters

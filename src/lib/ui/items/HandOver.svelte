@@ -24,7 +24,7 @@
 		first: readonly Forecast[];
 		/** Of how many items something is handed over, and of how many nothing. */
 		counts: { items: number; without: number };
-		ask: (asked: Asked) => void;
+		ask: (change: Partial<Asked>) => void;
 	}
 	let { asked, first, counts, ask }: Props = $props();
 

@@ -27,7 +27,7 @@
 		/** The first window of what is asked for. */
 		first: ItemWindow;
 		/** Asks for other items, or for another order. */
-		ask: (asked: Asked) => void;
+		ask: (change: Partial<Asked>) => void;
 	}
 	let { asked, first, ask }: Props = $props();
 
@@ -183,7 +183,7 @@
 
 	function sortBy(key: Sort) {
 		const down = asked.sort === key ? !asked.down : key !== 'code' && key !== 'attention';
-		ask({ ...asked, sort: key, down });
+		ask({ sort: key, down });
 	}
 
 	function tick(index: number, range: boolean) {
@@ -344,7 +344,7 @@
 				{/if}{/snippet}
 			{#snippet children(index, where, brief)}
 				{@const row = windows.row(index)}
-				{#if row}
+				{#if row && !brief}
 					<!-- svelte-ignore a11y_click_events_have_key_events (the list itself takes the keys) -->
 					<div
 						id="row-{row.code}"
@@ -367,12 +367,17 @@
 								tick(index, event.shiftKey);
 							}}
 						></span>
-						{#if brief}<span class="truncate font-medium"
-								><span class="figures mr-1.5 font-normal text-ink-2">{row.code}</span>{row.name}</span
-							>{:else}<ItemCells {row} wanted={asked.labels} />{/if}
+						<ItemCells {row} wanted={asked.labels} />
 					</div>
 				{:else}
-					<div class="absolute right-0 left-0 border-b border-rule px-4 py-3 text-ink-2" style={where}>…</div>
+					<!-- On its way, or going by: only texts change from one to another. -->
+					<div
+						class="absolute right-0 left-0 truncate border-b border-rule py-3 pr-4 pl-[42px] font-medium"
+						class:active={index === active}
+						style={where}
+					>
+						<span class="figures mr-1.5 font-normal text-ink-2">{row?.code ?? '…'}</span>{row?.name ?? ''}
+					</div>
 				{/if}
 			{/snippet}
 		</LongList>

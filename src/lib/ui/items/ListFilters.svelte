@@ -31,7 +31,7 @@
 		/** What stands before the filters. */
 		children?: Snippet;
 		/** Asks for other items. */
-		ask: (asked: Asked) => void;
+		ask: (change: Partial<Asked>) => void;
 		/** Says what went wrong. */
 		fail: (error: unknown) => void;
 	}
@@ -50,7 +50,6 @@
 	let naming = $state(false);
 	let name = $state('');
 
-	const narrow = (more: Partial<Asked>) => ask({ ...asked, ...more });
 	const reasons = $derived(REASONS.filter((code) => (overview?.reasons[code] ?? 0) > 0));
 	const methods = $derived(overview?.methods ?? []);
 	const frequencies = $derived(overview?.frequencies ?? []);
@@ -63,7 +62,7 @@
 	);
 	const narrowed = $derived(!sameItems(asked, ASKED_ALL) || asked.sort !== 'attention' || asked.down);
 
-	const showOnly = (which: Which) => narrow({ which });
+	const showOnly = (which: Which) => ask({ which });
 
 	function beginRange(of: Ranged) {
 		ranging = of;
@@ -78,7 +77,7 @@
 				: low !== null && high !== null && low > high
 					? [high, low]
 					: [low, high];
-		narrow({ [ranging]: range });
+		ask({ [ranging]: range });
 		ranging = null;
 	}
 
@@ -132,12 +131,12 @@
 			>retired ({overview?.retired ?? 0})</Button
 		>
 	{/if}
-	<LabelFilter labels={overview?.labels ?? []} wanted={asked.labels} take={(labels) => narrow({ labels })} />
+	<LabelFilter labels={overview?.labels ?? []} wanted={asked.labels} take={(labels) => ask({ labels })} />
 	{#if asked.method !== null}
 		<Button
 			aria-pressed="true"
 			title="Adopted method. Press to show the others again"
-			onclick={() => narrow({ method: null })}
+			onclick={() => ask({ method: null })}
 			>{methods.find(({ id }) => id === asked.method)?.name ?? asked.method} ✕</Button
 		>
 	{:else if methods.length > 1}
@@ -149,14 +148,14 @@
 				const method = methods.find((each) => each.id === id);
 				return method ? `${method.name} (${method.items})` : 'by method…';
 			}}
-			take={(id) => id !== '' && narrow({ method: id })}
+			take={(id) => id !== '' && ask({ method: id })}
 		/>
 	{/if}
 	{#if asked.frequency !== null}
 		<Button
 			aria-pressed="true"
 			title="Press to show items of other frequencies again"
-			onclick={() => narrow({ frequency: null })}>{periodWord(asked.frequency, 2)} ✕</Button
+			onclick={() => ask({ frequency: null })}>{periodWord(asked.frequency, 2)} ✕</Button
 		>
 	{:else if frequencies.length > 1}
 		<Choice
@@ -167,7 +166,7 @@
 				const found = frequencies.find((each) => each.frequency === frequency);
 				return found ? `${periodWord(found.frequency, 2)} (${found.items})` : 'by frequency…';
 			}}
-			take={(frequency) => frequency !== null && narrow({ frequency })}
+			take={(frequency) => frequency !== null && ask({ frequency })}
 		/>
 	{/if}
 	{#each Object.keys(RANGED) as Ranged[] as of (of)}
@@ -176,7 +175,7 @@
 				aria-pressed="true"
 				title="Press to show items beyond it again"
 				data-range={of}
-				onclick={() => narrow({ [of]: null })}>{inMark(rangeWords(of, asked[of]))} ✕</Button
+				onclick={() => ask({ [of]: null })}>{inMark(rangeWords(of, asked[of]))} ✕</Button
 			>
 		{/if}
 	{/each}
@@ -213,7 +212,7 @@
 		placeholder="Filter by code, name, label"
 		maxlength={BOUNDS.name}
 		class="h-7 w-56"
-		oninput={() => narrow({ words: typed.trim() })}
+		oninput={() => ask({ words: typed.trim() })}
 	/>
 	{#if views.length > 0}
 		<Choice

@@ -27,7 +27,7 @@
 		sums: SweepSums;
 		asked: SweepAsked;
 		first: SweepWindow;
-		ask: (asked: SweepAsked) => void;
+		ask: (change: Partial<SweepAsked>) => void;
 	}
 	let { sweep: known, sums: before, asked, first, ask }: Props = $props();
 
@@ -158,7 +158,7 @@
 	}
 
 	function sortBy(sort: SweepAsked['sort']) {
-		ask({ ...asked, sort, down: asked.sort === sort ? !asked.down : !BY_WORDS.includes(sort) });
+		ask({ sort, down: asked.sort === sort ? !asked.down : !BY_WORDS.includes(sort) });
 	}
 
 	const columns = $derived(columnsOf(sweep));
@@ -277,7 +277,7 @@
 						<li>
 							<Button
 								aria-pressed={asked.method === label}
-								onclick={() => ask({ ...asked, method: asked.method === label ? null : label })}
+								onclick={() => ask({ method: asked.method === label ? null : label })}
 								>{label}: {figure(items, 0)}{clear > 0 ? `, ${figure(clear, 0)} clearly closer` : ''}</Button
 							>
 						</li>
@@ -290,15 +290,9 @@
 			role="search"
 			aria-label="Rows"
 		>
-			<Choice
-				label="Which rows"
-				value={asked.show}
-				of={shows}
-				names={SHOWN}
-				take={(show) => ask({ ...asked, show })}
-			/>
+			<Choice label="Which rows" value={asked.show} of={shows} names={SHOWN} take={(show) => ask({ show })} />
 			{#if asked.method !== null}
-				<Button aria-pressed="true" onclick={() => ask({ ...asked, method: null })}>{asked.method} ✕</Button>
+				<Button aria-pressed="true" onclick={() => ask({ method: null })}>{asked.method} ✕</Button>
 			{/if}
 			<TextInput
 				bind:value={typed}
@@ -307,7 +301,7 @@
 				placeholder="Filter by code, name, label"
 				maxlength={BOUNDS.name}
 				class="h-7 w-56"
-				oninput={() => ask({ ...asked, words: typed.trim() })}
+				oninput={() => ask({ words: typed.trim() })}
 			/>
 			<span class="text-ink-2" data-sweep-rows={windows.counted ? windows.count : ''}
 				>{windows.counted ? `${figure(windows.count, 0)} shown` : ''}</span

@@ -1,18 +1,15 @@
 <script lang="ts">
-	import { goto } from '$app/navigation';
-	import type { SweepAsked } from '$lib/shapes';
 	import { sweepParams } from '$lib/sweep-asked';
+	import { asking } from '$lib/ui/asking';
 	import SweepPage from '$lib/ui/sweeps/SweepPage.svelte';
 	import type { PageData } from './$types';
 
 	let { data }: { data: PageData } = $props();
 
-	const ask = (asked: SweepAsked) =>
-		void goto(`/sweeps/${data.sweep.id}?${sweepParams(asked)}`, {
-			replaceState: true,
-			keepFocus: true,
-			noScroll: true,
-		});
+	const ask = asking(
+		() => data.asked,
+		(asked) => `/sweeps/${data.sweep.id}?${sweepParams(asked)}`,
+	);
 </script>
 
 {#key data.sweep.id}
