@@ -259,7 +259,7 @@ describe('a group as one', () => {
 		await page.reads('h1', /A forecast shared/);
 		await page.reads(
 			'[data-sweep-says]',
-			/4 items have their share; of 1 item nothing came.*they come to [\d.]+\. It is shared for \d+ periods\.$/s,
+			/4 items have their share; of 1 item nothing came.*they come to [\d.]+\. It is shared for 10 periods\.$/s,
 		);
 		await page.expectAccessible();
 		await page.press('adopt all 4');

@@ -155,7 +155,8 @@ export const LIST_ORDERS: Readonly<Record<Sort, Order>> = {
 };
 
 /** A row's place in an order, as JSON. */
-export const placeOf = ({ columns }: Order): string => `json_build_array(${columns.join(', ')})`;
+export const placeOf = ({ columns }: Pick<Order, 'columns'>): string =>
+	`json_build_array(${columns.join(', ')})`;
 
 /** A stretch of the order that an index has. */
 export interface Stretch {
@@ -246,7 +247,7 @@ export async function placesOf(
 		const before = bound.of(all.count);
 		const { rows } = await database.query<{ count: number; begins: Place[] }>(
 			prepared(
-				`SELECT count(*) AS count, coalesce(json_agg(json_build_array(${names.join(', ')}) ORDER BY row)
+				`SELECT count(*) AS count, coalesce(json_agg(${placeOf({ columns: names })} ORDER BY row)
 					FILTER (WHERE (row - 1 + ${before}::bigint) % ${WINDOW} = 0), '[]') AS begins
 				FROM (
 					SELECT ${columns.join(', ')}, row_number() OVER (ORDER BY ${stretch.order}) AS row

@@ -26,6 +26,7 @@
 	{:else}
 		<ul class="mt-3">
 			{#each live.all as sweep (sweep.id)}
+				{@const about = aboutWords(sweep)}
 				<li
 					class="flex flex-wrap items-baseline gap-x-4 gap-y-0.5 border-t border-rule py-2"
 					data-sweep={sweep.id}
@@ -36,7 +37,7 @@
 					<span class="min-w-0 truncate">{ofWords(sweep)}</span>
 					<span class="text-[13px] text-ink-2">{sweep.by}, {moment(sweep.at)}</span>
 					<span class="ml-auto text-[13px]"><SweepState {sweep} put={(each) => live.put(each)} /></span>
-					<span class="w-full truncate text-[13px] text-ink-2">{inMark(aboutWords(sweep))}</span>
+					{#if about}<span class="w-full truncate text-[13px] text-ink-2">{inMark(about)}</span>{/if}
 				</li>
 			{/each}
 		</ul>
