@@ -1,8 +1,28 @@
 import { sveltekit } from '@sveltejs/kit/vite';
 import tailwindcss from '@tailwindcss/vite';
+import type { Plugin } from 'vite';
 import { defineConfig } from 'vitest/config';
 
-const plugins = [tailwindcss(), sveltekit()];
+/**
+ * Components of Flowbite Svelte that take others from its barrel take them from their own files instead: the barrel would have all of
+ * them compiled, most of what a build takes.
+ */
+const componentsBySingleFiles: Plugin = {
+	name: 'components-by-single-files',
+	enforce: 'pre',
+	transform: {
+		filter: { id: /flowbite-svelte\/dist\/.*\.svelte$/ },
+		handler: (code) =>
+			code.replace(/import \{([\w\s,]+)\} from "\.\.";/g, (_, names: string) =>
+				names
+					.split(',')
+					.map((name) => `import ${name.trim()} from "flowbite-svelte/${name.trim()}.svelte";`)
+					.join(''),
+			),
+	},
+};
+
+const plugins = [tailwindcss(), componentsBySingleFiles, sveltekit()];
 
 export default defineConfig({
 	plugins,

@@ -3,7 +3,7 @@
 	import Button from '$lib/ui/kit/Button.svelte';
 	import '../app.css';
 	import { page } from '$app/state';
-	import { Modal } from 'flowbite-svelte';
+	import Modal from 'flowbite-svelte/Modal.svelte';
 	import { onMount, type Snippet } from 'svelte';
 	import type { LayoutData } from './$types';
 	import { reader } from '$lib/reader.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import TextInput from '../kit/TextInput.svelte';
 	import { goto } from '$app/navigation';
-	import { Modal } from 'flowbite-svelte';
+	import Modal from 'flowbite-svelte/Modal.svelte';
 	import Button from '../kit/Button.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';

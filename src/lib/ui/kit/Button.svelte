@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { type ButtonProps, Button as Solid } from 'flowbite-svelte';
+	import type { ButtonProps } from 'flowbite-svelte';
+	import Solid from 'flowbite-svelte/Button.svelte';
 	import type { Snippet } from 'svelte';
 	import type { HTMLButtonAttributes } from 'svelte/elements';
 
