@@ -11,6 +11,7 @@ import {
 	prepareBuild,
 	prepareDatabase,
 	preparePackages,
+	prepareSystem,
 	serverCommand,
 	workerCommand,
 } from './lib/prepare.mjs';
@@ -18,7 +19,8 @@ import { Restarts } from './lib/restarts.mjs';
 import { fail, say, step, Stop } from './lib/say.mjs';
 
 const USUAL_PORT = 4680;
-const LONGEST_START = 180_000;
+/** After which a server that has not answered yet is spoken of, and again and again. */
+const QUIET = 20_000;
 /** What a server that is told to stop is given before it is killed. */
 const LONGEST_STOP = 4_000;
 /** How often it is looked whether PostgreSQL still runs. */
@@ -28,16 +30,26 @@ const WATCH = 1_000;
 
 async function main() {
 	const ownDatabase = process.env.DATABASE_URL;
-	await preparePackages(ownDatabase ? [] : ['postgresql']);
-	/** @type {Database} */
-	const database = ownDatabase
-		? { url: ownDatabase, directory: null, stop: async () => undefined }
-		: await ownCluster();
-	const application = new Application(database);
-	for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void application.stop(0));
+	await prepareSystem(ownDatabase ? [] : ['postgresql']);
+	// A cluster needs no package of npm's, so that it is made beside them.
+	/** @type {Promise<Database>} */
+	const starting = ownDatabase
+		? Promise.resolve({ url: ownDatabase, directory: null, stop: async () => undefined })
+		: ownCluster();
+	/** @type {Application | null} */
+	let application = null;
+	const stop = async () => {
+		if (application) return application.stop(0);
+		await (await starting).stop();
+		process.exit(0);
+	};
+	for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop());
+	const [packages, database] = await Promise.allSettled([preparePackages([]), starting]);
+	if (database.status === 'rejected') throw database.reason;
+	application = new Application(database.value);
 	try {
-		const url = await prepareDatabase(database.url);
-		await prepareBuild();
+		if (packages.status === 'rejected') throw packages.reason;
+		const [url] = await Promise.all([prepareDatabase(database.value.url), prepareBuild()]);
 		clearSpools();
 		await application.serve(url);
 	} catch (error) {
@@ -266,12 +278,17 @@ async function startServer(databaseUrl, cancelled, again) {
  * @returns {Promise<boolean>} false when the process ended first
  */
 async function answers(child, port, cancelled) {
-	const deadline = Date.now() + LONGEST_START;
-	while (child.exitCode === null && child.signalCode === null && Date.now() < deadline && !cancelled()) {
+	let quiet = Date.now() + QUIET;
+	// However long it takes: a busy machine is slow, and what goes wrong ends the process with a word in the log.
+	while (child.exitCode === null && child.signalCode === null && !cancelled()) {
 		const health = await fetch(`http://127.0.0.1:${port}/api/v1/health`)
 			.then((response) => response.json())
 			.catch(() => null);
 		if (health?.process === child.pid) return true;
+		if (Date.now() > quiet) {
+			say(`server         still starting; LOG_LEVEL=info says what it does (process ${child.pid})`);
+			quiet = Date.now() + QUIET;
+		}
 		await new Promise((done) => setTimeout(done, 50));
 	}
 	child.kill('SIGKILL');

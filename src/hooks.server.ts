@@ -2,7 +2,7 @@ import { userInfo } from 'node:os';
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { isPlainText } from '$core/schemas';
 import { closePool } from '$lib/server/database';
-import { prepareWorkspace } from '$lib/server/demo';
+import { prepareWorkspace } from '$lib/server/demo/prepare';
 import { refuseAtTheDoor } from '$lib/server/doors';
 import { answerRefusal, forPage, OUR_FAULT, refusalOf } from '$lib/server/http';
 import { log } from '$lib/server/log';

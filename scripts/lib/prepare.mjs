@@ -98,9 +98,14 @@ async function handedOver(name, env) {
 }
 
 /** @param {Parameters<typeof ensureDebian>[0]} debian */
-export async function preparePackages(debian) {
+export async function prepareSystem(debian) {
 	checkNode();
 	if (debian.length > 0) await step('system', () => ensureDebian(debian));
+}
+
+/** @param {Parameters<typeof ensureDebian>[0]} debian */
+export async function preparePackages(debian) {
+	await prepareSystem(debian);
 	await step('packages', () => ensureNpm(ROOT));
 }
 

@@ -6,8 +6,6 @@ import { join } from 'node:path';
 import { ROOT } from './prepare.mjs';
 import { Stop } from './say.mjs';
 
-const LONGEST = 240_000;
-
 /**
  * @param {NodeJS.ProcessEnv} env
  * @returns {Promise<{ address: string, stop: () => Promise<void> }>}
@@ -37,14 +35,11 @@ export async function serveForAWhile(env) {
  */
 function printedAddress(app) {
 	return new Promise((resolve, reject) => {
-		const patience = setTimeout(() => reject(new Stop('The application did not start in time.')), LONGEST);
 		let output = '';
 		app.stdout?.on('data', (text) => {
 			output += text;
 			const address = /Ventrel is at (http\S+)/.exec(output)?.[1];
-			if (!address) return;
-			clearTimeout(patience);
-			resolve(address);
+			if (address) resolve(address);
 		});
 		app.once('exit', () => reject(new Stop(`The application ended before it served:\n${output}`)));
 	});

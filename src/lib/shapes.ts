@@ -949,3 +949,10 @@ export const RefusalSchema = v.strictObject({
 	between: v.exactOptional(v.array(v.string()) as unknown as v.GenericSchema<readonly string[]>),
 });
 export type RefusalBody = v.InferOutput<typeof RefusalSchema>;
+
+/** How far the large demo is laid out: parts of all the work, and why it failed where it did. */
+export interface DemoProgress {
+	done: number;
+	of: number;
+	failed: string | null;
+}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import DemoLine from '$lib/ui/DemoLine.svelte';
 	import FindItem from '$lib/ui/FindItem.svelte';
 	import Button from '$lib/ui/kit/Button.svelte';
 	import '../app.css';
@@ -84,6 +85,7 @@
 			{theme.name === 'dark' ? 'Light' : 'Dark'}
 		</Button>
 	</header>
+	<DemoLine demo={data.demo} />
 	<main class="flex min-h-0 flex-1 flex-col">{@render children()}</main>
 </div>
 

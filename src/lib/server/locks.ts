@@ -6,6 +6,7 @@
 export const LOCKS = {
 	/** Of one number. */
 	demo: 7_214_063_582,
+	workspace: 7_214_063_585,
 	newest: 7_214_063_584,
 	/** Of two: the second is a workspace. */
 	oneFileAtATime: 721_406,

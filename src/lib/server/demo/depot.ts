@@ -6,27 +6,23 @@ import type { Candidate } from '$core/methods/registry';
 import { CALENDAR_SEASON_LENGTH, FREQUENCIES, type Frequency, USUAL_HORIZON } from '$core/series/frequency';
 import { NO_LAYERS } from '$core/series/layers';
 import { firstDay } from '$core/series/period';
-import index from '../../../demo/items.csv?raw';
-import { readText } from '../reading/read';
-import type { ReadItem } from '../reading/reading';
-import { cutRows } from '../reading/table';
-import type { Adopt, Plan } from '../shapes';
-import { insertDataChange, newestChange } from './actuals';
-import { storeTable } from './bring-in';
-import { pool, transaction } from './database';
-import { lockItem } from './item-records';
-import { saveLineUpIn } from './line-ups';
-import { LOCKS } from './locks';
-import { log } from './log';
-import { insertRawText } from './raw-texts';
-import { insertRecord } from './records';
-import { loadLargeDemo } from './demo-large';
-import { drain } from './standing';
-import type { Forecast } from './threads/tasks';
-import { type Asker, threads } from './threads/threads';
-import { type Actor, createWorkspace, firstWorkspace } from './workspaces';
+import index from '../../../../demo/items.csv?raw';
+import { readText } from '../../reading/read';
+import type { ReadItem } from '../../reading/reading';
+import { cutRows } from '../../reading/table';
+import type { Adopt, Plan } from '../../shapes';
+import { insertDataChange, newestChange } from '../actuals';
+import { storeTable } from '../bring-in';
+import { transaction } from '../database';
+import { lockItem } from '../item-records';
+import { saveLineUpIn } from '../line-ups';
+import { insertRawText } from '../raw-texts';
+import { insertRecord } from '../records';
+import type { Forecast } from '../threads/tasks';
+import { type Asker, threads } from '../threads/threads';
+import type { Actor } from '../workspaces';
 
-const SERIES = import.meta.glob<string>('../../../demo/series/*.csv', {
+const SERIES = import.meta.glob<string>('../../../../demo/series/*.csv', {
 	query: '?raw',
 	import: 'default',
 	eager: true,
@@ -184,63 +180,22 @@ const LATE = new Set(['70-201']);
 const LEFT_ALONE: Readonly<Record<string, number>> = { '20-090': 12 };
 
 /**
- * Gives a database without a workspace its first one, with the demo data unless VENTREL_DEMO is `off`, or with twenty thousand items
- * where it is `large`.
- * Killed half way, the next start carries on where it stopped.
+ * The depot as its analyst has worked with it: every item, its figures as they came in, what was adopted and closed period after
+ * period. Made in a new workspace, always alike.
  */
-export async function prepareWorkspace(): Promise<void> {
-	const client = await pool().connect();
-	try {
-		// Another start that fills it is waited for, as long as it takes.
-		await client.query('SET lock_timeout = 0; SET statement_timeout = 0');
-		await client.query('SELECT pg_advisory_lock($1)', [LOCKS.demo]);
-		const wanted = process.env.VENTREL_DEMO !== 'off';
-		const workspace = await firstWorkspace(client);
-		const workspaceId =
-			workspace?.id ?? (await createWorkspace(client, wanted ? 'Kestrel Bay Cycle Supply' : 'Workspace'));
-		if (!wanted || !(await isUnfinished(workspaceId))) return;
-		const actor = { workspaceId, name: 'demo' };
-		await (process.env.VENTREL_DEMO === 'large' ? loadLargeDemo(actor) : loadDemo(actor));
-	} finally {
-		// The connection goes with its lock and its settings.
-		client.release(true);
-	}
-}
-
-/** No items, or only some of the demo's and none of anybody else. */
-async function isUnfinished(workspaceId: number): Promise<boolean> {
-	const { rows } = await pool().query<{ demo: number; others: number }>(
-		`SELECT count(*) FILTER (WHERE created_by = 'demo') AS demo, count(*) FILTER (WHERE created_by <> 'demo') AS others
-		FROM item WHERE workspace_id = $1`,
-		[workspaceId],
-	);
-	const { demo, others } = rows[0]!;
-	return others === 0 && demo < Object.keys(SERIES).length;
-}
-
-async function loadDemo(actor: Actor): Promise<void> {
+export async function makeDepot(actor: Actor): Promise<void> {
 	const [headings = [], ...lines] = cutRows(index, ',');
 	const items = v.parse(
 		IndexSchema,
 		lines.map((line) => Object.fromEntries(headings.map((heading, c) => [heading, line[c]]))),
 	);
-	const { rows } = await pool().query<{ code: string }>('SELECT code FROM item WHERE workspace_id = $1', [
-		actor.workspaceId,
-	]);
-	const there = new Set(rows.map(({ code }) => code));
-	// As many at a time as there are threads to work forecasts out.
-	const waiting = items.filter(({ code }) => !there.has(code));
-	const next = async (): Promise<void> => {
-		for (let item = waiting.shift(); item; item = waiting.shift()) {
-			const began = performance.now();
-			await loadItem(actor, item);
-			log.debug({ code: item.code, milliseconds: performance.now() - began }, 'demo item loaded');
-		}
-	};
-	await Promise.all(Array.from({ length: availableParallelism() }, next));
-	// The first list is whole.
-	await drain();
-	log.info({ items: items.length }, 'demo data loaded');
+	// Stored one after the other, so that ids are the same each time; forecasts of the next ones are worked out meanwhile.
+	const histories: Promise<History>[] = [];
+	for (const at of items.keys()) {
+		const ready = Math.min(items.length, at + 1 + availableParallelism());
+		while (histories.length < ready) histories.push(historyOf(items[histories.length]!));
+		await storeItem(actor, await histories[at]!);
+	}
 }
 
 /** A forecast that was adopted when so many of the item's periods were in. */
@@ -250,22 +205,39 @@ interface Closing {
 	changes: Adopt['changes'];
 }
 
-/**
- * An item with its history: first what was known two years ago, then period after period as it was closed, its forecast carried on
- * each time. All of it or nothing, so that a start that is killed leaves no item half.
- */
-async function loadItem(actor: Actor, { code, name, unit, frequency, Family, Bay }: DemoItem): Promise<void> {
-	const text = SERIES[`../../../demo/series/${code}.csv`]!;
+/** An item with what was said of it as time went on. */
+interface History {
+	item: DemoItem;
+	/** Its column’s head, and its lines as they came. */
+	head: string;
+	lines: readonly string[];
+	first: number;
+	values: readonly (number | null)[];
+	closings: readonly Closing[];
+}
+
+async function historyOf(item: DemoItem): Promise<History> {
+	const { code, frequency } = item;
+	const text = SERIES[`../../../../demo/series/${code}.csv`]!;
 	const [head = '', ...all] = text.trimEnd().split('\n');
 	const lines = LATE.has(code) ? all.slice(0, -1) : all;
+	const candidate = ADOPTED[code];
+	const { first, values } = readText([head, ...lines].join('\n'), { frequency }).items[0]!;
+	const closings = candidate ? await closingsOf({ code, frequency, first, values }, candidate, DEMO) : [];
+	return { item, head, lines, first, values, closings };
+}
+
+/** First what was known two years ago, then period after period as it was closed, its forecast carried on each time. */
+async function storeItem(
+	actor: Actor,
+	{ item: { code, name, unit, frequency, Family, Bay }, head, lines, first, values, closings }: History,
+): Promise<void> {
 	const task = { kind: 'new', content: null } as const;
 	const request = (of: readonly string[]) =>
 		Buffer.from(
 			JSON.stringify({ code, name, unit, text: [head, ...of, ''].join('\n'), choices: { frequency } }),
 		);
 	const candidate = ADOPTED[code];
-	const { first, values } = readText([head, ...lines].join('\n'), { frequency }).items[0]!;
-	const closings = candidate ? await closingsOf({ code, frequency, first, values }, candidate, DEMO) : [];
 	const begun = closings[0]?.known ?? lines.length;
 	const table = await threads().run('readTable', { ...task, request: request(lines.slice(0, begun)) }, DEMO);
 	await transaction(async (client) => {

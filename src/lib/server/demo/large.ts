@@ -3,17 +3,16 @@ import type { Candidate } from '$core/methods/registry';
 import { seededNormal, seededUniform } from '$core/numbers/random';
 import { NO_LAYERS } from '$core/series/layers';
 import { firstDay, parsePeriod } from '$core/series/period';
-import { version } from '../../../package.json';
-import type { AdoptedMeasures } from '../shapes';
-import { insertDataChange } from './actuals';
-import { copyLine } from './copy-text';
-import { transaction } from './database';
-import { log } from './log';
-import { copyIn } from './staging';
-import { drain } from './standing';
-import type { Forecast } from './threads/tasks';
-import { threads } from './threads/threads';
-import type { Actor } from './workspaces';
+import { version } from '../../../../package.json';
+import type { AdoptedMeasures } from '../../shapes';
+import { insertDataChange } from '../actuals';
+import { copyLine } from '../copy-text';
+import { transaction } from '../database';
+import { log } from '../log';
+import { copyIn } from '../staging';
+import type { Forecast } from '../threads/tasks';
+import { threads } from '../threads/threads';
+import type { Actor } from '../workspaces';
 
 /**
  * The depot grown large, for whoever wants to see how thousands of items are worked with: made-up parts, each kept at several bays
@@ -229,10 +228,15 @@ function measuresTimes(forecast: Forecast, scale: number): AdoptedMeasures {
 	};
 }
 
-/** Makes all of it, or nothing. */
-export async function loadLargeDemo(actor: Actor): Promise<void> {
+/**
+ * Makes all of it, or nothing.
+ * @param say how much of the work is done, in series and items
+ */
+export async function loadLargeDemo(actor: Actor, say: (done: number, of: number) => void): Promise<void> {
 	const began = performance.now();
 	const count = SERIES * BAYS.length;
+	let done = 0;
+	const advance = (parts: number) => say((done += parts), SERIES + count);
 	const fates = fatesOf(count);
 	const leftAlone = new Set(
 		fates.flatMap((fate, number) => (fate === 'drifts' ? [Math.floor(number / BAYS.length)] : [])),
@@ -240,8 +244,10 @@ export async function loadLargeDemo(actor: Actor): Promise<void> {
 	const shapes = new Array<Shape>(SERIES);
 	let series = 0;
 	const next = async (): Promise<void> => {
-		for (let own = series++; own < SERIES; own = series++)
+		for (let own = series++; own < SERIES; own = series++) {
 			shapes[own] = await makeShape(own, leftAlone.has(own));
+			advance(1);
+		}
 	};
 	await Promise.all(Array.from({ length: availableParallelism() + 1 }, next));
 	log.info({ series: SERIES, milliseconds: performance.now() - began }, 'demo forecasts worked out');
@@ -368,11 +374,10 @@ export async function loadLargeDemo(actor: Actor): Promise<void> {
 					Buffer.from(steps),
 				);
 			}
+			advance(items.length);
 		}
 	});
 	log.info({ items: count, milliseconds: performance.now() - began }, 'large demo data stored');
-	await drain();
-	log.info({ milliseconds: performance.now() - began }, 'large demo data loaded');
 }
 
 /** A start of demand that is so many times as large: added seasons grow with it. */

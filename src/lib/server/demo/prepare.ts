@@ -1,0 +1,76 @@
+import { gunzipSync } from 'node:zlib';
+import { read } from '$app/server';
+import kept from '../../../../demo/depot.gz?url';
+import type { DemoProgress } from '../../shapes';
+import { pool, transaction } from '../database';
+import { LOCKS } from '../locks';
+import { log } from '../log';
+import { drain } from '../standing';
+import { createWorkspace, firstWorkspace } from '../workspaces';
+import { layOutKept } from './kept';
+import { loadLargeDemo } from './large';
+
+let progress: DemoProgress | null = null;
+
+/** How far the large demo is; null where none is being laid out. */
+export const demoProgress = (): DemoProgress | null => progress;
+
+/**
+ * Gives a database without a workspace its first one, with the demo data unless VENTREL_DEMO is `off`. Where it is `large`, twenty
+ * thousand items are laid out while the server already answers.
+ * Killed half way, the next start begins again.
+ */
+export async function prepareWorkspace(): Promise<void> {
+	if (process.env.VENTREL_DEMO !== 'large') return underLock(prepare);
+	// So that pages find their workspace at once; another start that lays the demo out is waited for behind.
+	await underLock(createFirst, LOCKS.workspace);
+	progress = { done: 0, of: 0, failed: null };
+	void underLock(prepare)
+		.then(() => (progress = null))
+		.catch((error: unknown) => {
+			log.error(
+				{ reason: error instanceof Error ? error.stack : String(error) },
+				'the demo was not laid out',
+			);
+			progress = { done: 0, of: 0, failed: error instanceof Error ? error.message : String(error) };
+		});
+}
+
+/** Another start is waited for, as long as it takes. */
+async function underLock<T>(work: () => Promise<T>, lock: number = LOCKS.demo): Promise<T> {
+	const client = await pool().connect();
+	try {
+		await client.query('SET lock_timeout = 0; SET statement_timeout = 0');
+		await client.query('SELECT pg_advisory_lock($1)', [lock]);
+		return await work();
+	} finally {
+		// The connection goes with its lock and its settings.
+		client.release(true);
+	}
+}
+
+const isWanted = () => process.env.VENTREL_DEMO !== 'off';
+
+async function createFirst(): Promise<number> {
+	const workspace = await firstWorkspace();
+	return workspace?.id ?? createWorkspace(pool(), isWanted() ? 'Kestrel Bay Cycle Supply' : 'Workspace');
+}
+
+async function prepare(): Promise<void> {
+	const workspaceId = await underLock(createFirst, LOCKS.workspace);
+	if (!isWanted()) return;
+	const { rowCount } = await pool().query('SELECT FROM item WHERE workspace_id = $1 LIMIT 1', [workspaceId]);
+	if (rowCount !== 0) return;
+	const began = performance.now();
+	if (process.env.VENTREL_DEMO === 'large')
+		await loadLargeDemo({ workspaceId, name: 'demo' }, (done, of) => {
+			progress = { done, of, failed: null };
+		});
+	else {
+		const packed = Buffer.from(await read(kept).arrayBuffer());
+		await transaction((client) => layOutKept(client, workspaceId, gunzipSync(packed).toString()));
+	}
+	// The first list is whole.
+	await drain();
+	log.info({ milliseconds: performance.now() - began }, 'demo data laid out');
+}
