@@ -55,6 +55,7 @@ export default defineConfig({
 					name: 'database',
 					include: ['tests/database/**/*.test.ts'],
 					environment: 'node',
+					globalSetup: ['tests/support/template.ts'],
 					testTimeout: 60_000,
 					hookTimeout: 60_000,
 				},
@@ -65,8 +66,7 @@ export default defineConfig({
 					name: 'browser',
 					include: ['tests/browser/**/*.test.ts'],
 					environment: 'node',
-					// One browser at a time: side by side they wait for each other longer than some of their waits.
-					fileParallelism: false,
+					globalSetup: ['tests/support/template.ts'],
 					testTimeout: 120_000,
 					hookTimeout: 120_000,
 				},

@@ -1,16 +1,23 @@
-// npm test: every check there is, on a throw-away database. Its last line is `N passed, N failed`.
-// With the name of a part (checks, unit, database, browser) that one alone.
+// npm test: every check there is, on a throw-away database. Its last line is `N passed, N failed`; the one before it says how long
+// each part took. With the name of a part (checks, unit, database, browser) that one alone; with --long every run of long properties.
 import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { ensureBuild } from './lib/build.mjs';
 import { startCluster, stopCluster } from './lib/cluster.mjs';
 import { takeLock } from './lib/lock.mjs';
-import { prepareBuild, preparePackages, ROOT } from './lib/prepare.mjs';
+import { ensureNpm } from './lib/packages.mjs';
+import { prepareSystem, ROOT } from './lib/prepare.mjs';
 import { run } from './lib/run.mjs';
 import { say, step } from './lib/say.mjs';
 
 const PREFIX = 'ventrel-test-';
 const tally = { passed: 0, failed: 0 };
+/** Seconds by part, in the order that they ended. @type {string[]} */
+const took = [];
+/** Tests at a time in each of the suites: they wait for a server or a browser more than they compute. */
+const SIDE_BY_SIDE = 2;
 
 /** Clusters of runs that were killed: their locks are gone with them. */
 async function clearLeftovers() {
@@ -26,12 +33,28 @@ async function clearLeftovers() {
 }
 
 /**
+ * A part of the run, and how long it took.
+ * @template T
+ * @param {string} name
+ * @param {() => Promise<{ said: string, value: T }>} work
+ * @returns {Promise<T>}
+ */
+async function part(name, work) {
+	const began = performance.now();
+	try {
+		return await step(name, work);
+	} finally {
+		took.push(`${name} ${((performance.now() - began) / 1000).toFixed(0)} s`);
+	}
+}
+
+/**
  * A check that passes or fails as a whole.
  * @param {string} name
  * @param {string[]} command
  */
 async function check(name, command) {
-	await step(name, async () => {
+	await part(name, async () => {
 		const { code, output } = await run('npx', command, { cwd: ROOT });
 		tally[code === 0 ? 'passed' : 'failed']++;
 		if (code !== 0) say(output.trimEnd());
@@ -46,7 +69,7 @@ async function check(name, command) {
  * @param {NodeJS.ProcessEnv} env
  */
 async function suite(project, directory, env) {
-	await step(`${project} tests`, async () => {
+	await part(`${project} tests`, async () => {
 		const report = join(directory, `${project}.json`);
 		const { code, output } = await run(
 			'npx',
@@ -55,6 +78,7 @@ async function suite(project, directory, env) {
 				'run',
 				'--project',
 				project,
+				`--maxWorkers=${SIDE_BY_SIDE}`,
 				'--reporter=dot',
 				'--reporter=json',
 				`--outputFile.json=${report}`,
@@ -75,34 +99,52 @@ async function suite(project, directory, env) {
 	});
 }
 
-/** @param {string} directory @param {string} url @param {string | undefined} only a suite by itself */
+/**
+ * @param {string} directory
+ * @param {string} url
+ * @param {string | undefined} only a part by itself
+ */
 async function runAll(directory, url, only) {
 	// The address of a server on which tests make databases of their own.
 	const server = { VENTREL_TEST_SERVER: url };
 	const wanted = (/** @type {string} */ name) => !only || only === name;
-	const served = wanted('database') || wanted('browser');
 	await check('generated', ['svelte-kit', 'sync']);
-	// Checks and build use one core each.
-	await Promise.all([wanted('checks') && allChecks(), served && prepareBuild()]);
-	// Each suite has the machine for itself: side by side they take longer than one after the other.
-	if (wanted('unit')) await suite('unit', directory, {});
-	if (wanted('database')) await suite('database', directory, server);
-	if (wanted('browser')) await suite('browser', directory, server);
+	const built = wanted('database') || wanted('browser') ? part('build', () => ensureBuild(ROOT)) : undefined;
+	// Two lanes: browsers mostly wait, and leave a core to what computes.
+	const browsers = async () => {
+		await built;
+		if (wanted('browser')) await suite('browser', directory, server);
+	};
+	const others = async () => {
+		if (wanted('unit')) await suite('unit', directory, {});
+		if (wanted('checks')) await allChecks();
+		await built;
+		if (wanted('database')) await suite('database', directory, server);
+	};
+	const ended = await Promise.allSettled([browsers(), others()]);
+	for (const lane of ended) if (lane.status === 'rejected') throw lane.reason;
 }
 
 async function allChecks() {
-	await check('format', ['prettier', '--check', '--log-level=warn', '.']);
-	await check('lint', ['eslint', '--max-warnings=0', '.']);
+	// What did not change since the last run is not looked at again.
+	const cache = (/** @type {string} */ name) => ['--cache', `--cache-location=.ventrel/${name}`];
+	await check('format', ['prettier', '--check', '--log-level=warn', ...cache('prettier'), '.']);
+	await check('lint', ['eslint', '--max-warnings=0', ...cache('eslint'), '.']);
 	await check('types', ['svelte-check', '--fail-on-warnings', '--output=human']);
 	await check('folder rules', ['depcruise', '--config', '.dependency-cruiser.cjs', 'src', 'bench', 'tests']);
 }
 
 async function main() {
+	const began = performance.now();
 	const ownServer = process.env.DATABASE_URL;
-	const [only] = process.argv.slice(2);
-	/** @type {Parameters<typeof preparePackages>[0]} */
+	const { positionals, values } = parseArgs({
+		allowPositionals: true,
+		options: { long: { type: 'boolean' } },
+	});
+	if (values.long) process.env.VENTREL_TEST_LONG = 'yes';
+	/** @type {Parameters<typeof prepareSystem>[0]} */
 	const debian = ['chromium', 'chromium-driver'];
-	await preparePackages(ownServer ? debian : ['postgresql', ...debian]);
+	await prepareSystem(ownServer ? debian : ['postgresql', ...debian]);
 	await clearLeftovers();
 	const directory = mkdtempSync(join(tmpdir(), PREFIX));
 	// User postgres has to pass through; what is secret in it is closed by itself.
@@ -116,16 +158,21 @@ async function main() {
 	for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
 		process.on(signal, () => void tidy().then(() => process.exit(1)));
 	try {
-		const url = ownServer
-			? ownServer
-			: await step('database', async () => {
-					const { url, said } = await startCluster(directory, { throwaway: true });
-					return { said, value: url };
-				});
-		await runAll(directory, url, only);
+		const cluster = async () => {
+			const { url, said } = await startCluster(directory, { throwaway: true });
+			return { said, value: url };
+		};
+		const [packages, database] = await Promise.allSettled([
+			part('packages', () => ensureNpm(ROOT)),
+			ownServer ?? step('database', cluster),
+		]);
+		if (packages.status === 'rejected') throw packages.reason;
+		if (database.status === 'rejected') throw database.reason;
+		await runAll(directory, database.value, positionals[0]);
 	} finally {
 		await tidy();
 	}
+	say(`${took.join(', ')}; ${((performance.now() - began) / 60_000).toFixed(1)} minutes in all`);
 	say(`${tally.passed} passed, ${tally.failed} failed`);
 	process.exit(tally.failed > 0 ? 1 : 0);
 }

@@ -3,6 +3,7 @@ import { describe, expect, test } from 'vitest';
 import type { CandidateResult } from './questions/answer';
 import { evaluate, EvaluateMemory } from './questions/evaluate';
 import type { Frequency } from './series/frequency';
+import { runs } from '../../tests/support/runs';
 
 const LEVELS = [
 	{ rule: 'last-cycle', growth: 0.05 },
@@ -84,7 +85,7 @@ describe('laws of methods with indices', () => {
 					near(a.measures.own.trackingSignal, b.measures.own.trackingSignal, 1e3, a.id);
 				});
 			}),
-			{ numRuns: 25 },
+			{ numRuns: runs(25) },
 		);
 	});
 
@@ -99,7 +100,7 @@ describe('laws of methods with indices', () => {
 					a.ahead.forEach(({ mean }, h) => near(mean! + shift, b.ahead[h]!.mean, 1e3, a.id));
 				}
 			}),
-			{ numRuns: 25 },
+			{ numRuns: runs(25) },
 		);
 	});
 

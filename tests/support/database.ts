@@ -18,7 +18,8 @@ export async function makeDatabase(asAtFirst?: (client: pg.Client) => Promise<vo
 	const server = process.env.VENTREL_TEST_SERVER;
 	if (!server) throw new Error('These tests need a PostgreSQL server: run them with npm test.');
 	const name = `ventrel_test_${randomBytes(6).toString('hex')}`;
-	await onServer(server, `CREATE DATABASE ${name}`);
+	const template = asAtFirst ? undefined : process.env.VENTREL_TEST_TEMPLATE;
+	await onServer(server, `CREATE DATABASE ${name}${template ? ` TEMPLATE ${template}` : ''}`);
 	const address = new URL(server);
 	address.pathname = `/${name}`;
 	const ownerUrl = address.toString();
@@ -28,7 +29,7 @@ export async function makeDatabase(asAtFirst?: (client: pg.Client) => Promise<vo
 		await migrate(ownerUrl, 1);
 		await asAtFirst(client);
 	}
-	await migrate(ownerUrl);
+	if (!template) await migrate(ownerUrl);
 	const url = await applicationUrl(ownerUrl);
 	return {
 		url,
@@ -42,7 +43,8 @@ export async function makeDatabase(asAtFirst?: (client: pg.Client) => Promise<vo
 	};
 }
 
-async function onServer(url: string, sql: string): Promise<void> {
+/** Something done to the server as a whole, by its owner. */
+export async function onServer(url: string, sql: string): Promise<void> {
 	const client = new pg.Client({ connectionString: url });
 	await client.connect();
 	try {

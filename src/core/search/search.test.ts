@@ -5,6 +5,7 @@ import { evaluate } from '../questions/evaluate';
 import { CRITERIA } from '../contract/criteria';
 import { levelPass } from '../methods/smoothing/passes';
 import { minimiseOnInterval } from './interval';
+import { runs } from '../../../tests/support/runs';
 
 /** Series of many makes: flat, wandering, climbing, stepped, spiky, with zeros. */
 function series(seed: number): number[] {
@@ -54,7 +55,7 @@ function plainly(criterion: string, values: number[], alpha: number): number {
 }
 
 test.each(CRITERIA)('%s: never above what a dense grid finds', (criterion) => {
-	for (let seed = 1; seed <= 60; seed++) {
+	for (let seed = 1; seed <= runs(60); seed++) {
 		const values = series(seed);
 		const { search } = bestOf(values, { criterion });
 		let least = Infinity;
@@ -66,7 +67,7 @@ test.each(CRITERIA)('%s: never above what a dense grid finds', (criterion) => {
 });
 
 test.each(CRITERIA)('%s: a start searched along is never worse than any start tried by hand', (criterion) => {
-	for (let seed = 1; seed <= 12; seed++) {
+	for (let seed = 1; seed <= runs(24); seed++) {
 		const values = series(seed);
 		const { search, start } = bestOf(values, { criterion }, { rule: 'optimised' });
 		const [low, high] = [Math.min(...values), Math.max(...values)];

@@ -6,6 +6,7 @@ import type { Answer, CandidateResult } from '../questions/answer';
 import { evaluate } from '../questions/evaluate';
 import { type Candidate, type Settings, constantsOfCandidate } from '../methods/registry';
 import type { Note } from '../contract/note';
+import { runs } from '../../../tests/support/runs';
 
 /**
  * Every sentence that compares or accuses is worked out again here from the figures of the answer, over random series and
@@ -313,7 +314,7 @@ test(
 				const leads = ran.flatMap(({ notes }) => notes.filter(({ code }) => code.startsWith('lead-')));
 				expect(leads.length).toBe(answer.judged === 'common' && ran.length > 1 ? 1 : 0);
 			}),
-			{ numRuns: 1500, seed: 20_261_126 },
+			{ numRuns: runs(1500), seed: 20_261_126 },
 		);
 		// A claim that was never made was never checked.
 		const unmet = Object.keys(CLAIMS).filter((code) => !met.has(code));

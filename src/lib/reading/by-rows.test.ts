@@ -5,6 +5,7 @@ import { makeTable } from '../../../tests/support/tables';
 import { parsePeriod } from '$core/series/period';
 import type { Choices } from './choices';
 import { readText } from './read';
+import { runs } from '../../../tests/support/runs';
 
 const whole = (text: string, choices?: Choices) => readWhole(readText(text, choices));
 const month = (m: number) => `${2019 + Math.floor(m / 12)}-${String((m % 12) + 1).padStart(2, '0')}`;
@@ -24,7 +25,7 @@ describe('row by row comes to the same as read whole', () => {
 				const text = ['item;month;pieces', ...rows].join('\n');
 				expect(byRows(text, {}, { step })).toEqual(whole(text));
 			}),
-			{ numRuns: 60 },
+			{ numRuns: runs(60) },
 		);
 	});
 
@@ -39,7 +40,7 @@ describe('row by row comes to the same as read whole', () => {
 				].join('\n');
 				expect(byRows(text)).toEqual(whole(text));
 			}),
-			{ numRuns: 60 },
+			{ numRuns: runs(60) },
 		);
 	});
 

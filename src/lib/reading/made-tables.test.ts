@@ -2,17 +2,20 @@ import { expect, test } from 'vitest';
 import { judge, makeTable, type MadeTable, type Outcome } from '../../../tests/support/tables';
 import { makeOrders } from '../../../tests/support/orders';
 import { readText } from './read';
+import { runs } from '../../../tests/support/runs';
+
+const TABLES = runs(400);
 
 /** A few hundred of the tables that `npm run bench -- reading` makes by the thousand. */
 test('made-up tables of every layout come out as they are meant, and none otherwise without a word', () => {
 	const by = new Map<Outcome, MadeTable[]>();
-	for (let seed = 1; seed <= 400; seed++) {
+	for (let seed = 1; seed <= TABLES; seed++) {
 		const table = makeTable(seed);
 		const outcome = judge(table, readText);
 		by.set(outcome, [...(by.get(outcome) ?? []), table]);
 	}
 	expect(by.get('silently') ?? []).toEqual([]);
-	expect(by.get('exactly')!.length).toBeGreaterThanOrEqual(0.97 * 400);
+	expect(by.get('exactly')!.length).toBeGreaterThanOrEqual(0.97 * TABLES);
 }, 60_000);
 
 test('made-up tables are of many layouts, spellings and separators, and some have a cell that is broken', () => {
@@ -33,13 +36,13 @@ test('made-up tables are of many layouts, spellings and separators, and some hav
 });
 
 test('made-up lists of orders are known for what they are, and no other table is taken for one', () => {
-	const otherwise = Array.from({ length: 60 }, (_, i) => makeOrders(i + 1)).filter(
+	const otherwise = Array.from({ length: runs(60) }, (_, i) => makeOrders(i + 1)).filter(
 		(table) => judge(table, readText) !== 'exactly',
 	);
 	// Of a few lines over nine days nothing shows what they are.
 	expect(otherwise.filter(({ how }) => !/over \d days/.test(how)).map(({ how }) => how)).toEqual([]);
 	expect(otherwise.length).toBeLessThan(2);
-	const taken = Array.from({ length: 300 }, (_, i) => makeTable(i + 1)).filter(({ text, said }) =>
+	const taken = Array.from({ length: runs(300) }, (_, i) => makeTable(i + 1)).filter(({ text, said }) =>
 		readText(text, said).doubts.some(({ code }) => code === 'order-lines'),
 	);
 	expect(taken).toEqual([]);

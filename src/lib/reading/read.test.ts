@@ -4,6 +4,7 @@ import { FREQUENCIES } from '$core/series/frequency';
 import { formatPeriod, parsePeriod } from '$core/series/period';
 import { readText } from './read';
 import { type Choices } from './choices';
+import { runs } from '../../../tests/support/runs';
 
 /** A table of one item: the reading with its figures. */
 const read = (text: string, choices?: Choices) => {
@@ -139,7 +140,7 @@ test('whatever is pasted, reading answers', () => {
 			if (reading.problem === null)
 				expect(reading.values.every((value) => value === null || Number.isFinite(value))).toBe(true);
 		}),
-		{ numRuns: 300 },
+		{ numRuns: runs(300) },
 	);
 });
 

@@ -3,6 +3,7 @@ import { expect, test } from 'vitest';
 import type { Frequency } from '$core/series/frequency';
 import { describePeriod, formatPeriod, parsePeriod } from '$core/series/period';
 import { readText } from './read';
+import { runs } from '../../../tests/support/runs';
 
 /** A series, in any layout, spelling and separator, reads back to itself. */
 
@@ -141,7 +142,7 @@ test('a period and a figure a line, in every spelling', () => {
 			const rows = cells(values, look).map((cell, i) => [spell(first + i), cell]);
 			readsBack(write(headed ? [['Period', 'Demand'], ...rows] : rows, look), frequency, first, [values]);
 		}),
-		{ numRuns: 400 },
+		{ numRuns: runs(400) },
 	);
 });
 
@@ -159,7 +160,7 @@ test('periods across, over one line or several', () => {
 			];
 			readsBack(write(rows, look), frequency, first, items);
 		}),
-		{ numRuns: 300 },
+		{ numRuns: runs(300) },
 	);
 });
 
@@ -193,7 +194,7 @@ test('items across and the long form, sorted or not', () => {
 				readsBack(write(rows, look), frequency, first, items);
 			},
 		),
-		{ numRuns: 300 },
+		{ numRuns: runs(300) },
 	);
 });
 
@@ -244,6 +245,6 @@ test('cycles and seasons, either way round, in columns of their own, or as block
 				readsBack(write(rows, look), frequency, 2019 * length, [values]);
 			},
 		),
-		{ numRuns: 400 },
+		{ numRuns: runs(400) },
 	);
 });
