@@ -14,6 +14,7 @@
 	import NewestLines from '../kit/NewestLines.svelte';
 	import Tick from '../kit/Tick.svelte';
 	import { watchOverview } from '../overview';
+	import { heldWhileNavigating } from '../held-keys.svelte';
 	import { beginRound, takeDone } from '../round';
 	import ItemCells from './ItemCells.svelte';
 	import { Windows } from '../windows.svelte';
@@ -191,8 +192,23 @@
 		ticks.take(windows, index, range).catch(fail);
 	}
 
-	/** Arrows walk the list from anywhere on the page, but where a dialog is open or something else takes them. */
+	const MOVE = /^(Arrow(Up|Down)|Page(Up|Down)|Home|End)$/;
+	const isElsewhere = (event: KeyboardEvent, where: string) =>
+		(event.target as HTMLElement).closest(`select, textarea, dialog, input${where}`) !== null;
+	/** What is pressed right after another order was asked for means the rows in that order. */
+	const whenThere = heldWhileNavigating(walkNow, (event) =>
+		MOVE.test(event.key)
+			? !isElsewhere(event, '')
+			: (event.key === 'Enter' || event.key === ' ') && !isElsewhere(event, ', button, a, summary'),
+	);
 	function walk(event: KeyboardEvent) {
+		// What was pressed before does not take the Enter that follows, however long the rows take.
+		if (MOVE.test(event.key) && !event.altKey && !isElsewhere(event, '')) rowsShown?.focus();
+		whenThere(event);
+	}
+
+	/** Arrows walk the list from anywhere on the page, but where a dialog is open or something else takes them. */
+	function walkNow(event: KeyboardEvent) {
 		const target = event.target as HTMLElement;
 		const typing = target.closest('input');
 		if (event.altKey || target.closest('select, textarea, dialog')) return;
@@ -221,8 +237,6 @@
 				tick(active, true);
 			}
 			rowsShown?.show(active);
-			// What was pressed before does not take Enter.
-			if (!typing) rowsShown?.focus();
 		} else if (event.key === ' ' && !typing && !target.closest('button, a, summary')) tick(active, false);
 		else if (event.key === 'Escape' && ticked > 0 && !typing) ticks.setAll(false);
 		else if (event.key === 'Enter' && windows.row(active) && !target.closest('button, a, header')) {
