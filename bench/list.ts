@@ -20,12 +20,12 @@ const QUESTIONS: Partial<Asked>[] = [
 	{ which: 'outside' },
 	{ which: 'not-in' },
 	{ words: 'cable yard' },
-	{ labels: { Family: 'Brakes' } },
+	{ labels: [['Family', 'Brakes']] },
 	{ method: 'holt' },
 	{ frequency: 'month' },
 	{ mape: [20, 30] },
 	{ size: [100, null] },
-	{ which: 'look', labels: { Bay: 'Quay' }, sort: 'mape', down: true },
+	{ which: 'look', labels: [['Bay', 'Quay']], sort: 'mape', down: true },
 ];
 
 async function bare(client: pg.Client, asked: Asked): Promise<void> {

@@ -52,6 +52,63 @@ export const listSchema = <Entry extends v.GenericSchema>(
 		v.array(entry, expected),
 	);
 
+/** Names that an object has, or is made by, whatever is put into it: a record with such a key is read as something else. */
+const RESERVED: readonly string[] = ['__proto__', 'constructor', 'prototype'];
+
+/** Whether a record may have a key. */
+export const isFreeKey = (key: string): boolean => !RESERVED.includes(key);
+
+const isObject = (value: unknown): boolean =>
+	typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/**
+ * A record whose keys come from outside: counted before its entries are looked at, and refused with keys that no record may have.
+ * @param expected what it is: “roles are an object”
+ * @param what its entries: “roles”
+ */
+export const recordSchema = <Entry extends v.GenericSchema>(
+	key: v.GenericSchema<string, string>,
+	entry: Entry,
+	expected: string,
+	what: string,
+	most: number,
+) =>
+	v.pipe(
+		v.custom<Record<string, v.InferInput<Entry>>>(isObject, expected),
+		v.check((value) => Object.keys(value).length <= most, `there are at most ${written(most)} ${what}`),
+		v.check(
+			(value) => Object.keys(value).every(isFreeKey),
+			`${what} are not named ${RESERVED.join(', ')}; choose another name`,
+		),
+		v.record(key, entry),
+	);
+
+/**
+ * What would be a record whose keys come from outside, as pairs of key and entry, so that nobody looks a key up in an object.
+ * @param what its entries: “labels”
+ */
+export const pairsSchema = <Entry extends v.GenericSchema>(
+	key: v.GenericSchema<string, string>,
+	entry: Entry,
+	what: string,
+	most: number,
+) =>
+	v.pipe(
+		listSchema(
+			v.pipe(
+				v.custom<[string, v.InferInput<Entry>]>(Array.isArray, `${what} are pairs of two texts`),
+				v.strictTuple([key, entry], `${what} are pairs of two texts`),
+			),
+			`${what} are a list of pairs`,
+			what,
+			most,
+		),
+		v.check(
+			(pairs) => new Set(pairs.map(([own]) => own)).size === pairs.length,
+			`no two ${what} are of the same kind`,
+		),
+	);
+
 /** Whether a text can be kept, shown and sent on as it is. */
 export const isPlainText = (text: string): boolean =>
 	text.isWellFormed() && ![...text].some((character) => character < ' ' || character === '\u007f');
@@ -68,6 +125,16 @@ export const textSchema = (what: string, least: number, most: number) =>
 		v.minLength(least, `${what} is missing`),
 		v.maxLength(most, `${what} has at most ${written(most)} characters`),
 		v.check(isPlainText, `${what} holds characters that cannot be seen`),
+	);
+
+/**
+ * A text that names an entry of a record.
+ * @param what its name in a refusal: “what a label is of”
+ */
+export const keySchema = (what: string, most: number) =>
+	v.pipe(
+		textSchema(what, 1, most),
+		v.check(isFreeKey, `${what} is not ${RESERVED.join(', ')}; choose another name`),
 	);
 
 /** A weight among others: a figure of at least 0. */

@@ -6,6 +6,7 @@ import { inWords } from '$core/numbers/figure';
 import { figureSchema, textSchema } from '$core/schemas';
 import { FREQUENCIES, periodWord } from '$core/series/frequency';
 import { REASON_NAMES } from '$core/words/standing';
+import { WantedSchema } from './labels';
 
 /** Which items are shown: all that are on the list, those to look at, by a reason, put aside, groups as one, or retired. */
 export const WHICH = ['all', 'look', 'aside', 'sums', 'retired', ...REASONS] as const;
@@ -44,21 +45,11 @@ const rangeSchema = v.pipe(
 		'a range begins below its end, such as 10..20',
 	),
 );
-/** Labels that items are wanted to have; a blank one asks for those without. */
-export const WantedSchema = v.pipe(
-	v.record(textSchema('what a label is of', 1, BOUNDS.label), textSchema('a label', 0, BOUNDS.labelValue)),
-	v.check(
-		(value) => Object.keys(value).length <= BOUNDS.labels,
-		`at most ${BOUNDS.labels} labels are asked for`,
-	),
-);
-export type Wanted = v.InferOutput<typeof WantedSchema>;
-
 export const AskedSchema = v.strictObject({
 	which: v.optional(v.picklist(WHICH, `why is one of ${WHICH.join(', ')}`), 'all'),
 	/** Each of them stands in the code, the name or a label. */
 	words: v.optional(textSchema('the words', 0, BOUNDS.name), ''),
-	labels: v.optional(WantedSchema, {}),
+	labels: v.optional(WantedSchema, []),
 	/** The adopted forecast's, by its id; `none` for items without one. */
 	method: v.optional(v.nullable(textSchema('the method', 1, BOUNDS.id)), null),
 	frequency: v.optional(
@@ -69,7 +60,7 @@ export const AskedSchema = v.strictObject({
 	signal: v.optional(v.nullable(rangeSchema), null),
 	size: v.optional(v.nullable(rangeSchema), null),
 	sort: v.optional(v.picklist(SORTS, `sort is one of ${SORTS.join(', ')}`), 'attention'),
-	down: v.optional(v.boolean('down is true or false'), false),
+	down: v.optional(v.boolean('down is true or false, in an address 1 or left out'), false),
 });
 export type Asked = v.InferOutput<typeof AskedSchema>;
 
@@ -79,11 +70,27 @@ export const ASKED_ALL: Asked = v.parse(AskedSchema, {});
 const writeRange = (range: Range): string =>
 	range.map((each) => (each === null ? '' : String(each))).join('..');
 
+/** A range or its text, which is refused then: what is no figure is no open end. */
 function readRange(text: string): unknown {
-	const ends = text.split('..');
-	if (ends.length !== 2) return text;
-	return ends.map((each) => (each === '' ? null : Number(each)));
+	const ends = text.split('..').map((each) => (each === '' ? null : figureIn(each)));
+	return ends.includes(undefined) ? text : ends;
 }
+
+/** A figure as an address has it; undefined where it is none. */
+export const figureIn = (text: string): number | undefined =>
+	/^-?\d+(\.\d+)?(e[+-]?\d+)?$/i.test(text) ? Number(text) : undefined;
+
+/** Names in an address that say what is asked for; `label` may come more than once. */
+export const ASKED_NAMES = [
+	'why',
+	'find',
+	'label',
+	'method',
+	'frequency',
+	...Object.keys(RANGED),
+	'sort',
+	'down',
+];
 
 /** What is asked for, as an address has it behind its question mark; what is usual is left out. */
 export function paramsOf(asked: Asked): URLSearchParams {
@@ -93,7 +100,7 @@ export function paramsOf(asked: Asked): URLSearchParams {
 	};
 	put('why', asked.which === 'all' ? null : asked.which);
 	put('find', asked.words);
-	for (const [of, label] of Object.entries(asked.labels))
+	for (const [of, label] of asked.labels)
 		put('label', `${encodeURIComponent(of)}=${encodeURIComponent(label)}`);
 	put('method', asked.method);
 	put('frequency', asked.frequency);
@@ -110,36 +117,34 @@ export function writtenIn(params: URLSearchParams): v.InferInput<typeof AskedSch
 		const written = params.get(name);
 		return written === null ? undefined : readRange(written);
 	};
-	const labels = params.getAll('label').map((written) => {
-		const [of = '', label = ''] = written.split('=', 2).map(decoded);
-		return [of, label];
-	});
 	return {
 		which: text('why'),
 		words: text('find'),
-		labels: Object.fromEntries(labels) as Wanted,
+		labels: params.getAll('label').map(pairIn),
 		method: text('method'),
 		frequency: text('frequency'),
 		mape: range('mape'),
 		signal: range('signal'),
 		size: range('size'),
 		sort: text('sort'),
-		down: params.has('down') ? true : undefined,
+		down: switchIn(params, 'down'),
 	} as v.InferInput<typeof AskedSchema>;
 }
 
-function decoded(text: string): string {
-	try {
-		return decodeURIComponent(text);
-	} catch {
-		return text;
-	}
+/** What is there or not: `down=1`. */
+export function switchIn(params: URLSearchParams, name: string): unknown {
+	const text = params.get(name);
+	return text === null ? undefined : text === '1' || text;
 }
 
-/** What a page's address asks for; all of it where it asks for something that there is not. */
-export function askedIn(params: URLSearchParams): Asked {
-	const read = v.safeParse(AskedSchema, writtenIn(params));
-	return read.success ? read.output : ASKED_ALL;
+/** Of `Family=Brakes`, both sides percent-encoded by themselves, its two sides; the text itself where it is not so written. */
+function pairIn(written: string): unknown {
+	try {
+		const sides = written.split('=').map(decodeURIComponent);
+		return sides.length === 2 ? sides : written;
+	} catch {
+		return written;
+	}
 }
 
 /** “Brakes”; “no Family”. */
@@ -163,7 +168,7 @@ export function rangeWords(name: Ranged, [low, high]: Range): string {
 export const askedWords = (asked: Asked, nameOf: (method: string) => string = (id) => id): string =>
 	[
 		...(asked.which === 'all' ? [] : [WHICH_NAMES[asked.which]]),
-		...Object.entries(asked.labels).map(([of, label]) => labelName(of, label)),
+		...asked.labels.map(([of, label]) => labelName(of, label)),
 		...(asked.method === null ? [] : [nameOf(asked.method)]),
 		...(asked.frequency === null ? [] : [periodWord(asked.frequency, 2)]),
 		...(Object.keys(RANGED) as Ranged[]).flatMap((name) =>

@@ -13,9 +13,19 @@ import { ALARM_CHANCES, CARRIES, type Reason, type ReasonCode, REASONS } from '$
 import { BOUNDS } from '$core/bounds';
 import { CRITERIA } from '$core/contract/criteria';
 import { CandidateSchema, CandidatesSchema, LevelsSchema, type RequestIssue } from '$core/questions/request';
-import { betweenSchema, figureSchema, isPlainText, listSchema, textSchema, wholeSchema } from '$core/schemas';
+import {
+	betweenSchema,
+	figureSchema,
+	isPlainText,
+	keySchema,
+	listSchema,
+	recordSchema,
+	textSchema,
+	wholeSchema,
+} from '$core/schemas';
 import { FREQUENCIES } from '$core/series/frequency';
-import { AskedSchema, WantedSchema } from './asked';
+import { AskedSchema } from './asked';
+import { LabelsSchema, WantedSchema } from './labels';
 import { ChoicesSchema } from './reading/choices';
 import { GAP_RULES } from '$core/series/gaps';
 import { type LayerEntry, LayerEntrySchema } from '$core/series/layer-entries';
@@ -110,18 +120,6 @@ export type StreamProgress =
 const known = v.nullable(v.pipe(v.number(), v.finite()));
 const frequency = v.picklist(FREQUENCIES);
 
-/** What an item is labelled with: “Family” is “Brakes”. */
-export const LabelsSchema = v.pipe(
-	v.custom<Record<string, unknown>>(
-		(value) => typeof value === 'object' && value !== null && !Array.isArray(value),
-		'labels are an object',
-	),
-	v.check(
-		(value) => Object.keys(value).length <= BOUNDS.labels,
-		`an item has at most ${BOUNDS.labels} labels`,
-	),
-	v.record(textSchema('what a label is of', 1, BOUNDS.label), textSchema('a label', 1, BOUNDS.labelValue)),
-);
 export type Labels = v.InferOutput<typeof LabelsSchema>;
 
 /** What is kept of an item. */
@@ -295,12 +293,12 @@ export const AdoptSchema = v.strictObject({
 			final: v.optional(v.nullable(finite)),
 			/** Range ends by level; null where there is none. */
 			ranges: v.optional(
-				v.pipe(
-					v.record(v.string(), v.nullable(v.strictTuple([finite, finite]))),
-					v.check(
-						(of) => Object.keys(of).length <= BOUNDS.levels,
-						`there are at most ${BOUNDS.levels} levels`,
-					),
+				recordSchema(
+					v.string(),
+					v.nullable(v.strictTuple([finite, finite])),
+					'ranges are an object',
+					'levels',
+					BOUNDS.levels,
 				),
 				{},
 			),
@@ -488,7 +486,7 @@ export const ItemSchema = v.strictObject({
 			/** How it was planned with before. */
 			plan: v.nullable(PlanSchema),
 			/** What it was labelled with before. */
-			labels: v.nullable(LabelsSchema),
+			labels: v.nullable(v.array(v.strictTuple([v.string(), v.string()]))),
 			/** As it was called before. */
 			code: v.string(),
 			name: v.string(),
@@ -632,7 +630,7 @@ export type ItemParts = v.InferOutput<typeof ItemPartsSchema>;
 
 /** By what items are grouped: one kind of label, or two. */
 export const ByLabelsSchema = v.pipe(
-	v.array(textSchema('what a label is of', 1, BOUNDS.label)),
+	v.array(keySchema('what a label is of', BOUNDS.label)),
 	v.minLength(1, 'items are grouped by at least one kind of label'),
 	v.maxLength(2, 'items are grouped by at most two kinds of labels'),
 );
@@ -737,7 +735,7 @@ export const SeveralSchema = v.strictObject({
 			/** A blank label takes the one that is there away. */
 			v.strictObject({
 				label: v.strictObject({
-					of: textSchema('what a label is of', 1, BOUNDS.label),
+					of: keySchema('what a label is of', BOUNDS.label),
 					is: textSchema('a label', 0, BOUNDS.labelValue),
 				}),
 			}),

@@ -1,5 +1,6 @@
 /** What is asked of the rows of a sweep, and how an address has it. */
 import * as v from 'valibot';
+import { switchIn } from './asked';
 import { type SweepAsked, SweepAskedSchema, type SweepKind } from './shapes';
 
 const ALL: SweepAsked = v.parse(SweepAskedSchema, {});
@@ -24,6 +25,15 @@ export function sweepParams({ show, words, method, sort, down }: SweepAsked): UR
 	return params;
 }
 
+/** Names in an address that say what is asked for. */
+export const SWEEP_NAMES = ['show', 'find', 'method', 'sort', 'up'];
+
+/** Rows run down but where `up=1` says otherwise. */
+function upIn(params: URLSearchParams): unknown {
+	const up = switchIn(params, 'up');
+	return up === undefined ? true : up === true ? false : up;
+}
+
 /** What an address asks for, unchecked. */
 export const sweepWritten = (params: URLSearchParams): v.InferInput<typeof SweepAskedSchema> =>
 	({
@@ -31,13 +41,12 @@ export const sweepWritten = (params: URLSearchParams): v.InferInput<typeof Sweep
 		words: params.get('find') ?? undefined,
 		method: params.get('method') ?? undefined,
 		sort: params.get('sort') ?? undefined,
-		down: !params.has('up'),
+		down: upIn(params),
 	}) as v.InferInput<typeof SweepAskedSchema>;
 
-/** What a page's address asks for; all rows where it asks for something that there is not. */
-export function sweepAskedIn(params: URLSearchParams, kind: SweepKind): SweepAsked {
-	const read = v.safeParse(SweepAskedSchema, sweepWritten(params));
-	if (!read.success) return allOf(kind);
-	const { sort, down } = params.has('sort') || params.has('up') ? read.output : allOf(kind);
-	return { ...read.output, sort, down };
-}
+/** What a page asks for whose address says no order: the one that is usual for the sweep. */
+export const inUsualOrder = (asked: SweepAsked, params: URLSearchParams, kind: SweepKind): SweepAsked => {
+	if (params.has('sort') || params.has('up')) return asked;
+	const { sort, down } = allOf(kind);
+	return { ...asked, sort, down };
+};

@@ -112,7 +112,10 @@ test('labels: a column of them comes in, the list is narrowed to some, and one i
 	await page.reads('h1 + span', /, 2 shown/);
 
 	const { body } = await app.call<Item>('GET', '/items/LB-3');
-	expect(body.labels).toEqual({ Family: 'Lights', Site: 'South' });
+	expect(body.labels).toEqual([
+		['Family', 'Lights'],
+		['Site', 'South'],
+	]);
 });
 
 test('from any page a key and a few letters lead to an item, by code, name or label', async () => {

@@ -1,6 +1,7 @@
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Item, Places } from '../../src/lib/shapes';
+import { labelOf } from '../../src/lib/labels';
 import { adoptionOf } from '../support/adopting';
 import { type App, everyItem, startApp, startWorker, until, type Worker } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
@@ -147,7 +148,7 @@ describe('what is ticked', () => {
 		await page.fill('input[aria-label="The label"]', 'Maud');
 		await page.press('set for 429 items');
 		await page.reads('[role="status"]', /429 items: Planner is Maud/);
-		const labelled = (await everyItem(app)).filter(({ labels }) => labels.Planner === 'Maud');
+		const labelled = (await everyItem(app)).filter(({ labels }) => labelOf(labels, 'Planner') === 'Maud');
 		expect(labelled.map(({ code }) => code)).toEqual(
 			(await everyItem(app)).map(({ code }) => code).filter((code) => code !== codeOf(0)),
 		);

@@ -102,21 +102,35 @@ describe('a table of several items', () => {
 			),
 		);
 		const item = async (code: string) => (await app.call<Item>('GET', `/items/${code}`)).body;
-		expect((await item('L-1')).labels).toEqual({ Family: 'Brakes', Site: 'North' });
+		expect((await item('L-1')).labels).toEqual([
+			['Family', 'Brakes'],
+			['Site', 'North'],
+		]);
 		await bring(
 			wanted('L-1', 'L-2'),
 			'Item\tFamily\tPlanner\t2024-03\t2024-04\nL-1\tRims\tAnna\t5\t6\nL-2\t\tAnna\t5\t6\nL-9\tRims\tAnna\t7\t8',
 		);
 		const changed = await item('L-1');
-		expect(changed.labels).toEqual({ Family: 'Rims', Site: 'North', Planner: 'Anna' });
+		expect(changed.labels).toEqual([
+			['Family', 'Rims'],
+			['Planner', 'Anna'],
+			['Site', 'North'],
+		]);
 		expect(changed.changes[0]).toMatchObject({
 			kind: 'labelled',
-			labels: { Family: 'Brakes', Site: 'North' },
+			labels: [
+				['Family', 'Brakes'],
+				['Site', 'North'],
+			],
 			by: 'tester',
 		});
-		expect((await item('L-2')).labels).toEqual({ Family: 'Brakes', Site: 'South', Planner: 'Anna' });
+		expect((await item('L-2')).labels).toEqual([
+			['Family', 'Brakes'],
+			['Planner', 'Anna'],
+			['Site', 'South'],
+		]);
 		const { body } = await app.call<ItemWindow>('GET', '/items');
-		expect(body.items.find(({ code }) => code === 'L-2')!.labels).toMatchObject({ Site: 'South' });
+		expect(body.items.find(({ code }) => code === 'L-2')!.labels).toContainEqual(['Site', 'South']);
 	});
 
 	test('labels are typed: saved with who and why, refused where they changed meanwhile or are none', async () => {
@@ -124,11 +138,23 @@ describe('a table of several items', () => {
 		const { code, name, unit, labels } = before;
 		const seen = { code, name, unit, retired: false, labels };
 		const patch = (body: object) => app.call<Item & Refused>('PATCH', '/items/L-3', { seen, ...body });
-		const { status, body } = await patch({ labels: { Family: 'Rims' }, reason: 'sorted anew' });
-		expect([status, body.labels]).toEqual([200, { Family: 'Rims' }]);
+		const { status, body } = await patch({ labels: [['Family', 'Rims']], reason: 'sorted anew' });
+		expect([status, body.labels]).toEqual([200, [['Family', 'Rims']]]);
 		expect(body.changes[0]).toMatchObject({ kind: 'labelled', labels, reason: 'sorted anew' });
-		expect((await patch({ labels: {} })).status).toBe(409);
-		for (const wrong of [{ Family: '' }, { '': 'x' }, ['Rims'], { Family: 4 }, { ['x'.repeat(61)]: 'x' }])
+		expect((await patch({ labels: [] })).status).toBe(409);
+		for (const wrong of [
+			[['Family', '']],
+			[['', 'x']],
+			['Rims'],
+			{ Family: 'Rims' },
+			[['Family', 4]],
+			[['x'.repeat(61), 'x']],
+			[
+				['Family', 'a'],
+				['Family', 'b'],
+			],
+			...['__proto__', 'constructor', 'prototype'].map((of) => [[of, 'x']]),
+		])
 			expect((await patch({ labels: wrong })).status).toBe(422);
 	});
 
@@ -142,7 +168,7 @@ describe('a table of several items', () => {
 				name: 'A-2',
 				unit: '',
 				frequency: 'month',
-				labels: {},
+				labels: [],
 				first: 2024 * 12,
 				values: [10, 25, 30, 40],
 			},
@@ -293,7 +319,7 @@ describe('a file as a stream', () => {
 			`item;family;year;${['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'].join(';')}\n${[2023, 2024].map((year) => ['ZC', 'ZD', 'ZE'].map((code, i) => `${code};${year === 2023 && i === 2 ? '' : i === 1 ? 'Rims' : 'Brakes'};${year};${months.slice(0, 12).map((_, m) => 100 * i + m)}`.replaceAll(',', ';')).join('\n')).join('\n')}\n`,
 		);
 		const late = (await app.call<Item>('GET', '/items/ZE')).body;
-		expect([late.series.values.length, late.labels, late.changes]).toEqual([24, { family: 'Brakes' }, []]);
+		expect([late.series.values.length, late.labels, late.changes]).toEqual([24, [['family', 'Brakes']], []]);
 	});
 
 	test('figures of one period are put together as chosen', async () => {
@@ -333,7 +359,7 @@ describe('a file as a stream', () => {
 		expect((await valuesOf('OS-2')).values).toEqual(
 			[3, 0, 0, 0, 0, 3, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0].slice(0, 15),
 		);
-		expect((await app.call<Item>('GET', '/items/OS-2')).body.labels).toEqual({ family: 'Chains' });
+		expect((await app.call<Item>('GET', '/items/OS-2')).body.labels).toEqual([['family', 'Chains']]);
 		const counted = await stream(
 			{ choices: { without: 'gap', cancelled: 'take', returns: 'leave' } },
 			lines('OG'),

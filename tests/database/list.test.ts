@@ -1,7 +1,9 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Groups, ItemWindow, Overview, Place, Places } from '../../src/lib/shapes';
+import { seededUniform } from '../../src/core/numbers/random';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
+import { runs } from '../support/runs';
 
 let database: TestDatabase;
 let app: App;
@@ -151,12 +153,125 @@ describe('filters, each by itself and together', () => {
 	});
 });
 
+describe('filters', () => {
+	/** What is asked for of the made-up items, in the words of an address, and who fits by a plain filter. */
+	function drawFilter(seed: number): { params: URLSearchParams; fits: (made: Made) => boolean } {
+		const uniform = seededUniform(seed);
+		const maybe = () => uniform() < 0.4;
+		const pick = <T>(of: readonly T[]): T => of[Math.floor(uniform() * of.length)]!;
+		const params = new URLSearchParams();
+		const tests: ((made: Made) => boolean)[] = [];
+		const why = maybe() ? pick(['all', 'look', 'retired', 'drifts', 'aside']) : 'all';
+		if (why !== 'all') params.set('why', why);
+		tests.push(({ retired, first }) => {
+			if (why === 'retired') return retired;
+			if (why === 'look' || why === 'drifts') return !retired && first !== null;
+			return !retired && why === 'all';
+		});
+		if (maybe()) {
+			const digits = String(Math.floor(uniform() * 100));
+			params.set('find', digits);
+			tests.push(({ code, family }) => `${code} item ${code} ${family ?? ''}`.toLowerCase().includes(digits));
+		}
+		if (maybe()) {
+			const family = pick(['Brakes', 'Lights & more=%', 'Tyres', 'nothing of that', '']);
+			params.append('label', `Family=${encodeURIComponent(family)}`);
+			tests.push((made) => (made.family ?? '') === family);
+		}
+		if (maybe()) {
+			const method = pick(['ses', 'holt', 'none']);
+			params.set('method', method);
+			tests.push((made) => (made.method ?? 'none') === method);
+		}
+		if (maybe()) {
+			const frequency = pick(['week', 'month', 'day']);
+			params.set('frequency', frequency);
+			tests.push((made) => made.frequency === frequency);
+		}
+		if (maybe()) {
+			const low = Math.floor(uniform() * 25);
+			const [from, to] = [maybe() ? null : low, maybe() ? null : low + uniform() * 10];
+			params.set('mape', `${from ?? ''}..${to ?? ''}`);
+			if (from !== null || to !== null)
+				tests.push(({ mape }) => mape !== null && mape >= (from ?? -1) && mape <= (to ?? 1e9));
+		}
+		return { params, fits: (made) => tests.every((each) => each(made)) };
+	}
+
+	test('drawn at random they fit whom a plain filter over all items fits, on every door', async () => {
+		for (let seed = 1; seed <= runs(160); seed++) {
+			const { params, fits } = drawFilter(seed);
+			const wanted = MADE.filter(fits).map(({ code }) => code);
+			const { items } = await ask<ItemWindow>(`/items?most=1000&${params}`);
+			expect([String(params), items.map(({ code }) => code).sort()]).toEqual([String(params), wanted.sort()]);
+			expect((await ask<Places>(`/places?${params}`)).count).toBe(wanted.length);
+			const { all } = await ask<Groups>(`/groups?by=Family&${params}`);
+			expect([String(params), all.items]).toEqual([String(params), wanted.length]);
+		}
+	});
+
+	test.each([
+		'label=constructor=acme',
+		'label=__proto__=acme',
+		'label=prototype=',
+		'label=Family',
+		'label=Family=a=b',
+		'label=Family=%25zz',
+		'label=Family=Brakes&label=Family=Tyres',
+		'retired=true',
+		'lable=Family=Brakes',
+		'why=everything',
+		'why=look&why=aside',
+		'mape=0x10..',
+		'mape=1..2..3',
+		'mape=5',
+		'mape=a..',
+		'frequency=fortnight',
+		'method=guess',
+		'down=yes',
+		'sort=luck',
+	])('%s cannot be read, and is refused on every door', async (query) => {
+		for (const path of ['/items', '/places', '/forecasts', '/groups?by=Family']) {
+			const { status, body } = await app.call<{ issues: unknown[] }>(
+				'GET',
+				`${path}${path.includes('?') ? '&' : '?'}${query}`,
+			);
+			expect([path, status, body.issues.length > 0]).toEqual([path, 422, true]);
+		}
+		for (const page of ['/items', '/hand-over', '/groups'])
+			expect([page, (await fetch(`${app.url}${page}?${query}`)).status]).toEqual([page, 422]);
+	});
+
+	test.each([
+		'{"labels": [["constructor", "nothing"]]}',
+		'{"labels": [["__proto__", "nothing"]]}',
+		'{"labels": {"constructor": "nothing"}}',
+		'{"labels": {"__proto__": "nothing"}}',
+		'{"retired": true}',
+		'{"__proto__": {"which": "look"}}',
+		'{"words": null}',
+		'null',
+		'[]',
+	])('asked for as %s nothing is done to any item', async (asked) => {
+		const send = (path: string, method: string, body: string) =>
+			fetch(`${app.url}/api/v1${path}`, { method, body, headers: { 'content-type': 'application/json' } });
+		const before = await database.client.query('SELECT count(*) FROM put_aside');
+		const several = `{"items": {"asked": ${asked}}, "change": {"aside": true}}`;
+		const sweep = `{"kind": "propose", "items": {"asked": ${asked}}}`;
+		const view = `{"name": "x", "asked": ${asked === 'null' ? '[]' : asked}}`;
+		expect((await send('/several', 'POST', several)).status).toBe(422);
+		expect((await send('/sweeps', 'POST', sweep)).status).toBe(422);
+		expect((await send('/views', 'PUT', view)).status).toBe(422);
+		expect((await database.client.query('SELECT count(*) FROM put_aside')).rows).toEqual(before.rows);
+	});
+});
+
 test.each([
 	['/items?why=tired', 'why is one of'],
 	['/items?method=magic', 'There is no method “magic”'],
 	['/items?mape=20..10', 'a range begins below its end'],
 	['/items?mape=much', 'a range is written LOW..HIGH'],
-	['/items?mape=1..x', 'an end of a range is a figure'],
+	['/items?mape=1..x', 'a range is written LOW..HIGH'],
 	['/items?sort=mape&from=%5B1%5D', 'A place in this order has 2 parts, not 1'],
 	['/items?from=no', 'not JSON'],
 	['/items?most=100000', 'most is at most 1,000'],
@@ -198,7 +313,7 @@ test('ways to look at it are kept by name, put in another’s place, and taken a
 	const keep = (name: string, asked: object | null) =>
 		app.call<Overview['views']>('PUT', '/views', { name, asked });
 	expect(
-		(await keep('Dear brakes', { which: 'look', labels: { Family: 'Brakes' }, sort: 'mape', down: true }))
+		(await keep('Dear brakes', { which: 'look', labels: [['Family', 'Brakes']], sort: 'mape', down: true }))
 			.status,
 	).toBe(200);
 	const [view] = (await ask<Overview>('/overview')).views;

@@ -132,3 +132,52 @@ test('it can be worked with as a new one: corrected, laid over, adopted', async 
 test('run again, nothing is left to run', async () => {
 	expect(await migrate(database.ownerUrl)).toEqual([]);
 });
+
+test('labels that no record may have keep their items, under another name, and their history stays readable', async () => {
+	const own = await makeDatabase(async (client) => {
+		await client.query(`
+			INSERT INTO workspace (name) VALUES ('Kestrel Bay Cycle Supply');
+			INSERT INTO item (workspace_id, code, name, frequency, season_length, labels, created_by)
+				SELECT id, '10-101', 'Inner tube', 'month', 12, '{"__proto__": "x", "Family": "Tyres"}', 'anna' FROM workspace;
+			INSERT INTO item (workspace_id, code, name, frequency, season_length, created_by, sum_of)
+				SELECT id, 'x', 'its items as one', 'month', 12, 'anna', '{"unit": "", "labels": {"__proto__": "x"}}' FROM workspace;
+			INSERT INTO kept_view (workspace_id, name, asked, created_by)
+				SELECT id, 'Tyres', '{"which": "all", "labels": {"Family": "Tyres", "constructor": ""}}', 'anna' FROM workspace;
+		`);
+		// What it was labelled with before is on record once it was labelled otherwise.
+		await client.query(`UPDATE item SET labels = labels || '{"constructor": "acme"}' WHERE code = '10-101'`);
+	}, 11);
+	const served = await startApp(own.url);
+	const item = (await served.call<Item>('GET', '/items/10-101')).body;
+	expect(item.labels).toEqual([
+		['Family', 'Tyres'],
+		['__proto__ (label)', 'x'],
+		['constructor (label)', 'acme'],
+	]);
+	expect(item.changes.map(({ by, labels }) => [by, labels])).toEqual([
+		[
+			'migration',
+			[
+				['Family', 'Tyres'],
+				['__proto__', 'x'],
+				['constructor', 'acme'],
+			],
+		],
+		[
+			'ventrel',
+			[
+				['Family', 'Tyres'],
+				['__proto__', 'x'],
+			],
+		],
+	]);
+	for (const path of ['/items', '/items/10-101', '/items/x', '/groups', '/hand-over'])
+		expect([path, (await fetch(served.url + path)).status]).toEqual([path, 200]);
+	const { rows } = await own.client.query('SELECT asked FROM kept_view');
+	expect(rows[0].asked.labels).toEqual([
+		['Family', 'Tyres'],
+		['constructor (label)', ''],
+	]);
+	await served.stop();
+	await own.drop();
+});

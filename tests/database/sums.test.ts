@@ -43,7 +43,7 @@ async function bring(code: string, from: number, values: readonly (number | null
 const label = (codes: readonly string[], is: string) =>
 	app.call('POST', '/several', { items: { codes }, change: { label: { of: 'Family', is } } });
 const make = (labels: Record<string, string>) =>
-	app.call<{ code: string; message: string }>('POST', '/groups', { labels });
+	app.call<{ code: string; message: string }>('POST', '/groups', { labels: Object.entries(labels) });
 const load = async (code: string) => (await app.call<Item>('GET', `/items/${encodeURIComponent(code)}`)).body;
 const parts = async (code: string) =>
 	(await app.call<ItemParts>('GET', `/items/${encodeURIComponent(code)}/parts`)).body;
@@ -82,7 +82,7 @@ describe('the figures of a group as one', () => {
 		expect([made.status, made.body]).toEqual([200, { code: 'Rims' }]);
 		const sum = await load('Rims');
 		expect(sum.series).toEqual({ frequency: 'month', seasonLength: 12, first: FIRST, values: upTo(MONTHS) });
-		expect(sum.sumOf).toEqual({ unit: '', labels: { Family: 'Rims' } });
+		expect(sum.sumOf).toEqual({ unit: '', labels: [['Family', 'Rims']] });
 		expect((await make({ Family: 'Rims' })).body).toEqual({ code: 'Rims' });
 		expect(await parts('Rims')).toMatchObject({
 			items: 3,

@@ -13,8 +13,14 @@ export interface TestDatabase {
 	drop(): Promise<void>;
 }
 
-/** @param asAtFirst puts something in while it is as its first migration left it */
-export async function makeDatabase(asAtFirst?: (client: pg.Client) => Promise<void>): Promise<TestDatabase> {
+/**
+ * @param asAtFirst puts something in while it is as its first migrations left it
+ * @param first how many of them
+ */
+export async function makeDatabase(
+	asAtFirst?: (client: pg.Client) => Promise<void>,
+	first = 1,
+): Promise<TestDatabase> {
 	const server = process.env.VENTREL_TEST_SERVER;
 	if (!server) throw new Error('These tests need a PostgreSQL server: run them with npm test.');
 	const name = `ventrel_test_${randomBytes(6).toString('hex')}`;
@@ -26,7 +32,7 @@ export async function makeDatabase(asAtFirst?: (client: pg.Client) => Promise<vo
 	const client = new pg.Client({ connectionString: ownerUrl });
 	await client.connect();
 	if (asAtFirst) {
-		await migrate(ownerUrl, 1);
+		await migrate(ownerUrl, first);
 		await asAtFirst(client);
 	}
 	if (!template) await migrate(ownerUrl);

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { BOUNDS } from '$core/bounds';
-import { textSchema } from '$core/schemas';
+import { recordSchema, textSchema } from '$core/schemas';
 import { FREQUENCIES } from '$core/series/frequency';
 import { ENCODINGS } from './decode';
 import { DELIMITERS } from './table';
@@ -42,16 +42,12 @@ export type Duplicates = (typeof DUPLICATES)[number];
 
 /** Roles by position: a JSON object has texts for keys. */
 const rolesOf = <const Roles extends readonly string[]>(roles: Roles) =>
-	v.pipe(
-		v.custom<Record<string, unknown>>(
-			(value) => typeof value === 'object' && value !== null && !Array.isArray(value),
-			'roles are an object',
-		),
-		v.check(
-			(value) => Object.keys(value).length <= BOUNDS.roles,
-			`at most ${BOUNDS.roles} roles are chosen by hand`,
-		),
-		v.record(v.pipe(v.string(), v.regex(/^\d{1,6}$/, 'a position is a whole number')), v.picklist(roles)),
+	recordSchema(
+		v.pipe(v.string(), v.regex(/^\d{1,6}$/, 'a position is a whole number')),
+		v.picklist(roles),
+		'roles are an object',
+		'roles',
+		BOUNDS.roles,
 	);
 
 /** How a table is to be read; what is left out is found out. */

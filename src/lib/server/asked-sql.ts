@@ -5,15 +5,17 @@ import { METHODS } from '$core/methods/registry';
 import { wholeSchema } from '$core/schemas';
 import {
 	type Asked,
+	ASKED_NAMES,
 	AskedSchema,
+	figureIn,
 	isReason,
 	NO_METHOD,
 	RANGED,
 	type Ranged,
 	type Sort,
-	type Wanted,
 	writtenIn,
 } from '../asked';
+import type { Wanted } from '../labels';
 import { type NamedItems, type Place, PlaceSchema, type Places } from '../shapes';
 import { checked, parseJson } from './checked';
 import { prepared, type Queryable } from './database';
@@ -35,8 +37,39 @@ export class Bound {
 	}
 }
 
-/** What the query of an address asks for. @throws Refusal 422 where that is not what can be asked for */
-export function askedOf(params: URLSearchParams): Asked {
+/** Names that an address may have behind its question mark: once, or any number of times. */
+export interface Names {
+	one?: readonly string[];
+	many?: readonly string[];
+}
+
+/** @throws Refusal 422 where an address has a name that says nothing there, or says one thing twice: neither means everything */
+export function refuseUnknown(params: URLSearchParams, { one = [], many = [] }: Names): void {
+	const seen = new Set<string>();
+	for (const name of params.keys()) {
+		const known = one.includes(name) || many.includes(name);
+		if (known && (many.includes(name) || !seen.has(name))) {
+			seen.add(name);
+			continue;
+		}
+		const shown = name.slice(0, 40);
+		const message = known
+			? `“${shown}” is said twice here; it is said once`
+			: `“${shown}” says nothing here; what can be asked for is ${[...one, ...many].filter((each, i, all) => all.indexOf(each) === i).join(', ') || 'nothing'}`;
+		throw new Refusal(422, `${message}.`, [{ path: shown, message }]);
+	}
+}
+
+/**
+ * What the query of an address asks for.
+ * @param others names that it may have beside
+ * @throws Refusal 422 where that is not what can be asked for
+ */
+export function askedOf(params: URLSearchParams, others: Names = {}): Asked {
+	refuseUnknown(params, {
+		one: [...ASKED_NAMES, ...(others.one ?? [])],
+		many: ['label', ...(others.many ?? [])],
+	});
 	const asked = checked(AskedSchema, writtenIn(params));
 	refuseUnknownMethod(asked);
 	return asked;
@@ -65,7 +98,7 @@ export const hasAll = (text: string, patterns: string) =>
 
 /** That labels are those that are wanted; a blank one asks for those without. */
 export const hasLabels = (labels: string, wanted: Wanted, bound: Bound): string =>
-	Object.entries(wanted)
+	wanted
 		.map(([of, label]) =>
 			label === '' ? `NOT ${labels} ? ${bound.of(of)}` : `${labels} ->> ${bound.of(of)} = ${bound.of(label)}`,
 		)
@@ -77,7 +110,7 @@ export function whichItems(workspaceId: number, asked: Asked, bound: Bound): str
 	const patterns = patternsOf(asked.words);
 	if (patterns.length > 0) conditions.push(hasAll('standing.sought', bound.of(patterns)));
 	// A sum has no part in what its parts are labelled with.
-	if (Object.keys(asked.labels).length > 0)
+	if (asked.labels.length > 0)
 		conditions.push(hasLabels('standing.labels', asked.labels, bound), 'NOT standing.sum');
 	if (asked.method === NO_METHOD) conditions.push('standing.method IS NULL');
 	else if (asked.method !== null) conditions.push(`standing.method = ${bound.of(asked.method)}`);
@@ -123,11 +156,12 @@ const CutSchema = v.strictObject({
 });
 
 /** Where a window begins and how long it is, as a query has it. @throws Refusal 422 where that is not what can be asked for */
+export const CUT_NAMES = ['from', 'most'];
 export function cutOf(params: URLSearchParams): { from: Place | null; most: number } {
 	const from = params.get('from');
 	return checked(CutSchema, {
 		from: from === null ? null : parseJson(new TextEncoder().encode(from)),
-		most: Number(params.get('most') ?? WINDOW),
+		most: figureIn(params.get('most') ?? String(WINDOW)),
 	});
 }
 

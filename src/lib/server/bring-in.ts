@@ -66,7 +66,9 @@ export function storedSeries(workspaceId: number, codes: readonly string[]): Rea
 	return new ReadableStream({
 		async pull(controller) {
 			const { rows } = await pool().query<{ item: string }>(
-				`SELECT json_build_object('code', code, 'name', name, 'unit', unit, 'frequency', frequency, 'labels', labels,
+				`SELECT json_build_object('code', code, 'name', name, 'unit', unit, 'frequency', frequency, 'labels', (
+					SELECT coalesce(json_agg(json_build_array(key, value) ORDER BY key COLLATE "C"), '[]') FROM jsonb_each_text(labels)
+				),
 					'first', coalesce(extent.first, 1), 'values', coalesce(figures.list, '[]'))::text AS item
 				FROM item
 				LEFT JOIN LATERAL (

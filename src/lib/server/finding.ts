@@ -1,3 +1,4 @@
+import { pairsOf } from '../labels';
 import type { Found } from '../shapes';
 import { hasAll, patternsOf } from './asked-sql';
 import { pool } from './database';
@@ -12,7 +13,9 @@ const NAMED = 9;
 export async function findItems(workspaceId: number, typed: string): Promise<Found> {
 	const patterns = patternsOf(typed);
 	if (patterns.length === 0) return { items: [], total: 0 };
-	const { rows } = await pool().query<Found['items'][number] & { total: number }>(
+	const { rows } = await pool().query<
+		Omit<Found['items'][number], 'labels'> & { labels: Record<string, string>; total: number }
+	>(
 		`SELECT code, name, labels, retired_at IS NOT NULL AS retired, count(*) OVER () AS total
 		FROM item
 		WHERE workspace_id = $1 AND ${hasAll('sought', '$2')}
@@ -23,6 +26,11 @@ export async function findItems(workspaceId: number, typed: string): Promise<Fou
 		LIMIT ${NAMED}`,
 		[workspaceId, patterns, typed.trim().split(/\s+/).join(' ')],
 	);
-	const items = rows.map(({ code, name, labels, retired }) => ({ code, name, labels, retired }));
+	const items = rows.map(({ code, name, labels, retired }) => ({
+		code,
+		name,
+		labels: pairsOf(labels),
+		retired,
+	}));
 	return { items, total: rows[0]?.total ?? 0 };
 }

@@ -36,7 +36,7 @@ export function forecastsOf(workspaceId: number, params: URLSearchParams): Promi
 	const after = params.get('after');
 	return loadForecasts(
 		workspaceId,
-		askedOf(params),
+		askedOf(params, { one: ['after'] }),
 		after === null ? null : checked(textSchema('the code', 1, BOUNDS.code), after),
 	);
 }

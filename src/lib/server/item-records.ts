@@ -1,5 +1,5 @@
 import type { Frequency } from '$core/series/frequency';
-import type { Item, Plan } from '../shapes';
+import type { Plan } from '../shapes';
 import type { Queryable } from './database';
 import { Refusal } from './refusal';
 
@@ -16,9 +16,10 @@ export interface ItemRecord {
 	carry: Plan['carry'];
 	lead_time: number | null;
 	price: number | null;
-	labels: Item['labels'];
+	/** By what they are of. */
+	labels: Record<string, string>;
 	/** What it is the sum of; null for an item of its own. */
-	sum_of: Item['sumOf'];
+	sum_of: { unit: string; labels: Record<string, string> } | null;
 }
 
 const COLUMNS =

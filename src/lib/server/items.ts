@@ -1,4 +1,5 @@
 import { isDeepStrictEqual } from 'node:util';
+import { pairsOf } from '../labels';
 import type { Item, ItemChange, ItemStanding } from '../shapes';
 import { loadSeries, newestChange } from './actuals';
 import { type Queryable, snapshot, transaction } from './database';
@@ -30,8 +31,8 @@ export const loadItem = (workspaceId: number, code: string): Promise<Item> =>
 			lineUp: await loadLineUp(client, workspaceId, item.id, item.line_up_version),
 			adopted: adopted ?? null,
 			plan: planOf(item),
-			labels: item.labels,
-			sumOf: item.sum_of,
+			labels: pairsOf(item.labels),
+			sumOf: item.sum_of && { unit: item.sum_of.unit, labels: pairsOf(item.sum_of.labels) },
 			standing: await loadStanding(client, workspaceId, item.id),
 			adoptedCount: rows[0]!.count,
 			retiredAt: item.retired_at?.toISOString() ?? null,
@@ -52,12 +53,14 @@ async function loadChanges(
 	workspaceId: number,
 	itemId: number,
 ): Promise<Item['changes']> {
-	const { rows } = await database.query<Item['changes'][number]>(
+	const { rows } = await database.query<
+		Omit<Item['changes'][number], 'labels'> & { labels: Record<string, string> | null }
+	>(
 		`SELECT kind, code, name, unit, plan, labels, reason, created_by AS by, to_json(created_at) #>> '{}' AS at
 		FROM item_change WHERE workspace_id = $1 AND item_id = $2 ORDER BY id DESC LIMIT ${CHANGES}`,
 		[workspaceId, itemId],
 	);
-	return rows;
+	return rows.map((row) => ({ ...row, labels: row.labels && pairsOf(row.labels) }));
 }
 
 /**
@@ -75,7 +78,7 @@ export async function changeItem(actor: Actor, code: string, change: ItemChange)
 			item.unit !== seen.unit ||
 			(item.retired_at !== null) !== seen.retired ||
 			(seen.plan && !samePlan(seen.plan, planOf(item))) ||
-			(seen.labels && !isDeepStrictEqual(seen.labels, item.labels))
+			(seen.labels && !isDeepStrictEqual(Object.fromEntries(seen.labels), item.labels))
 		) {
 			throw new Refusal(
 				409,
@@ -87,7 +90,7 @@ export async function changeItem(actor: Actor, code: string, change: ItemChange)
 			name: change.name ?? item.name,
 			unit: change.unit ?? item.unit,
 			plan: change.plan ?? planOf(item),
-			labels: change.labels ?? item.labels,
+			labels: change.labels ? Object.fromEntries(change.labels) : item.labels,
 		};
 		if (wanted.code !== item.code) await refuseTakenCode(client, workspaceId, wanted.code);
 		const retired = change.retired ?? seen.retired;

@@ -1,9 +1,11 @@
 import { REASONS, type Reason, type ReasonCode, weighed, whyNotIn } from '$core/grading/standing';
 import { methodOf } from '$core/methods/registry';
 import { type Asked, NO_METHOD } from '../asked';
+import { pairsOf } from '../labels';
 import type { ItemRow, ItemStanding, ItemWindow, KeptView, Overview, Place, Places } from '../shapes';
 import {
 	askedOf,
+	CUT_NAMES,
 	type Bound,
 	cutOf,
 	LIST_ORDERS,
@@ -58,7 +60,9 @@ export function shownStanding({
 interface ListRow
 	extends
 		StandingColumns,
-		Pick<ItemRow, 'code' | 'name' | 'unit' | 'frequency' | 'labels' | 'retired' | 'shown' | 'sum'> {}
+		Pick<ItemRow, 'code' | 'name' | 'unit' | 'frequency' | 'retired' | 'shown' | 'sum'> {
+	labels: Record<string, string>;
+}
 
 /** The query of a window; what `walk` asks for. */
 export const windowSql =
@@ -92,13 +96,13 @@ export async function loadWindow(
 function listRow(row: ListRow): ItemRow {
 	const { code, name, unit, frequency, labels, shown, retired, sum } = row;
 	const standing = retired ? null : shownStanding(row);
-	return { code, name, unit, frequency, labels, shown, standing, retired, sum };
+	return { code, name, unit, frequency, labels: pairsOf(labels), shown, standing, retired, sum };
 }
 
 /** The window that a query asks for. @throws Refusal 422 where that is not what can be asked for */
 export function windowOf(workspaceId: number, params: URLSearchParams): Promise<ItemWindow> {
 	const { from, most } = cutOf(params);
-	return loadWindow(workspaceId, askedOf(params), from, most);
+	return loadWindow(workspaceId, askedOf(params, { one: CUT_NAMES }), from, most);
 }
 
 /** How many items fit, and where each window of them begins. */

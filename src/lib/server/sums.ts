@@ -1,7 +1,8 @@
 import { BOUNDS } from '$core/bounds';
 import { applyLayers } from '$core/series/layers';
 import { type Frequency, periodWord } from '$core/series/frequency';
-import { labelName, type Wanted } from '../asked';
+import { labelName } from '../asked';
+import type { Wanted } from '../labels';
 import type { ItemParts, NewSum, Sweep } from '../shapes';
 import { insertDataChange, loadSeries } from './actuals';
 import { Bound, hasLabels } from './asked-sql';
@@ -171,9 +172,7 @@ export async function renewSums(client: Queryable, sums: readonly SumItem[]): Pr
 
 /** What a group is called: “Brakes · Quay”. */
 const nameOf = (labels: Wanted): string =>
-	Object.entries(labels)
-		.map(([of, label]) => labelName(of, label))
-		.join(' · ') || 'All items';
+	labels.map(([of, label]) => labelName(of, label)).join(' · ') || 'All items';
 
 /**
  * Makes an item of the items that have some labels, with their figures added up; where there is one already, that one.
@@ -199,7 +198,7 @@ export const makeSum = ({ workspaceId, name: by }: Actor, { labels }: NewSum): P
 		const [kind] = kinds;
 		if (!kind) throw new Refusal(422, `There is no item “${name}” that could be added up.`);
 		if (kinds.length > 1) throw new Refusal(422, mixed(name, kinds));
-		const sumOf = { unit: kind.unit, labels };
+		const sumOf = { unit: kind.unit, labels: Object.fromEntries(labels) };
 		const { rows: there } = await client.query<{ code: string }>(
 			'SELECT code FROM item WHERE workspace_id = $1 AND frequency = $2 AND sum_of = $3',
 			[workspaceId, kind.frequency, sumOf],

@@ -113,7 +113,7 @@
 					<span class="figures shrink-0 text-ink-2">{code}</span>
 					<span class="min-w-0 truncate font-medium">{name}</span>
 					<span class="ml-auto max-w-[45%] shrink-0 truncate text-[12px] text-ink-2"
-						>{retired ? 'retired' : Object.values(labels).join(' · ')}</span
+						>{retired ? 'retired' : labels.map(([, label]) => label).join(' · ')}</span
 					>
 				</li>
 			{/each}

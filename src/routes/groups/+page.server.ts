@@ -1,4 +1,4 @@
-import { askedIn } from '$lib/asked';
+import { askedOf } from '$lib/server/asked-sql';
 import { loadGroups } from '$lib/server/groups';
 import { forPage } from '$lib/server/http';
 import { loadKinds } from '$lib/server/list';
@@ -7,7 +7,7 @@ import type { PageServerLoad } from './$types';
 export const load: PageServerLoad = ({ locals, url }) =>
 	forPage(async () => {
 		const { workspaceId } = locals.actor;
-		const asked = askedIn(url.searchParams);
+		const asked = askedOf(url.searchParams, { many: ['by'] });
 		const kinds = await loadKinds(workspaceId);
 		const wanted = [...new Set(url.searchParams.getAll('by'))].filter((of) => kinds.includes(of)).slice(0, 2);
 		const by = wanted.length > 0 ? wanted : kinds.slice(0, 1);

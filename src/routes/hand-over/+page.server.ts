@@ -1,13 +1,15 @@
-import { askedIn } from '$lib/asked';
+import { askedOf } from '$lib/server/asked-sql';
 import { countForecasts, loadForecasts } from '$lib/server/forecasts';
 import { forPage } from '$lib/server/http';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ locals, url }) => {
-	const { workspaceId } = locals.actor;
-	const asked = askedIn(url.searchParams);
-	const [forecasts, counts] = await forPage(() =>
-		Promise.all([loadForecasts(workspaceId, asked), countForecasts(workspaceId, asked)]),
-	);
-	return { title: 'Forecasts to hand over', asked, forecasts, counts };
-};
+export const load: PageServerLoad = ({ locals, url }) =>
+	forPage(async () => {
+		const { workspaceId } = locals.actor;
+		const asked = askedOf(url.searchParams);
+		const [forecasts, counts] = await Promise.all([
+			loadForecasts(workspaceId, asked),
+			countForecasts(workspaceId, asked),
+		]);
+		return { title: 'Forecasts to hand over', asked, forecasts, counts };
+	});

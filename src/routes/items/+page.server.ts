@@ -1,9 +1,10 @@
-import { askedIn } from '$lib/asked';
+import { askedOf } from '$lib/server/asked-sql';
 import { forPage } from '$lib/server/http';
 import { loadWindow } from '$lib/server/list';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ locals, url }) => {
-	const asked = askedIn(url.searchParams);
-	return { title: 'Items', asked, first: await forPage(() => loadWindow(locals.actor.workspaceId, asked)) };
-};
+export const load: PageServerLoad = ({ locals, url }) =>
+	forPage(async () => {
+		const asked = askedOf(url.searchParams);
+		return { title: 'Items', asked, first: await loadWindow(locals.actor.workspaceId, asked) };
+	});

@@ -8,15 +8,18 @@ import {
 	type SweepSums,
 	type SweepWindow,
 } from '../../shapes';
-import { sweepWritten } from '../../sweep-asked';
+import { pairsOf } from '../../labels';
+import { SWEEP_NAMES, sweepWritten } from '../../sweep-asked';
 import {
 	type Bound,
+	CUT_NAMES,
 	cutOf,
 	hasAll,
 	type Order,
 	patternsOf,
 	placeOf,
 	placesOf,
+	refuseUnknown,
 	walk,
 	WINDOW,
 } from '../asked-sql';
@@ -61,7 +64,8 @@ function whichRows(workspaceId: number, sweep: number, asked: SweepAsked, bound:
 const JOINED =
 	'FROM sweep_row JOIN item ON item.workspace_id = sweep_row.workspace_id AND item.id = sweep_row.item_id';
 
-interface Row extends Omit<SweepRow, 'scale' | 'wapeBefore' | 'nextBefore'> {
+interface Row extends Omit<SweepRow, 'scale' | 'labels' | 'wapeBefore' | 'nextBefore'> {
+	labels: Record<string, string>;
 	scale: Scale | null;
 	wape_before: number | null;
 	next_before: number | null;
@@ -93,8 +97,9 @@ export async function loadSweepWindow(
 		pool(),
 	);
 	return {
-		items: rows.map(({ scale, wape_before, next_before, ...row }) => ({
+		items: rows.map(({ scale, wape_before, next_before, labels, ...row }) => ({
 			...row,
+			labels: pairsOf(labels),
 			scale: scale ?? { power: 0, decimals: 0 },
 			wapeBefore: wape_before,
 			nextBefore: next_before,
@@ -104,8 +109,10 @@ export async function loadSweepWindow(
 }
 
 /** What the query of an address asks for. @throws Refusal 422 where that is not what can be asked for */
-export const sweepAskedOf = (params: URLSearchParams): SweepAsked =>
-	checked(SweepAskedSchema, sweepWritten(params));
+export function sweepAskedOf(params: URLSearchParams, others: readonly string[] = []): SweepAsked {
+	refuseUnknown(params, { one: [...SWEEP_NAMES, ...others] });
+	return checked(SweepAskedSchema, sweepWritten(params));
+}
 
 /** The window that a query asks for. @throws Refusal 404 where there is no such sweep, 422 where that cannot be asked for */
 export async function sweepWindowOf(
@@ -115,7 +122,7 @@ export async function sweepWindowOf(
 ): Promise<SweepWindow> {
 	await loadSweep(workspaceId, sweep);
 	const { from, most } = cutOf(params);
-	return loadSweepWindow(workspaceId, sweep, sweepAskedOf(params), from, most);
+	return loadSweepWindow(workspaceId, sweep, sweepAskedOf(params, CUT_NAMES), from, most);
 }
 
 export const loadSweepPlaces = (workspaceId: number, sweep: number, asked: SweepAsked): Promise<Places> =>

@@ -19,7 +19,10 @@ const stored = {
 	frequency: 'month' as const,
 	first: 100,
 	values: [1, null, 3],
-	labels: { Family: 'Brakes', Site: 'North' } as Record<string, string>,
+	labels: [
+		['Family', 'Brakes'],
+		['Site', 'North'],
+	] as [string, string][],
 };
 
 test('an item that is kept: what is new, what differs with the old figure beside it, what is the same', () => {
@@ -54,11 +57,14 @@ test('an item that is not kept is new; one at another frequency is refused', () 
 test('labels that it is given or that change are said; a blank takes none away', () => {
 	const comparison = compareItem(item(100, [1]), monthly, {
 		...stored,
-		labels: { Family: 'Wheels', Site: 'North' },
+		labels: [
+			['Family', 'Wheels'],
+			['Site', 'North'],
+		],
 	});
 	expect(comparison.relabelled).toEqual(['Family: Wheels → Brakes']);
 	expect(comparisonWords(comparison, false, 'month')).toBe('1 the same, Family: Wheels → Brakes');
-	expect(compareItem(item(100, [1]), monthly, { ...stored, labels: {} }).relabelled).toEqual([
+	expect(compareItem(item(100, [1]), monthly, { ...stored, labels: [] }).relabelled).toEqual([
 		'Family: Brakes',
 	]);
 });

@@ -2,6 +2,7 @@ import type { Frequency } from '$core/series/frequency';
 import { periodWord } from '$core/series/frequency';
 import type { Ordinal } from '$core/series/period';
 import type { ReadItem, Reading } from '../../reading/reading';
+import { labelOf } from '../../labels';
 import type { StoredSeries } from '../../shapes';
 
 /** How an item of a table stands to what is kept under its code. */
@@ -35,7 +36,7 @@ export function compareItem(
 		...none,
 		corrected: [],
 		relabelled: labels.flatMap((of, i) => {
-			const [before, label] = [stored.labels[of], item.labels[i]!];
+			const [before, label] = [labelOf(stored.labels, of), item.labels[i]!];
 			if (label === '' || label === before) return [];
 			return [before === undefined ? `${of}: ${label}` : `${of}: ${before} → ${label}`];
 		}),

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { type Labels, labelsInWords, withLabel } from '../../labels';
 	import TextInput from '../kit/TextInput.svelte';
 	import { goto } from '$app/navigation';
 	import Modal from 'flowbite-svelte/Modal.svelte';
@@ -42,19 +43,16 @@
 	// Begins with its labels, and room for one more.
 	let labels = $derived(open ? rowsOf(item.labels) : []);
 	function rowsOf(kept: typeof item.labels) {
-		return [...Object.entries(kept), ['', '']].map(([of, label]) => ({ of: of!, label: label! }));
+		return [...kept, ['', '']].map(([of, label]) => ({ of: of!, label: label! }));
 	}
+	// Of two of a kind the one that was typed last.
 	const given = $derived(
-		Object.fromEntries(
-			labels
-				.map(({ of, label }) => [of.trim(), label.trim()])
-				.filter(([of, label]) => of !== '' && label !== ''),
-		) as typeof item.labels,
+		labels
+			.map(({ of, label }) => [of.trim(), label.trim()] as const)
+			.filter(([of, label]) => of !== '' && label !== '')
+			.reduce<Labels>((all, [of, label]) => withLabel(all, of, label), []),
 	);
-	const labelWords = (of: typeof item.labels) =>
-		Object.entries(of)
-			.map(([each, label]) => `${each}: ${label}`)
-			.join(', ') || 'nothing';
+	const labelWords = (of: Labels) => labelsInWords(of) || 'nothing';
 	function typeLabel(at: number, change: Partial<(typeof labels)[number]>) {
 		const typed = labels.map((row, i) => (i === at ? { ...row, ...change } : row));
 		const last = typed.at(-1)!;

@@ -25,7 +25,7 @@ const itemWith = (more: Partial<Item> = {}): Item => ({
 	adopted: null,
 	adoptedCount: 0,
 	plan: { carry: 'search', leadTime: null, price: null },
-	labels: {},
+	labels: [],
 	sumOf: null,
 	standing: null,
 	retiredAt: null,

@@ -7,6 +7,7 @@
 	import { call, messageOf } from '../call';
 	import type { Rows } from '../export/cells';
 	import { figure, scaled } from '../format';
+	import { type Wanted, withLabel } from '../../labels';
 	import Button from '../kit/Button.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import { watchOverview } from '../overview';
@@ -61,19 +62,20 @@
 	});
 	const scale = $derived(scaleOf(shown.map(({ next }) => next)));
 
-	const ownLabels = ({ labels }: Group) => Object.fromEntries(by.map((of, i) => [of, labels[i]!]));
-	const address = (group: Group) =>
-		`/items?${paramsOf({ ...asked, labels: { ...asked.labels, ...ownLabels(group) } })}`;
+	/** What all are asked to have, and what a group's own are labelled with. */
+	const labelsOf = ({ labels }: Group) =>
+		by.reduce((wanted, of, i) => withLabel(wanted, of, labels[i]!), asked.labels);
+	const address = (group: Group) => `/items?${paramsOf({ ...asked, labels: labelsOf(group) })}`;
 	/** What is asked for is nothing but labels, so that a group is all items that have its own. */
 	const byLabels = $derived(sameItems(asked, { ...ASKED_ALL, labels: asked.labels }));
 	let making = $state(false);
 	/** Opens the items of a group as one. */
-	async function asOne(own: Record<string, string>) {
+	async function asOne(labels: Wanted) {
 		if (making) return;
 		making = true;
 		refusal = null;
 		try {
-			const { code } = await call('POST /groups', {}, { labels: { ...asked.labels, ...own } });
+			const { code } = await call('POST /groups', {}, { labels });
 			await goto(`/items/${encodeURIComponent(code)}`);
 		} catch (error) {
 			fail(error);
@@ -101,7 +103,7 @@
 	];
 </script>
 
-{#snippet one(own: Record<string, string>, { unit }: Pick<Group, 'unit'>)}
+{#snippet one(own: Wanted, { unit }: Pick<Group, 'unit'>)}
 	<Button
 		look="link"
 		disabled={making || !byLabels || unit === null}
@@ -195,7 +197,7 @@
 						<td class="figures font-semibold" title={group.unit ?? ''}>{scaled(group.next, scale)}</td>
 						<td class="figures">{wape(group.wape)}</td>
 						<td class="figures">{inside(group)}</td>
-						<td class="pl-6 text-right">{@render one(ownLabels(group), group)}</td>
+						<td class="pl-6 text-right">{@render one(labelsOf(group), group)}</td>
 					</tr>
 				{/each}
 				<tr class="bg-wash font-semibold" data-group="all">
@@ -205,7 +207,7 @@
 					<td class="figures" title={groups.all.unit ?? ''}>{scaled(groups.all.next, scale)}</td>
 					<td class="figures">{wape(groups.all.wape)}</td>
 					<td class="figures">{inside(groups.all)}</td>
-					<td class="pl-6 text-right">{@render one({}, groups.all)}</td>
+					<td class="pl-6 text-right">{@render one(asked.labels, groups.all)}</td>
 				</tr>
 			</tbody>
 		</table>

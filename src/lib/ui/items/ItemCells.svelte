@@ -3,7 +3,7 @@
 	import { periodsInWords } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
 	import { reasonShort, reasonWords } from '$core/words/standing';
-	import type { Wanted } from '../../asked';
+	import { labelOf, type Wanted } from '../../labels';
 	import { inMark } from '../../reader.svelte';
 	import type { ItemRow } from '../../shapes';
 	import { readLine } from '../../spark';
@@ -30,7 +30,7 @@
 			? `${periodsInWords(row.frequency, shown.periods)} to ${describePeriod(row.frequency, shown.last)}`
 			: '',
 	);
-	const labels = $derived(Object.entries(row.labels));
+	const { labels } = $derived(row);
 
 	/** A figure of an item by itself, on the scale that its demand has or, where it is much smaller, on its own. */
 	function figureOf(usual: Scale, value: number | null | undefined): string {
@@ -64,7 +64,7 @@
 	</span>
 	<span class="block truncate text-[12px] text-ink-2">
 		{labels
-			.filter(([of]) => wanted[of] === undefined)
+			.filter(([of]) => labelOf(wanted, of) === undefined)
 			.map(([, label]) => `${label} · `)
 			.join('')}{row.sum ? 'its items added up · ' : ''}{extent}{row.unit
 			? `${extent && ', '}${row.unit}`

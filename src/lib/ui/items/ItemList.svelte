@@ -4,6 +4,7 @@
 	import { describePeriod } from '$core/series/period';
 	import { reasonWords } from '$core/words/standing';
 	import { type Asked, ASKED_ALL, askedWords, paramsOf, type Sort } from '../../asked';
+	import { labelOf } from '../../labels';
 	import type { ItemWindow, Overview } from '../../shapes';
 	import { call, messageOf } from '../call';
 	import { figure } from '../format';
@@ -136,7 +137,7 @@
 	/** All that fit, as a table. */
 	async function rows(): Promise<Rows> {
 		const all = await windows.all();
-		const kinds = [...new Set(all.flatMap(({ labels }) => Object.keys(labels)))].sort();
+		const kinds = [...new Set(all.flatMap(({ labels }) => labels.map(([of]) => of)))].sort();
 		return [
 			[
 				'code',
@@ -159,7 +160,7 @@
 				code,
 				name,
 				unit,
-				...kinds.map((of) => labels[of] ?? ''),
+				...kinds.map((of) => labelOf(labels, of) ?? ''),
 				shown?.adopted?.label ?? '',
 				shown
 					? (standing?.reasons ?? []).map((reason) => reasonWords(reason, frequency, shown.scale)).join('; ')

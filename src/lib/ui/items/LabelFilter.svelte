@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { shorten } from '../../reading/figures';
-	import { labelName, type Wanted } from '../../asked';
+	import { labelName } from '../../asked';
+	import { type Wanted, withLabel } from '../../labels';
 	import type { Overview } from '../../shapes';
 	import Button from '../kit/Button.svelte';
 	import Choice from '../kit/Choice.svelte';
@@ -13,11 +14,10 @@
 	}
 	let { labels, wanted, take }: Props = $props();
 
-	const chosen = $derived(Object.entries(wanted));
-	const without = (of: string) => Object.fromEntries(chosen.filter(([each]) => each !== of));
+	const without = (of: string) => wanted.filter(([each]) => each !== of);
 </script>
 
-{#each chosen as [of, label] (of)}
+{#each wanted as [of, label] (of)}
 	<Button
 		aria-pressed="true"
 		title="{of}: {labelName(of, label)}. Press to show the others again"
@@ -33,6 +33,6 @@
 		group={(at) => (at < 0 ? '' : labels[at]!.of)}
 		names={(at) =>
 			at < 0 ? 'by label…' : `${labelName(labels[at]!.of, labels[at]!.label)} (${labels[at]!.items})`}
-		take={(at) => at >= 0 && take({ ...wanted, [labels[at]!.of]: labels[at]!.label })}
+		take={(at) => at >= 0 && take(withLabel(wanted, labels[at]!.of, labels[at]!.label))}
 	/>
 {/if}

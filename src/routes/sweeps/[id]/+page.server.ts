@@ -1,7 +1,7 @@
 import { forPage, idIn } from '$lib/server/http';
-import { loadSweepSums, loadSweepWindow } from '$lib/server/sweeps/results';
+import { loadSweepSums, loadSweepWindow, sweepAskedOf } from '$lib/server/sweeps/results';
 import { loadSweep } from '$lib/server/sweeps/sweeps';
-import { sweepAskedIn } from '$lib/sweep-asked';
+import { inUsualOrder } from '$lib/sweep-asked';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ locals, params, url }) =>
@@ -9,7 +9,7 @@ export const load: PageServerLoad = ({ locals, params, url }) =>
 		const { workspaceId } = locals.actor;
 		const id = idIn(params.id, 'A sweep');
 		const sweep = await loadSweep(workspaceId, id);
-		const asked = sweepAskedIn(url.searchParams, sweep.kind);
+		const asked = inUsualOrder(sweepAskedOf(url.searchParams), url.searchParams, sweep.kind);
 		return {
 			title: `Sweep ${id}`,
 			asked,

@@ -4,6 +4,10 @@ import { answering } from '$lib/server/http';
 import { makeSum } from '$lib/server/sums';
 
 export const GET = answering('GET /groups', ({ locals, url }) =>
-	loadGroups(locals.actor.workspaceId, askedOf(url.searchParams), groupedBy(url.searchParams)),
+	loadGroups(
+		locals.actor.workspaceId,
+		askedOf(url.searchParams, { many: ['by'] }),
+		groupedBy(url.searchParams),
+	),
 );
 export const POST = answering('POST /groups', ({ locals }, wanted) => makeSum(locals.actor, wanted));
