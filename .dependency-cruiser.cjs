@@ -107,7 +107,7 @@ module.exports = {
 		forbid(
 			'server-imports',
 			{ path: '^src/lib/server/', pathNot: notTest },
-			{ path: '^src/(lib/(?!reading/|server/|(calls|shapes|asked|sweep-asked|spark)\\.)|routes/)' },
+			{ path: '^src/(lib/(?!reading/|server/|(calls|shapes|asked|labels|sweep-asked|spark)\\.)|routes/)' },
 			'The server builds on core, reading, and what travels between it and pages.',
 		),
 	],

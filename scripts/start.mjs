@@ -23,6 +23,9 @@ const USUAL_PORT = 4680;
 const QUIET = 20_000;
 /** What a server that is told to stop is given before it is killed. */
 const LONGEST_STOP = 4_000;
+/** After which a worker that says nothing hangs, and how long one that ends again and again is left. */
+const SILENCE = 60_000;
+const PAUSE = 20_000;
 /** How often it is looked whether PostgreSQL still runs. */
 const WATCH = 1_000;
 
@@ -113,9 +116,18 @@ class Application {
 	 */
 	async #startWorker(url) {
 		const { program, args, env } = await workerCommand(url);
+		if (this.#stopping) return '';
 		const child = spawn(program, args, { cwd: '/', stdio: ['ignore', 'inherit', 'inherit', 'ipc'], env });
 		this.#worker = child;
 		if (this.#stopping) child.kill('SIGTERM');
+		// One that hangs is ended, and then started again as any that ended.
+		const hangs = () => child.kill('SIGKILL');
+		let silence = setTimeout(hangs, SILENCE);
+		child.on('message', () => {
+			clearTimeout(silence);
+			silence = setTimeout(hangs, SILENCE);
+		});
+		child.once('exit', () => clearTimeout(silence));
 		child.once('exit', (code, signal) => void this.#workerEnded(url, signal ?? `code ${code}`));
 		return 'works off what takes longer';
 	}
@@ -129,9 +141,10 @@ class Application {
 		say(`The worker ended by itself (${reason}).`);
 		if (!this.#workers.mayAgain()) {
 			say(
-				`It ended ${this.#workers.most} times within ${this.#workers.minutes} minutes and is not started again; sweeps wait. npm run worker starts one.`,
+				`It ended ${this.#workers.most} times within ${this.#workers.minutes} minutes; sweeps wait, and it is started again in ${PAUSE / 1000} seconds.`,
 			);
-			return;
+			await new Promise((done) => setTimeout(done, PAUSE));
+			if (this.#stopping) return;
 		}
 		await this.#startWorker(url);
 		say('It was started again.');

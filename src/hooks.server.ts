@@ -16,6 +16,9 @@ import { servedWorkspace } from '$lib/server/workspaces';
 /** Who changes things, until people sign in: VENTREL_USER, else the account that the server runs under. */
 const ANALYST = process.env.VENTREL_USER ?? userInfo().username;
 
+/** What is answered without the database, so that a start can be told from a broken connection. */
+const WITHOUT_DATABASE = ['/api/v1/health', '/api/v1/ready', '/api/v1/evaluate'];
+
 export const init: ServerInit = async () => {
 	// What computes is ended whatever it does, and what was begun in the database is rolled back with its connection.
 	process.once(
@@ -73,8 +76,7 @@ export const handle: Handle = async ({ event, resolve }) => {
 					`There is no ${request.method} ${url.pathname.slice(0, 200)} here; docs/http.md lists what there is.`,
 				),
 			);
-		// Health is answered without the database, so that a start can be told from a broken connection.
-		if (route.id !== '/api/v1/health' && route.id !== '/api/v1/evaluate' && route.id !== null) {
+		if (route.id !== null && !WITHOUT_DATABASE.includes(route.id)) {
 			const workspace = await forCaller(isCall, servedWorkspace);
 			if (workspace instanceof Response) return workspace;
 			if (!workspace) throw new Error('The database has no workspace: the server did not finish starting.');

@@ -38,3 +38,8 @@ $$;
 UPDATE kept_view SET asked = asked_in_pairs(asked) WHERE jsonb_typeof(asked -> 'labels') = 'object';
 UPDATE sweep SET asked = asked_in_pairs(asked) WHERE jsonb_typeof(asked -> 'labels') = 'object';
 DROP FUNCTION asked_in_pairs, with_free_keys;
+
+-- When a process that works sweeps off was last heard of: one that hangs still holds its lock.
+ALTER TABLE worker_process ADD COLUMN seen_at timestamptz NOT NULL DEFAULT now();
+-- Whether the database is as the program expects it.
+GRANT SELECT ON migration TO ventrel_application;

@@ -50,7 +50,9 @@ export const BOUNDS = {
 	rowCharacters: 1_000_000,
 
 	/** Of one call. */
-	jsonBytes: 4_000_000,
+	jsonBytes: 65_536,
+	jsonLarge: 4_000_000,
+	headBytes: 262_144,
 	layerEntries: 20_000,
 	codes: 5_000,
 	window: 1_000,
@@ -99,7 +101,10 @@ export const BOUNDS_SAID: Readonly<Record<keyof typeof BOUNDS, string>> = {
 	streamBytes: 'bytes of a file that is read as a stream, unless VENTREL_LARGEST_FILE says otherwise',
 	streamItems: 'items of a file that is read as a stream',
 	rowCharacters: 'characters of a row',
-	jsonBytes: 'bytes of a call in JSON that brings no table',
+	jsonBytes: 'bytes of a call in JSON, where nothing else is said of it',
+	jsonLarge:
+		'bytes of a call in JSON that may name many items or periods: a line-up, layers, a forecast to adopt, codes, a request of evaluate',
+	headBytes: 'bytes of the line of JSON before a file that is read as a stream',
 	layerEntries: 'entries of layers in one call, and periods with an entry of one kind',
 	codes: 'codes looked up in one call',
 	window: 'rows of a window of the list',

@@ -49,8 +49,38 @@ export const listSchema = <Entry extends v.GenericSchema>(
 	v.pipe(
 		v.custom<v.InferInput<Entry>[]>(Array.isArray, expected),
 		v.maxLength(most, `there are at most ${written(most)} ${what}`),
-		v.array(entry, expected),
+		untilMostIssues(v.array(entry, expected)),
 	);
+
+/** Issues that are listed: whoever reads them mends these first, and what is wrong in every entry is soon refused. */
+export const MOST_ISSUES = 20;
+
+/** A list whose entries are looked at until so many issues were found. */
+function untilMostIssues<Entry extends v.GenericSchema, Schema extends v.ArraySchema<Entry, string>>(
+	schema: Schema,
+): Schema {
+	const run: Schema['~run'] = (dataset, config) => {
+		const input: unknown = dataset.value;
+		if (!Array.isArray(input)) return schema['~run'](dataset, config);
+		const value: v.InferOutput<Entry>[] = [];
+		const issues: v.InferIssue<Entry>[] = [];
+		let typed = true;
+		for (const [key, entry] of input.entries()) {
+			const one = schema.item['~run']({ value: entry }, config);
+			for (const issue of one.issues ?? [])
+				issues.push({
+					...issue,
+					path: [{ type: 'array', origin: 'value', input, key, value: entry }, ...(issue.path ?? [])],
+				} as v.InferIssue<Entry>);
+			typed &&= one.typed;
+			value.push(one.value as v.InferOutput<Entry>);
+			if (issues.length >= MOST_ISSUES) break;
+		}
+		const outcome = issues.length === 0 ? { typed, value } : { typed, value, issues };
+		return outcome as ReturnType<Schema['~run']>;
+	};
+	return { ...schema, '~run': run };
+}
 
 /** Names that an object has, or is made by, whatever is put into it: a record with such a key is read as something else. */
 const RESERVED: readonly string[] = ['__proto__', 'constructor', 'prototype'];

@@ -33,6 +33,7 @@ import {
 	SweepWindowSchema,
 	NewestSchema,
 	PutAsideSchema,
+	ReadySchema,
 	WatchingSchema,
 	ItemSchema,
 	LineUpSchema,
@@ -48,6 +49,8 @@ export interface Call {
 	takes?: v.GenericSchema;
 	/** Whether bytes follow the line of JSON. */
 	file?: true;
+	/** Whether it may name many items or periods, so that it is read apart from serving where it is large. */
+	large?: true;
 	/** Schema of the JSON that it answers; null where that is something else. */
 	gives: v.GenericSchema | null;
 	/** Status of its answer; 200 unless said otherwise. */
@@ -121,6 +124,7 @@ export const CALLS = {
 	},
 	'POST /bring-in/compare': {
 		takes: CodesSchema,
+		large: true,
 		gives: v.array(StoredSeriesSchema),
 		does: 'what is kept of these items',
 	},
@@ -141,12 +145,14 @@ export const CALLS = {
 	},
 	'POST /items/[code]/layers': {
 		takes: LayerEntriesSchema,
+		large: true,
 		gives: ItemLayersSchema,
 		does: 'entries over the actuals, `seen` the newest entry that they were made over: each has its `kind` (`correction` `{ to, over }`, `gap`, `gap-rule`, `left-out`, `event`, `per-day`, `season-length`, `off`), where it belongs (`period` as an ordinal, `layer`) and its `setting`; one of null takes it away. 409 with the layers as they are where others came in between',
 	},
 	'GET /items/[code]/raw': { gives: null, does: 'the text it was brought in from, byte for byte' },
 	'PUT /items/[code]/line-up': {
 		takes: LineUpSchema,
+		large: true,
 		gives: v.strictObject({ version: v.number() }),
 		does: 'saves the line-up; 409 where another version was saved in between',
 	},
@@ -156,6 +162,7 @@ export const CALLS = {
 	},
 	'POST /items/[code]/adopted': {
 		takes: AdoptSchema,
+		large: true,
 		gives: AdoptedForecastSchema,
 		status: 201,
 		does: 'adopts a candidate, `others` being those that a combination is made from: worked out here from what is stored; 409, with the difference, where actuals or layers came in since or the steps are not those that were shown; 422 where a step has no figure. Answers the record that was made',
@@ -185,6 +192,7 @@ export const CALLS = {
 	},
 	'POST /several': {
 		takes: SeveralSchema,
+		large: true,
 		gives: v.strictObject({ items: v.number() }),
 		does: 'does something to several items in one breath, all of them or none: puts them aside or takes them up again, sets a season length, gap rule, lead time, what becomes of constants, or a label, or retires them; answers how many',
 	},
@@ -194,6 +202,7 @@ export const CALLS = {
 	},
 	'POST /sweeps': {
 		takes: NewSweepSchema,
+		large: true,
 		gives: SweepSchema,
 		status: 201,
 		does: 'begins a sweep over items: those that the list is asked for (but `except`), or `codes`. `propose` makes a proposal for each beside what is adopted, `carry-on` the next record of its run, `try` evaluates `settings.lineUp` on each; `share` puts the shares of what is adopted for a group as one in place of the figures of its items, `{ partsOf }` and `settings.share` (by `forecasts`, or by the `cycle`’s demand); `adopt` puts rows of the sweep `of` on record, those of `codes` or by a `rule` (`clear`: closer by more than the noise, `all`: all that can be), each alone, all under one `reason`. 422 where there is no such item, 409 where the sweep is still being worked on',
@@ -216,11 +225,15 @@ export const CALLS = {
 	},
 	'GET /progress': {
 		gives: null,
-		does: 'how far sweeps are, as server-sent events: each as `sweep`, all of them first and then whenever one has changed',
+		does: 'how far sweeps are, as server-sent events: each as `sweep`, all of them first and then whenever one has changed; and as `worker` whether any process works them off, and when one was last heard of',
 	},
 	'GET /health': {
 		gives: v.strictObject({ process: v.number() }),
 		does: 'which process answers; needs no database',
+	},
+	'GET /ready': {
+		gives: ReadySchema,
+		does: 'whether everything is there: the database, its migrations, room on the disk, and a worker that was heard of within 15 s. What is not there says why, and the status is 503 then',
 	},
 } satisfies Record<Key, Call>;
 

@@ -9,7 +9,8 @@ import compression from 'compression';
 const GRACE = 1_500;
 const LAST = 3_500;
 
-const server = createServer();
+// Heads that do not end are looked for as often as that.
+const server = createServer({ connectionsCheckingInterval: 2_000 });
 // Whoever says nothing of what is wanted is not waited for; a large file may take its time.
 server.headersTimeout = 20_000;
 server.requestTimeout = 3_600_000;

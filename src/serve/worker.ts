@@ -12,13 +12,15 @@ import { log } from '../lib/server/log';
 import { settle } from '../lib/server/standing';
 import { workBatch } from '../lib/server/sweeps/batch';
 import { type BatchJob, CHANNEL, renewJobs, TASK } from '../lib/server/sweeps/sweeps';
-import { clearDead, enter, nameWorkers } from '../lib/server/sweeps/worker-process';
+import { beat, clearDead, enter, nameWorkers } from '../lib/server/sweeps/worker-process';
 import { closeThreads } from '../lib/server/threads/threads';
 
 /** Milliseconds that work under way is given when it is told to stop, and after which the process ends whatever still runs. */
 const LAST = 3_500;
 /** How often it is looked for processes that were killed. */
 const LOOK = 2_000;
+/** How often it says that it is at work. */
+const BEAT = 5_000;
 /** Until jobs are looked for that nothing told of. */
 const POLL = 1_000;
 
@@ -131,6 +133,12 @@ const endListening = listen(
 		await renewJobs();
 	},
 );
+/** That this process is still at work, to the database and to whoever started it. */
+const beating = setInterval(() => {
+	process.send?.('beat');
+	if (process_ !== null)
+		void beat(process_).catch((error: unknown) => log.debug({ reason: String(error) }, 'not heard of'));
+}, BEAT);
 const look = setInterval(
 	() =>
 		void clearDead().catch((error: unknown) =>
@@ -143,6 +151,7 @@ async function stop(): Promise<void> {
 	if (stopping) return;
 	stopping = true;
 	clearInterval(look);
+	clearInterval(beating);
 	setTimeout(() => process.exit(0), LAST).unref();
 	// What runs is ended, and its jobs go back: what they had done is kept.
 	for (const sweep of running.keys()) stopSweep(sweep);

@@ -7,6 +7,7 @@ import type {
 	Sweep,
 	SweepSums,
 	SweepWindow,
+	WorkerState,
 } from '../../src/lib/shapes';
 import { adoptionOf } from '../support/adopting';
 import { type App, everyItem, startApp, startWorker, until, type Worker } from '../support/app';
@@ -350,6 +351,22 @@ describe('whatever happens while it runs', () => {
 		expect([swept.sweep.done, swept.sums.rows]).toEqual([MANY - apart, MANY - apart]);
 	});
 
+	/** What whoever looks at sweeps is told of the worker. */
+	async function toldOfWorker(): Promise<WorkerState> {
+		const stop = new AbortController();
+		const response = await fetch(`${app.url}/api/v1/progress`, { signal: stop.signal });
+		let text = '';
+		const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
+		for (let part = await reader.read(); !part.done; part = await reader.read()) {
+			text += part.value;
+			const data = /event: worker\ndata: (.*)\n\n/.exec(text)?.[1];
+			if (data === undefined) continue;
+			stop.abort();
+			return JSON.parse(data) as WorkerState;
+		}
+		throw new Error(`Nothing was told of the worker: ${text}`);
+	}
+
 	test('without a worker it waits, and goes on when there is one', async () => {
 		await worker.stop();
 		const { body } = await begin({
@@ -358,7 +375,9 @@ describe('whatever happens while it runs', () => {
 			settings: { lineUp: [{ id: 'a', method: 'naive' }], criterion: 'mad', share: null },
 		});
 		expect((await look(body.id)).sweep).toMatchObject({ done: 0, endedAt: null });
+		expect(await toldOfWorker()).toEqual({ alive: false, seen: expect.any(String) as string });
 		worker = await startWorker(database.url);
+		await until(async () => (await toldOfWorker()).alive, 'that the worker is told of');
 		await until(async () => (await look(body.id)).sweep.endedAt !== null, 'the end of the sweep');
 		expect((await look(body.id)).sums.rows).toBe(MANY);
 	});

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { BOUNDS, written } from '../bounds';
-import { betweenSchema, figureSchema, listSchema, textSchema, wholeSchema } from '../schemas';
+import { betweenSchema, figureSchema, listSchema, MOST_ISSUES, textSchema, wholeSchema } from '../schemas';
 import { trackingSchema } from '../accuracy/tracking';
 import { FREQUENCIES } from '../series/frequency';
 import { GAP_RULES } from '../series/gaps';
@@ -366,7 +366,7 @@ export type ValidRequest = v.InferOutput<typeof RequestSchema>;
 
 /** Issues of a failed validation, each with its dotted path: the first hundred of them. */
 export function listIssues(issues: readonly v.BaseIssue<unknown>[]): RequestIssue[] {
-	return issues.slice(0, 100).map((issue) => {
+	return issues.slice(0, MOST_ISSUES).map((issue) => {
 		const path = v.getDotPath(issue) ?? '';
 		const unknownKey =
 			issue.kind === 'schema' && issue.type === 'strict_object' && issue.expected === 'never';

@@ -1,5 +1,4 @@
 import { json, type RequestEvent, error as pageError } from '@sveltejs/kit';
-import type * as v from 'valibot';
 import { BOUNDS, written } from '$core/bounds';
 import { textSchema } from '$core/schemas';
 import { type Call, type CallKey, CALLS, type Gives, type Taken } from '../calls';
@@ -8,7 +7,7 @@ import { checked, knownRefusal, parseJson } from './checked';
 import { meaningOf } from './database';
 import { log } from './log';
 import { Refusal } from './refusal';
-import type { Asker } from './threads/threads';
+import { type Asker, threads } from './threads/threads';
 
 const TRY_AGAIN = 2;
 export const OUR_FAULT = 'Something went wrong on our side. Nothing was stored; the log says more.';
@@ -76,7 +75,7 @@ export function answering<Of extends CallKey, Event extends RequestEvent>(
 ) {
 	const { takes, status = 200 }: Call = CALLS[key];
 	return route(async (event: Event) => {
-		const taken = takes && (await readBody(event.request, takes));
+		const taken = takes && (await takenBy(key, event));
 		return json(await handle(event, taken as Taken<Of>), { status });
 	});
 }
@@ -112,19 +111,25 @@ async function readBytes(body: ReadableStream<Uint8Array> | null, most: number):
 }
 
 /** The bytes of a body of JSON, for where they are read apart from serving. */
-export async function jsonBytes(request: Request, most: number = BOUNDS.jsonBytes): Promise<Buffer> {
+export async function jsonBytes(request: Request, most: number): Promise<Buffer> {
 	if (!request.headers.get('content-type')?.startsWith('application/json')) {
 		throw new Refusal(415, 'Send the request as application/json.');
 	}
 	return readBytes(request.body, most);
 }
 
-/** The JSON body of a request, checked. @throws Refusal where it is not JSON, or not as the schema has it */
-export async function readBody<Schema extends v.GenericSchema>(
-	request: Request,
-	schema: Schema,
-): Promise<v.InferOutput<Schema>> {
-	return checked(schema, parseJson(await jsonBytes(request)));
+/**
+ * The JSON that a call takes, checked: what is small here, what is large apart from serving.
+ * @throws Refusal where it is not JSON, larger than the call takes, or not as its schema has it
+ */
+export async function takenBy<Of extends CallKey>(key: Of, event: RequestEvent): Promise<Taken<Of>> {
+	const { takes, large }: Call = CALLS[key];
+	const body = await jsonBytes(event.request, large ? BOUNDS.jsonLarge : BOUNDS.jsonBytes);
+	const taken =
+		body.length > BOUNDS.jsonBytes
+			? await threads().run('takeJson', { call: key, body }, askerOf(event))
+			: checked(takes!, parseJson(body));
+	return taken as Taken<Of>;
 }
 
 /** A part of an address that names something, checked as every text is. */
@@ -170,10 +175,12 @@ export function answerBytes(bytes: Uint8Array, type = 'application/json'): Respo
 
 /**
  * A body of one line of JSON, and bytes after it, which are left to be read as they come.
- * @throws Refusal where there is no such line
+ * @param most bytes of the line
+ * @throws Refusal where there is no such line, or it is longer
  */
 export async function readHead(
 	request: Request,
+	most: number,
 ): Promise<{ head: Buffer; rest: ReadableStream<Uint8Array> }> {
 	if (!request.headers.get('content-type')?.startsWith('application/octet-stream')) {
 		throw new Refusal(415, 'Send a line of JSON and then the table, as application/octet-stream.');
@@ -181,18 +188,18 @@ export async function readHead(
 	const reader = request.body?.getReader();
 	const chunks: Uint8Array[] = [];
 	let size = 0;
-	for (
-		let part = await reader?.read();
-		part?.value && size < BOUNDS.tableBytes;
-		part = await reader?.read()
-	) {
+	for (let part = await reader?.read(); part?.value && size <= most; part = await reader?.read()) {
 		const end = part.value.indexOf(10);
 		chunks.push(end < 0 ? part.value : part.value.subarray(0, end));
-		size += part.value.length;
-		if (end >= 0) return { head: Buffer.concat(chunks), rest: follow(part.value.subarray(end + 1), reader!) };
+		size += chunks.at(-1)!.length;
+		if (end >= 0 && size <= most)
+			return { head: Buffer.concat(chunks), rest: follow(part.value.subarray(end + 1), reader!) };
 	}
 	if (reader) await discard(reader);
-	throw new Refusal(422, 'The request does not begin with a line of JSON that says what is wanted.');
+	throw new Refusal(
+		size > most ? 413 : 422,
+		`The request does not begin with a line of JSON, of at most ${written(most)} bytes, that says what is wanted.`,
+	);
 }
 
 /** Lets a refused body run out, within bounds: a browser that is still sending would not see the refusal. */
@@ -225,7 +232,7 @@ function follow(
 
 /** As `readHead`, with the bytes in one piece. */
 export async function readTable(request: Request): Promise<{ head: Buffer; content: Buffer }> {
-	const { head, rest } = await readHead(request);
+	const { head, rest } = await readHead(request, BOUNDS.tableBytes);
 	return { head, content: await readBytes(rest, BOUNDS.tableBytes) };
 }
 

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { invalidate, invalidateAll } from '$app/navigation';
 	import type { DemoProgress } from '../shapes';
+	import { figure } from './format';
 
 	/** How far the large demo is, until it is there. */
 	let { demo }: { demo: DemoProgress | null } = $props();
@@ -28,9 +29,9 @@
 		data-demo-progress
 	>
 		{#if demo.failed === null}
-			<span>The large demo, 20 000 items, is being made. Pages show what is there so far.</span>
+			<span>The large demo, {figure(20_000, 0)} items, is being made. Pages show what is there so far.</span>
 			<progress class="h-1.5 w-40" max="1" value={share} aria-label="Done"></progress>
-			<span class="text-ink-2">{Math.floor(100 * share)} %</span>
+			<span class="text-ink-2">{Math.floor(100 * share)} %</span>
 		{:else}
 			<span class="text-bad" role="alert"
 				>The large demo could not be made: {demo.failed}. Stop Ventrel and start it again to try once more.</span

@@ -17,3 +17,10 @@ export const inWords = (value: number) => inMark(written.inWords(value));
 export function moment(iso: string): string {
 	return new Date(iso).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 }
+
+/** A time of today: “10:42”; of another day with its date. */
+export function clock(iso: string): string {
+	const at = new Date(iso);
+	if (at.toDateString() !== new Date().toDateString()) return moment(iso);
+	return at.toLocaleTimeString('en-GB', { timeStyle: 'short' });
+}

@@ -1,7 +1,8 @@
-import type { Sweep } from '../../shapes';
+import type { Sweep, WorkerState } from '../../shapes';
 import { listen } from '../listening';
 import { log } from '../log';
 import { CHANNEL, loadSweep, loadSweeps } from './sweeps';
+import { loadWorker } from './worker-process';
 
 /** How far sweeps are, told to whoever looks at them. */
 
@@ -11,12 +12,28 @@ const TOGETHER = 200;
 interface Watcher {
 	workspaceId: number;
 	take: (sweep: Sweep) => void;
+	takeWorker: (worker: WorkerState) => void;
 }
 
 const watchers = new Set<Watcher>();
 const changed = new Map<number, number>();
 let later: ReturnType<typeof setTimeout> | null = null;
 let end: (() => Promise<void>) | null = null;
+
+/** How often it is looked whether a worker is there, in milliseconds. */
+const LOOK = 3_000;
+let said = '';
+let looking: ReturnType<typeof setInterval> | null = null;
+
+/** Tells whether a worker is there, where that is otherwise than it was told last. */
+async function lookForWorker(only?: Watcher): Promise<void> {
+	const worker = await loadWorker().catch(() => null);
+	if (!worker) return;
+	const now = JSON.stringify(worker.alive ? true : worker.seen);
+	if (only) only.takeWorker(worker);
+	else if (now !== said) for (const watcher of watchers) watcher.takeWorker(worker);
+	said = now;
+}
 
 async function tellAll(): Promise<void> {
 	later = null;
@@ -41,6 +58,9 @@ function hear(payload: string): void {
 /** Tells how all sweeps are, and then each that changes. @returns ends it */
 function watch(watcher: Watcher): () => void {
 	watchers.add(watcher);
+	void lookForWorker(watcher);
+	looking ??= setInterval(() => void lookForWorker(), LOOK);
+	looking.unref();
 	const tell = async () => {
 		for (const each of watchers)
 			for (const sweep of (await loadSweeps(each.workspaceId)).toReversed()) each.take(sweep);
@@ -52,7 +72,12 @@ function watch(watcher: Watcher): () => void {
 			(sweeps) => sweeps.toReversed().forEach(watcher.take),
 			() => undefined,
 		);
-	return () => watchers.delete(watcher);
+	return () => {
+		watchers.delete(watcher);
+		if (watchers.size > 0 || !looking) return;
+		clearInterval(looking);
+		looking = null;
+	};
 }
 
 export async function closeProgress(): Promise<void> {
@@ -62,7 +87,7 @@ export async function closeProgress(): Promise<void> {
 /** Seconds after which something is sent, so that nobody between takes the connection for dead. */
 const ALIVE = 20;
 
-/** How far sweeps are, as server-sent events: each as “sweep” with its JSON, all of them first. */
+/** How far sweeps are, as server-sent events: each as “sweep” with its JSON, all of them first; and whether a “worker” is there. */
 export function answerProgress(workspaceId: number): Response {
 	const encoder = new TextEncoder();
 	let stop = () => {};
@@ -81,6 +106,7 @@ export function answerProgress(workspaceId: number): Response {
 			stop = watch({
 				workspaceId,
 				take: (sweep) => send(`event: sweep\ndata: ${JSON.stringify(sweep)}\n\n`),
+				takeWorker: (worker) => send(`event: worker\ndata: ${JSON.stringify(worker)}\n\n`),
 			});
 			alive = setInterval(() => send(': still here\n\n'), 1000 * ALIVE);
 			alive.unref();

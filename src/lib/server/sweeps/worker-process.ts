@@ -1,5 +1,6 @@
 import { hostname } from 'node:os';
 import type pg from 'pg';
+import type { WorkerState } from '../../shapes';
 import { pool } from '../database';
 import { LOCKS } from '../locks';
 
@@ -43,10 +44,24 @@ export async function clearDead(): Promise<void> {
 	);
 }
 
-/** Whether any process works sweeps off. */
-export async function isAnyAtWork(): Promise<boolean> {
-	const { rows } = await pool().query(
-		`SELECT FROM worker_process WHERE id IN (SELECT objid::integer FROM (${HELD}) held) LIMIT 1`,
-	);
-	return rows.length > 0;
+/** Says that a process is still at work. */
+export async function beat(id: number): Promise<void> {
+	await pool().query('UPDATE worker_process SET seen_at = now() WHERE id = $1', [id]);
 }
+
+/** Seconds without a word after which a process counts as gone, or as hanging. */
+const SILENCE = 15;
+
+/** Whether any process works sweeps off, and when one was last heard of. */
+export async function loadWorker(): Promise<WorkerState> {
+	const { rows } = await pool().query<WorkerState>(
+		`SELECT coalesce(bool_or(seen_at > now() - interval '${SILENCE} seconds' AND id IN (
+				SELECT objid::integer FROM (${HELD}) held
+			)), false) AS alive, to_json(max(seen_at)) #>> '{}' AS seen
+		FROM worker_process`,
+	);
+	return rows[0]!;
+}
+
+/** Whether any process works sweeps off. */
+export const isAnyAtWork = async (): Promise<boolean> => (await loadWorker()).alive;

@@ -11,6 +11,7 @@ import type * as work from './work';
 /** What can be asked of a thread, by the name of its function, and how many seconds its caller waits at the most. */
 const PATIENCE = {
 	evaluateBody: 30,
+	takeJson: 30,
 	forecast: 120,
 	sweepItem: 120,
 	readTable: 60,

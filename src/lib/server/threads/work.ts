@@ -12,6 +12,7 @@ import { LEAST_FIGURES, readSource } from '../../reading/read';
 import type { ReadItem, Reading } from '../../reading/reading';
 import { decisionOf } from '../../reading/decision';
 import { openBytes } from '../../reading/source';
+import { type Call, type CallKey, CALLS } from '../../calls';
 import { type BringIn, BringInSchema, type ItemRequest, NewItemSchema } from '../../shapes';
 import { checked, knownRefusal, parseJson } from '../checked';
 import { copyLine, labelsAsJson } from '../copy-text';
@@ -75,6 +76,12 @@ export const evaluateBody = ({ input: body }: Asked<Uint8Array>): Promise<Outcom
 		},
 		(bytes) => [bytes],
 	);
+
+/** The JSON of a call that takes much, checked. */
+export const takeJson = ({
+	input: { call, body },
+}: Asked<{ call: CallKey; body: Uint8Array }>): Promise<Outcome<unknown>> =>
+	outcome(() => checked((CALLS[call] as Call).takes!, parseJson(body)));
 
 /** A forecast of an item as it stood. @throws Refusal 422 where its candidate cannot run */
 export const forecast = ({ input: task }: Asked<ForecastTask>): Promise<Outcome<Forecast>> =>

@@ -239,7 +239,7 @@
 				<h1 class="text-lg font-semibold">{KIND_NAMES[sweep.kind]}</h1>
 				<span class="text-ink-2">{ofWords(sweep)}</span>
 				<span class="text-[13px] text-ink-2">{sweep.by}, {moment(sweep.at)}</span>
-				<SweepState {sweep} put={(each) => live.put(each)} />
+				<SweepState {sweep} worker={live.worker} put={(each) => live.put(each)} />
 			</div>
 			{#if about}<p class="mt-1 text-ink-2">{inMark(about)}</p>{/if}
 			{#if share}
@@ -338,7 +338,9 @@
 				</span>
 			{/if}
 		</div>
-		{#if adopting}<p class="w-full"><SweepState sweep={adopting} put={(each) => live.put(each)} /></p>
+		{#if adopting}<p class="w-full">
+				<SweepState sweep={adopting} worker={live.worker} put={(each) => live.put(each)} />
+			</p>
 		{:else if adopted}
 			<p class="w-full" role="status">
 				{sweptSentence(adopted.sums, 'adopt')}

@@ -1,11 +1,17 @@
 <script lang="ts">
-	import type { Sweep } from '../../shapes';
+	import type { Sweep, WorkerState } from '../../shapes';
 	import { call, messageOf } from '../call';
 	import Button from '../kit/Button.svelte';
-	import { stateWords } from './words';
+	import { idleWords, stateWords } from './words';
 
-	/** How far a sweep is, and stopping it. */
-	let { sweep, put }: { sweep: Sweep; put: (sweep: Sweep) => void } = $props();
+	/** How far a sweep is, whether anybody works at it, and stopping it. */
+	interface Props {
+		sweep: Sweep;
+		put: (sweep: Sweep) => void;
+		/** What works it off; null while that is not known. */
+		worker: WorkerState | null;
+	}
+	let { sweep, put, worker }: Props = $props();
 
 	let stopping = $state(false);
 	let refusal = $state<string | null>(null);
@@ -38,6 +44,11 @@
 		</span>
 	{/if}
 	<span class="text-ink-2">{stateWords(sweep)}</span>
+	{#if sweep.endedAt === null && worker && !worker.alive}
+		<span class="text-bad" role="status" title="Ventrel starts one by itself; npm run worker starts another"
+			>{idleWords(worker)}</span
+		>
+	{/if}
 	{#if sweep.endedAt === null}
 		<Button look="offer" disabled={stopping} onclick={stop}>stop</Button>
 	{/if}

@@ -36,7 +36,9 @@
 					>
 					<span class="min-w-0 truncate">{ofWords(sweep)}</span>
 					<span class="text-[13px] text-ink-2">{sweep.by}, {moment(sweep.at)}</span>
-					<span class="ml-auto text-[13px]"><SweepState {sweep} put={(each) => live.put(each)} /></span>
+					<span class="ml-auto text-[13px]"
+						><SweepState {sweep} worker={live.worker} put={(each) => live.put(each)} /></span
+					>
 					{#if about}<span class="w-full truncate text-[13px] text-ink-2">{inMark(about)}</span>{/if}
 				</li>
 			{/each}

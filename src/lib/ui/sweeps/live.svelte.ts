@@ -1,9 +1,11 @@
 import { SvelteMap } from 'svelte/reactivity';
-import type { Sweep } from '../../shapes';
+import type { Sweep, WorkerState } from '../../shapes';
 
 /** Sweeps as they are now: told by the server as long as the page is there, also after it was gone for a while. */
 export class LiveSweeps {
 	readonly #sweeps = new SvelteMap<number, Sweep>();
+	/** What works them off; null until it is told. */
+	worker = $state.raw<WorkerState | null>(null);
 
 	constructor(known: readonly Sweep[]) {
 		for (const sweep of known) this.#sweeps.set(sweep.id, sweep);
@@ -29,6 +31,9 @@ export class LiveSweeps {
 		source.addEventListener('sweep', (event: MessageEvent<string>) =>
 			this.put(JSON.parse(event.data) as Sweep),
 		);
+		source.addEventListener('worker', (event: MessageEvent<string>) => {
+			this.worker = JSON.parse(event.data) as WorkerState;
+		});
 		return () => source.close();
 	}
 }

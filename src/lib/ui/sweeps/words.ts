@@ -1,7 +1,7 @@
 import { methodOf } from '$core/methods/registry';
 import { type Asked, askedWords } from '../../asked';
-import type { Sweep } from '../../shapes';
-import { figure } from '../format';
+import type { Sweep, WorkerState } from '../../shapes';
+import { clock, figure } from '../format';
 
 export const KIND_NAMES: Readonly<Record<Sweep['kind'], string>> = {
 	propose: 'Proposals',
@@ -22,6 +22,10 @@ export function ofWords({ items: count, asked }: Pick<Sweep, 'items' | 'asked'>)
 /** What it was made for or of, in a line: the reason for adopting, the line-up that was tried. */
 export const aboutWords = ({ reason, settings: { lineUp } }: Sweep): string =>
 	reason ? `“${reason}”` : lineUp.map((candidate) => methodOf(candidate.method).label(candidate)).join(', ');
+
+/** That nobody works at sweeps just now: “no worker since 10:42”. */
+export const idleWords = ({ seen }: WorkerState): string =>
+	seen === null ? 'no worker is there yet' : `no worker since ${clock(seen)}`;
 
 /** How far it is. */
 export function stateWords({ items: count, done, endedAt, stopped, setApart }: Sweep): string {

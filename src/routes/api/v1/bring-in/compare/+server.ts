@@ -1,11 +1,10 @@
 import { storedSeries } from '$lib/server/bring-in';
-import { readBody, route } from '$lib/server/http';
-import { CodesSchema } from '$lib/shapes';
+import { route, takenBy } from '$lib/server/http';
 
 /** What is kept of the items with these codes. */
-export const POST = route(async ({ locals, request }) => {
-	const { codes } = await readBody(request, CodesSchema);
-	return new Response(storedSeries(locals.actor.workspaceId, codes), {
+export const POST = route(async (event) => {
+	const { codes } = await takenBy('POST /bring-in/compare', event);
+	return new Response(storedSeries(event.locals.actor.workspaceId, codes), {
 		headers: { 'content-type': 'application/json' },
 	});
 });

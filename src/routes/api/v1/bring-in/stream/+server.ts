@@ -1,3 +1,4 @@
+import { BOUNDS } from '$core/bounds';
 import { checked, parseJson } from '$lib/server/checked';
 import { answerLines, askerOf, letRunOut, readHead, route } from '$lib/server/http';
 import { spool } from '$lib/server/spool';
@@ -7,7 +8,7 @@ import { type StreamProgress, StreamSchema, type StreamRequest } from '$lib/shap
 
 /** A line of JSON, then a file of any size; answered with a line of JSON each time there is something to tell. */
 export const POST = route(async (event) => {
-	const { head, rest } = await readHead(event.request);
+	const { head, rest } = await readHead(event.request, BOUNDS.headBytes);
 	let request: StreamRequest;
 	try {
 		request = checked(StreamSchema, parseJson(head));
