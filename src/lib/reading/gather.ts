@@ -1,3 +1,4 @@
+import { meant } from './guarded';
 import { BOUNDS } from '$core/bounds';
 import type { Roles } from './roles';
 import { type Choices, ROW_ROLES, type RowRole } from './choices';
@@ -270,9 +271,6 @@ function innermost(lines: readonly RowRole[]): ReadonlySet<number> {
 	}
 	return inner;
 }
-
-/** A label as it is meant: an apostrophe before =, +, - or @ only keeps other programs from running it. */
-const meant = (label: string) => (label.startsWith("'") ? label.replace(/^'(?=[=+\-@])/, '') : label);
 
 const joined = (down: string, across: string, otherwise: () => string): string =>
 	down && across && down !== across ? `${down} · ${across}` : down || across || otherwise();

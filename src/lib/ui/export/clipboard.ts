@@ -1,4 +1,5 @@
 import type { DecimalMark } from '../../reading/figures';
+import { guarded } from '../../reading/guarded';
 import type { Rows } from './cells';
 
 /** Rows as text with a tab between cells and figures in the reader's decimal mark, so that they paste as figures. */
@@ -10,7 +11,7 @@ export const htmlTable = (rows: Rows, mark: DecimalMark): string =>
 	`<table>${rows.map((row) => `<tr>${row.map((cell) => `<td>${escaped(cellText(cell, mark))}</td>`).join('')}</tr>`).join('')}</table>`;
 
 const cellText = (cell: Rows[number][number], mark: DecimalMark): string =>
-	typeof cell === 'number' ? String(cell).replace('.', mark) : (cell ?? '');
+	typeof cell === 'number' ? String(cell).replace('.', mark) : guarded(cell ?? '');
 
 const escaped = (text: string): string =>
 	text.replace(/[&<>"]/g, (sign) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[sign]!);

@@ -5,7 +5,8 @@ test('texts that begin like formulas cannot run, numbers stay numbers, quotes ar
 	expect(
 		csv([
 			['=1+1', '@x', '-5 per cent', 'a "b", c'],
+			['a;=1+1', '＝1', 'x|y', 'a\tb'],
 			[-5, 1.25, null, 0],
 		]),
-	).toBe(`'=1+1,'@x,'-5 per cent,"a ""b"", c"\r\n-5,1.25,,0\r\n`);
+	).toBe(`'=1+1,'@x,'-5 per cent,"a ""b"", c"\r\n"a;=1+1",'＝1,"x|y","a\tb"\r\n-5,1.25,,0\r\n`);
 });

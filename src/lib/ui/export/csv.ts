@@ -1,16 +1,13 @@
-import { stringify } from 'csv-stringify/browser/esm/sync';
+import Papa from 'papaparse';
+import { guarded } from '../../reading/guarded';
 import type { Rows } from './cells';
 
-/** Begins like a formula: a calculation program would run it. */
-const RUNS = /^[=+\-@\t\r]/;
+/** What parts cells somewhere else: a text that has one is written in quotation marks, whatever parts them here. */
+const PARTS = /[;|\t]/;
 
-/**
- * Rows as a CSV document with CR LF line ends. Texts that a calculation program would run as formulas get an
- * apostrophe in front; numbers stay numbers.
- */
-export function csv(rows: Rows): string {
-	const safe = rows.map((row) =>
-		row.map((cell) => (typeof cell === 'string' && RUNS.test(cell) ? `'${cell}` : (cell ?? ''))),
-	);
-	return stringify(safe, { record_delimiter: '\r\n' });
-}
+/** Rows as a CSV document with CR LF line ends. Texts are guarded against being run; numbers stay numbers. */
+export const csv = (rows: Rows): string =>
+	`${Papa.unparse(
+		rows.map((row) => row.map((cell) => (typeof cell === 'string' ? guarded(cell) : cell))),
+		{ newline: '\r\n', quotes: (value: unknown) => typeof value === 'string' && PARTS.test(value) },
+	)}\r\n`;

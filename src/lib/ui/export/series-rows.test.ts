@@ -19,7 +19,7 @@ const desk = (code: string) => ({
 	layers,
 	series: applyLayers({ first, values: [1204.25, 2, null, -7, 0] }, 'month', 12, layers),
 });
-const CODES = ['70-214', '=1+1', '+49', '-5', '@sum', '10-24', 'Chain “9”'];
+const CODES = ['70-214', '＝2', '=1+1', '+49', '-5', '@sum', '10-24', 'Chain “9”'];
 
 test.each(CODES)('%s: out as CSV and in again, the same series', async (code) => {
 	const text = csv(seriesRows(desk(code)));
