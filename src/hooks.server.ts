@@ -4,12 +4,13 @@ import { isPlainText } from '$core/schemas';
 import { closePool } from '$lib/server/database';
 import { prepareWorkspace } from '$lib/server/demo/prepare';
 import { refuseAtTheDoor } from '$lib/server/doors';
-import { answerRefusal, forPage, OUR_FAULT, refusalOf } from '$lib/server/http';
+import { answerRefusal, askerOf, forPage, OUR_FAULT, refusalOf } from '$lib/server/http';
 import { log } from '$lib/server/log';
 import { Refusal } from '$lib/server/refusal';
 import { leaveTo, settle } from '$lib/server/standing';
 import { closeProgress } from '$lib/server/sweeps/progress';
 import { isAnyAtWork } from '$lib/server/sweeps/worker-process';
+import { FairQueue } from '$lib/server/threads/fair-queue';
 import { closeThreads } from '$lib/server/threads/threads';
 import { servedWorkspace } from '$lib/server/workspaces';
 
@@ -83,12 +84,42 @@ export const handle: Handle = async ({ event, resolve }) => {
 			event.locals.actor = { workspaceId: workspace.id, name: ANALYST };
 			event.locals.workspaceName = workspace.name;
 		}
-		const resolved = await resolve(event);
+		const resolved = await inTurn(event, resolve);
 		// Whatever was changed, how its items stand is brought up to date in the same breath.
 		if (isCall && request.method !== 'GET' && resolved.ok && event.locals.actor) await settle();
 		return isCall ? inJson(resolved, request.method) : resolved;
 	}
 };
+
+/**
+ * Reads take turns by caller: who asks for a thousand things does not keep another one waiting who asks for one. What computes has
+ * turns of its own (`threads.ts`); changes go at once, for they are few.
+ */
+const READS_AT_ONCE = 6;
+const MOST_READS_OF_ONE = 1_000;
+const reads = new FairQueue(READS_AT_ONCE);
+
+async function inTurn(
+	event: Parameters<Handle>[0]['event'],
+	resolve: Parameters<Handle>[0]['resolve'],
+): Promise<Response> {
+	if (event.request.method !== 'GET' || !event.locals.actor) return resolve(event);
+	const { caller } = askerOf(event);
+	if (reads.of(caller) >= MOST_READS_OF_ONE)
+		return answerRefusal(
+			new Refusal(503, `${MOST_READS_OF_ONE} questions of yours wait already. Wait for some of them.`, [], 2),
+		);
+	try {
+		await reads.take(caller, event.locals.hangUp);
+	} catch {
+		return answerRefusal(new Refusal(499, 'The caller hung up.'));
+	}
+	try {
+		return await resolve(event);
+	} finally {
+		reads.give();
+	}
+}
 
 /** Calls are answered in JSON, pages with a page, whatever went wrong. */
 async function forCaller<T>(isCall: boolean, work: () => Promise<T>): Promise<T | Response> {
@@ -115,6 +146,8 @@ function inJson(response: Response, method: string): Response {
 
 export const handleError: HandleServerError = ({ error, event, status, message }) => {
 	if (status === 404) return { message: 'There is no page at this address.' };
+	if (status === 400)
+		return { message: 'This address cannot be read: a percent sign in it begins no character.' };
 	log.error({ url: event.request.url, error: error instanceof Error ? error.stack : String(error) }, message);
 	return { message: OUR_FAULT };
 };

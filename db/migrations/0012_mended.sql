@@ -28,6 +28,10 @@ CREATE OR REPLACE FUNCTION are_labels(labels jsonb) RETURNS boolean LANGUAGE sql
 $$;
 ALTER TABLE item ADD CONSTRAINT item_sum_of_keys CHECK (NOT sum_of -> 'labels' ?| array['__proto__', 'constructor', 'prototype']);
 
+-- No address can end with these codes.
+UPDATE item SET code = code || ' (item)' WHERE code IN ('.', '..');
+ALTER TABLE item ADD CONSTRAINT item_code_has_address CHECK (code NOT IN ('.', '..'));
+
 -- What the list is asked for has labels as pairs, as everything that travels.
 CREATE FUNCTION asked_in_pairs(asked jsonb) RETURNS jsonb LANGUAGE sql IMMUTABLE AS $$
 	SELECT jsonb_set(asked, '{labels}', (
@@ -41,5 +45,19 @@ DROP FUNCTION asked_in_pairs, with_free_keys;
 
 -- When a process that works sweeps off was last heard of: one that hangs still holds its lock.
 ALTER TABLE worker_process ADD COLUMN seen_at timestamptz NOT NULL DEFAULT now();
--- Whether the database is as the program expects it.
-GRANT SELECT ON migration TO ventrel_application;
+-- Whether the database is as the program expects it: names alone, of a table that is the owner's.
+CREATE FUNCTION migrations_run() RETURNS SETOF text LANGUAGE sql STABLE SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $$
+	SELECT name::text FROM migration
+$$;
+REVOKE ALL ON FUNCTION migrations_run FROM PUBLIC;
+GRANT EXECUTE ON FUNCTION migrations_run TO ventrel_application;
+
+-- Views that are kept by name are a few, not a store.
+CREATE FUNCTION check_views() RETURNS trigger LANGUAGE plpgsql AS $$
+BEGIN
+	IF (SELECT count(*) FROM kept_view WHERE workspace_id = NEW.workspace_id) > 200 THEN
+		RAISE EXCEPTION 'at most 200 views are kept' USING ERRCODE = 'check_violation', CONSTRAINT = 'kept_view_bound';
+	END IF;
+	RETURN NULL;
+END $$;
+CREATE TRIGGER kept_view_is_bounded AFTER INSERT ON kept_view FOR EACH ROW EXECUTE FUNCTION check_views();

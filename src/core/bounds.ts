@@ -57,6 +57,7 @@ export const BOUNDS = {
 	codes: 5_000,
 	window: 1_000,
 	sweepCodes: 20_000,
+	views: 200,
 	forecasts: 200,
 
 	/** Of an item. */
@@ -109,6 +110,7 @@ export const BOUNDS_SAID: Readonly<Record<keyof typeof BOUNDS, string>> = {
 	codes: 'codes looked up in one call',
 	window: 'rows of a window of the list',
 	sweepCodes: 'codes that a sweep names',
+	views: 'views of the list that are kept by name',
 	forecasts: 'items whose forecasts are handed over in one answer',
 	labels: 'labels of an item',
 };

@@ -139,18 +139,25 @@ export const pairsSchema = <Entry extends v.GenericSchema>(
 		),
 	);
 
+/** Controls, signs of format that have no width or turn the text around, and ends of lines and paragraphs. */
+const UNSEEN = /[\p{Cc}\p{Cf}\p{Zl}\p{Zp}]/u;
+
 /** Whether a text can be kept, shown and sent on as it is. */
-export const isPlainText = (text: string): boolean =>
-	text.isWellFormed() && ![...text].some((character) => character < ' ' || character === '\u007f');
+export const isPlainText = (text: string): boolean => text.isWellFormed() && !UNSEEN.test(text);
+
+/** A text from a table without what cannot be seen, its letters composed: two that look alike are alike. */
+export const plainText = (text: string): string =>
+	text.normalize('NFC').replace(new RegExp(UNSEEN.source, 'gu'), '');
 
 /**
- * The one schema of a text that comes in, wherever it comes from: well-formed, without characters that cannot be seen, trimmed,
- * and bounded.
+ * The one schema of a text that comes in, wherever it comes from: well-formed, without characters that cannot be seen, its letters
+ * composed, trimmed, and bounded.
  * @param what its name in a refusal: “the code”
  */
 export const textSchema = (what: string, least: number, most: number) =>
 	v.pipe(
 		v.string(`${what} is a text`),
+		v.normalize('NFC'),
 		v.trim(),
 		v.minLength(least, `${what} is missing`),
 		v.maxLength(most, `${what} has at most ${written(most)} characters`),
@@ -166,6 +173,9 @@ export const keySchema = (what: string, most: number) =>
 		textSchema(what, 1, most),
 		v.check(isFreeKey, `${what} is not ${RESERVED.join(', ')}; choose another name`),
 	);
+
+/** Whether an item can be called so: an address that ends with one of these is that of something else. */
+export const isCode = (text: string): boolean => text !== '.' && text !== '..';
 
 /** A weight among others: a figure of at least 0. */
 export const weightSchema = betweenSchema(0, BOUNDS.figure, 'a weight is a figure of at least 0');

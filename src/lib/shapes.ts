@@ -16,6 +16,7 @@ import { CandidateSchema, CandidatesSchema, LevelsSchema, type RequestIssue } fr
 import {
 	betweenSchema,
 	figureSchema,
+	isCode,
 	isPlainText,
 	keySchema,
 	listSchema,
@@ -32,8 +33,13 @@ import { type LayerEntry, LayerEntrySchema } from '$core/series/layer-entries';
 import { type Layers, LAYERS } from '$core/series/layers';
 import type { NewestSaid } from '$core/words/standing';
 
+/** What an item is called by from now on: an address leads to it. */
+const newCode = v.pipe(
+	textSchema('the code', 1, BOUNDS.code),
+	v.check(isCode, 'the code is not “.” or “..”, which no address can end with'),
+);
 const itemLines = {
-	code: textSchema('the code', 1, BOUNDS.code),
+	code: newCode,
 	name: textSchema('the name', 1, BOUNDS.name),
 	unit: v.optional(textSchema('the unit', 0, BOUNDS.unit), ''),
 };
@@ -200,7 +206,8 @@ const reason = v.pipe(
 	v.trim(),
 	v.maxLength(BOUNDS.reason, `the reason has at most ${BOUNDS.reason} characters`),
 	v.check(
-		(text) => isPlainText(text.replace(/[\t\n\r]/g, ' ')),
+		// Lines, and what joins letters in some scripts and signs.
+		(text) => isPlainText(text.replace(/[\t\n\r\u200c\u200d]/g, ' ')),
 		'the reason holds characters that cannot be seen',
 	),
 );
@@ -285,6 +292,8 @@ export const AdoptSchema = v.strictObject({
 	/** The newest change of actuals, and the newest entry of the layers, that the browser had seen. */
 	seen: id('seen'),
 	seenLayers: v.optional(id('seenLayers'), 0),
+	/** The newest record that the browser had seen; null for none. */
+	seenRecord: v.nullable(id('seenRecord')),
 	/** The steps as they were shown, the first first: what is adopted is what was seen. */
 	shown: listSchema(
 		v.strictObject({

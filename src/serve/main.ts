@@ -12,7 +12,7 @@ const LAST = 3_500;
 // Heads that do not end are looked for as often as that.
 const server = createServer({ connectionsCheckingInterval: 2_000 });
 // Whoever says nothing of what is wanted is not waited for; a large file may take its time.
-server.headersTimeout = 20_000;
+server.headersTimeout = 10_000;
 server.requestTimeout = 3_600_000;
 
 let stopping = false;

@@ -153,6 +153,19 @@ describe('filters, each by itself and together', () => {
 	});
 });
 
+test('reads take turns: one caller’s hundreds do not keep another one waiting', async () => {
+	const done: string[] = [];
+	const read = (who: string, headers: Record<string, string>) =>
+		fetch(`${app.url}/api/v1/items?most=1000`, { headers }).then(async (answer) => {
+			await answer.text();
+			done.push(who);
+		});
+	const many = Array.from({ length: 300 }, () => read('many', {}));
+	const one = read('one', { 'sec-fetch-site': 'same-origin' });
+	await Promise.all([...many, one]);
+	expect(done.indexOf('one')).toBeLessThan(150);
+});
+
 describe('filters', () => {
 	/** What is asked for of the made-up items, in the words of an address, and who fits by a plain filter. */
 	function drawFilter(seed: number): { params: URLSearchParams; fits: (made: Made) => boolean } {

@@ -1,7 +1,10 @@
+import { once } from 'node:events';
+import { connect } from 'node:net';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { BOUNDS } from '../../src/core/bounds';
 import { MOST_ISSUES } from '../../src/core/schemas';
-import type { Ready } from '../../src/lib/shapes';
+import type { Item, Ready, RefusalBody } from '../../src/lib/shapes';
+import { adoptionOf } from '../support/adopting';
 import { type App, startApp, startWorker, until } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 
@@ -124,4 +127,124 @@ describe('whether everything is there', () => {
 		await database.client.query(`UPDATE migration SET name = '0012_mended' WHERE name = 'another'`);
 		expect((await ready()).body.migrations).toBeNull();
 	});
+});
+
+describe('names that look alike, and names that lead nowhere', () => {
+	const make = (code: string, name = 'Bell') => app.call('POST', '/items', { code, name, text: '4\n5\n6' });
+
+	test.each(['.', '..'])(
+		'%j is no code: an address that ends with it is that of something else',
+		async (code) => {
+			expect((await make(code)).status).toBe(422);
+			const seen = { code: 'R-1', name: 'Bell', unit: '', retired: false };
+			expect((await app.call('PATCH', '/items/R-1', { code, seen })).status).toBe(422);
+			const file = `{}\nitem,month,demand\n${code},2024-01,3\n${code},2024-02,4\n${code},2024-03,5\n`;
+			await send('POST', '/bring-in/stream', file, 'application/octet-stream');
+			const { rows } = await database.client.query('SELECT code FROM item WHERE code = $1', [code]);
+			expect(rows).toEqual([]);
+		},
+	);
+
+	test.each(['\u200b', '\u200d', '\u202e', '\u0085', '\u00ad', '\u2028', '\ufeff'])(
+		'what cannot be seen (%j) is refused in a code, a name and a label',
+		async (mark) => {
+			expect((await make(`R${mark}9`)).status).toBe(422);
+			expect((await make('R-9', `Be${mark}ll`)).status).toBe(422);
+			const seen = { code: 'R-1', name: 'Bell', unit: '', retired: false };
+			const labels = [['Family', `Be${mark}lls`]];
+			expect((await app.call('PATCH', '/items/R-1', { labels, seen })).status).toBe(422);
+		},
+	);
+
+	test('letters that are composed in two ways are one code', async () => {
+		expect((await make('Cafe\u0301')).status).toBe(201);
+		expect((await make('Caf\u00e9')).status).toBe(409);
+		for (const code of ['Cafe\u0301', 'Caf\u00e9'])
+			expect((await app.call('GET', `/items/${encodeURIComponent(code)}`)).status).toBe(200);
+	});
+
+	test('from a table they come without what cannot be seen', async () => {
+		const table = 'item,month,demand\nR\u200b-7,2024-01,3\nR-7,2024-02,4\nR-7\u00ad,2024-03,5\n';
+		const items = [{ from: 'R-7', code: 'R-7', name: 'Rim' }];
+		const brought = await fetch(`${app.url}/api/v1/bring-in`, {
+			method: 'POST',
+			body: `${JSON.stringify({ items })}\n${table}`,
+			headers: { 'content-type': 'application/octet-stream' },
+		});
+		expect([brought.status, await brought.json()]).toEqual([
+			200,
+			[{ code: 'R-7', created: true, added: 3, corrected: 0, same: 0 }],
+		]);
+	});
+});
+
+describe('at the same moment', () => {
+	test('twelve adoptions of what one looked at make one record', async () => {
+		const item = (await app.call<Item>('GET', '/items/R-1')).body;
+		const wanted = adoptionOf(item, { id: 'a', method: 'naive' });
+		const answers = await Promise.all(
+			Array.from({ length: 12 }, () => app.call<RefusalBody>('POST', '/items/R-1/adopted', wanted)),
+		);
+		expect(answers.map(({ status }) => status).sort()).toEqual([201, ...new Array(11).fill(409)]);
+		for (const { status, body } of answers)
+			if (status === 409) expect(body.message).toMatch(/^tester adopted “.*” for it meanwhile/);
+		expect((await app.call<unknown[]>('GET', '/items/R-1/adopted')).body).toHaveLength(1);
+		const now = (await app.call<Item>('GET', '/items/R-1')).body;
+		expect(
+			(await app.call('POST', '/items/R-1/adopted', adoptionOf(now, { id: 'a', method: 'naive' }))).status,
+		).toBe(201);
+	});
+
+	test('two items renamed to one code: one of them is told in words', async () => {
+		const codes = ['T-1', 'T-2', 'T-3', 'T-4'];
+		for (const code of codes) await app.call('POST', '/items', { code, name: 'Tube', text: '4\n5\n6' });
+		const answers = await Promise.all(
+			codes.map((code) =>
+				app.call('PATCH', `/items/${code}`, {
+					code: 'T-9',
+					seen: { code, name: 'Tube', unit: '', retired: false },
+				}),
+			),
+		);
+		expect(answers.map(({ status }) => status).sort()).toEqual([200, 409, 409, 409]);
+		for (const { status, body } of answers)
+			if (status === 409)
+				expect(body.message).toMatch(/^The code T-9 is taken|^Another item was given this code/);
+	});
+
+	test('a label too many, and a view too many, are told in words', async () => {
+		const seen = { code: 'R-1', name: 'Bell', unit: '', retired: false };
+		const labels = Array.from({ length: 20 }, (_, i) => [`kind ${i}`, 'x']);
+		expect((await app.call('PATCH', '/items/R-1', { labels, seen })).status).toBe(200);
+		const more = await app.call('POST', '/several', {
+			items: { codes: ['R-1'] },
+			change: { label: { of: 'one more', is: 'x' } },
+		});
+		expect([more.status, more.body.message]).toEqual([
+			422,
+			expect.stringMatching(/^An item has at most 20 labels/),
+		]);
+		for (let i = 0; i < BOUNDS.views; i++)
+			expect((await app.call('PUT', '/views', { name: `view ${i}`, asked: {} })).status).toBe(200);
+		const view = await app.call('PUT', '/views', { name: 'one more', asked: {} });
+		expect([view.status, view.body.message]).toEqual([422, expect.stringMatching(/^At most 200 views/)]);
+		expect((await app.call('PUT', '/views', { name: 'view 0', asked: { which: 'look' } })).status).toBe(200);
+	});
+});
+
+test('a head that does not end is ended', async () => {
+	const { hostname, port } = new URL(app.url);
+	const hanging = connect(Number(port), hostname);
+	hanging.write('GET /api/v1/items HTTP/1.1\r\nhost: x\r\n');
+	hanging.on('error', () => undefined);
+	hanging.resume();
+	await once(hanging, 'close', { signal: AbortSignal.timeout(28_000) });
+});
+
+test('an address with a percent sign that begins nothing is told so', async () => {
+	const page = await fetch(`${app.url}/items/%E0%A4%A`);
+	expect([page.status, await page.text()]).toEqual([
+		400,
+		expect.stringMatching(/This address cannot be read/),
+	]);
 });

@@ -228,10 +228,9 @@ describe('adopting', () => {
 		];
 		const mixed = { id: 'c', method: 'combination', of: ['i', 't', 'd', 'p'], weights: 'inverse-mse' };
 		const twice = { id: 'o', method: 'combination', of: ['c', 'i'], weights: [2, 1] };
-		const item = await load('30-002');
 		for (const candidate of [...members, mixed, twice]) {
 			const others = candidate === twice ? [mixed, ...members] : candidate === mixed ? members : [];
-			const wish = adoptionOf(item, candidate, { others, horizon: 5 });
+			const wish = adoptionOf(await load('30-002'), candidate, { others, horizon: 5 });
 			const { status, body } = await app.call<AdoptedForecast>('POST', '/items/30-002/adopted', wish);
 			expect(status, JSON.stringify(body)).toBe(201);
 			const own = evaluate({
@@ -246,7 +245,7 @@ describe('adopting', () => {
 			});
 		}
 		const alone = await app.call('POST', '/items/30-002/adopted', {
-			...adoptionOf(item, mixed, { others: members, horizon: 5 }),
+			...adoptionOf(await load('30-002'), mixed, { others: members, horizon: 5 }),
 			others: [],
 		});
 		expect(alone.status).toBe(422);
@@ -362,7 +361,13 @@ test('what belongs to another workspace is neither listed, shown, changed nor ad
 		[
 			'POST',
 			'/items/66-666/adopted',
-			{ candidate: { id: 'a', method: 'naive' }, horizon: 3, seen: 0, shown: [{ mean: 1 }] },
+			{
+				candidate: { id: 'a', method: 'naive' },
+				horizon: 3,
+				seen: 0,
+				seenRecord: null,
+				shown: [{ mean: 1 }],
+			},
 		],
 		['GET', '/items/66-666/adopted/1'],
 	];

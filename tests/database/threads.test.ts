@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
-import { Threads } from '../../src/lib/server/threads/threads';
+import { PATIENCE, Threads } from '../../src/lib/server/threads/threads';
 import type { RefusalBody } from '../../src/lib/shapes';
 import { type App, startApp, until } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
@@ -98,6 +98,23 @@ describe('threads', () => {
 		const other = ask(LIGHT, { caller: 'two' });
 		hangUp.abort();
 		expect(answerOf(await other).candidates[0]!.ok).toBe(true);
+	});
+
+	test('who mostly waited is told that the machine is busy; who took too long itself, to ask for less', async () => {
+		threads = new Threads(WORK, 1, { ...PATIENCE, evaluateBody: 0.4 });
+		const [first, second] = [refusal(ask(HEAVY, { caller: 'one' })), refusal(ask(LIGHT, { caller: 'two' }))];
+		expect([(await first).status, (await first).message]).toEqual([
+			422,
+			expect.stringMatching(/Ask for less/),
+		]);
+		// It waited for the first one, and had no time of its own.
+		const waited = await second;
+		if (waited.status !== 200)
+			expect([waited.status, waited.message]).toEqual([503, expect.stringMatching(/waited .* for its turn/)]);
+		const crowd = Array.from({ length: 6 }, () => refusal(ask(HEAVY, { caller: 'many' })));
+		const said = await Promise.all(crowd.map(async (each) => (await each).message));
+		expect(said.some((message) => /waited .* for its turn/.test(message))).toBe(true);
+		for (const message of said) expect(message).toMatch(/waited .* for its turn|Ask for less/);
 	});
 
 	test('a thread that dies takes nobody along, and its caller gets a sentence', async () => {

@@ -26,6 +26,7 @@ export function adoptionOf(
 		horizon,
 		seen: item.seen,
 		seenLayers: item.layers.newest,
+		seenRecord: item.adopted?.id ?? null,
 		shown: steps.map(({ mean, ranges }) => ({ mean, ranges })),
 		...rest,
 	};

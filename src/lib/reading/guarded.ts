@@ -1,3 +1,5 @@
+import { plainText } from '$core/schemas';
+
 /**
  * Texts that other programs read. One that begins like a formula would be run there: it gets an apostrophe in front, which such
  * programs take for “this is text”, and which is taken off again where such a text comes in.
@@ -10,5 +12,6 @@ const GUARDED = new RegExp(`^'(?=${RUNS.source.slice(1)})`, 'u');
 /** A text as it is written for other programs. */
 export const guarded = (text: string): string => (RUNS.test(text) ? `'${text}` : text);
 
-/** A text as it is meant. */
-export const meant = (text: string): string => (text.startsWith("'") ? text.replace(GUARDED, '') : text);
+/** A text of a table as it is meant: two that look alike are alike. */
+export const meant = (text: string): string =>
+	plainText(text.startsWith("'") ? text.replace(GUARDED, '') : text);

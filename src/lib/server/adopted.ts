@@ -50,7 +50,13 @@ export async function adopt(
 	const forecast = await threads().run('forecast', task, asker);
 	refuseGaps(forecast);
 	refuseOther(forecast, request, seen.actuals.values);
-	return record(actor, item, { ...request, carriedFrom: null, asked: candidates }, forecast);
+	return record(
+		actor,
+		item,
+		{ ...request, carriedFrom: null, asked: candidates },
+		forecast,
+		request.seenRecord,
+	);
 }
 
 /**
@@ -82,6 +88,7 @@ export async function carryOn(
 		item,
 		{ ...request, changes, rounding, carriedFrom: before.id, asked: asked ?? before.request.candidates },
 		forecast,
+		before.id,
 	);
 }
 
@@ -105,40 +112,43 @@ async function seenFor(
 	return { item, seen: await seenBy(client, workspaceId, saw) };
 }
 
-/** Puts a forecast on record if nothing came in while it was worked out. */
+/**
+ * Puts a forecast on record if nothing came in while it was worked out.
+ * @param newest the newest record that was seen; null where there was none
+ */
 async function record(
 	actor: Actor,
 	item: ItemRecord,
 	toRecord: ToRecord,
 	forecast: Forecast,
+	newest: number | null,
 ): Promise<AdoptedForecast> {
 	const { workspaceId } = actor;
 	return transaction(async (client) => {
 		const locked = await lockItem(client, workspaceId, item.code);
 		await refuseStale(client, workspaceId, locked, toRecord);
-		if (toRecord.carriedFrom !== null)
-			await refuseOvertaken(client, workspaceId, item.id, toRecord.carriedFrom);
+		await refuseOvertaken(client, workspaceId, item.id, newest ?? 0);
 		const id = await insertRecord(client, actor, { ...toRecord, itemId: item.id, forecast });
 		const [made] = await loadAdopted(client, workspaceId, item.id, { only: id, most: 1 });
 		return made!;
 	});
 }
 
-/** @throws Refusal 409 where another forecast was adopted since the one that is carried on */
+/** @throws Refusal 409 where another forecast was adopted since the newest one that was seen */
 async function refuseOvertaken(
 	client: Queryable,
 	workspaceId: number,
 	itemId: number,
-	carriedFrom: number,
+	seen: number,
 ): Promise<void> {
 	const { rows } = await client.query<{ label: string; by: string }>(
 		`SELECT label, adopted_by AS by FROM adopted_forecast
 		WHERE workspace_id = $1 AND item_id = $2 AND id > $3 ORDER BY id DESC LIMIT 1`,
-		[workspaceId, itemId, carriedFrom],
+		[workspaceId, itemId, seen],
 	);
 	const [newer] = rows;
 	if (!newer) return;
-	const message = `${newer.by} adopted “${newer.label}” for it meanwhile. Look once more before carrying on.`;
+	const message = `${newer.by} adopted “${newer.label}” for it meanwhile. Look once more before adopting.`;
 	throw new Refusal(409, message, [], null, { between: [message] });
 }
 

@@ -97,17 +97,24 @@ async function inTransaction<T>(begin: string, work: (client: pg.PoolClient) => 
 const sqlState = (error: unknown): string =>
 	error instanceof Error && 'code' in error ? String(error.code) : '';
 
+/** The rule of the database that a value broke, by its name. */
+export const brokenRule = (error: unknown): string | undefined =>
+	error instanceof pg.DatabaseError ? error.constraint : undefined;
+
 /** What an error of the database means for whoever asked; null where it is a defect of ours, or no error of the database. */
-export function meaningOf(error: unknown): 'unreachable' | 'busy' | 'bad data' | null {
+export function meaningOf(error: unknown): 'unreachable' | 'full' | 'busy' | 'bad data' | null {
 	if (error instanceof AggregateError)
 		return error.errors.some((each) => meaningOf(each) === 'unreachable') ? 'unreachable' : null;
 	if (!(error instanceof Error)) return null;
 	const code = sqlState(error);
 	if (
 		/^(ECONN|EPIPE|ENOTFOUND|ETIMEDOUT|08|57P0)/.test(code) ||
-		/Connection terminated|timeout exceeded when trying to connect/i.test(error.message)
+		/Connection terminated|connection error and is not queryable|timeout exceeded when trying to connect/i.test(
+			error.message,
+		)
 	)
 		return 'unreachable';
+	if (code === '53100' || code === 'ENOSPC') return 'full';
 	// Locks and statements that took too long, deadlocks that came again and again, room or connections that ran out.
 	if (/^(55P03|57014|40001|40P01|53\w{3}|25P03)$/.test(code)) return 'busy';
 	// A value that it does not take, or a rule of its own that was broken.

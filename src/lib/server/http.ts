@@ -4,7 +4,7 @@ import { textSchema } from '$core/schemas';
 import { type Call, type CallKey, CALLS, type Gives, type Taken } from '../calls';
 import type { RefusalBody } from '../shapes';
 import { checked, knownRefusal, parseJson } from './checked';
-import { meaningOf } from './database';
+import { brokenRule, meaningOf } from './database';
 import { log } from './log';
 import { Refusal } from './refusal';
 import { type Asker, threads } from './threads/threads';
@@ -12,18 +12,46 @@ import { type Asker, threads } from './threads/threads';
 const TRY_AGAIN = 2;
 export const OUR_FAULT = 'Something went wrong on our side. Nothing was stored; the log says more.';
 
+/** Rules of the database that two callers at once can break although each was checked before, in words. */
+const RULES: Readonly<Record<string, { status: 409 | 422; path: string; message: string }>> = {
+	item_workspace_id_code_key: {
+		status: 409,
+		path: 'code',
+		message: 'Another item was given this code at the same moment. Choose another one; nothing was stored.',
+	},
+	item_labels_check: {
+		status: 422,
+		path: 'labels',
+		message: `An item has at most ${BOUNDS.labels} labels, and one of these would have more. Take one off first; nothing was stored.`,
+	},
+	kept_view_bound: {
+		status: 422,
+		path: 'name',
+		message: `At most ${BOUNDS.views} views are kept. Take one away first.`,
+	},
+};
+
 /** A failure as a refusal for its caller; null for a defect of ours. */
 export function refusalOf(failure: unknown): Refusal | null {
 	const known = knownRefusal(failure);
 	if (known) return known;
 	const meaning = meaningOf(failure);
 	if (meaning === null) return null;
+	const rule = RULES[brokenRule(failure) ?? ''];
+	if (rule) return new Refusal(rule.status, rule.message, [{ path: rule.path, message: rule.message }]);
 	log.warn({ reason: String(failure) }, `database: ${meaning}`);
 	switch (meaning) {
 		case 'unreachable':
 			return new Refusal(
 				503,
 				'The database cannot be reached just now. Nothing was stored and nothing is lost; try again in a moment.',
+				[],
+				TRY_AGAIN,
+			);
+		case 'full':
+			return new Refusal(
+				503,
+				'The disk is full. Nothing was stored and nothing is lost; whoever runs Ventrel has to make room.',
 				[],
 				TRY_AGAIN,
 			);
@@ -58,6 +86,8 @@ export function route<Event extends RequestEvent>(handle: (event: Event) => Prom
 		try {
 			return await handle(event);
 		} catch (failure) {
+			// What breaks when its caller is gone says nothing of the database.
+			if (event.locals.hangUp.aborted) return answerRefusal(new Refusal(499, 'The caller hung up.'));
 			const refusal = refusalOf(failure);
 			if (!refusal) throw failure;
 			return answerRefusal(refusal);

@@ -38,7 +38,7 @@ async function fault(look: () => Promise<string | undefined>): Promise<string | 
 }
 
 async function lookAtMigrations(): Promise<string | undefined> {
-	const { rows } = await pool().query<{ name: string }>('SELECT name FROM migration');
+	const { rows } = await pool().query<{ name: string }>('SELECT migrations_run() AS name');
 	const there = new Set(rows.map(({ name }) => name));
 	const missing = MIGRATIONS.filter((name) => !there.has(name));
 	return missing.length > 0 ? `not run yet: ${missing.join(', ')}; npm start runs them` : undefined;

@@ -125,7 +125,8 @@ export async function fillStaged(client: pg.ClientBase, { from, to, zeros }: Fil
 
 /**
  * Takes staged figures over: new items are created, new periods added, and a figure that differs from the one that
- * is kept becomes its next revision. A blank never takes a figure away. What became of each item stands in `brought`
+ * is kept becomes its next revision. A blank never takes a figure away. Where no figure was kept, in a row or without one, a figure
+ * counts as added, a blank as the same, as in the preview (`compareItem`). What became of each item stands in `brought`
  * afterwards, in the order of the table.
  *
  * Items are created and locked in the order of their codes, so that two people who bring in the same items at once
@@ -162,7 +163,7 @@ export async function takeStaged(
 	);
 	await client.query(
 		`WITH compared AS (
-			SELECT number, item_id, staged_actual.period, staged_actual.value, latest.revision
+			SELECT number, item_id, staged_actual.period, staged_actual.value, latest.revision, latest.value AS kept
 			FROM staged_actual
 			JOIN staged_item USING (number)
 			LEFT JOIN LATERAL (
@@ -175,10 +176,11 @@ export async function takeStaged(
 		), put AS (
 			INSERT INTO actual (workspace_id, item_id, period, revision, value, data_change_id)
 			SELECT $1, item_id, period, coalesce(revision, 0) + 1, value, $2 FROM compared
-			RETURNING item_id, revision
+			RETURNING item_id
 		), counted AS (
-			SELECT item_id, count(*) FILTER (WHERE revision = 1) AS added, count(*) FILTER (WHERE revision > 1) AS corrected
-			FROM put GROUP BY item_id
+			SELECT item_id, count(*) FILTER (WHERE kept IS NULL AND value IS NOT NULL) AS added,
+				count(*) FILTER (WHERE kept IS NOT NULL) AS corrected
+			FROM compared GROUP BY item_id
 		), staged AS (
 			SELECT number, count(*) AS figures FROM staged_actual GROUP BY number
 		), became AS (

@@ -3,6 +3,7 @@ import { createReadStream } from 'node:fs';
 import { open } from 'node:fs/promises';
 import type { MessagePort } from 'node:worker_threads';
 import { BOUNDS, written } from '$core/bounds';
+import { isCode, isPlainText, plainText } from '$core/schemas';
 import { tooMany } from '../../reading/align';
 import { type Part, RowsReader } from '../../reading/by-rows';
 import { decisionOf } from '../../reading/decision';
@@ -124,7 +125,9 @@ class Intake {
 		if (item === '') throw refuse(`${at} names no item`);
 		if (item.length > BOUNDS.code)
 			throw refuse(`${at} has a code of ${item.length} characters; a code has at most ${BOUNDS.code}`);
-		if (holdsControls(item)) throw refuse(`${at} has a code with characters that cannot be seen`);
+		if (!isPlainText(item) || item.includes(UNREADABLE))
+			throw refuse(`${at} has a code with characters that cannot be seen`);
+		if (!isCode(item)) throw refuse(`${at} has the code “${item}”, which no address can end with`);
 		if (this.items.size >= BOUNDS.streamItems)
 			throw refuse(`${at} is of yet another item; at most ${written(BOUNDS.streamItems)} come in at once`);
 		const number = this.items.size;
@@ -136,13 +139,13 @@ class Intake {
 		const given = this.reader.labelsOf(item);
 		const json = labelsAsJson(labels, given);
 		if (given.includes('')) this.#unlabelled.set(item, json);
-		const shown = holdsControls(name) ? '' : name.slice(0, BOUNDS.name);
+		const shown = name.includes(UNREADABLE) ? '' : plainText(name).slice(0, BOUNDS.name);
 		batch.fresh.push(
 			copyLine(
 				number,
 				item,
 				shown || item,
-				holdsControls(unit) ? '' : unit.slice(0, BOUNDS.unit),
+				unit.includes(UNREADABLE) ? '' : plainText(unit).slice(0, BOUNDS.unit),
 				frequency,
 				seasonLength,
 				json,
@@ -152,12 +155,11 @@ class Intake {
 	}
 }
 
+/** What stands for bytes that are no text. */
+const UNREADABLE = '\ufffd';
+
 const refuse = (what: string): Refusal =>
 	new Refusal(422, `${what}${/[.!]$/.test(what) ? '' : '.'} Nothing was stored.`);
-
-const holdsControls = (text: string) =>
-	/[^ -\u007e\u00a0-\ufffc]/.test(text) &&
-	[...text].some((character) => character < ' ' || character === '\u007f' || character === '\ufffd');
 
 /** A file in parts that end with a row: at a line end that is not within quotation marks. */
 async function* partsOf(

@@ -9,7 +9,7 @@ import type { Asked, Outcome } from './tasks';
 import type * as work from './work';
 
 /** What can be asked of a thread, by the name of its function, and how many seconds its caller waits at the most. */
-const PATIENCE = {
+export const PATIENCE = {
 	evaluateBody: 30,
 	takeJson: 30,
 	forecast: 120,
@@ -41,7 +41,7 @@ const LOOK = 500;
 
 /** Reasons to stop what runs. */
 class Stopped extends Error {
-	constructor(readonly why: 'late' | 'gone' | 'superseded') {
+	constructor(readonly why: 'late' | 'crowded' | 'gone' | 'superseded') {
 		super(why);
 	}
 }
@@ -58,8 +58,15 @@ export class Threads {
 	readonly #watch: ReturnType<typeof setInterval>;
 	#closed = false;
 
-	/** @param filename the built `work.ts` */
-	constructor(filename: string, threads = availableParallelism()) {
+	/**
+	 * @param filename the built `work.ts`
+	 * @param patience seconds that a caller waits at the most for its turn, and then for its answer
+	 */
+	constructor(
+		filename: string,
+		threads = availableParallelism(),
+		private readonly patience: Readonly<Record<Kind, number>> = PATIENCE,
+	) {
 		this.#queue = new FairQueue(threads);
 		this.#pool = new Piscina({
 			filename,
@@ -99,7 +106,7 @@ export class Threads {
 		this.#refuseCrowd(asker.caller);
 		const stop = new AbortController();
 		const began = performance.now();
-		const patience = setTimeout(() => stop.abort(new Stopped('late')), 1000 * PATIENCE[kind]);
+		let patience = setTimeout(() => stop.abort(new Stopped('crowded')), 1000 * this.patience[kind]);
 		const gone = () => stop.abort(new Stopped('gone'));
 		if (asker.signal?.aborted) gone();
 		asker.signal?.addEventListener('abort', gone);
@@ -110,6 +117,9 @@ export class Threads {
 		}
 		try {
 			await this.#queue.take(asker.caller, stop.signal);
+			// What it waited for others is not what it takes itself.
+			clearTimeout(patience);
+			patience = setTimeout(() => stop.abort(new Stopped('late')), 1000 * this.patience[kind]);
 			const asked: Asked<Input<K>> = { input };
 			const answered = this.#pool.run(asked, {
 				name: kind,
@@ -151,7 +161,14 @@ export class Threads {
 		if (why === 'late')
 			return new Refusal(
 				422,
-				`This was stopped after ${PATIENCE[kind]} seconds; nothing was stored. Ask for less at once: fewer candidates, fewer periods, constants that are given, or part of the table.`,
+				`This was stopped after ${this.patience[kind]} seconds; nothing was stored. Ask for less at once: fewer candidates, fewer periods, constants that are given, or part of the table.`,
+			);
+		if (why === 'crowded')
+			return new Refusal(
+				503,
+				`The machine is busy: this waited ${this.patience[kind]} seconds for its turn and was not begun. Nothing was stored; try again in a moment.`,
+				[],
+				TRY_AGAIN,
 			);
 		if (why === 'superseded') return new Refusal(409, 'A newer question took the place of this one.');
 		if (why === 'gone') return new Refusal(499, 'The caller hung up.');

@@ -28,16 +28,14 @@ const stored = {
 test('an item that is kept: what is new, what differs with the old figure beside it, what is the same', () => {
 	const comparison = compareItem(item(100, [1, 2, 4, 5, 6]), monthly, stored);
 	expect(comparison).toEqual({
-		added: 2,
-		corrected: [
-			{ period: 101, from: null, to: 2 },
-			{ period: 102, from: 3, to: 4 },
-		],
+		// One of them in a hole of what is kept.
+		added: 3,
+		corrected: [{ period: 102, from: 3, to: 4 }],
 		same: 1,
 		relabelled: [],
 		problem: null,
 	});
-	expect(comparisonWords(comparison, false, 'month')).toBe('2 new, 2 differ, 1 the same');
+	expect(comparisonWords(comparison, false, 'month')).toBe('3 new, 1 differs, 1 the same');
 });
 
 test('a blank takes nothing away, and earlier periods are new ones', () => {

@@ -9,7 +9,7 @@ import type { StoredSeries } from '../../shapes';
 export interface Comparison {
 	/** Periods that are not kept yet, periods that are kept with another figure, and periods that are the same. */
 	added: number;
-	corrected: { period: Ordinal; from: number | null; to: number }[];
+	corrected: { period: Ordinal; from: number; to: number }[];
 	same: number;
 	/** Labels that it is given, or that become others: “Family: Wheels → Brakes”. */
 	relabelled: string[];
@@ -44,9 +44,11 @@ export function compareItem(
 	for (const [i, value] of item.values.entries()) {
 		const at = item.first + i - stored.first;
 		const inside = at >= 0 && at < stored.values.length;
-		if (!inside) comparison.added++;
-		else if (value === null || stored.values[at] === value) comparison.same++;
-		else comparison.corrected.push({ period: item.first + i, from: stored.values[at]!, to: value });
+		const kept = inside ? stored.values[at]! : null;
+		// As the server counts them (`takeStaged`).
+		if (value === null || kept === value) comparison.same++;
+		else if (kept === null) comparison.added++;
+		else comparison.corrected.push({ period: item.first + i, from: kept, to: value });
 	}
 	return comparison;
 }

@@ -629,12 +629,14 @@ export class ItemState {
 					others: madeFrom(chosen, this.candidates),
 					scoreFrom: this.scoreFrom,
 					horizon,
-					levels: levelsWith(this.level, [0.8, 0.95]),
+					// The levels that are shown.
+					levels: levelsWith(this.level, [0.8]),
 					service: this.service,
 					...this.handed.request(origin, horizon),
 					reason,
 					seen: this.item.seen,
 					seenLayers: this.#saver.seenLayers,
+					seenRecord: this.adopted?.id ?? null,
 					shown: result.ahead.map(({ mean, ranges }, i) => ({ mean, ranges, final: this.finals[i] ?? null })),
 				},
 			);
