@@ -597,6 +597,8 @@ const groupSums = {
 	look: v.number(),
 	/** Sum of what is handed over for the next period; null where units or frequencies differ, or there is none. */
 	next: known,
+	/** Of how many items that is the sum: those that have a forecast for it. */
+	foretold: v.number(),
 	/** Unit of all of them; null where they differ. */
 	unit: v.nullable(v.string()),
 	/** Of what was handed over since each run was adopted, in per cent of what came; null where units differ. */

@@ -50,7 +50,7 @@ describe('an item that nobody has worked on', () => {
 		await page.reads('[data-members]', /\d+ %.*\d+ %/);
 		await page.reads(
 			'[data-line-up="says"]',
-			/Forecast beforehand, from 36 earlier months, it came \d+ % closer/,
+			/In a trial from 36 earlier months its average error was \d+ % below/,
 		);
 		await page.reads('[data-saving]', /^saved$/);
 		expect((await load('J-1')).lineUp).toMatchObject({ version: 0, candidates: [] });

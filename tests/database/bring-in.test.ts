@@ -3,8 +3,11 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { BroughtIn, Item, ItemWindow, StoredSeries, StreamProgress } from '../../src/lib/shapes';
 import { fingerprintOf } from '../../src/lib/reading/decision';
 import { readText } from '../../src/lib/reading/read';
+import { seededUniform } from '../../src/core/numbers/random';
+import { compareItem } from '../../src/lib/ui/bring-in/compare';
 import { type App, startApp, until } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
+import { runs } from '../support/runs';
 
 let database: TestDatabase;
 let app: App;
@@ -212,6 +215,32 @@ describe('a table of several items', () => {
 			expect([got, body.message]).toEqual([status, expect.stringMatching(message)]);
 		}
 		expect([await count('item'), await count('actual'), await count('raw_text')]).toEqual(before);
+	});
+
+	test('the preview counts as the server does, whatever is kept and whatever comes', async () => {
+		const uniform = seededUniform(28);
+		const maybe = (share: number) => uniform() < share;
+		const month = (t: number) => `${2023 + Math.floor(t / 12)}-${String((t % 12) + 1).padStart(2, '0')}`;
+		const figure = () => String(1 + Math.floor(3 * uniform()));
+		for (let round = 0; round < runs(24); round++) {
+			const code = `H-${round}`;
+			// A hole of what is kept: a month without a row, and one whose row is blank.
+			const first = Array.from({ length: 12 }, (_, t) => (maybe(0.2) && t > 0 && t < 11 ? '' : figure()));
+			const lines = first.flatMap((value, t) =>
+				value === '' && maybe(0.5) ? [] : [`${month(t + 3)};${value}`],
+			);
+			expect((await bring(wanted(code), `month;${code}\n${lines.join('\n')}\n`)).status).toBe(200);
+			const [stored] = (await app.call<StoredSeries[]>('POST', '/bring-in/compare', { codes: [code] })).body;
+			const next = Array.from({ length: 15 }, () => (maybe(0.2) ? '' : figure()));
+			const table = `month;${code}\n${next.map((value, t) => `${month(t + 1)};${value}`).join('\n')}\n`;
+			const reading = readText(table);
+			const preview = compareItem(reading.items[0]!, reading, stored!);
+			const { body } = await bring<BroughtIn[]>(wanted(code), table);
+			expect([round, body[0]]).toMatchObject([
+				round,
+				{ added: preview.added, corrected: preview.corrected.length, same: preview.same },
+			]);
+		}
 	});
 
 	test('a request that is not one gets a sentence', async () => {

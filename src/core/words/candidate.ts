@@ -5,6 +5,7 @@ import type { Measures } from '../accuracy/measures';
 import type { CandidateInput } from '../contract/candidate';
 import type { Method } from '../contract/method';
 import type { Ranges } from '../ranges/ranges';
+import { neverBelow, shownRange } from '../ranges/shown';
 import type { Search } from '../contract/found';
 import { constantsOfCandidate } from '../methods/registry';
 import { periodsInWords, periodWord } from '../series/frequency';
@@ -169,21 +170,22 @@ const lastOutside: Remark = ({ last, series, own }) => {
 	if (own.count < ENOUGH_FOR_RANGES) return null;
 	if (!last || (last.actual >= last.range[0] && last.actual <= last.range[1])) return null;
 	const percent = Math.round(100 * last.level);
+	const shown = shownRange(last.range, neverBelow(series.values))!;
 	return {
 		code: 'last-actual-outside-range',
-		text: `The last ${periodWord(series.frequency, 1)} came in at ${inWords(last.actual)}, outside the ${percent} % range of its own forecast, ${inWords(last.range[0])} to ${inWords(last.range[1])}.`,
+		text: `The last ${periodWord(series.frequency, 1)} came in at ${inWords(last.actual)}, outside the ${percent} % range of its own forecast, ${inWords(shown[0])} to ${inWords(shown[1])}.`,
 		figures: { actual: last.actual, low: last.range[0], high: last.range[1] },
 	};
 };
 
 const belowZero: Remark = ({ ahead, series }) => {
 	const first = ahead.find(({ ranges }) => lowest(ranges) < 0);
-	if (!first || series.values.some((value) => value < 0)) return null;
+	if (!first || !neverBelow(series.values)) return null;
 	const { step } = first;
 	const low = lowest(first.ranges);
 	return {
 		code: 'range-below-zero',
-		text: `The range falls below zero from ${step === 1 ? 'the next period' : `${step} periods ahead`} (${inWords(low)}), though demand never did. Read its lower end as zero.`,
+		text: `The range would fall below zero from ${step === 1 ? 'the next period' : `${step} periods ahead`} on, where demand never was. Its lower end is shown as zero.`,
 		figures: { step, low },
 	};
 };

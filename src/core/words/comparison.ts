@@ -53,14 +53,14 @@ export function leadNote(paired: PairedLead, second: { id: string; name: string 
 export function naiveNote(share: number, paired: PairedLead, from: string): Note | null {
 	if (paired.noise === null) return null;
 	const percent = percentWords(100 * Math.abs(1 - share));
-	const noise = isClear(paired) ? '' : ', within the noise';
+	const clear = isClear(paired) ? 'a clear difference' : 'origins differ so much that this may be chance';
 	const said =
 		paired.lead === 0
-			? 'as far off as repeating the last actual'
-			: `${percent} ${paired.lead > 0 ? 'closer' : 'further off'} than repeating the last actual${noise}`;
+			? 'as large as that of repeating the last actual'
+			: `${percent} ${paired.lead > 0 ? 'below' : 'above'} that of repeating the last actual: ${clear}`;
 	return {
 		code: paired.lead > 0 ? 'closer-than-naive' : 'no-better-than-naive',
-		text: `Forecast beforehand, from ${from}, it came ${said}.`,
+		text: `In a trial from ${from} its average error was ${said}.`,
 		figures: { closeness: share, lead: paired.lead, noise: paired.noise, origins: paired.count },
 	};
 }

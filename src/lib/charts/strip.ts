@@ -31,7 +31,7 @@ export interface StripFan {
 	from: number;
 	/** 0 for the widest level. */
 	depth: number;
-	ranges: readonly ([number, number] | null)[];
+	ranges: readonly (readonly [number, number] | null)[];
 }
 
 /** A state of the chosen candidate, one value a period from the first on. */

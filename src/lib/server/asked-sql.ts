@@ -54,8 +54,8 @@ export function refuseUnknown(params: URLSearchParams, { one = [], many = [] }: 
 		}
 		const shown = name.slice(0, 40);
 		const message = known
-			? `“${shown}” is said twice here; it is said once`
-			: `“${shown}” says nothing here; what can be asked for is ${[...one, ...many].filter((each, i, all) => all.indexOf(each) === i).join(', ') || 'nothing'}`;
+			? `This address says “${shown}” twice; once is enough`
+			: `This address asks for “${shown}”, which is not known here. Known are ${[...one, ...many].filter((each, i, all) => all.indexOf(each) === i).join(', ') || 'nothing'}`;
 		throw new Refusal(422, `${message}.`, [{ path: shown, message }]);
 	}
 }

@@ -1,4 +1,5 @@
 import { BOUNDS } from '$core/bounds';
+import { shownRange } from '$core/ranges/shown';
 import { textSchema } from '$core/schemas';
 import type { Frequency } from '$core/series/frequency';
 import { formatPeriod } from '$core/series/period';
@@ -17,6 +18,8 @@ interface ForecastRow {
 	label: string;
 	at: string;
 	by: string;
+	/** Whether demand never was below zero. */
+	never_below: boolean;
 	steps: {
 		period: number;
 		mean: number;
@@ -69,7 +72,7 @@ export async function loadForecasts(
 	const which = whichItems(workspaceId, asked, bound);
 	const { rows } = await pool().query<ForecastRow>(
 		`SELECT item.code, item.name, item.unit, item.frequency, adopted.id, adopted.label, adopted.adopted_by AS by,
-			to_json(adopted.adopted_at) #>> '{}' AS at, steps.list AS steps
+			to_json(adopted.adopted_at) #>> '{}' AS at, steps.list AS steps, extent.never_below
 		FROM (
 			SELECT standing.workspace_id, standing.item_id FROM standing
 			WHERE ${which} AND NOT standing.retired AND ${HANDED_OVER} AND ${ITS_OWN}
@@ -83,7 +86,7 @@ export async function loadForecasts(
 			ORDER BY id DESC LIMIT 1
 		) adopted ON true
 		JOIN LATERAL (
-			SELECT max(period) AS last FROM actual
+			SELECT max(period) AS last, bool_and(value >= 0 OR value IS NULL) AS never_below FROM actual
 			WHERE actual.workspace_id = item.workspace_id AND actual.item_id = item.id
 		) extent ON true
 		JOIN LATERAL (
@@ -95,7 +98,7 @@ export async function loadForecasts(
 		ORDER BY item.code COLLATE "C"`,
 		bound.values,
 	);
-	return rows.map(({ id, label, at, by, steps, ...item }) => ({
+	return rows.map(({ id, label, at, by, steps, never_below, ...item }) => ({
 		...item,
 		adopted: { id, label, at, by },
 		first: steps[0]!.period,
@@ -103,7 +106,12 @@ export async function loadForecasts(
 			period: formatPeriod(item.frequency, period),
 			computed: mean,
 			final,
-			ranges,
+			ranges: Object.fromEntries(
+				Object.entries(ranges).map(([level, range]) => {
+					const shown = shownRange(range, never_below);
+					return [level, shown && [...shown]];
+				}),
+			),
 			reason,
 		})),
 		total: {

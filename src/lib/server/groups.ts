@@ -10,6 +10,7 @@ export const groupedBy = (params: URLSearchParams): string[] => checked(ByLabels
 /** Sums over items of one unit; over several they would say nothing. */
 const SUMS = `count(*) AS items, count(*) FILTER (WHERE ${TO_LOOK_AT} AND NOT standing.retired) AS look,
 	CASE WHEN count(DISTINCT item.unit) = 1 AND count(DISTINCT item.frequency) = 1 THEN sum(next) END AS next,
+	count(next) AS foretold,
 	CASE WHEN count(DISTINCT item.unit) = 1 THEN min(item.unit) END AS unit,
 	CASE WHEN count(DISTINCT item.unit) = 1 THEN 100 * sum(missed) / nullif(sum(came), 0) END AS wape,
 	count(*) FILTER (WHERE newest_inside IS NOT NULL AND standing.newest_period = newest.period) AS graded,
@@ -30,7 +31,16 @@ export async function loadGroups(workspaceId: number, asked: Asked, by: readonly
 		bound.values,
 	);
 	const groups: Groups['groups'] = [];
-	let all: Groups['all'] = { items: 0, look: 0, next: null, unit: null, wape: null, graded: 0, inside: 0 };
+	let all: Groups['all'] = {
+		items: 0,
+		look: 0,
+		next: null,
+		foretold: 0,
+		unit: null,
+		wape: null,
+		graded: 0,
+		inside: 0,
+	};
 	for (const { whole, labels: own, ...sums } of rows)
 		if (whole) all = sums;
 		else groups.push({ labels: own, ...sums });

@@ -71,6 +71,11 @@
 		return candidate ? constantsWords(candidate, desk.resultFor(id)?.constants ?? {}) : '';
 	};
 	const name = (period: number) => describePeriod(frequency, period);
+
+	function rangeWords(range: readonly [number, number] | null | undefined): string {
+		const shown = desk.rangeShown(range);
+		return shown ? `${scaled(shown[0], desk.scale)} – ${scaled(shown[1], desk.scale)}` : '–';
+	}
 </script>
 
 <svelte:window onbeforeprint={before} onafterprint={() => (printing = false)} />
@@ -150,11 +155,7 @@
 							<td>{name(desk.origin + step)}</td>
 							<td class="figures">{scaled(mean, desk.scale)}</td>
 							<td class="figures font-semibold">{scaled(desk.finals[i], desk.scale)}</td>
-							<td class="figures"
-								>{ranges[level]
-									? `${scaled(ranges[level][0], desk.scale)} – ${scaled(ranges[level][1], desk.scale)}`
-									: '–'}</td
-							>
+							<td class="figures">{rangeWords(ranges[level])}</td>
 						</tr>
 					{/each}
 					<tr>

@@ -64,12 +64,6 @@
 			ahead: line.result.ahead.map(({ mean }) => mean),
 		})),
 	);
-	/** Demand that never was below zero is not drawn there; the true ends stand in the tables. */
-	const neverBelow = $derived(series.worked.every((value) => value === null || value >= 0));
-	const drawnRange = (range: readonly [number, number] | null | undefined): [number, number] | null =>
-		range
-			? [neverBelow ? Math.max(0, range[0]) : range[0], neverBelow ? Math.max(0, range[1]) : range[1]]
-			: null;
 	/** A record that is laid over what came, with its ranges from its origin on. */
 	const laid = $derived.by(() => {
 		const record = desk.laid;
@@ -97,7 +91,7 @@
 				.map((level, depth) => ({
 					from: laid.from,
 					depth,
-					ranges: laid.steps.map(({ ranges }) => drawnRange(ranges[level])),
+					ranges: laid.steps.map(({ ranges }) => desk.rangeShown(ranges[level])),
 				}));
 		}
 		const chosen = lines.find((line) => line.chosen);
@@ -107,7 +101,7 @@
 			levels.map((level, depth) => ({
 				from,
 				depth,
-				ranges: steps.map(({ ranges }) => drawnRange(ranges[String(level)])),
+				ranges: steps.map(({ ranges }) => desk.rangeShown(ranges[String(level)])),
 			}));
 		return [...fan(n - held, chosen.result.heldBack ?? []), ...fan(n, chosen.result.ahead)];
 	});
@@ -521,7 +515,7 @@
 		{#if at >= n && fans.length > 0}
 			{@const chosen = lines.find((line) => line.chosen)}
 			{#each [...(desk.shown?.request.levels ?? [])].sort((a, b) => b - a) as level (level)}
-				{@const range = chosen?.result.ahead[at - n]?.ranges[String(level)]}
+				{@const range = desk.rangeShown(chosen?.result.ahead[at - n]?.ranges[String(level)])}
 				{#if range}
 					<p class="mt-1 flex justify-between border-t border-rule pt-1 text-ink-2">
 						<span>{Math.round(level * 100)} % range</span>

@@ -31,6 +31,7 @@ import {
 import { workedSeries, workingTable } from '$core/questions/working-table';
 import { inMark } from '../../reader.svelte';
 import { askArithmetic, proposeArithmetic } from '../../workers/arithmetic';
+import { neverBelow, shownRange } from '$core/ranges/shown';
 import { Latest } from '../../workers/latest';
 import { entryWords } from '$core/words/layers';
 import type { AdoptedForecast, Item, ItemChange, ItemGrades, ItemParts, RecordedEntry } from '../../shapes';
@@ -212,6 +213,14 @@ export class ItemState {
 	});
 
 	/** Ordinal of the last period known. */
+	/** Whether its demand never was below zero. */
+	readonly neverBelow = $derived.by(() => neverBelow(this.series.worked));
+
+	/** A range of the item as it is shown. */
+	rangeShown(range: readonly [number, number] | null | undefined): readonly [number, number] | null {
+		return shownRange(range, this.neverBelow);
+	}
+
 	get origin(): number {
 		return this.series.first + this.series.values.length - 1;
 	}

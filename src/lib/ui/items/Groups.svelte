@@ -85,16 +85,28 @@
 	const sortBy = (key: Column) =>
 		(sorted = sorted.key === key ? { key, down: !sorted.down } : { key, down: key !== 'labels' });
 
+	const SEVERAL = 'Its items are counted in several units, or by several frequencies, and are not added up';
 	const wape = (of: number | null) => (of === null ? '–' : `${scaled(of, percentScale([of]))} %`);
 	const inside = (of: Pick<Group, 'inside' | 'graded'>) =>
 		of.graded === 0 ? '–' : `${figure(of.inside, 0)} of ${figure(of.graded, 0)}`;
 	const rows = (): Rows => [
-		[...by, 'items', 'to look at', 'next period', 'unit', 'WAPE', 'with a range', 'inside it'],
+		[
+			...by,
+			'items',
+			'to look at',
+			'next period',
+			'items with a forecast',
+			'unit',
+			'WAPE',
+			'with a range',
+			'inside it',
+		],
 		...shown.map((group) => [
 			...group.labels,
 			group.items,
 			group.look,
 			group.next,
+			group.foretold,
 			group.unit ?? '',
 			group.wape,
 			group.graded,
@@ -102,6 +114,13 @@
 		]),
 	];
 </script>
+
+{#snippet next(of: Pick<Group, 'next' | 'foretold' | 'items'>)}
+	{#if of.next !== null && of.foretold < of.items}
+		<span class="mr-1 text-[12px] font-normal text-ink-2"
+			>of {figure(of.foretold, 0)} of {figure(of.items, 0)} items</span
+		>{/if}{scaled(of.next, scale)}
+{/snippet}
 
 {#snippet one(own: Wanted, { unit }: Pick<Group, 'unit'>)}
 	<Button
@@ -194,7 +213,7 @@
 						{/each}
 						<td class="figures">{figure(group.items, 0)}</td>
 						<td class="figures {group.look > 0 ? 'text-bad' : ''}">{figure(group.look, 0)}</td>
-						<td class="figures font-semibold" title={group.unit ?? ''}>{scaled(group.next, scale)}</td>
+						<td class="figures font-semibold" title={group.unit ?? SEVERAL}>{@render next(group)}</td>
 						<td class="figures">{wape(group.wape)}</td>
 						<td class="figures">{inside(group)}</td>
 						<td class="pl-6 text-right">{@render one(labelsOf(group), group)}</td>
@@ -204,7 +223,7 @@
 					<td class="py-1.5" colspan={by.length}>all of them</td>
 					<td class="figures">{figure(groups.all.items, 0)}</td>
 					<td class="figures">{figure(groups.all.look, 0)}</td>
-					<td class="figures" title={groups.all.unit ?? ''}>{scaled(groups.all.next, scale)}</td>
+					<td class="figures" title={groups.all.unit ?? SEVERAL}>{@render next(groups.all)}</td>
 					<td class="figures">{wape(groups.all.wape)}</td>
 					<td class="figures">{inside(groups.all)}</td>
 					<td class="pl-6 text-right">{@render one(asked.labels, groups.all)}</td>

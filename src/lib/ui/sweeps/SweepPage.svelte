@@ -374,7 +374,11 @@
 	>
 		{#snippet before()}{#if windows.counted && windows.count === 0}
 				<p class="px-4 py-6 text-ink-2">
-					{sweep.endedAt === null && sums.rows === 0 ? 'The first rows are on their way.' : 'No row fits.'}
+					{sweep.endedAt !== null || sums.rows > 0
+						? 'No row fits.'
+						: live.worker && !live.worker.alive
+							? 'Rows come once a worker is there.'
+							: 'The first rows are on their way.'}
 					{#if sums.rows > 0}<Button look="link" onclick={() => ask(allOf(sweep.kind))}>Show all</Button>{/if}
 				</p>
 			{/if}{/snippet}

@@ -82,7 +82,7 @@
 			mean: sum.mean,
 			level: desk.level,
 			range: sum.ranges[levelKey] ?? null,
-			neverBelow: series.worked.every((value) => value === null || value >= 0),
+			neverBelow: desk.neverBelow,
 			service: desk.service,
 			stock: sum.stock ?? null,
 		};
@@ -152,8 +152,8 @@
 				describePeriod(series.frequency, origin + step),
 				mean,
 				finals[i] ?? null,
-				ranges[levelKey]?.[0] ?? null,
-				ranges[levelKey]?.[1] ?? null,
+				desk.rangeShown(ranges[levelKey])?.[0] ?? null,
+				desk.rangeShown(ranges[levelKey])?.[1] ?? null,
 				handed.changes[origin + step]?.reason ?? '',
 			]),
 		];
@@ -262,8 +262,12 @@
 									/>
 								{/if}
 							</td>
-							<td class="figures pl-3 text-ink-2">{scaled(ranges[levelKey]?.[0], desk.scale)}</td>
-							<td class="figures pr-4 text-ink-2">{scaled(ranges[levelKey]?.[1], desk.scale)}</td>
+							<td class="figures pl-3 text-ink-2"
+								>{scaled(desk.rangeShown(ranges[levelKey])?.[0], desk.scale)}</td
+							>
+							<td class="figures pr-4 text-ink-2"
+								>{scaled(desk.rangeShown(ranges[levelKey])?.[1], desk.scale)}</td
+							>
 						</tr>
 					{/each}
 					<tr class="h-6">
@@ -272,8 +276,12 @@
 						<td class="figures pr-1 font-semibold" data-total="final"
 							>{scaled(sumOrNull(finals), desk.scale)}</td
 						>
-						<td class="figures text-ink-2">{scaled(total?.ranges[levelKey]?.[0], desk.scale)}</td>
-						<td class="figures pr-4 text-ink-2">{scaled(total?.ranges[levelKey]?.[1], desk.scale)}</td>
+						<td class="figures text-ink-2"
+							>{scaled(desk.rangeShown(total?.ranges[levelKey])?.[0], desk.scale)}</td
+						>
+						<td class="figures pr-4 text-ink-2"
+							>{scaled(desk.rangeShown(total?.ranges[levelKey])?.[1], desk.scale)}</td
+						>
 					</tr>
 					{#each cycles as { name, mean, final } (name)}
 						<tr class="h-6" data-cycle={name}>
