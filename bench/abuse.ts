@@ -2,7 +2,9 @@
  * Requests drawn from the schemas, and near misses of them: 200,000 to the core in process, 5,000 calls over HTTP beside an analyst who
  * works in a browser. No fault of ours, no answer outside its schema, nothing that takes longer than it may; the slowest ten are said.
  *
- * `npm run bench -- abuse [process|http] [count]`; a request is told by its seed.
+ * And health while what is large and wrong is refused.
+ *
+ * `npm run bench -- abuse [process|http|refusing] [count]`; a request is told by its seed.
  */
 import { fork } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
@@ -17,7 +19,7 @@ import { startApp } from '../tests/support/app';
 import { drawCall, faultOf } from '../tests/support/calls';
 import { drawRequest } from '../tests/support/from-schema';
 import { openPage } from '../tests/support/page';
-import { makeItems, median, withDatabase } from './serving-support';
+import { makeItems, median, share, withDatabase } from './serving-support';
 
 interface Tally {
 	answered: number;
@@ -95,15 +97,30 @@ async function httpPart(count: number): Promise<void> {
 		const codes = await makeItems(app, 6);
 		const known = new Map<
 			string,
-			{ seen: number; seenLayers: number; version: number; name: string; unit: string }
+			{
+				seen: number;
+				seenLayers: number;
+				seenRecord: number | null;
+				version: number;
+				name: string;
+				unit: string;
+			}
 		>();
 		const refresh = async (code: string) => {
 			const { status, body } = await app.call<Item>('GET', `/items/${code}`);
 			if (status !== 200) return;
-			const { seen, layers, lineUp, name, unit } = body;
-			known.set(code, { seen, seenLayers: layers.newest, version: lineUp.version, name, unit });
+			const { seen, layers, lineUp, name, unit, adopted } = body;
+			known.set(code, {
+				seen,
+				seenLayers: layers.newest,
+				seenRecord: adopted?.id ?? null,
+				version: lineUp.version,
+				name,
+				unit,
+			});
 		};
 		for (const code of codes) await refresh(code);
+		const health = watchHealth(app.url);
 		const analyst = startAnalyst(app.url);
 		const faults: string[] = [];
 		const statuses = new Map<number, number>();
@@ -138,6 +155,7 @@ async function httpPart(count: number): Promise<void> {
 		await Promise.all(Array.from({ length: AT_ONCE }, caller));
 		const seconds = (performance.now() - began) / 1000;
 		const { opened, turned } = await analyst.stop();
+		const healths = await health.stop();
 		const healthy = (await app.call('GET', '/health')).status === 200;
 		await app.stop();
 		console.log(
@@ -153,11 +171,102 @@ async function httpPart(count: number): Promise<void> {
 			`  the analyst meanwhile: ${opened.length} items opened, median ${median(opened).toFixed(0)} ms, worst ${Math.max(...opened).toFixed(0)}; ` +
 				`${turned.length} dials turned and saved, median ${median(turned).toFixed(0)} ms, worst ${Math.max(...turned).toFixed(0)}`,
 		);
+		console.log(`  health meanwhile: ${healthWords(healths)}`);
 		console.log('  slowest:');
 		for (const { seed, milliseconds, what } of slowest
 			.sort((a, b) => b.milliseconds - a.milliseconds)
 			.slice(0, 10))
 			console.log(`    ${milliseconds.toFixed(0).padStart(6)} ms  call ${seed}: ${what}`);
+	});
+}
+
+/** Asks for health again and again. */
+function watchHealth(address: string): { stop(): Promise<number[]> } {
+	let working = true;
+	const work = (async () => {
+		const taken: number[] = [];
+		while (working) {
+			const at = performance.now();
+			await (await fetch(`${address}/api/v1/health`)).text();
+			taken.push(performance.now() - at);
+			await new Promise((done) => setTimeout(done, 10));
+		}
+		return taken;
+	})();
+	return {
+		stop: () => {
+			working = false;
+			return work;
+		},
+	};
+}
+
+const healthWords = (taken: readonly number[]) =>
+	`${taken.length} times, median ${median(taken).toFixed(1)} ms, 99 of 100 within ${share(taken, 0.99).toFixed(0)}, worst ${Math.max(...taken).toFixed(0)}; ${taken.filter((each) => each > 100).length} over 100 ms`;
+
+/** Rounds of what is refused for being wrong in many places, one after the other. */
+const ROUNDS = 40;
+
+/** Whether the server goes on serving while it refuses what is large. */
+async function refusingPart(): Promise<void> {
+	await withDatabase(async (url) => {
+		const app = await startApp(url);
+		await makeItems(app, 1);
+		const wrongIndices = Array.from({ length: 100 }, (_, c) => ({
+			id: `c${c}`,
+			method: 'seasonal-index',
+			season: 'multiplicative',
+			index: { rule: 'given', indices: new Array(2000).fill('x') },
+			level: { rule: 'last-cycle' },
+		}));
+		const keys = Object.fromEntries(Array.from({ length: 300_000 }, (_, i) => [`k${i}`, 1]));
+		const labels = Array.from({ length: 270_000 }, (_, i) => [`k${i}`, 'x']);
+		const cases: [string, string, string, string][] = [
+			[
+				'270,000 wanted labels',
+				'POST',
+				'/several',
+				JSON.stringify({ items: { asked: { labels } }, change: { aside: true } }),
+			],
+			[
+				'100 candidates of 2,000 wrong indices',
+				'PUT',
+				'/items/B-0/line-up',
+				JSON.stringify({ version: 0, candidates: wrongIndices }),
+			],
+			['a list of ones', 'POST', '/sweeps', `[${'1,'.repeat(1_900_000)}1]`],
+			['300,000 keys', 'PATCH', '/items/B-0', JSON.stringify(keys)],
+			['300,000 keys where much is taken', 'POST', '/several', JSON.stringify(keys)],
+			[
+				'a head of 13 MB',
+				'POST',
+				'/bring-in/stream',
+				`{"choices":{"columns":${JSON.stringify(Object.fromEntries(Array.from({ length: 800_000 }, (_, i) => [i, 'item'])))}}}\nx`,
+			],
+		];
+		console.log('\nabuse, refusing what is large and wrong, one after the other:');
+		for (const [name, method, path, body] of cases) {
+			const health = watchHealth(app.url);
+			const taken: number[] = [];
+			const statuses = new Set<number>();
+			for (let round = 0; round < ROUNDS; round++) {
+				const at = performance.now();
+				const answer = await fetch(`${app.url}/api/v1${path}`, {
+					method,
+					body,
+					headers: {
+						'content-type': path.endsWith('stream') ? 'application/octet-stream' : 'application/json',
+					},
+				});
+				await answer.text();
+				statuses.add(answer.status);
+				taken.push(performance.now() - at);
+			}
+			console.log(
+				`  ${name}, ${(body.length / 1e6).toFixed(1)} MB: ${[...statuses].join(', ')}, median ${median(taken).toFixed(0)} ms; health ${healthWords(await health.stop())}`,
+			);
+		}
+		await app.stop();
 	});
 }
 
@@ -197,6 +306,7 @@ const given = process.argv.slice(2).filter((argument) => argument !== 'abuse');
 const [part, count, last] = given;
 if (part === 'shard') process.send!(inProcess(Number(count), Number(last), 2));
 else {
-	if (part !== 'http') await processPart(Number(count ?? 200_000));
-	if (part !== 'process') await httpPart(Number(count ?? 5_000));
+	if (part === undefined || part === 'process') await processPart(Number(count ?? 200_000));
+	if (part === undefined || part === 'http') await httpPart(Number(count ?? 5_000));
+	if (part === undefined || part === 'refusing') await refusingPart();
 }

@@ -25,7 +25,7 @@ const QUIET = 20_000;
 const LONGEST_STOP = 4_000;
 /** After which a worker that says nothing hangs, and how long one that ends again and again is left. */
 const SILENCE = 60_000;
-const PAUSE = 20_000;
+const PAUSE = 10_000;
 /** How often it is looked whether PostgreSQL still runs. */
 const WATCH = 1_000;
 

@@ -117,7 +117,7 @@ test('the working is walked with the keys, first and last one press away, and ta
 	expect(lines).toHaveLength(4 + 60 + 12);
 	expect(lines[0]).toBe('"70-214 Rear rack, alloy, Simple smoothing, α = 0.3"');
 	expect(lines[1]).toBe(
-		'period,Actual,Forecast,Error,Level,|Error|,Error²,% error,Running sum,MAD so far,Signal',
+		'period,Actual,Forecast,Error,Level,"|Error|",Error²,% error,Running sum,MAD so far,Signal',
 	);
 	expect(lines[2]).toContain('ℓₜ = α·yₜ + (1 − α)·ℓₜ₋₁');
 	expect(lines[75]).toMatch(/^2027-10,,\d/);

@@ -95,6 +95,10 @@ const PATIENCE = 40_000;
 /** A first start makes the demo data. */
 const START = 300_000;
 
+/** Milliseconds between two looks, at first and in the end. */
+const SOON = 15;
+const SELDOM = 150;
+
 /** Waits for what is waited for, and fails loudly when it does not come. */
 export async function until(
 	arrived: () => Promise<boolean>,
@@ -102,9 +106,10 @@ export async function until(
 	patience = PATIENCE,
 ): Promise<void> {
 	const deadline = Date.now() + patience;
-	while (!(await arrived())) {
+	// Looking takes the machine from what is waited for: the longer that takes, the less often.
+	for (let pause = SOON; !(await arrived()); pause = Math.min(SELDOM, 1.4 * pause)) {
 		if (Date.now() > deadline) throw new Error(`${what} did not come within ${patience / 1000} seconds.`);
-		await new Promise((done) => setTimeout(done, 20));
+		await new Promise((done) => setTimeout(done, pause));
 	}
 }
 

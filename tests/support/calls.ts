@@ -14,8 +14,63 @@ export interface Call {
 }
 
 const asSchema = (schema: unknown) => schema as Schema;
-const drawn = (schema: unknown, draws: Draws) =>
-	drawFrom(asSchema(schema), draws, draws.chance(0.2) ? faultsOf(draws, 0.03, 2) : undefined);
+/** Names that objects have by themselves. */
+const HOSTILE = ['__proto__', 'constructor', 'prototype', 'toString', 'valueOf', 'hasOwnProperty'];
+
+/** A value with such a name somewhere: as a key that JSON brings, or in place of a text. */
+function poisoned(value: unknown, draws: Draws): unknown {
+	const name = draws.pick(HOSTILE);
+	if (typeof value === 'string') return name;
+	if (Array.isArray(value)) {
+		if (value.length === 0) return [[name, 'x']];
+		const at = draws.whole(0, value.length - 1);
+		return value.map((entry, i) => (i === at ? poisoned(entry, draws) : (entry as unknown)));
+	}
+	if (typeof value !== 'object' || value === null) return value;
+	const keys = Object.keys(value);
+	if (keys.length > 0 && draws.chance(0.6)) {
+		const key = draws.pick(keys);
+		return { ...value, [key]: poisoned((value as Record<string, unknown>)[key], draws) };
+	}
+	const entries = [...Object.entries(value), [name, draws.pick(['x', {}, 1, null])]];
+	// As `JSON.parse` makes it: a key of its own.
+	return JSON.parse(
+		`{${entries.map(([key, own]) => `${JSON.stringify(key)}:${JSON.stringify(own) ?? 'null'}`).join(',')}}`,
+	);
+}
+
+function drawn(schema: unknown, draws: Draws): unknown {
+	const value = drawFrom(asSchema(schema), draws, draws.chance(0.2) ? faultsOf(draws, 0.03, 2) : undefined);
+	return draws.chance(0.15) ? poisoned(value, draws) : value;
+}
+
+/** What an address may ask the list for, near misses among it. */
+function drawQuery(draws: Draws): string {
+	const params = new URLSearchParams();
+	const text = () => draws.pick([...HOSTILE, 'Family', 'B', '', '%', '1..2', 'x'.repeat(130)]);
+	for (let i = draws.whole(0, 3); i > 0; i--) {
+		const name = draws.pick([
+			'why',
+			'find',
+			'label',
+			'label',
+			'method',
+			'frequency',
+			'mape',
+			'sort',
+			'down',
+			'by',
+			'from',
+			'most',
+			...HOSTILE,
+		]);
+		params.append(
+			name,
+			name === 'label' ? `${encodeURIComponent(text())}=${encodeURIComponent(text())}` : text(),
+		);
+	}
+	return params.size > 0 ? `?${params}` : '';
+}
 
 const TABLES = [
 	'month;pieces\n2024-01;4\n2024-02;5\n2024-03;\n2024-04;7',
@@ -37,9 +92,14 @@ const TABLES = [
 export function drawCall(
 	seed: number,
 	codes: readonly string[],
-	known: (
-		code: string,
-	) => { seen: number; seenLayers: number; version: number; name: string; unit: string } | null,
+	known: (code: string) => {
+		seen: number;
+		seenLayers: number;
+		seenRecord: number | null;
+		version: number;
+		name: string;
+		unit: string;
+	} | null,
 ): Call {
 	const draws = drawsFrom(seed);
 	const code = draws.chance(0.9)
@@ -71,7 +131,7 @@ export function drawCall(
 		body: `${JSON.stringify(takenBy(key))}\n${table}`,
 		type: 'application/octet-stream',
 	});
-	switch (draws.whole(0, 14)) {
+	switch (draws.whole(0, 17)) {
 		case 0:
 		case 1:
 		case 2:
@@ -106,6 +166,7 @@ export function drawCall(
 				current(takenBy('POST /items/[code]/adopted'), {
 					seen: there?.seen,
 					seenLayers: there?.seenLayers,
+					seenRecord: there?.seenRecord,
 					horizon: draws.whole(1, 24),
 				}),
 			);
@@ -130,6 +191,22 @@ export function drawCall(
 					seen: there?.seen,
 					seenLayers: there?.seenLayers,
 				}),
+			);
+		case 14: {
+			// What is done to many is done to those of one code at the most.
+			const body = takenBy('POST /several');
+			return json('POST /several', current(body, draws.chance(0.5) ? { items: { codes: [code] } } : {}));
+		}
+		case 15:
+			return draws.pick([
+				json('PUT /views', takenBy('PUT /views')),
+				json('POST /groups', takenBy('POST /groups')),
+				json('POST /sweeps', takenBy('POST /sweeps')),
+			]);
+		case 16:
+			return get(
+				draws.pick(['GET /items', 'GET /places', 'GET /groups', 'GET /forecasts', 'GET /overview'] as const),
+				drawQuery(draws),
 			);
 		default:
 			return draws.chance(0.8)
