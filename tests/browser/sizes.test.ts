@@ -77,23 +77,29 @@ const unreadable = () =>
 		const shown = [...document.querySelectorAll('main *')].filter((element) =>
 			[...element.childNodes].some((node) => node.nodeType === 3 && node.data.trim() !== '') &&
 			!element.closest('.sr-only, svg, option') && element.checkVisibility());
-		/** The part of an element's text that is to be seen inside everything that clips it. */
+		const within = (a, b) => ({ left: Math.max(a.left, b.left), top: Math.max(a.top, b.top), right: Math.min(a.right, b.right), bottom: Math.min(a.bottom, b.bottom) });
+		const clips = new Map([[document.body, { left: -Infinity, top: -Infinity, right: Infinity, bottom: Infinity }]]);
+		/** What is left of the page by everything that clips an element, found once. */
+		const clipOf = (box) => {
+			if (!clips.has(box)) {
+				const around = clipOf(box.parentElement);
+				clips.set(box, getComputedStyle(box).overflow === 'visible' ? around : within(around, box.getBoundingClientRect()));
+			}
+			return clips.get(box);
+		};
+		/** The part of an element's text that is to be seen. */
 		const seen = (element) => {
 			const range = document.createRange();
 			range.selectNodeContents(element);
-			let { left, top, right, bottom } = range.getBoundingClientRect();
-			for (let box = element; box && box !== document.body; box = box.parentElement) {
-				if (getComputedStyle(box).overflow === 'visible') continue;
-				const clip = box.getBoundingClientRect();
-				[left, top, right, bottom] = [Math.max(left, clip.left), Math.max(top, clip.top), Math.min(right, clip.right), Math.min(bottom, clip.bottom)];
-			}
-			return { left, top, right, bottom };
+			return within(range.getBoundingClientRect(), clipOf(element));
 		};
-		const boxes = shown.map((element) => ({ element, ...seen(element) })).filter(({ left, right, top, bottom }) => right - left > 1 && bottom - top > 1);
+		const boxes = shown.map((element) => ({ element, ...seen(element) })).filter(({ left, right, top, bottom }) => right - left > 1 && bottom - top > 1)
+			.sort((a, b) => a.top - b.top);
 		const under = (element) => element.closest('.sticky, [data-refused]');
 		for (let i = 0; i < boxes.length; i++) {
 			for (let k = i + 1; k < boxes.length; k++) {
 				const [a, b] = [boxes[i], boxes[k]];
+				if (b.top >= a.bottom) break;
 				if (a.element.contains(b.element) || b.element.contains(a.element)) continue;
 				// Heads that stay in sight cover what scrolls under them, on a ground of their own.
 				if (under(a.element) !== under(b.element)) continue;

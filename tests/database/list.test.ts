@@ -161,9 +161,12 @@ test('reads take turns: one caller’s hundreds do not keep another one waiting'
 			done.push(who);
 		});
 	const many = Array.from({ length: 300 }, () => read('many', {}));
+	// The first of them is through, hundreds wait.
+	await Promise.race(many);
+	const before = done.length;
 	const one = read('one', { 'sec-fetch-site': 'same-origin' });
 	await Promise.all([...many, one]);
-	expect(done.indexOf('one')).toBeLessThan(150);
+	expect(done.indexOf('one') - before).toBeLessThan(100);
 });
 
 describe('filters', () => {

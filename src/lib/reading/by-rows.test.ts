@@ -103,7 +103,8 @@ describe('row by row comes to the same as read whole', () => {
 	test('whatever a table looks like, read in parts it comes to the same, or it is not read so', () => {
 		let read = 0;
 		const refused: string[] = [];
-		for (let seed = 1; seed <= 600; seed++) {
+		const tables = runs(600);
+		for (let seed = 1; seed <= tables; seed++) {
 			const { text, said } = makeTable(seed);
 			const reading = readText(text, said);
 			if (reading.problem !== null || reading.items.some(({ problem }) => problem !== null)) continue;
@@ -117,7 +118,7 @@ describe('row by row comes to the same as read whole', () => {
 			expect([seed, parts]).toEqual([seed, readWhole(reading)]);
 		}
 		expect(refused).toEqual([]);
-		expect(read).toBeGreaterThan(250);
+		expect(read).toBeGreaterThan(0.4 * tables);
 	});
 
 	test('the beginning decides: what comes after it in another spelling is refused with its row', () => {
