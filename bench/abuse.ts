@@ -15,7 +15,7 @@ import { refuseCostly } from '../src/core/questions/cost';
 import { evaluate } from '../src/core/questions/evaluate';
 import { parseRequest, RequestError } from '../src/core/questions/request';
 import type { Item } from '../src/lib/shapes';
-import { startApp } from '../tests/support/app';
+import { startApp, workOn } from '../tests/support/app';
 import { drawCall, faultOf } from '../tests/support/calls';
 import { drawRequest } from '../tests/support/from-schema';
 import { openPage } from '../tests/support/page';
@@ -120,6 +120,7 @@ async function httpPart(count: number): Promise<void> {
 			});
 		};
 		for (const code of codes) await refresh(code);
+		await workOn(app, codes.at(-1)!);
 		const health = watchHealth(app.url);
 		const analyst = startAnalyst(app.url);
 		const faults: string[] = [];

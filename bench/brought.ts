@@ -6,7 +6,7 @@ import { availableParallelism } from 'node:os';
 import pg from 'pg';
 import { formatPeriod } from '../src/core/series/period';
 import { standingRow, watch, WATCHED, type WatchedItem } from '../src/lib/server/standing-row';
-import { startApp, startWorker, until } from '../tests/support/app';
+import { demoIsThere, startApp, startWorker, until } from '../tests/support/app';
 import { withDatabase } from './serving-support';
 
 const LONG = 1_800_000;
@@ -15,6 +15,7 @@ const AT_ONCE = 50;
 await withDatabase(async (url, _, ownerUrl) => {
 	let began = performance.now();
 	const app = await startApp(url, { env: { VENTREL_DEMO: 'large' } });
+	await demoIsThere(app);
 	const client = new pg.Client({ connectionString: ownerUrl });
 	await client.connect();
 	// As the application reads them.

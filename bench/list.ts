@@ -9,7 +9,7 @@ import { openBrowser } from '../scripts/lib/browser.mjs';
 import { type Asked, ASKED_ALL, paramsOf, SORTS } from '../src/lib/asked';
 import { Bound, LIST_ORDERS, stretchesFrom, WINDOW } from '../src/lib/server/asked-sql';
 import { windowSql } from '../src/lib/server/list';
-import { type App, startApp } from '../tests/support/app';
+import { type App, demoIsThere, startApp } from '../tests/support/app';
 import { median, share, withDatabase } from './serving-support';
 
 const ROUNDS = 15;
@@ -140,6 +140,7 @@ async function measurePage(app: App, items: number): Promise<void> {
 await withDatabase(async (url, _, ownerUrl) => {
 	const began = performance.now();
 	const app = await startApp(url, { env: { VENTREL_DEMO: 'large' } });
+	await demoIsThere(app);
 	const client = new pg.Client({ connectionString: ownerUrl });
 	await client.connect();
 	try {

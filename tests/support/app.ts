@@ -2,7 +2,7 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { freePort } from '../../scripts/lib/ports.mjs';
 import { serverCommand, workerCommand } from '../../scripts/lib/prepare.mjs';
-import type { ItemRow, ItemWindow } from '../../src/lib/shapes';
+import type { ItemRow, ItemWindow, Ready } from '../../src/lib/shapes';
 
 /** The built application, serving. */
 export interface App {
@@ -90,6 +90,10 @@ export async function startApp(
 		stop: (signal) => endProcess(child, signal),
 	};
 }
+
+/** Waits until the large demo is whole, which is made while the server answers already. */
+export const demoIsThere = (app: App): Promise<void> =>
+	until(async () => (await app.call<Ready>('GET', '/ready')).body.demo === null, 'the large demo', START);
 
 const PATIENCE = 40_000;
 /** A first start makes the demo data. */

@@ -193,9 +193,10 @@ export function drawCall(
 				}),
 			);
 		case 14: {
-			// What is done to many is done to those of one code at the most.
-			const body = takenBy('POST /several');
-			return json('POST /several', current(body, draws.chance(0.5) ? { items: { codes: [code] } } : {}));
+			// Items stay on the list: the next calls have to find them.
+			const body = takenBy('POST /several') as { change?: unknown } | null;
+			const retires = /"retired"/.test(JSON.stringify(body?.change) ?? '');
+			return json('POST /several', retires ? { ...body, items: { codes: ['nobody'] } } : body);
 		}
 		case 15:
 			return draws.pick([

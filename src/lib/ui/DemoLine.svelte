@@ -1,24 +1,25 @@
 <script lang="ts">
-	import { invalidate, invalidateAll } from '$app/navigation';
+	import { invalidate } from '$app/navigation';
 	import type { DemoProgress } from '../shapes';
 	import { figure } from './format';
+	import ProgressBar from './kit/ProgressBar.svelte';
 
 	/** How far the large demo is, until it is there. */
 	let { demo }: { demo: DemoProgress | null } = $props();
 
 	const LOOK = 1000;
 	const share = $derived(demo && demo.of > 0 ? demo.done / demo.of : 0);
-	let waiting = false;
+	const making = $derived(demo !== null && demo.failed === null);
+	let waited = false;
 
 	$effect(() => {
-		if (demo?.failed === null) {
-			waiting = true;
-			const again = setTimeout(() => void invalidate('demo:progress'), LOOK);
-			return () => clearTimeout(again);
+		if (making) {
+			waited = true;
+			const again = setInterval(() => void invalidate('demo:progress').catch(() => undefined), LOOK);
+			return () => clearInterval(again);
 		}
-		// Pages that were opened before it was there.
-		if (waiting && demo === null) void invalidateAll();
-		waiting = false;
+		// Lists that were opened before it was there show nothing of it; what is typed elsewhere stays.
+		if (waited && demo === null && /^\/(items|groups|hand-over)$/.test(location.pathname)) location.reload();
 	});
 </script>
 
@@ -28,9 +29,11 @@
 		role="status"
 		data-demo-progress
 	>
-		{#if demo.failed === null}
-			<span>The large demo, {figure(20_000, 0)} items, is being made. Pages show what is there so far.</span>
-			<progress class="h-1.5 w-40" max="1" value={share} aria-label="Done"></progress>
+		{#if making}
+			<span
+				>The large demo, {figure(20_000, 0)} items, is being made. Its items are there once it is whole.</span
+			>
+			<ProgressBar done={demo.done} of={demo.of} />
 			<span class="text-ink-2">{Math.floor(100 * share)} %</span>
 		{:else}
 			<span class="text-bad" role="alert"

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { goto } from '$app/navigation';
+	import { page } from '$app/state';
 	import { describePeriod } from '$core/series/period';
 	import { reasonWords } from '$core/words/standing';
 	import { type Asked, ASKED_ALL, askedWords, paramsOf, type Sort } from '../../asked';
@@ -219,12 +220,12 @@
 			ticks.setAll(true);
 			return event.preventDefault();
 		}
-		const page = Math.floor(height / ROW) - 1;
+		const screenful = Math.floor(height / ROW) - 1;
 		const moves: Record<string, number> = {
 			ArrowDown: 1,
 			ArrowUp: -1,
-			PageDown: page,
-			PageUp: -page,
+			PageDown: screenful,
+			PageUp: -screenful,
 			...(!typing && { Home: -Infinity, End: Infinity }),
 		};
 		const move = moves[event.key];
@@ -310,7 +311,11 @@
 	{#if empty}
 		<div class="mx-auto mt-20 max-w-md text-center">
 			<p class="text-lg">No items yet.</p>
-			<p class="mt-1 text-ink-2">Bring in a column of demand to see it plotted and forecast.</p>
+			<p class="mt-1 text-ink-2">
+				{page.data.demo
+					? 'The demo is on its way. You can bring in your own table meanwhile.'
+					: 'Bring in a column of demand to see it plotted and forecast.'}
+			</p>
 			<Button look="main" href="/bring-in" class="mt-4">Bring in a table</Button>
 		</div>
 	{:else}

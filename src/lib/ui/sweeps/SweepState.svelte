@@ -2,6 +2,7 @@
 	import type { Sweep, WorkerState } from '../../shapes';
 	import { call, messageOf } from '../call';
 	import Button from '../kit/Button.svelte';
+	import ProgressBar from '../kit/ProgressBar.svelte';
 	import { idleWords, stateWords } from './words';
 
 	/** How far a sweep is, whether anybody works at it, and stopping it. */
@@ -15,7 +16,6 @@
 
 	let stopping = $state(false);
 	let refusal = $state<string | null>(null);
-	const share = $derived(sweep.items > 0 ? sweep.done / sweep.items : 0);
 
 	async function stop() {
 		stopping = true;
@@ -32,16 +32,7 @@
 
 <span class="flex min-w-0 flex-wrap items-baseline gap-x-3" data-sweep-state={sweep.id}>
 	{#if sweep.endedAt === null}
-		<span
-			class="inline-block h-1.5 w-40 self-center overflow-hidden rounded-full bg-rule"
-			role="progressbar"
-			aria-label="Done"
-			aria-valuemin="0"
-			aria-valuemax={sweep.items}
-			aria-valuenow={sweep.done}
-		>
-			<span class="block h-full bg-accent" style:width="{100 * share}%"></span>
-		</span>
+		<ProgressBar done={sweep.done} of={sweep.items} />
 	{/if}
 	<span class="text-ink-2">{stateWords(sweep)}</span>
 	{#if sweep.endedAt === null && worker && !worker.alive}
