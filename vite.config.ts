@@ -46,7 +46,7 @@ export default defineConfig({
 					isolate: false,
 					environment: 'node',
 					// A machine that does other things too is slow, not wrong.
-					testTimeout: 60_000,
+					testTimeout: 200_000,
 				},
 			},
 			{
@@ -56,8 +56,9 @@ export default defineConfig({
 					include: ['tests/database/**/*.test.ts'],
 					environment: 'node',
 					globalSetup: ['tests/support/template.ts'],
-					testTimeout: 60_000,
-					hookTimeout: 60_000,
+					// A machine that does other things too is slow, not wrong; what a test waits for has limits of its own.
+					testTimeout: 300_000,
+					hookTimeout: 300_000,
 				},
 			},
 			{
@@ -67,8 +68,8 @@ export default defineConfig({
 					include: ['tests/browser/**/*.test.ts'],
 					environment: 'node',
 					globalSetup: ['tests/support/template.ts'],
-					testTimeout: 120_000,
-					hookTimeout: 120_000,
+					testTimeout: 400_000,
+					hookTimeout: 300_000,
 				},
 			},
 		],

@@ -16,7 +16,7 @@ import { evaluate } from '../src/core/questions/evaluate';
 import { parseRequest, RequestError } from '../src/core/questions/request';
 import type { Item } from '../src/lib/shapes';
 import { startApp, workOn } from '../tests/support/app';
-import { drawCall, faultOf } from '../tests/support/calls';
+import { drawCall, faultOf, type Known } from '../tests/support/calls';
 import { drawRequest } from '../tests/support/from-schema';
 import { openPage } from '../tests/support/page';
 import { makeItems, median, share, withDatabase } from './serving-support';
@@ -95,17 +95,7 @@ async function httpPart(count: number): Promise<void> {
 	await withDatabase(async (url) => {
 		const app = await startApp(url);
 		const codes = await makeItems(app, 6);
-		const known = new Map<
-			string,
-			{
-				seen: number;
-				seenLayers: number;
-				seenRecord: number | null;
-				version: number;
-				name: string;
-				unit: string;
-			}
-		>();
+		const known = new Map<string, Known>();
 		const refresh = async (code: string) => {
 			const { status, body } = await app.call<Item>('GET', `/items/${code}`);
 			if (status !== 200) return;

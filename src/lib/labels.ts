@@ -5,22 +5,15 @@ import { keySchema, pairsSchema, textSchema } from '$core/schemas';
 
 const of = keySchema('what a label is of', BOUNDS.label);
 
+const labelsSchema = (least: 0 | 1) =>
+	pairsSchema(of, textSchema('a label', least, BOUNDS.labelValue), 'labels', BOUNDS.labels);
+
 /** An item's labels, as they travel: pairs of what a label is of and the label, no two of the same kind. */
-export const LabelsSchema = pairsSchema(
-	of,
-	textSchema('a label', 1, BOUNDS.labelValue),
-	'labels',
-	BOUNDS.labels,
-);
+export const LabelsSchema = labelsSchema(1);
 export type Labels = v.InferOutput<typeof LabelsSchema>;
 
 /** Labels that items are wanted to have; a blank one asks for those without. */
-export const WantedSchema = pairsSchema(
-	of,
-	textSchema('a label', 0, BOUNDS.labelValue),
-	'labels',
-	BOUNDS.labels,
-);
+export const WantedSchema = labelsSchema(0);
 export type Wanted = v.InferOutput<typeof WantedSchema>;
 
 /** As the database has them, in the order of their kinds. */

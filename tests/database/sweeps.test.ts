@@ -69,7 +69,7 @@ const rowsOf = async (id: number, query = 'sort=code&up=1') =>
 async function ended(sweep: Partial<NewSweep>) {
 	const { status, body } = await begin(sweep);
 	expect([status, body]).toEqual([201, expect.objectContaining({ kind: sweep.kind })]);
-	await until(async () => (await look(body.id)).sweep.endedAt !== null, 'the end of the sweep');
+	await until(async () => (await look(body.id)).sweep.endedAt !== null, 'the end of the sweep', 200_000);
 	return { id: body.id, ...(await look(body.id)) };
 }
 const ALL = { asked: {} } as NewSweep['items'];
@@ -275,7 +275,7 @@ describe('whatever happens while it runs', () => {
 			await worker.stop('SIGKILL');
 			worker = await startWorker(database.url);
 		}
-		await until(async () => (await look(body.id)).sweep.endedAt !== null, 'the end of the sweep');
+		await until(async () => (await look(body.id)).sweep.endedAt !== null, 'the end of the sweep', 200_000);
 		const { sweep, sums } = await look(body.id);
 		expect([sweep.done, sweep.setApart, sums.rows, await countRows(body.id)]).toEqual([MANY, [], MANY, MANY]);
 		// Four waits, each with a limit of its own.
@@ -378,7 +378,7 @@ describe('whatever happens while it runs', () => {
 		expect(await toldOfWorker()).toEqual({ alive: false, seen: expect.any(String) as string });
 		worker = await startWorker(database.url);
 		await until(async () => (await toldOfWorker()).alive, 'that the worker is told of');
-		await until(async () => (await look(body.id)).sweep.endedAt !== null, 'the end of the sweep');
+		await until(async () => (await look(body.id)).sweep.endedAt !== null, 'the end of the sweep', 200_000);
 		expect((await look(body.id)).sums.rows).toBe(MANY);
 	});
 
@@ -395,13 +395,21 @@ describe('whatever happens while it runs', () => {
 		worker = await startWorker(database.url);
 		const sweeps = () => Promise.all(begun.map(async ({ body }) => (await look(body.id)).sweep));
 		let seen: Sweep[] = [];
-		await until(async () => {
-			seen = await sweeps();
-			return seen.some(({ endedAt }) => endedAt !== null);
-		}, 'the end of one of them');
+		await until(
+			async () => {
+				seen = await sweeps();
+				return seen.some(({ endedAt }) => endedAt !== null);
+			},
+			'the end of one of them',
+			200_000,
+		);
 		// The other one is through, or nearly.
 		for (const { done } of seen) expect(done).toBeGreaterThanOrEqual(MANY - 100);
-		await until(async () => (await sweeps()).every(({ endedAt }) => endedAt !== null), 'the end of both');
+		await until(
+			async () => (await sweeps()).every(({ endedAt }) => endedAt !== null),
+			'the end of both',
+			200_000,
+		);
 	});
 });
 

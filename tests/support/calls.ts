@@ -3,6 +3,16 @@ import { type CallKey, CALLS } from '../../src/lib/calls';
 import { RefusalSchema } from '../../src/lib/shapes';
 import { type Draws, drawFrom, drawRequest, drawsFrom, faultsOf, type Schema } from './from-schema';
 
+/** What was seen of an item, for calls that have to name it. */
+export interface Known {
+	seen: number;
+	seenLayers: number;
+	seenRecord: number | null;
+	version: number;
+	name: string;
+	unit: string;
+}
+
 /** A call of the HTTP interface, drawn at random. */
 export interface Call {
 	method: string;
@@ -92,14 +102,7 @@ const TABLES = [
 export function drawCall(
 	seed: number,
 	codes: readonly string[],
-	known: (code: string) => {
-		seen: number;
-		seenLayers: number;
-		seenRecord: number | null;
-		version: number;
-		name: string;
-		unit: string;
-	} | null,
+	known: (code: string) => Known | null,
 ): Call {
 	const draws = drawsFrom(seed);
 	const code = draws.chance(0.9)
