@@ -269,6 +269,11 @@ async function main() {
 			);
 			writeFileSync(join(HOME, `${file}.png`), Buffer.from(await driver.takeScreenshot(), 'base64'));
 			say(`docs/screenshots/${file}.png`);
+			// What was changed for the picture is saved before the next one opens the item again.
+			await appears(
+				driver,
+				'const saving = document.querySelector("[data-saving]"); return !saving || saving.dataset.saving === "saved"',
+			);
 		}
 	} finally {
 		await browser.close();

@@ -183,7 +183,8 @@ class Application {
 		} catch (error) {
 			if (this.#stopping) return;
 			say(error instanceof Error ? error.message : String(error));
-			await this.stop(1);
+			// One that ends before it was seen to answer ended like any other.
+			await this.#ended(url, port, 'before it answered');
 		}
 	}
 
