@@ -258,3 +258,10 @@ test('the documentation lists every bound as it is', () => {
 	for (const [name, bound] of Object.entries(BOUNDS))
 		expect(page).toContain(`| ${written(bound)} | ${BOUNDS_SAID[name as keyof typeof BOUNDS]} |`);
 });
+
+test('a sum of periods ahead that grows beyond all figures is none', () => {
+	const answer = evaluate(drawRequest(59_492));
+	expect(v.safeParse(AnswerSchema, answer).issues ?? []).toEqual([]);
+	const sums = answer.candidates.flatMap((each) => ('together' in each ? each.together : []));
+	expect(sums.some(({ mean }) => mean === null)).toBe(true);
+});

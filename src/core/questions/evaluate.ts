@@ -624,7 +624,7 @@ function sumsAhead(
 	const n = series.values.length;
 	let [mean, days]: [number | null, number] = [0, 0];
 	return ahead.map((step, index) => {
-		mean = mean === null || step.mean === null ? null : mean + step.mean;
+		mean = mean === null || step.mean === null ? null : orNull(mean + step.mean);
 		days += weightAt(series, n + index + 1);
 		// Errors are those of rates: their sum weighs as the mean day of what is summed.
 		const weight = days / (index + 1);
