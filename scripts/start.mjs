@@ -127,8 +127,10 @@ class Application {
 			clearTimeout(silence);
 			silence = setTimeout(hangs, SILENCE);
 		});
-		child.once('exit', () => clearTimeout(silence));
-		child.once('exit', (code, signal) => void this.#workerEnded(url, signal ?? `code ${code}`));
+		child.once('exit', (code, signal) => {
+			clearTimeout(silence);
+			void this.#workerEnded(url, signal ?? `code ${code}`);
+		});
 		return 'works off what takes longer';
 	}
 

@@ -141,13 +141,16 @@ export const pairsSchema = <Entry extends v.GenericSchema>(
 
 /** Controls, signs of format that have no width or turn the text around, and ends of lines and paragraphs. */
 const UNSEEN = /[\p{Cc}\p{Cf}\p{Zl}\p{Zp}]/u;
+const ALL_UNSEEN = new RegExp(UNSEEN.source, 'gu');
+/** What most texts of a table are made of, row by row: nothing of it has to be changed. */
+const PRINTED = /^[ -~]*$/;
 
 /** Whether a text can be kept, shown and sent on as it is. */
 export const isPlainText = (text: string): boolean => text.isWellFormed() && !UNSEEN.test(text);
 
 /** A text from a table without what cannot be seen, its letters composed: two that look alike are alike. */
 export const plainText = (text: string): string =>
-	text.normalize('NFC').replace(new RegExp(UNSEEN.source, 'gu'), '');
+	PRINTED.test(text) ? text : text.normalize('NFC').replace(ALL_UNSEEN, '');
 
 /**
  * The one schema of a text that comes in, wherever it comes from: well-formed, without characters that cannot be seen, its letters

@@ -107,19 +107,17 @@ const SELDOM = 40;
 /**
  * Waits for what is waited for, and fails loudly when it does not come.
  * @param patience milliseconds
- * @param rest what lies between two looks; a short while unless told otherwise
  */
 export async function until(
 	arrived: () => Promise<boolean>,
 	what = 'what was waited for',
 	patience = PATIENCE,
-	rest?: () => Promise<void>,
 ): Promise<void> {
 	const deadline = Date.now() + patience;
 	// Looking takes the machine from what is waited for: the longer that takes, the less often.
 	for (let pause = SOON; !(await arrived()); pause = Math.min(SELDOM, 1.4 * pause)) {
 		if (Date.now() > deadline) throw new Error(`${what} did not come within ${patience / 1000} seconds.`);
-		await (rest?.() ?? new Promise((done) => setTimeout(done, pause)));
+		await new Promise((done) => setTimeout(done, pause));
 	}
 }
 

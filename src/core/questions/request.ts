@@ -364,7 +364,7 @@ export const RequestSchema = v.pipe(
 export type EvaluateRequest = v.InferInput<typeof RequestSchema>;
 export type ValidRequest = v.InferOutput<typeof RequestSchema>;
 
-/** Issues of a failed validation, each with its dotted path: the first hundred of them. */
+/** Issues of a failed validation, each with its dotted path: the first of them. */
 export function listIssues(issues: readonly v.BaseIssue<unknown>[]): RequestIssue[] {
 	return issues.slice(0, MOST_ISSUES).map((issue) => {
 		const path = v.getDotPath(issue) ?? '';

@@ -42,7 +42,7 @@ export async function keptText(client: ClientBase, workspaceId: number): Promise
 	let text = '';
 	for (const table of Object.keys(TABLES) as Table[]) {
 		const columns = TABLES[table];
-		const order = columns.split(', ').slice(0, 3).join(', ');
+		const order = columnsOf(table).slice(0, 3).join(', ');
 		const rows = client.query(
 			copyTo(
 				`COPY (SELECT ${columns} FROM ${table} WHERE workspace_id = ${Number(workspaceId)} ORDER BY ${order}) TO STDOUT`,
@@ -74,7 +74,7 @@ export async function layOutKept(client: ClientBase, workspaceId: number, text: 
 		const rows = lines.slice(at + 1, end).map((line) => line.split('\t'));
 		at = end;
 		const columns = columnsOf(table);
-		if (ownerOf(table, 'id') && columns[0] === 'id') ids.set(table, await newIds(client, table, rows.length));
+		if (columns[0] === 'id') ids.set(table, await newIds(client, table, rows.length));
 		for (const [c, column] of columns.entries()) {
 			const owner = ownerOf(table, column);
 			const known = owner && ids.get(owner)!;

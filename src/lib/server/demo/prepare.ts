@@ -21,11 +21,13 @@ export const demoProgress = (): DemoProgress | null => progress;
  * Killed half way, the next start begins again.
  */
 export async function prepareWorkspace(): Promise<void> {
-	if (process.env.VENTREL_DEMO !== 'large') return underLock(prepare);
-	// So that pages find their workspace at once; another start that lays the demo out is waited for behind.
-	await underLock(createFirst, LOCKS.workspace);
+	// Pages find it at once; another start that lays the demo out is waited for behind.
+	const workspaceId = await underLock(createFirst, LOCKS.workspace);
+	if (!isWanted()) return;
+	const filled = () => underLock(() => fill(workspaceId), LOCKS.demo);
+	if (process.env.VENTREL_DEMO !== 'large') return filled();
 	progress = { done: 0, of: 0, failed: null };
-	void underLock(prepare)
+	void filled()
 		.then(() => (progress = null))
 		.catch((error: unknown) => {
 			log.error(
@@ -37,7 +39,7 @@ export async function prepareWorkspace(): Promise<void> {
 }
 
 /** Another start is waited for, as long as it takes. */
-async function underLock<T>(work: () => Promise<T>, lock: number = LOCKS.demo): Promise<T> {
+async function underLock<T>(work: () => Promise<T>, lock: number): Promise<T> {
 	const client = await pool().connect();
 	try {
 		await client.query('SET lock_timeout = 0; SET statement_timeout = 0');
@@ -56,9 +58,8 @@ async function createFirst(): Promise<number> {
 	return workspace?.id ?? createWorkspace(pool(), isWanted() ? 'Kestrel Bay Cycle Supply' : 'Workspace');
 }
 
-async function prepare(): Promise<void> {
-	const workspaceId = await underLock(createFirst, LOCKS.workspace);
-	if (!isWanted()) return;
+/** Lays the demo out in a workspace that has no items. */
+async function fill(workspaceId: number): Promise<void> {
 	const { rowCount } = await pool().query('SELECT FROM item WHERE workspace_id = $1 LIMIT 1', [workspaceId]);
 	if (rowCount !== 0) return;
 	const began = performance.now();
