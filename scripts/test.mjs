@@ -110,16 +110,16 @@ async function runAll(directory, url, only) {
 	const wanted = (/** @type {string} */ name) => !only || only === name;
 	await check('generated', ['svelte-kit', 'sync']);
 	const built = wanted('database') || wanted('browser') ? part('build', () => ensureBuild(ROOT)) : undefined;
-	// Two lanes: browsers mostly wait, and leave a core to what computes.
+	// Two lanes. What mostly waits goes beside the browsers; what computes fills both cores where nothing can be done beside it.
 	const browsers = async () => {
 		await built;
 		if (wanted('browser')) await suite('browser', directory, server);
 	};
 	const others = async () => {
-		if (wanted('unit')) await suite('unit', directory, {});
 		if (wanted('checks')) await allChecks();
 		await built;
 		if (wanted('database')) await suite('database', directory, server);
+		if (wanted('unit')) await suite('unit', directory, {});
 	};
 	const ended = await Promise.allSettled([browsers(), others()]);
 	for (const lane of ended) if (lane.status === 'rejected') throw lane.reason;
