@@ -16,8 +16,8 @@ const PREFIX = 'ventrel-test-';
 const tally = { passed: 0, failed: 0 };
 /** Seconds by part, in the order that they ended. @type {string[]} */
 const took = [];
-/** Tests at a time in each of the suites: they wait for a server or a browser more than they compute. */
-const SIDE_BY_SIDE = 2;
+/** Files at a time in each of the suites: database tests wait for a server more than they compute. */
+const SIDE_BY_SIDE = { unit: 2, database: 3, browser: 2 };
 
 /** Clusters of runs that were killed: their locks are gone with them. */
 async function clearLeftovers() {
@@ -64,7 +64,7 @@ async function check(name, command) {
 
 /**
  * One suite of tests, counted test by test.
- * @param {string} project
+ * @param {'unit' | 'database' | 'browser'} project
  * @param {string} directory for its report
  * @param {NodeJS.ProcessEnv} env
  */
@@ -78,7 +78,7 @@ async function suite(project, directory, env) {
 				'run',
 				'--project',
 				project,
-				`--maxWorkers=${SIDE_BY_SIDE}`,
+				`--maxWorkers=${SIDE_BY_SIDE[project]}`,
 				'--reporter=dot',
 				'--reporter=json',
 				`--outputFile.json=${report}`,
@@ -109,20 +109,14 @@ async function runAll(directory, url, only) {
 	const server = { VENTREL_TEST_SERVER: url };
 	const wanted = (/** @type {string} */ name) => !only || only === name;
 	await check('generated', ['svelte-kit', 'sync']);
+	// One after the other, each as wide as the machine: beside each other they take a third more of it.
 	const built = wanted('database') || wanted('browser') ? part('build', () => ensureBuild(ROOT)) : undefined;
-	// Two lanes. What mostly waits goes beside the browsers; what computes fills both cores where nothing can be done beside it.
-	const browsers = async () => {
-		await built;
-		if (wanted('browser')) await suite('browser', directory, server);
-	};
-	const others = async () => {
-		if (wanted('checks')) await allChecks();
-		await built;
-		if (wanted('database')) await suite('database', directory, server);
-		if (wanted('unit')) await suite('unit', directory, {});
-	};
-	const ended = await Promise.allSettled([browsers(), others()]);
-	for (const lane of ended) if (lane.status === 'rejected') throw lane.reason;
+	const checked = wanted('checks') ? allChecks() : undefined;
+	for (const ended of await Promise.allSettled([built, checked]))
+		if (ended.status === 'rejected') throw ended.reason;
+	if (wanted('unit')) await suite('unit', directory, {});
+	if (wanted('database')) await suite('database', directory, server);
+	if (wanted('browser')) await suite('browser', directory, server);
 }
 
 async function allChecks() {

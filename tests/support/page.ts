@@ -38,15 +38,26 @@ export async function openPage(app: App): Promise<Page> {
 	const { driver, downloads, close } = await openBrowser();
 	mkdirSync(downloads, { recursive: true });
 	await driver.manage().setTimeouts({ script: LONGEST });
+	/** Of the first element that fits: itself, or its text as it is seen; null while it is not shown. One question, for it is asked often. */
+	const look = <Seen>(css: string, what: 'element' | 'text') =>
+		driver.executeScript<Seen | null>(
+			`const [css, what] = arguments;
+			const element = document.querySelector(css);
+			if (!element?.checkVisibility({ opacityProperty: true, visibilityProperty: true })) return null;
+			return what === 'element' ? element : (element.innerText ?? element.textContent).replaceAll(/[\\t\\u00a0]/g, ' ').trim();`,
+			css,
+			what,
+		);
 	const find = async (css: string) => {
-		let found: WebElement | undefined;
-		await until(async () => {
-			[found] = await driver.findElements(By.css(css));
-			return found !== undefined && (await found.isDisplayed().catch(() => false));
-		}, css);
+		let found: WebElement | null = null;
+		await until(async () => (found = await look<WebElement>(css, 'element')) !== null, css);
 		return found!;
 	};
-	const text = async (css: string) => (await find(css)).getText();
+	const text = async (css: string) => {
+		let seen: string | null = null;
+		await until(async () => (seen = await look<string>(css, 'text')) !== null, css);
+		return seen!;
+	};
 	/** Runs a script on the element that fits, found again where the page has drawn it anew in between. */
 	const run = async (css: string, script: string, value: string) =>
 		until(async () => {
@@ -97,7 +108,7 @@ export async function openPage(app: App): Promise<Page> {
 			const stands = () => Date.now() - changed > PATIENCE;
 			await until(
 				async () => {
-					const now = await text(css).catch(() => '');
+					const now = (await look<string>(css, 'text')) ?? '';
 					if (now !== last) changed = Date.now();
 					last = now;
 					return pattern.test(last) || stands();
