@@ -1,6 +1,6 @@
 import { mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { source, type Result } from 'axe-core';
+import axe, { type Result } from 'axe-core';
 import { By, error, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { expect } from 'vitest';
 import { openBrowser } from '../../scripts/lib/browser.mjs';
@@ -144,7 +144,7 @@ export async function openPage(app: App): Promise<Page> {
 			return readFileSync(join(downloads, name), 'utf8');
 		},
 		async expectAccessible() {
-			if (!(await driver.executeScript('return "axe" in window'))) await driver.executeScript(source);
+			if (!(await driver.executeScript('return "axe" in window'))) await driver.executeScript(axe.source);
 			// In dark only colours are others.
 			const found = await driver.executeAsyncScript<(Result & { look: string })[]>(`
 				const done = arguments[0];
