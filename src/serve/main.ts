@@ -14,6 +14,8 @@ const server = createServer({ connectionsCheckingInterval: 2_000 });
 // Whoever says nothing of what is wanted is not waited for; a large file may take its time.
 server.headersTimeout = 10_000;
 server.requestTimeout = 3_600_000;
+// Callers keep connections for their next question. One that is closed just as it comes loses it, so they last longer than a caller is busy.
+server.keepAliveTimeout = 65_000;
 
 let stopping = false;
 function stop(): void {
