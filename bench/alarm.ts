@@ -5,8 +5,9 @@
 import { alarmRatios, chanceOfAlarm, isAlarming, simulatedLimits } from '../src/core/accuracy/alarm';
 import { ALARM_TABLE } from '../src/core/accuracy/alarm-table';
 import { seededNormal } from '../src/core/numbers/random';
+import { NEWEST_RULE } from '../src/core/ranges/contract';
 import { bindFound, fitCandidate } from '../src/core/questions/fit';
-import { heldAt, prefixesOf, scoreTrial, trialOf } from '../src/core/questions/trial';
+import { askedOf, heldAt, prefixesOf, scoreTrial, trialOf } from '../src/core/questions/trial';
 import { prepareSeries } from '../src/core/series/series';
 import { parseRequest } from '../src/core/questions/request';
 
@@ -65,10 +66,20 @@ function adopted(values: number[], candidate: object) {
 		prepared,
 		heldAt(candidates[0]!, fit),
 		fit,
-		{ origins: 36, horizon: 1, refit: false },
+		{ origins: 36, horizon: 1, refit: false, cycles: true },
 		prefixesOf(prepared),
 	);
-	return { prepared, fit, size: scoreTrial(prepared, trial, 1, []).byStep[0]!.mad! };
+	return {
+		prepared,
+		fit,
+		size: scoreTrial(
+			prepared,
+			trial,
+			1,
+			[],
+			askedOf(prepared, candidates[0]!, [], NEWEST_RULE, () => null),
+		).byStep[0]!.mad!,
+	};
 }
 
 /** Errors one period ahead over the whole of a longer series, by what was adopted. */

@@ -13,6 +13,7 @@ const NAMED = {
 	serving: 'serving',
 	kills: 'kills',
 	ranges: 'ranges',
+	rare: 'rare',
 	propose: 'proposing',
 	alarm: 'alarm',
 	watching: 'watching',

@@ -16,6 +16,9 @@ interface Expected {
 	tracking?: Record<string, number>[];
 	scoreFrom?: number;
 	halfWidth95?: number[];
+	/** By level, step by step. */
+	ranges?: Record<string, number[]>[];
+	together?: { mean: number; ranges: Record<string, number[]>; stock: number }[];
 	searchValue?: number;
 	searchConstants?: number[];
 }
@@ -66,6 +69,17 @@ test.each(worked.cases)('$name', ({ request, expect: figures }) => {
 	wanted.halfWidth95?.forEach((half, i) => {
 		const [low, high] = candidate.ahead[i]!.ranges['0.95']!;
 		close((high - low) / 2, half, worked.tolerance);
+	});
+	const closeRanges = (found: Record<string, [number, number] | null>, ranges: Record<string, number[]>) => {
+		for (const [level, ends] of Object.entries(ranges))
+			ends.forEach((end, side) => close(found[level]![side], end, worked.tolerance));
+	};
+	wanted.ranges?.forEach((ranges, i) => closeRanges(candidate.ahead[i]!.ranges, ranges));
+	wanted.together?.forEach(({ mean, ranges, stock }, i) => {
+		const sum = candidate.together[i]!;
+		close(sum.mean, mean, worked.tolerance);
+		close(sum.stock, stock, worked.tolerance);
+		closeRanges(sum.ranges, ranges);
 	});
 	if (wanted.searchValue !== undefined) {
 		expect(candidate.search!.value).toBeLessThanOrEqual(wanted.searchValue * (1 + worked.searchTolerance));

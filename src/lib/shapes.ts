@@ -528,6 +528,8 @@ export const ItemRowSchema = v.strictObject({
 			ahead: v.string(),
 			/** Scale of its usual figures. */
 			scale: scaleSchema,
+			/** Whether its demand is rare, so that MAD and MAPE mislead. */
+			rare: v.exactOptional(v.literal(true)),
 			adopted: v.nullable(
 				v.strictObject({
 					label: v.string(),

@@ -44,12 +44,12 @@ test('it stands outside since the first period of the stretch that has not ended
 	const ratios = alarmRatios(list, 0.8);
 	const since = ratios.findLastIndex((ratio) => ratio <= ALARM_LIMIT) + 1;
 	expect(since).toBeGreaterThan(24);
-	expect(alarm).toMatchObject({ limit: 0.84, since: since + 3 + 1 });
+	expect(alarm).toMatchObject({ limit: ALARM_LIMIT, since: since + 3 + 1 });
 	const calm = alarmOf(positionsOf(24), list.subarray(0, 24), 0.8);
 	expect(calm.since).toBeNull();
 	expect(alarmOf(positionsOf(0), new Float64Array(0), null)).toEqual({
 		ratio: null,
-		limit: 0.84,
+		limit: ALARM_LIMIT,
 		chance: 0,
 		since: null,
 		size: null,

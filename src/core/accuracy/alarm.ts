@@ -4,7 +4,7 @@ import { ALARM_TABLE } from './alarm-table';
 /** How fast the two smoothed figures forget. */
 const CONSTANT = 0.2;
 /** Beyond it the ratio accuses: a sound forecast is ever flagged within 24 periods with a chance of 10 %. */
-export const ALARM_LIMIT = 0.84;
+export const ALARM_LIMIT = 0.822;
 /** Mean size of an error over its root mean square, where errors are normal and nothing else is known. */
 const USUAL_SIZE = 0.798;
 /** Honest errors that the mean size begins from in the simulation: as many as a trial makes. */
@@ -25,21 +25,23 @@ export interface Alarm {
 
 /**
  * The ratio after each error: E / M, both smoothed with 0.2, E from 0 (Trigg 1964; M from what is known of the size of
- * errors beforehand, so that the first ones do not accuse by themselves).
+ * errors beforehand, so that the first ones do not accuse by themselves, and counting as no less than that, so that a run of
+ * small ones on one side does not either).
  * @param errors m errors in order, as a share of what was expected of each: of the trial's root mean square at its step
  * @param size their mean size beforehand on the same scale; null where no trial tells it: each error then counts as a share
  * of the root mean square of those so far
  * @returns m ratios, NaN while nothing was missed by
  */
 export function alarmRatios(errors: Float64Array, size: number | null): Float64Array {
-	let [sum, mean, squares] = [0, size ?? USUAL_SIZE, 0];
+	const least = size ?? USUAL_SIZE;
+	let [sum, mean, squares] = [0, least, 0];
 	return errors.map((error, place) => {
 		squares += error * error;
 		const root = size === null ? Math.sqrt(squares / (place + 1)) : 1;
 		if (!(root > 0)) return NaN;
 		sum = CONSTANT * (error / root) + (1 - CONSTANT) * sum;
 		mean = CONSTANT * Math.abs(error / root) + (1 - CONSTANT) * mean;
-		return mean > 0 ? sum / mean : NaN;
+		return mean > 0 ? sum / Math.max(mean, least) : NaN;
 	});
 }
 

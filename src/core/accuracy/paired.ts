@@ -1,8 +1,14 @@
 import { studentQuantile } from '../numbers/student';
 
+/** What an error counts for: its size; of rare demand its square, since by sizes a forecast of nothing would win. */
+export type Loss = 'size' | 'square';
+
+export const lossOf = (error: number, by: Loss): number =>
+	by === 'square' ? error * error : Math.abs(error);
+
 /** How much less one forecast misses than another over the same periods, and how much of that noise may be. */
 export interface PairedLead {
-	/** Mean of |error of the other| − |error of the one|; above 0 where the one misses less. */
+	/** Mean of what the errors of the other count for less those of the one; above 0 where the one misses less. */
 	lead: number;
 	/** Half the width of the 95 % interval of that mean; null for fewer than `LEAST_PAIRS` periods. */
 	noise: number | null;
@@ -18,7 +24,7 @@ export const LEAST_PAIRS = 6;
 const ROUNDING = 1e-9;
 
 /**
- * Compares two forecasts by the paired differences of their absolute errors. The noise is that of Student's t, widened
+ * Compares two forecasts by the paired differences of what their errors count for. The noise is that of Student's t, widened
  * where neighbouring differences are alike (the lag-one correlation r, between 0 and 0.9, by √((1 + r) ÷ (1 − r))).
  * @param positions 0-based periods where actual and both forecasts exist, in order
  * @returns null where the figures run beyond what can be computed with
@@ -28,19 +34,22 @@ export function pairedLead(
 	one: Float64Array,
 	other: Float64Array,
 	positions: ArrayLike<number>,
+	by: Loss = 'size',
 ): PairedLead | null {
 	const count = positions.length;
 	const differences = new Float64Array(count);
-	let errors = 0;
+	let [errors, sizes] = [0, 0];
 	let apart = 0;
 	for (let place = 0; place < count; place++) {
 		const i = positions[place]!;
-		const [own, others] = [Math.abs(actual[i]! - one[i]!), Math.abs(actual[i]! - other[i]!)];
-		differences[place] = others - own;
-		errors += others + own;
+		const [own, others] = [actual[i]! - one[i]!, actual[i]! - other[i]!];
+		const [loss, lossOfOther] = [lossOf(own, by), lossOf(others, by)];
+		differences[place] = lossOfOther - loss;
+		sizes += Math.abs(others) + Math.abs(own);
+		errors += lossOfOther + loss;
 		apart = Math.max(apart, Math.abs(one[i]! - other[i]!) - ROUNDING * Math.abs(actual[i]!));
 	}
-	const same = count > 0 && apart <= ROUNDING * (errors / count);
+	const same = count > 0 && apart <= ROUNDING * (sizes / count);
 	return leadFrom(differences, errors, same);
 }
 

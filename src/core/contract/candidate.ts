@@ -1,3 +1,4 @@
+import type { RangeKind } from '../ranges/contract';
 import type { Criterion } from './criteria';
 
 /** A smoothing constant as the trade names it. */
@@ -66,6 +67,6 @@ export interface CandidateInput {
 	readonly constants?: Readonly<Record<string, number>> | undefined;
 	readonly start?: StartInput | undefined;
 	readonly optimise?: OptimiseInput<object> | undefined;
-	/** Which ranges it is to have; unless told otherwise its model's where there is one. */
-	readonly ranges?: 'model' | 'trial' | undefined;
+	/** What its ranges are to come from, where that is not left to what is known. */
+	readonly ranges?: RangeKind | undefined;
 }

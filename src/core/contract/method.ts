@@ -44,6 +44,8 @@ export interface Method<
 	 * yet: so it is where neither start nor indices nor a line rest on later periods.
 	 */
 	honest?(candidate: CandidateInput): boolean;
+	/** Whether what it forecasts is the mean of what periods bring, so that counts of rare demand vary about it as periods do. */
+	readonly rate?: true;
 	/** Whether it has a model of its own errors, which ranges may come from. */
 	modelled?(candidate: CandidateInput): boolean;
 	/** Ids of the other candidates that it is made from. */

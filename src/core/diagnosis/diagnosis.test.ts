@@ -57,6 +57,25 @@ describe('a first look', () => {
 		}
 	});
 
+	test('rare demand: more than three periods in ten without any, whole pieces or not, and none below zero', () => {
+		const every = (k: number, size = 2) => Array.from({ length: 60 }, (_, t) => (t % k === 0 ? size : 0));
+		expect(look(every(3), 'month', 1).rare).toEqual({ some: 20, of: 60, whole: true });
+		expect(look(every(3, 0.4), 'month', 1).rare).toEqual({ some: 20, of: 60, whole: false });
+		expect(look([...every(3).slice(1), -1], 'month', 1).rare).toBeNull();
+		expect(look(new Array(60).fill(0), 'month', 1).rare).toBeNull();
+		expect(
+			look(
+				Array.from({ length: 60 }, (_, t) => (t % 10 < 3 ? 0 : 2)),
+				'month',
+				1,
+			).rare,
+		).toBeNull();
+		expect(said([0, 0, 5, null, 0], 'rare')!.text).toMatch(/^Rare demand: 1 of 4 months had any\./);
+		// A season of noughts is a season.
+		const summers = months(60, (t) => (t % 12 < 5 ? 0 : 100 + 30 * (t % 12)), 0);
+		expect(look(summers, 'month')).toMatchObject({ season: { length: 12 }, rare: null });
+	});
+
 	test('set by hand, that length alone is tested', () => {
 		const values = months(60, (t) => 100 + 30 * Math.sin((2 * Math.PI * t) / 12));
 		expect(look(values, 'month', 5).tested.map(({ length }) => length)).toEqual([5]);

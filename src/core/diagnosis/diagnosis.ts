@@ -3,6 +3,7 @@ import { CALENDAR_SEASON_LENGTH, type Frequency } from '../series/frequency';
 import { median } from '../numbers/median';
 import {
 	FREAK_TIMES,
+	RARE_SHARE,
 	SEASON_CHANCE,
 	SEASON_STRENGTH,
 	STEP_F,
@@ -45,6 +46,17 @@ export interface Diagnosis {
 	step: { at: number; before: number; after: number; f: number; found: boolean } | null;
 	/** Freak periods: 0-based positions, and how many times the usual deviation they are off. */
 	freaks: { at: number; value: number; usual: number; times: number }[];
+	rare: Rare | null;
+}
+
+/** Demand that does not come in every period, nor by the season. */
+export interface Rare {
+	/** Periods that had some. */
+	some: number;
+	/** Periods that are known. */
+	of: number;
+	/** Whether all of it came in whole pieces that are worth counting. */
+	whole: boolean;
 }
 
 const LONGEST_TESTED = 60;
@@ -79,10 +91,11 @@ export interface SeasonDiagnosis {
 	season: SeasonTest | null;
 	tested: SeasonTest[];
 	swings: Diagnosis['swings'];
+	rare: Rare | null;
 }
 
 /** What of it the rest of a diagnosis goes on from. */
-interface SeasonGround extends Omit<SeasonDiagnosis, 'swings'> {
+interface SeasonGround extends Omit<SeasonDiagnosis, 'swings' | 'rare'> {
 	freaks: Diagnosis['freaks'];
 	/** The figures, gaps bridged and freak periods replaced. */
 	calm: Float64Array;
@@ -106,17 +119,28 @@ function groundOf(values: Figures, question: SeasonQuestion): SeasonGround | nul
  */
 export function diagnoseSeason(values: Figures, question: SeasonQuestion): SeasonDiagnosis {
 	const ground = groundOf(values, question);
-	if (!ground) return { season: null, tested: [], swings: null };
+	if (!ground) return { season: null, tested: [], swings: null, rare: rareOf(values) };
 	const { season, tested, calm } = ground;
-	return { season, tested, swings: season ? swingsOf(calm, season.length) : null };
+	return {
+		season,
+		tested,
+		swings: season ? swingsOf(calm, season.length) : null,
+		rare: season ? null : rareOf(values),
+	};
 }
+
+/** Whether demand is rare: a season is only looked for where that would decide it. */
+export const isRare = (values: Figures, question: SeasonQuestion): boolean =>
+	rareOf(values) !== null && diagnoseSeason(values, question).rare !== null;
 
 /** Everything that is said of a series. */
 export function diagnose(values: Figures, question: SeasonQuestion): Diagnosis {
 	const ground = groundOf(values, question);
 	const present = countFigures(values);
-	if (!ground)
-		return { present, season: null, tested: [], swings: null, trend: null, step: null, freaks: [] };
+	if (!ground) {
+		const rare = rareOf(values);
+		return { present, season: null, tested: [], swings: null, trend: null, step: null, freaks: [], rare };
+	}
 	const { season, tested, freaks, calm } = ground;
 	const level = deseasonalised(calm, season);
 	const step = stepOf(level);
@@ -129,7 +153,25 @@ export function diagnose(values: Figures, question: SeasonQuestion): Diagnosis {
 		trend: trend && { ...trend, found: trend.found && !step?.found },
 		step,
 		freaks: step?.found ? freaks.filter(({ at }) => Math.abs(at - step.at) > 1) : freaks,
+		rare: season ? null : rareOf(values),
 	};
+}
+
+/** More pieces in a period than these are a quantity. */
+const MOST_PIECES = 1e6;
+
+/** Whether demand is rare; where any of it was below zero, or none ever came, it is not looked at like that. */
+function rareOf(values: Figures): Rare | null {
+	let [some, of, whole] = [0, 0, true];
+	for (let i = 0; i < values.length; i++) {
+		const value = values[i];
+		if (!isFigure(value)) continue;
+		if (value < 0) return null;
+		of++;
+		if (value > 0) some++;
+		if (!Number.isInteger(value) || value > MOST_PIECES) whole = false;
+	}
+	return some > 0 && of - some > RARE_SHARE * of ? { some, of, whole } : null;
 }
 
 /** The season length that the calendar gives, and others that are usual beside it. */

@@ -4,6 +4,8 @@
 export const SEASON_CHANCE = 0.01;
 /** … and when it explains at least this share of the movement. */
 export const SEASON_STRENGTH = 0.3;
+/** Demand without a season is rare when more than this share of its periods had none. */
+export const RARE_SHARE = 0.3;
 /** A trend is found when noise would show one less often than this. */
 export const TREND_CHANCE = 0.005;
 /** F of a step against none, beyond which there is one: chosen among all places (Andrews 1993, 1 % is 12.4). */

@@ -13,6 +13,7 @@ export const average = defineMethod({
 	label: () => 'Average of all',
 	kind: () => 'forecast',
 	honest: () => true,
+	rate: true,
 	follows: () => ({ trend: false, season: false }),
 	bind(series) {
 		const next = new Float64Array(series.values.length + 1).fill(NaN);

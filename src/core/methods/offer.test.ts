@@ -1,6 +1,6 @@
 import type { Candidate } from '../methods/registry';
 import { describe, expect, test } from 'vitest';
-import { seededNormal } from '../numbers/random';
+import { seededNormal, seededUniform } from '../numbers/random';
 import { evaluate } from '../questions/evaluate';
 import { diagnose } from '../diagnosis/diagnosis';
 import { prepareSeries } from '../series/series';
@@ -49,6 +49,15 @@ describe('what is offered for an item', () => {
 		expect(of('ses')).toMatchObject({ suits: true, because: 'neither trend nor season was found.' });
 		expect(of('holt').suits).toBe(false);
 		expect(of('holt-winters')).toMatchObject({ suits: false, settings: { season: 'additive' } });
+	});
+
+	test('of rare demand what forecasts its rate suits, and nothing else', () => {
+		const uniform = seededUniform(3);
+		const { of, list } = offers(Array.from({ length: 60 }, () => (uniform() < 0.2 ? 2 : 0)));
+		const suits = list.flatMap(({ method, suits }) => (suits ? [method.id] : []));
+		expect(suits).toEqual(['average', 'ses', 'croston']);
+		expect(of('croston').because).toBe('demand came in 13 of 60 months, and this forecasts its rate.');
+		expect(of('holt').because).toBe('demand came in only 13 of 60 months.');
 	});
 
 	test('what cannot run says why, and starts that cannot are passed over', () => {

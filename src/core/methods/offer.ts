@@ -136,8 +136,14 @@ function reading(
 	method: Method,
 	candidate: Candidate,
 	series: Series,
-	{ season, trend, swings }: Diagnosis,
+	{ season, trend, swings, rare }: Diagnosis,
 ): { suits: boolean; because: string } {
+	if (rare) {
+		const when = `${rare.some} of ${rare.of} ${periodWord(series.frequency, rare.of)}`;
+		return method.rate
+			? { suits: true, because: `demand came in ${when}, and this forecasts its rate.` }
+			: { suits: false, because: `demand came in only ${when}.` };
+	}
 	const follows = method.follows(candidate);
 	const said: string[] = [];
 	const pace = trend?.found ? `${inWords(Math.abs(trend.slope))} a ${periodWord(series.frequency, 1)}` : null;

@@ -1,6 +1,7 @@
 import { average } from './average';
 import { brown } from './brown';
 import { combination } from './combination';
+import { croston } from './croston';
 import { dampedHolt } from './damped-holt';
 import { deseasonalised } from './deseasonalised';
 import { drift } from './drift';
@@ -52,6 +53,7 @@ export const METHODS = [
 	holt,
 	dampedHolt,
 	holtWinters,
+	croston,
 	combination,
 ];
 
@@ -87,6 +89,14 @@ export function madeFrom(candidate: Candidate, candidates: readonly Candidate[])
 	};
 	add(candidate);
 	return [...below.values()];
+}
+
+/** Whether what a candidate forecasts is the rate of what comes, by itself or as a mix of such. */
+export function forecastsRate(candidate: Candidate, candidates: readonly Candidate[]): boolean {
+	const { rate, dependsOn } = methodOf(candidate.method);
+	if (!dependsOn) return rate === true;
+	const below = madeFrom(candidate, candidates).map(({ method }) => methodOf(method));
+	return below.length > 0 && below.every((method) => method.rate === true || method.dependsOn !== undefined);
 }
 
 /** Where constants, start, search and fields without a season stand: in the settings of the inner method, or in one's own. */

@@ -10,5 +10,6 @@ export const ses = smoothingMethod({
 	fields: [],
 	starts: ['first', 'mean', 'line', 'given', 'optimised'],
 	label: () => 'Simple smoothing',
+	rate: true,
 	family: () => ({ trend: 'none', season: 'none' }),
 });

@@ -7,7 +7,7 @@ import type { Note } from '../contract/note';
 import { listed } from '../numbers/known';
 import { CRITERIA } from '../contract/criteria';
 import type { Search } from '../contract/found';
-import { RANGE_KINDS } from '../ranges/ranges';
+import { RANGE_KINDS } from '../ranges/contract';
 
 /**
  * The answer of `evaluate`, twice: as it is computed, with typed lists, and as it is written down, with a schema:
@@ -126,8 +126,18 @@ const TrialScoreSchema = v.strictObject({
 	byStep: v.array(TrialStepSchema),
 	/** Over all origins and steps alike; against naive from the same origins. */
 	measures: MeasuresSchema,
-	/** Origin by origin, with the periods known there: steps with an actual, and sums of sizes over them. */
-	missed: v.array(v.strictObject({ origin: count, count, own: figure, naive: figure, actual: figure })),
+	/** Origin by origin, with the periods known there: steps with an actual, and sums of sizes and of squares over them. */
+	missed: v.array(
+		v.strictObject({
+			origin: count,
+			count,
+			own: figure,
+			naive: figure,
+			squared: figure,
+			naiveSquared: figure,
+			actual: figure,
+		}),
+	),
 });
 export type TrialScore = v.InferOutput<typeof TrialScoreSchema>;
 

@@ -1,9 +1,10 @@
 import { measure, meanChange, type Measures, type Yardstick } from '../accuracy/measures';
-import { leadFrom, pairedLead, type PairedLead } from '../accuracy/paired';
+import { leadFrom, type Loss, lossOf, pairedLead, type PairedLead } from '../accuracy/paired';
 import { alarmOf } from '../accuracy/alarm';
 import { trackSignal } from '../accuracy/tracking';
 import { commonPositions, type Judged, overWords, scoredPositions, windowOf } from '../accuracy/windows';
 import {
+	askedOf,
 	closenessOf,
 	heldAt,
 	leadBetween,
@@ -42,7 +43,8 @@ import { candidateNotes, judgedNotes, type TriedFacts } from '../words/candidate
 import { leadNote } from '../words/comparison';
 import type { Note } from '../contract/note';
 import { seriesNotes } from '../words/series';
-import { type Ranges, rangesOf } from '../ranges/ranges';
+import type { Ranges, RangesAsked } from '../ranges/contract';
+import { rangesOf } from '../ranges/ranges';
 import { parseRequest, type ValidRequest } from './request';
 import type { Found } from '../contract/found';
 import { periodsInWords } from '../series/frequency';
@@ -124,6 +126,9 @@ export class EvaluateMemory {
 	}
 }
 
+/** What candidates are compared by. */
+const lossBy = ({ rare }: SeasonDiagnosis): Loss => (rare ? 'square' : 'size');
+
 /** What every candidate of one request shares. */
 interface Setting extends Subject {
 	request: ValidRequest;
@@ -170,14 +175,14 @@ export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory):
 
 /**
  * What some candidates of a request come to, as it would be in the whole answer but for what is said of one beside another; and
- * the constants of all of them, none where they cannot run.
+ * the constants of all of them, none where they cannot run; and what they are compared by.
  * @param ids of those that are answered
  */
 export function evaluateSome(
 	request: ValidRequest,
 	ids: readonly string[],
 	memory?: EvaluateMemory,
-): { answers: (Evaluated | CandidateRefusal)[]; constants: Fit['constants'][] } {
+): { answers: (Evaluated | CandidateRefusal)[]; constants: Fit['constants'][]; by: Loss } {
 	const setting = settingOf(request, memory);
 	const fits = request.candidates.map((candidate) =>
 		orRefused(candidate, () => fitOnce(setting, candidate, setting.fitted)),
@@ -191,7 +196,8 @@ export function evaluateSome(
 		);
 		return 'fit' in entry ? judge(setting, entry, common, judgedOver(request, common)) : entry;
 	});
-	return { answers, constants: fits.map((fit) => ('ok' in fit ? {} : fit.constants)) };
+	const constants = fits.map((fit) => ('ok' in fit ? {} : fit.constants));
+	return { answers, constants, by: lossBy(setting.seasonal()) };
 }
 
 const isCompared = ({ request }: Setting, { candidate }: Fit) => !request.aside.includes(candidate.id);
@@ -274,15 +280,23 @@ function heldWhereFitted(setting: Setting, candidate: Candidate): Candidate {
 	}
 }
 
+/** Trials begin when two cycles are known where there is a season; by the first rule always. */
+const needsCycles = ({ request, seasonal }: Setting) => request.rangeRule === 1 || seasonal().season !== null;
+
 /** The trial that ranges, notes and the alarm rest on. */
-const usualTrial = ({ horizon }: ValidRequest): TrialInput => ({
+const usualTrial = (setting: Setting): TrialInput => ({
 	origins: USUAL_ORIGINS,
-	horizon: Math.max(1, horizon),
+	horizon: Math.max(1, setting.request.horizon),
 	refit: false,
+	cycles: needsCycles(setting),
 });
 
-const sameTrial = (a: TrialInput, b: TrialInput) =>
+const sameTrial = (a: NonNullable<ValidRequest['trial']>, b: TrialInput) =>
 	a.origins === b.origins && a.horizon === b.horizon && a.refit === b.refit;
+
+/** What ranges a candidate is to have, as a proposal has them too. */
+const rangesAsked = ({ request, fitted, seasonal }: Setting, candidate: Candidate): RangesAsked =>
+	askedOf(fitted, candidate, request.candidates, request.rangeRule, () => seasonal().rare);
 
 /** The same, made once for each candidate and question. */
 function triedOnce(setting: Setting, fit: Fit, input: TrialInput): Trial {
@@ -301,7 +315,7 @@ function tried(setting: Setting, fit: Fit, input: TrialInput): Trial {
 			const part = setting.request.candidates.find((other) => other.id === id)!;
 			return { share, trial: triedOnce(setting, fitOnce(setting, part, setting.fitted), input) };
 		});
-		return trialOfMix(setting.fitted, parts, candidate.floor);
+		return trialOfMix(setting.fitted, parts, setting.request.rangeRule, candidate.floor);
 	}
 	const on = input.refit ? setting : setting.held();
 	const held = on.request.candidates.find(({ id }) => id === fit.candidate.id)!;
@@ -366,12 +380,13 @@ function enter(setting: Setting, candidate: Candidate): Entry | CandidateRefusal
 		const fit = fitOnce(setting, candidate, fitted);
 		const whole = request.holdout > 0 ? bindFound(series, fit) : fit.run;
 		const forecast = withoutRounding(inTotals(fitted, fit.run.fitted), totals);
-		const trial = triedOnce(setting, fit, usualTrial(request));
+		const usual = usualTrial(setting);
+		const trial = triedOnce(setting, fit, usual);
 		const askedTrial = !request.trial
 			? null
-			: sameTrial(request.trial, usualTrial(request))
+			: sameTrial(request.trial, usual)
 				? trial
-				: triedOnce(setting, fit, request.trial);
+				: triedOnce(setting, fit, { ...request.trial, cycles: usual.cycles });
 		const held = request.holdout > 0 ? heldForecasts(setting, fit.run, whole) : null;
 		const entry = { fit, forecast, trial, askedTrial, held };
 		return { ...entry, alone: answerAlone(setting, entry, whole) };
@@ -453,12 +468,8 @@ function answerAlone(
 	const method = methodOf(candidate.method);
 	const own = measure(actual, forecast, scored, yardstick);
 	const holdout = held ? measuredHeld(setting, held) : undefined;
-	const ranges = rangesOf(
-		candidate.ranges,
-		fitted.values,
-		method.modelled?.(candidate) ? () => fit : null,
-		() => trial,
-	);
+	const asked = rangesAsked(setting, candidate);
+	const ranges = rangesOf(asked, fitted.values, method.modelled?.(candidate) ? () => fit : null, () => trial);
 	const ahead = lookAhead(setting, whole, ranges);
 	const notes = candidateNotes({
 		method,
@@ -470,7 +481,7 @@ function answerAlone(
 		holdout,
 		ranges,
 		ahead,
-		tried: triedFacts(setting, forecast, trial),
+		tried: triedFacts(setting, forecast, trial, asked),
 		last: lastPeriod(series, whole, ranges, request.levels),
 		slope: whole.slope,
 		remarks: whole.remarks ?? [],
@@ -486,7 +497,9 @@ function answerAlone(
 		perPeriod: request.detail === 'full' ? perPeriodOf(run, actual, forecast) : null,
 		measures: { own, ...(holdout && { holdout }) },
 		...(request.trial &&
-			askedTrial && { trial: scoreTrial(fitted, askedTrial, request.trial.horizon, request.levels) }),
+			askedTrial && {
+				trial: scoreTrial(fitted, askedTrial, request.trial.horizon, request.levels, asked),
+			}),
 		...(held && { heldBack: heldSteps(setting, held, ranges) }),
 		ahead,
 		rangeKind: ranges.kind,
@@ -499,15 +512,21 @@ function answerAlone(
 
 /** What a trial says of a candidate: against repeating the last actual, beside its fit, and whether ranges held. */
 function triedFacts(
-	{ fitted, totals, request: { levels } }: Setting,
+	{ fitted, totals, request: { levels }, seasonal }: Setting,
 	forecast: Float64Array,
 	trial: Trial,
+	asked: RangesAsked,
 ): TriedFacts | null {
+	const by = lossBy(seasonal());
 	const missed = missedBy(fitted, trial);
 	if (missed.length === 0) return null;
+	const square = by === 'square';
 	const naive = leadFrom(
-		Float64Array.from(missed, ({ own, naive }) => naive - own),
-		missed.reduce((sum, { own, naive }) => sum + own + naive, 0),
+		Float64Array.from(missed, (each) => (square ? each.naiveSquared - each.squared : each.naive - each.own)),
+		missed.reduce(
+			(sum, each) => sum + (square ? each.squared + each.naiveSquared : each.own + each.naive),
+			0,
+		),
 	);
 	// One period ahead, beside what the fit says of the same periods.
 	const beforehand = forecast.slice();
@@ -518,10 +537,11 @@ function triedFacts(
 	const meanOver = (values: Float64Array) =>
 		both.reduce((sum, i) => sum + Math.abs(totals[i]! - values[i]!), 0) / both.length;
 	const level = levels.length === 0 ? null : Math.min(...levels);
-	const [first] = level === null ? [] : scoreSteps(fitted, trial, 1, [level]);
+	const [first] = level === null ? [] : scoreSteps(fitted, trial, 1, [level], asked);
 	return {
 		origins: missed.length,
-		closeness: closenessOf(missed),
+		closeness: closenessOf(missed, by),
+		by,
 		naive,
 		fit: {
 			lead: pairedLead(totals, forecast, beforehand, both),
@@ -622,23 +642,27 @@ function sumsAhead(
 	ranges: Ranges,
 ): Evaluated['together'] {
 	const n = series.values.length;
-	let [mean, days]: [number | null, number] = [0, 0];
+	let [mean, rate, days]: [number | null, number | null, number] = [0, 0, 0];
 	return ahead.map((step, index) => {
+		const own = weightAt(series, n + index + 1);
 		mean = mean === null || step.mean === null ? null : orNull(mean + step.mean);
-		days += weightAt(series, n + index + 1);
+		rate = rate === null || step.mean === null ? null : orNull(rate + step.mean / own);
+		days += own;
 		// Errors are those of rates: their sum weighs as the mean day of what is summed.
 		const weight = days / (index + 1);
+		// What lies off the sum of the rates, off the sum itself.
+		const there = (end: number) => mean! + weight * (end - rate!);
 		const about = (level: number): [number, number] | null => {
-			const half = ranges.together(index + 1, level);
-			return half === null || mean === null ? null : [mean - weight * half, mean + weight * half];
+			const range = rate === null || mean === null ? null : ranges.together(rate, index + 1, level);
+			return range && [there(range[0]), there(range[1])];
 		};
-		// One side of the range that leaves as much beyond either end.
 		const { service } = request;
-		const half = service == null ? null : ranges.together(index + 1, 2 * service - 1);
+		const stock =
+			service == null || rate === null || mean === null ? null : ranges.stock(rate, index + 1, service);
 		return {
 			mean,
 			ranges: Object.fromEntries(request.levels.map((level) => [String(level), about(level)])),
-			...(service != null && { stock: half === null || mean === null ? null : mean + weight * half }),
+			...(service != null && { stock: stock === null ? null : there(stock) }),
 		};
 	});
 }
@@ -683,7 +707,8 @@ function lastPeriod(series: Series, whole: Run, ranges: Ranges, levels: readonly
 
 /** How the closest candidate leads the next one, by each reading that there is. */
 function leadsOf(setting: Setting, ran: readonly Entry[], common: Int32Array | null): Evaluation['leads'] {
-	const { request, totals, fitted, series } = setting;
+	const { request, totals, fitted, series, seasonal } = setting;
+	const by = lossBy(seasonal());
 	const leads: Evaluation['leads'] = {};
 	const put = (reading: Reading, lead: Evaluation['leads'][Reading] | null) => {
 		if (lead) leads[reading] = lead;
@@ -691,12 +716,12 @@ function leadsOf(setting: Setting, ran: readonly Entry[], common: Int32Array | n
 	/** Of forecasts of the same periods. */
 	const over = (positions: Int32Array, forecastOf: (entry: Entry) => Float64Array, words: string) => {
 		const size = (entry: Entry) =>
-			positions.reduce((sum, i) => sum + Math.abs(totals[i]! - forecastOf(entry)[i]!), 0);
+			positions.reduce((sum, i) => sum + lossOf(totals[i]! - forecastOf(entry)[i]!, by), 0);
 		return leadOf(
 			setting,
 			ran,
 			size,
-			(one, other) => pairedLead(totals, forecastOf(one), forecastOf(other), positions),
+			(one, other) => pairedLead(totals, forecastOf(one), forecastOf(other), positions, by),
 			words,
 		);
 	};
@@ -726,10 +751,12 @@ function leadsOf(setting: Setting, ran: readonly Entry[], common: Int32Array | n
 		const size = (entry: Entry) => {
 			const all = missed.get(entry)!;
 			const count = all.reduce((sum, { count }) => sum + count, 0);
-			return count > 0 ? all.reduce((sum, { own }) => sum + own, 0) / count : NaN;
+			return count > 0
+				? all.reduce((sum, { own, squared }) => sum + (by === 'square' ? squared : own), 0) / count
+				: NaN;
 		};
 		const paired = (one: Entry, other: Entry) =>
-			leadBetween(missed.get(one)!, missed.get(other)!, request.trial!.horizon);
+			leadBetween(missed.get(one)!, missed.get(other)!, request.trial!.horizon, by);
 		put('trial', leadOf(setting, ran, size, paired, 'these origins'));
 	}
 	return leads;
@@ -740,7 +767,7 @@ function leadsOf(setting: Setting, ran: readonly Entry[], common: Int32Array | n
  * @param sizeOf what an entry misses by, NaN where that is not known
  */
 function leadOf(
-	{ request }: Setting,
+	{ request, seasonal }: Setting,
 	ran: readonly Entry[],
 	sizeOf: (entry: Entry) => number,
 	pairedOf: (one: Entry, other: Entry) => PairedLead | null,
@@ -759,7 +786,10 @@ function leadOf(
 		(id) => ran.find((entry) => idOf(entry) === id)?.fit.constants,
 	);
 	const id = idOf(second.entry);
-	return { id: idOf(best.entry), note: leadNote(paired, { id, name: names.get(id)! }, over) };
+	return {
+		id: idOf(best.entry),
+		note: leadNote(paired, { id, name: names.get(id)! }, over, lossBy(seasonal())),
+	};
 }
 
 /** Single figures that exist. */

@@ -229,7 +229,6 @@ describe('where there is little to go by', () => {
 	test.each([
 		['one figure', [5]],
 		['three', [5, 6, 7]],
-		['a year of nothing', new Array(12).fill(0)],
 		['hardly any', [null, null, 3, null]],
 	])('%s: the last one is repeated, and that is said', (_, values) => {
 		const { candidate, ahead, notes, trial } = monthly(values);
@@ -238,6 +237,13 @@ describe('where there is little to go by', () => {
 		expect(ahead.map(({ mean }) => mean)).toEqual(new Array(6).fill(last));
 		expect(notes.map(({ code }) => code)).toEqual(['proposal-naive']);
 		expect(trial!.origins).toBe(0);
+	});
+
+	test('a year of nothing: the last one is repeated, for all are as good', () => {
+		const { candidate, ahead, notes } = monthly(new Array(12).fill(0));
+		expect(candidate!.method).toBe('naive');
+		expect(ahead.map(({ mean }) => mean)).toEqual(new Array(6).fill(0));
+		expect(notes.map(({ code }) => code).sort()).toEqual(['proposal-as-good', 'proposal-naive']);
 	});
 
 	test('a season that was found is not given up for want of earlier periods', () => {
@@ -273,5 +279,53 @@ describe('where there is little to go by', () => {
 		);
 		expect(() => monthly([1, 2], { horizon: -1 })).toThrow(/horizon: the horizon is/);
 		expect(() => monthly([1, 2], { criterion: 'luck' })).toThrow(/criterion: the criterion is one of/);
+	});
+});
+
+describe('of rare demand', () => {
+	const uniform = seededUniform(8);
+	const values = Array.from({ length: 60 }, () => (uniform() < 0.2 ? 1 + Math.floor(6 * uniform()) : 0));
+	const proposal = monthly(values, { horizon: 12 });
+
+	test('only methods that forecast its rate are tried, by squared errors, and something is forecast', () => {
+		expect(proposal.diagnosis.rare).toMatchObject({ of: 60, whole: true });
+		expect(new Set(ran(proposal).map(({ candidate }) => candidate.method))).toEqual(
+			new Set(['average', 'ses', 'croston']),
+		);
+		const average = ran(proposal).find(({ candidate }) => candidate.method === 'average')!;
+		let [own, naive] = [0, 0];
+		for (let origin = 24; origin < 60; origin++) {
+			const mean = values.slice(0, origin).reduce((a, b) => a + b, 0) / origin;
+			for (const value of values.slice(origin, origin + 12)) {
+				own += (value - mean) ** 2;
+				naive += (value - values[origin - 1]!) ** 2;
+			}
+		}
+		expect(average.trial.closeness).toBeCloseTo(Math.sqrt(own / naive), 9);
+		const rate = values.reduce((a, b) => a + b, 0) / 60;
+		for (const { mean } of proposal.ahead) expect(Math.abs(mean! / rate - 1)).toBeLessThan(0.5);
+		expect(proposal.notes[0]).toMatchObject({
+			code: 'rare-demand',
+			text: expect.stringContaining('of 60 months'),
+		});
+	});
+
+	test('its ranges are whole pieces, the same through evaluate', () => {
+		const [mix] = evaluate({
+			series: { values, frequency: 'month', start: '2020-01' },
+			candidates: [proposal.candidate!, ...proposal.others],
+			horizon: 12,
+		}).candidates as CandidateResult[];
+		expect(mix!.rangeKind).toBe('counts');
+		expect(mix!.ahead.map(({ ranges }) => ranges)).toEqual(proposal.ahead.map(({ ranges }) => ranges));
+		for (const { ranges } of proposal.ahead)
+			for (const end of ranges['0.95']!) expect(Number.isInteger(end) && end >= 0).toBe(true);
+	});
+
+	test('before anything can be tried, the average stands in for nothing', () => {
+		const { candidate, ahead, notes } = monthly([0, 0, 4, 0, 0, 2]);
+		expect(candidate!.method).toBe('average');
+		expect(ahead[0]!.mean).toBe(1);
+		expect(notes.map(({ code }) => code)).toEqual(['rare-demand', 'proposal-untried']);
 	});
 });

@@ -6,16 +6,27 @@ import type { Note } from '../contract/note';
 import { type Candidate, methodOf, type Settings } from '../methods/registry';
 import { CRITERIA, type Criterion } from '../contract/criteria';
 import { orNull } from '../numbers/known';
-import { trialRanges } from '../ranges/ranges';
+import { NEWEST_RULE, type RangesAsked } from '../ranges/contract';
+import { rangesOf } from '../ranges/ranges';
 import { pairOf } from '../seasons/two-seasons';
 import { formatPeriod } from '../series/period';
 import { inTotals, prepareSeries, type Series, weightAt } from '../series/series';
-import { asGoodNote, farNote, incompleteNote, mixNote, naiveNote, triedNotes } from '../words/proposal';
+import {
+	asGoodNote,
+	farNote,
+	incompleteNote,
+	mixNote,
+	naiveNote,
+	triedNotes,
+	untriedNote,
+} from '../words/proposal';
+import { rareNote } from '../words/series';
 import type { AheadStep, TrialScore } from './answer';
 import type { EvaluateMemory } from './evaluate';
 import { type Fit, fitCandidate } from './fit';
 import { listIssues, RequestError, RequestSchema } from './request';
 import {
+	askedOf,
 	closenessOf,
 	heldAt,
 	missedBy,
@@ -81,7 +92,7 @@ interface Member {
 	fit: Fit;
 	trial: Trial;
 	closeness: number;
-	/** Mean absolute error at each origin, by how many periods were known. */
+	/** Mean size of errors at each origin, or their mean square, by how many periods were known. */
 	misses: Map<number, number>;
 }
 
@@ -114,7 +125,10 @@ export function propose(input: unknown, memory?: EvaluateMemory): Proposal {
 	);
 	const [best] = ranked;
 	const steps = Math.max(1, horizon);
-	const ahead = proposed ? aheadOf(series, proposed, horizon, levels) : [];
+	const askedFor = (candidate: Candidate, others: readonly Candidate[]) =>
+		askedOf(series, candidate, [candidate, ...others], NEWEST_RULE, () => diagnosis.rare);
+	const asked = proposed?.candidate && askedFor(proposed.candidate, proposed.others);
+	const ahead = proposed && asked ? aheadOf(series, proposed, horizon, levels, asked) : [];
 	const far = runsFar(series, ahead);
 	const tried = [
 		...ranked.map((member, i): Tried => ({
@@ -122,7 +136,7 @@ export function propose(input: unknown, memory?: EvaluateMemory): Proposal {
 			ok: true,
 			constants: member.fit.constants,
 			trial: {
-				...scoreTrial(series, member.trial, steps, levels),
+				...scoreTrial(series, member.trial, steps, levels, askedFor(member.candidate, [])),
 				closeness: Number.isFinite(member.closeness) ? member.closeness : null,
 			},
 			share: shares[i]!,
@@ -144,7 +158,7 @@ export function propose(input: unknown, memory?: EvaluateMemory): Proposal {
 		candidate: proposed?.candidate ?? null,
 		others: proposed?.others ?? [],
 		ahead,
-		trial: proposed ? scoreTrial(series, proposed.trial, steps, levels) : null,
+		trial: proposed && asked ? scoreTrial(series, proposed.trial, steps, levels, asked) : null,
 		notes: far ? [...notes, far] : notes,
 	};
 }
@@ -165,7 +179,8 @@ function find(input: unknown, memory?: EvaluateMemory): Found {
 	const series = prepareSeries(parsed.output.series, gaps);
 	const { values, frequency, seasonLength: expected } = series;
 	const diagnosis = diagnose(inTotals(series, values), { frequency, expected, only: true });
-	const pool = poolOf(series, diagnosis, criterion);
+	const rare = diagnosis.rare !== null;
+	const pool = rare ? RARE_POOL : poolOf(series, diagnosis, criterion);
 
 	const known = prefixesOf(series);
 	const steps = Math.max(1, horizon);
@@ -182,12 +197,12 @@ function find(input: unknown, memory?: EvaluateMemory): Found {
 				series,
 				heldAt(candidate, fit),
 				fit,
-				{ origins: USUAL_ORIGINS, horizon: steps, refit: false },
+				{ origins: USUAL_ORIGINS, horizon: steps, refit: false, cycles: diagnosis.season !== null },
 				known,
 				undefined,
 				memory?.trials,
 			);
-			members.push(judged(series, candidate, fit, trial));
+			members.push(judged(series, candidate, fit, trial, rare));
 		} catch (error) {
 			if (!(error instanceof CannotRun)) throw error;
 			refused.push({ candidate, ok: false, notes: [error.note] });
@@ -202,7 +217,7 @@ function find(input: unknown, memory?: EvaluateMemory): Found {
 	const [best] = ranked;
 	const good = best ? members.filter((member) => !isWorse(member, best)) : [];
 	const mixed = ranked.flatMap((member, i) => (shares[i]! > 0 ? [{ member, share: shares[i]! }] : []));
-	const notes: Note[] = [];
+	const notes: Note[] = diagnosis.rare ? [rareNote(diagnosis.rare, series.frequency)] : [];
 	const proposed = best
 		? proposalOf(series, members, mixed, horizon, diagnosis.season !== null, notes)
 		: null;
@@ -261,16 +276,30 @@ function poolOf(series: Series, { season, swings }: Diagnosis, criterion: Criter
 				holt,
 				damped,
 			];
-	return pool.map((settings, i): Candidate => ({ ...settings, id: `p${i + 1}` }));
+	return numbered(pool);
 }
 
-/** What its forecasts missed by, origin by origin, and against repeating the last actual. */
-function judged(series: Series, candidate: Candidate, fit: Fit, trial: Trial): Member {
+const numbered = (pool: readonly Settings[]) =>
+	pool.map((settings, i): Candidate => ({ ...settings, id: `p${i + 1}` }));
+
+/** What rare demand is tried by, the simplest first: methods that forecast its rate, found by squared errors, since by their sizes nothing would win. */
+const RARE_POOL: readonly Candidate[] = numbered([
+	{ method: 'average' },
+	{ method: 'ses', optimise: { criterion: 'mse' } },
+	{ method: 'croston', variant: 'sba', optimise: { criterion: 'mse' } },
+	{ method: 'croston', variant: 'tsb', optimise: { criterion: 'mse' } },
+]);
+
+/** What its forecasts missed by, origin by origin, and against repeating the last actual: by squares where demand is rare. */
+function judged(series: Series, candidate: Candidate, fit: Fit, trial: Trial, rare: boolean): Member {
 	const missed = missedBy(series, trial);
 	const exact = missed.every(({ own }) => own === 0);
+	const share = closenessOf(missed, rare ? 'square' : 'size');
 	// Where nothing was tried nothing is known of it; where repeating never missed, whoever does not either is as good.
-	const closeness = missed.length === 0 ? Infinity : (closenessOf(missed) ?? (exact ? 1 : Infinity));
-	const misses = new Map(missed.map(({ origin, own, count }) => [origin, own / count]));
+	const closeness = missed.length === 0 ? Infinity : (share ?? (exact ? 1 : Infinity));
+	const misses = new Map(
+		missed.map(({ origin, own, squared, count }) => [origin, (rare ? squared : own) / count]),
+	);
 	return { candidate, fit, trial, closeness, misses };
 }
 
@@ -336,6 +365,7 @@ function proposalOf(
 	const trial = trialOfMix(
 		series,
 		mixed.map(({ member, share }) => ({ trial: member.trial, share })),
+		NEWEST_RULE,
 		floor,
 	);
 	const repeated = (method: 'naive' | 'seasonal-naive') =>
@@ -343,7 +373,7 @@ function proposalOf(
 	const tries = trial.origins.length;
 	const naive = repeated('naive');
 	// With a season that was found, two or three origins tell nothing against methods that know it.
-	const beaten = naive && isWorse(naive, judged(series, naive.candidate, naive.fit, trial));
+	const beaten = naive && isWorse(naive, judged(series, naive.candidate, naive.fit, trial, false));
 	const known = tries === 0 ? false : beaten || (seasonal && tries < LEAST_PAIRS);
 	const instead = (tries === 0 && seasonal && repeated('seasonal-naive')) || naive;
 	if (!known && instead) {
@@ -352,7 +382,11 @@ function proposalOf(
 		return { candidate, others: [], parts: [{ member: instead, share: 1 }], trial: own };
 	}
 	const nameOf = ({ candidate }: Member) => methodOf(candidate.method).label(candidate);
-	notes.push(mixNote(mixed.map(({ member, share }) => [nameOf(member), share])));
+	notes.push(
+		tries === 0
+			? untriedNote(nameOf(mixed[0]!.member))
+			: mixNote(mixed.map(({ member, share }) => [nameOf(member), share])),
+	);
 	const others = mixed.map(({ member }) => member.candidate);
 	const [only, ...more] = mixed;
 	// By itself it needs no floor where it does not reach it.
@@ -386,6 +420,7 @@ function aheadOf(
 	{ parts, trial }: Proposed,
 	horizon: number,
 	levels: readonly number[],
+	asked: RangesAsked,
 ): AheadStep[] {
 	const n = series.values.length;
 	const below = series.values.some((value) => value < 0);
@@ -396,7 +431,10 @@ function aheadOf(
 		own.forEach((rate, index) => (rates[index]! += share * rate));
 	}
 	if (!below) for (let h = 0; h < horizon; h++) rates[h] = Math.max(0, rates[h]!);
-	const ranges = trialRanges(trial);
+	const [only, ...more] = parts;
+	const { candidate, fit } = only!.member;
+	const modelled = more.length === 0 && methodOf(candidate.method).modelled?.(candidate) === true;
+	const ranges = rangesOf(asked, series.values, modelled ? () => fit : null, () => trial);
 	return Array.from(rates, (rate, index): AheadStep => {
 		const step = index + 1;
 		const weight = weightAt(series, n + step);

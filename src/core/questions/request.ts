@@ -8,7 +8,7 @@ import { parsePeriod, PeriodError } from '../series/period';
 import { START_RULES, type StartPart, type StartRule } from '../contract/candidate';
 import type { Method } from '../contract/method';
 import { CRITERIA } from '../contract/criteria';
-import { RANGE_KINDS } from '../ranges/ranges';
+import { NEWEST_RULE, RANGE_KINDS, RANGE_RULES } from '../ranges/contract';
 import { USUAL_ORIGINS } from './trial';
 import { type Candidate, madeFrom, METHODS, methodOf, tunedSettings } from '../methods/registry';
 
@@ -205,7 +205,7 @@ function settingsOf(method: Method): CandidateEntries {
 					),
 				};
 	const begun: v.ObjectEntries = method.starts.length === 0 ? {} : { start: v.optional(startSchema(method)) };
-	const ranges = v.optional(v.picklist(RANGE_KINDS, `ranges are ${RANGE_KINDS.join(' or ')}`));
+	const ranges = v.optional(v.picklist(RANGE_KINDS, `ranges are one of ${RANGE_KINDS.join(', ')}`));
 	return { method: v.literal(method.id), ...fields, ...searchable, ...begun, ranges };
 }
 
@@ -341,6 +341,8 @@ export const RequestSchema = v.pipe(
 		service: v.nullish(
 			betweenSchema(0.5, 0.999, 'the service level is a share between 0.5 and 0.999, such as 0.95'),
 		),
+		/** By which rule ranges come from a trial, and from when on one is made: an older one for what was recorded by it. */
+		rangeRule: v.optional(v.picklist(RANGE_RULES, `rangeRule is ${RANGE_RULES.join(' or ')}`), NEWEST_RULE),
 		detail: v.optional(v.picklist(['full', 'summary'], 'detail is full or summary'), 'full'),
 	}),
 	v.forward(

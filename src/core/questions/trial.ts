@@ -1,13 +1,15 @@
 import { measure, meanChange, type Measures } from '../accuracy/measures';
-import { leadFrom, type PairedLead } from '../accuracy/paired';
+import { leadFrom, type Loss, type PairedLead } from '../accuracy/paired';
 import type { TrialScore, TrialStep } from './answer';
 import { type Fit, forecastEnd } from './fit';
 import { CannotRun } from '../contract/method';
 import { keyOf, type Memory } from './memory';
 import type { Others } from '../contract/model';
 import { orNull } from '../numbers/known';
-import { type Candidate, methodOf, withTuned } from '../methods/registry';
-import { type HonestErrors, type RangeKind, rangesOf } from '../ranges/ranges';
+import type { Rare } from '../diagnosis/diagnosis';
+import { type Candidate, forecastsRate, methodOf, withTuned } from '../methods/registry';
+import type { HonestErrors, RangesAsked, RangeRule } from '../ranges/contract';
+import { rangesOf } from '../ranges/ranges';
 import { firstPeriods, inTotals, type Series, weightAt } from '../series/series';
 
 /** Up to so many origins, the latest ones, and steps 1 … horizon; constants held as they were found, or found again at each. */
@@ -15,43 +17,55 @@ export interface TrialInput {
 	origins: number;
 	horizon: number;
 	refit: boolean;
+	/** Whether two cycles have to be known before the first origin: where a season was found, or the rule of before asks for it. */
+	cycles: boolean;
 }
 
 /** Origins that a trial goes back to at the most, unless told otherwise. */
 export const USUAL_ORIGINS = 36;
-/** No origin before so many periods, nor before so many cycles. */
+/** No origin before so many periods, nor, with a season, before so many cycles. */
 const LEAST_PERIODS = 8;
 const LEAST_CYCLES = 2;
 
 /** How forecasts made at earlier origins, each from what was known there, compare with what came. */
 export interface Trial extends HonestErrors {
 	rows: Float64Array[];
-	/** Periods known at each origin that a forecast was made at, the oldest first. */
+	/** Those that a forecast was made at, the oldest first. */
 	origins: number[];
-	/** The kind of ranges that is asked for. */
-	asked: RangeKind | undefined;
 	/** What was fitted at each of them, for ranges from its model; nothing for methods without one. */
 	fits: (() => Pick<Fit, 'run' | 'scored' | 'searched'>)[];
 }
 
+/** A mix is tried where parts with at least this share of it were. */
+const LEAST_TRIED = 0.5;
+
 /**
- * What a mix would have missed by, at the origins that all of its parts have: no forecast is made anew for it.
+ * What a mix would have missed by, at every origin where enough of its parts were tried, their shares made 1 again: no forecast
+ * is made anew for it.
  * @param floor what no forecast of it lies below
  */
 export function trialOfMix(
 	series: Series,
 	parts: readonly { trial: Trial; share: number }[],
+	rule: RangeRule,
 	floor = -Infinity,
 ): Trial {
-	const mix: Trial = { origins: [], fits: [], rows: [], asked: 'trial' };
-	for (const origin of parts[0]!.trial.origins) {
-		const rows = parts.map(({ trial }) => trial.rows[trial.origins.indexOf(origin)]);
-		if (!rows.every((row) => row !== undefined)) continue;
+	const mix: Trial = { origins: [], fits: [], rows: [] };
+	const origins = new Set(parts.flatMap(({ trial }) => trial.origins));
+	for (const origin of [...origins].sort((a, b) => a - b)) {
+		const there = parts.flatMap(({ trial, share }) => {
+			const row = trial.rows[trial.origins.indexOf(origin)];
+			return row ? [{ row, share }] : [];
+		});
+		const whole = there.length === parts.length;
+		const known = there.reduce((sum, { share }) => sum + share, 0);
+		if (!whole && (rule === 1 || known < LEAST_TRIED)) continue;
 		mix.origins.push(origin);
 		mix.rows.push(
-			rows[0]!.map((_, index) => {
+			there[0]!.row.map((_, index) => {
 				const actual = series.values[origin + index]!;
-				const error = rows.reduce((sum, row, i) => sum + parts[i]!.share * row[index]!, 0);
+				const error =
+					there.reduce((sum, { row, share }) => sum + share * row[index]!, 0) / (whole ? 1 : known);
 				return actual - Math.max(floor, actual - error);
 			}),
 		);
@@ -74,20 +88,20 @@ export function trialOf(
 	series: Series,
 	held: Candidate,
 	whole: Fit,
-	{ origins: most, horizon, refit }: TrialInput,
+	{ origins: most, horizon, refit, cycles }: TrialInput,
 	known: Known,
 	others?: Others,
 	memory?: Memory<Trial>,
 ): Trial {
-	const input = { origins: most, horizon, refit };
+	const input = { origins: most, horizon, refit, cycles };
 	// What is made from others is another one with each of them; twins have one trial between them.
 	if (memory && !others)
 		return memory.recall(keyOf([{ ...held, id: undefined }, whole.scoreFrom, input]), () =>
 			trialOf(series, held, whole, input, known),
 		);
 	const n = series.values.length;
-	const first = Math.max(LEAST_PERIODS, LEAST_CYCLES * series.seasonLength, n - most);
-	const trial: Trial = { origins: [], fits: [], rows: [], asked: held.ranges };
+	const first = Math.max(LEAST_PERIODS, cycles ? LEAST_CYCLES * series.seasonLength : 0, n - most);
+	const trial: Trial = { origins: [], fits: [], rows: [] };
 	const method = methodOf(held.method);
 	const own = !refit && method.honest?.(held) === true;
 	const modelled = method.modelled?.(held) === true;
@@ -124,9 +138,10 @@ export function scoreSteps(
 	trial: Trial,
 	horizon: number,
 	levels: readonly number[],
+	asked: RangesAsked,
 ): TrialStep[] {
 	const ranges = trial.origins.map((origin, place) =>
-		rangesOf(trial.asked, series.values.subarray(0, origin), trial.fits[place] ?? null, () =>
+		rangesOf(asked, series.values.subarray(0, origin), trial.fits[place] ?? null, () =>
 			knownErrors(trial, place),
 		),
 	);
@@ -171,9 +186,10 @@ export const scoreTrial = (
 	trial: Trial,
 	horizon: number,
 	levels: readonly number[],
+	asked: RangesAsked,
 ): TrialScore => ({
 	origins: trial.origins.length,
-	byStep: scoreSteps(series, trial, horizon, levels),
+	byStep: scoreSteps(series, trial, horizon, levels, asked),
 	measures: measuresOf(series, trial, horizon),
 	missed: missedBy(series, trial),
 });
@@ -215,6 +231,9 @@ export interface Missed {
 	/** Sums of absolute errors. */
 	own: number;
 	naive: number;
+	/** Sums of squared errors. */
+	squared: number;
+	naiveSquared: number;
 	/** Sum of the sizes of what came. */
 	actual: number;
 }
@@ -222,17 +241,22 @@ export interface Missed {
 /** What was missed by at each origin of a trial where something came. */
 export function missedBy(series: Series, { origins, rows }: Trial): Missed[] {
 	return origins.flatMap((origin, place) => {
-		let [count, own, naive, actual] = [0, 0, 0, 0];
+		let [count, own, naive, actual, squared, naiveSquared] = [0, 0, 0, 0, 0, 0];
 		const last = lastKnown(series, origin);
+		// Where nothing had come in yet there is nothing to repeat.
+		if (Number.isNaN(last)) return [];
 		rows[place]!.forEach((error, index) => {
 			if (Number.isNaN(error)) return;
 			const weight = weightAt(series, origin + index + 1);
+			const repeated = weight * (series.values[origin + index]! - last);
 			own += Math.abs(weight * error);
-			naive += Math.abs(weight * (series.values[origin + index]! - last));
+			naive += Math.abs(repeated);
+			squared += (weight * error) ** 2;
+			naiveSquared += repeated * repeated;
 			actual += Math.abs(weight * series.values[origin + index]!);
 			count++;
 		});
-		return count > 0 ? [{ origin, count, own, naive, actual }] : [];
+		return count > 0 ? [{ origin, count, own, naive, actual, squared, naiveSquared }] : [];
 	});
 }
 
@@ -241,11 +265,13 @@ export function leadBetween(
 	one: readonly Missed[],
 	other: readonly Missed[],
 	horizon: number,
+	by: Loss = 'size',
 ): PairedLead | null {
-	const beside = new Map(other.map(({ origin, own }) => [origin, own]));
-	const shared = one.flatMap(({ origin, own }) => {
-		const others = beside.get(origin);
-		return others === undefined ? [] : [{ own, others }];
+	const lossAt = ({ own, squared }: Missed) => (by === 'square' ? squared : own);
+	const beside = new Map(other.map((missed) => [missed.origin, lossAt(missed)]));
+	const shared = one.flatMap((missed) => {
+		const others = beside.get(missed.origin);
+		return others === undefined ? [] : [{ own: lossAt(missed), others }];
 	});
 	return leadFrom(
 		Float64Array.from(shared, ({ own, others }) => (others - own) / horizon),
@@ -253,11 +279,12 @@ export function leadBetween(
 	);
 }
 
-/** What was missed by over that of repeating the last actual; null where that never missed. */
-export function closenessOf(missed: readonly Missed[]): number | null {
-	const own = missed.reduce((sum, each) => sum + each.own, 0);
-	const naive = missed.reduce((sum, each) => sum + each.naive, 0);
-	return orNull(own / naive);
+/** What was missed by over that of repeating the last actual, by squares as a root; null where that never missed. */
+export function closenessOf(missed: readonly Missed[], by: Loss = 'size'): number | null {
+	const sum = (of: (each: Missed) => number) => missed.reduce((total, each) => total + of(each), 0);
+	return by === 'square'
+		? orNull(Math.sqrt(sum(({ squared }) => squared) / sum(({ naiveSquared }) => naiveSquared)))
+		: orNull(sum(({ own }) => own) / sum(({ naive }) => naive));
 }
 
 /** Mean size of the errors one step ahead, in totals; null where nothing was missed by. */
@@ -274,9 +301,29 @@ export function sizeBeforehand(series: Series, { origins, rows }: Trial): number
 /** The errors of a trial that were known at one of its origins. */
 function knownErrors({ origins, rows }: Trial, place: number): HonestErrors {
 	return {
+		origins,
 		rows: rows
 			.slice(0, place)
 			.map((row, earlier) => row.subarray(0, Math.max(0, origins[place]! - origins[earlier]!))),
+	};
+}
+
+/**
+ * What ranges a candidate is to have.
+ * @param rare what the series' diagnosis says of rare demand; only asked where that matters
+ */
+export function askedOf(
+	{ seasonLength, days }: Series,
+	candidate: Candidate,
+	candidates: readonly Candidate[],
+	rule: RangeRule,
+	rare: () => Rare | null,
+): RangesAsked {
+	return {
+		kind: candidate.ranges,
+		rule,
+		counts: rule > 1 && !days && forecastsRate(candidate, candidates) && rare()?.whole === true,
+		lag: candidate.method === 'seasonal-naive' ? Math.max(1, seasonLength) : 1,
 	};
 }
 

@@ -6,9 +6,9 @@ import { evaluate } from '../questions/evaluate';
 import tQuantile from '@stdlib/stats-base-dists-t-quantile';
 import { quantile } from '../numbers/quantile';
 
-const ask = (values: (number | null)[], candidate: object, more: object = {}) =>
+const ask = (values: (number | null)[], candidate: object, more: object = {}, seasonLength = 1) =>
 	evaluate({
-		series: { values, frequency: 'step' },
+		series: { values, frequency: 'step', seasonLength },
 		candidates: [{ id: 'a', ...candidate }],
 		horizon: 6,
 		...more,
@@ -90,9 +90,10 @@ describe('ranges from a trial', () => {
 		});
 	}
 
-	test('are 1.1 times the quantile of half as many degrees of freedom times what honest errors come to', () => {
+	test('of records by the first rule are 1.1 times the quantile of half as many degrees of freedom times what honest errors come to', () => {
 		const values = noise.slice(0, 60);
-		const result = ask(values, { method: 'moving-average', span: 5 }, { levels: [0.8, 0.95] });
+		const asked = { levels: [0.8, 0.95], rangeRule: 1 };
+		const result = ask(values, { method: 'moving-average', span: 5 }, asked);
 		expect(result.rangeKind).toBe('trial');
 		rootsOf(values, 5, 6).forEach(({ root, count }, index) => {
 			for (const level of [0.8, 0.95]) {
@@ -121,11 +122,60 @@ describe('ranges from a trial', () => {
 		expect(ask(values, { method: 'ses', ranges: 'model' }).rangeKind).toBe('model');
 	});
 
-	test('without enough errors there is none, and that is said', () => {
-		const result = ask([5, 7, 6, 9, 8, 7], { method: 'naive' });
-		expect(result.ahead[0]).toMatchObject({ mean: 7, ranges: { '0.8': null, '0.95': null } });
-		expect(result.together[0]).toEqual({ mean: 7, ranges: { '0.8': null, '0.95': null } });
-		expect(result.notes.find(({ code }) => code === 'range-basis')!.text).toMatch(/No range can be shown/);
+	test('are wider where more is forecast, and uneven as errors were', () => {
+		const values = Array.from({ length: 60 }, (_, t) => {
+			const level = [40, 400, 4][t % 3]!;
+			return Math.round(level + Math.sqrt(level) * (normal() + (t % 7 === 0 ? 4 : 0)));
+		}).map((value) => Math.max(0, value));
+		const { ahead } = ask(values, { method: 'seasonal-naive' }, { levels: [0.8] }, 3);
+		const reach = ahead.map(({ mean, ranges }) => ranges['0.8']!.map((end) => Math.abs(end - mean!)));
+		expect(reach[1]![1]).toBeGreaterThan(2 * reach[0]![1]!);
+		expect(reach[0]![1]).toBeGreaterThan(2 * reach[2]![1]!);
+		for (const [low, high] of ahead.map(({ ranges }) => ranges['0.8']!))
+			expect(low >= 0 && high > low).toBe(true);
+	});
+
+	test('with few errors rest on the changes of the series, and that is said; with hardly any figure there is none', () => {
+		const values = [5, 7, 6, 9, 8, 7];
+		const result = ask(values, { method: 'naive' }, { levels: [0.8], service: 0.9 });
+		const root = Math.sqrt((4 + 1 + 9 + 1 + 1) / 5);
+		const half = tQuantile(0.9, 5 / 2) * root;
+		expect(result.rangeKind).toBe('changes');
+		expect(result.ahead[0]!.ranges['0.8']![1]).toBeCloseTo(7 + half, 9);
+		expect(result.ahead[3]!.ranges['0.8']![1]).toBeCloseTo(7 + 2 * half, 9);
+		// 1, 2 and 3 changes behind the last figure: their sum varies by √(1 + 4 + 9).
+		expect(result.together[2]!.ranges['0.8']![1]).toBeCloseTo(21 + half * Math.sqrt(14), 9);
+		expect(result.together[2]!.stock).toBeCloseTo(21 + half * Math.sqrt(14), 9);
+		expect(result.notes.find(({ code }) => code === 'range-basis')!.text).toMatch(/rest on 5 changes/);
+		const hardly = ask([5, 7, 6], { method: 'naive' });
+		expect(hardly.ahead[0]).toMatchObject({ mean: 6, ranges: { '0.8': null, '0.95': null } });
+		expect(hardly.together[0]).toEqual({ mean: 6, ranges: { '0.8': null, '0.95': null } });
+		expect(hardly.notes.find(({ code }) => code === 'range-basis')!.text).toMatch(/No range can be shown/);
+	});
+});
+
+describe('ranges of rare demand', () => {
+	const rare = Array.from({ length: 60 }, (_, t) => (t % 4 === 1 ? 1 + ((t * 7) % 5) : 0));
+
+	test('are whole pieces, of stock too, for whatever forecasts a rate; other methods have those of their trial', () => {
+		for (const candidate of [{ method: 'croston' }, { method: 'average' }, { method: 'ses' }]) {
+			const result = ask(rare, candidate, { service: 0.95 });
+			expect(result.rangeKind).toBe('counts');
+			const ends = result.ahead.flatMap(({ ranges }) => [...ranges['0.8']!, ...ranges['0.95']!]);
+			expect(ends.every((end) => Number.isInteger(end) && end >= 0)).toBe(true);
+			const stocks = result.together.map(({ stock }) => stock!);
+			expect(stocks.every((stock, i) => Number.isInteger(stock) && stock >= (stocks[i - 1] ?? 0))).toBe(true);
+		}
+		expect(ask(rare, { method: 'naive' }).rangeKind).toBe('trial');
+		expect(ask(rare, { method: 'croston', ranges: 'trial' }).rangeKind).toBe('trial');
+	});
+
+	test('are those of a trial where demand comes in parts of a piece, by records of before, and where it is not rare', () => {
+		const kindOf = (values: number[], more: object = {}) =>
+			ask(values, { method: 'average' }, more).rangeKind;
+		expect(kindOf(rare.map((value) => value / 4))).toBe('trial');
+		expect(kindOf(rare, { rangeRule: 1 })).toBe('trial');
+		expect(kindOf(rare.map((value, t) => (t % 4 === 2 || t % 4 === 3 ? 3 : value)))).toBe('trial');
 	});
 });
 

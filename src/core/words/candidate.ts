@@ -4,14 +4,14 @@ import { alarmWords } from './alarm';
 import type { Measures } from '../accuracy/measures';
 import type { CandidateInput } from '../contract/candidate';
 import type { Method } from '../contract/method';
-import type { Ranges } from '../ranges/ranges';
+import type { Ranges } from '../ranges/contract';
 import { neverBelow, shownRange } from '../ranges/shown';
 import type { Search } from '../contract/found';
 import { constantsOfCandidate } from '../methods/registry';
 import { periodsInWords, periodWord } from '../series/frequency';
 import type { Series } from '../series/series';
 import type { SeasonDiagnosis } from '../diagnosis/diagnosis';
-import { isClear, type PairedLead } from '../accuracy/paired';
+import { isClear, type Loss, type PairedLead } from '../accuracy/paired';
 import { fixedFigure, inWords, writeFigure } from '../numbers/figure';
 import { naiveNote, percentWords } from './comparison';
 import { boundWords } from './bound';
@@ -28,6 +28,8 @@ export interface TriedFacts {
 	origins: number;
 	/** What they missed by over what repeating the last actual did, all steps and origins. */
 	closeness: number | null;
+	/** What errors counted for. */
+	by: Loss;
 	/** The same origin by origin. */
 	naive: PairedLead | null;
 	/** Mean absolute errors one period ahead over the same periods: of the fit, and of what was forecast beforehand. */
@@ -233,7 +235,7 @@ const worseHeldBack: Remark = ({ own, holdout }) => {
 const againstNaive: Remark = ({ method, tried, series }) =>
 	method.id === 'naive' || !tried || tried.closeness === null || !tried.naive
 		? null
-		: naiveNote(tried.closeness, tried.naive, earlierWords(tried.origins, series));
+		: naiveNote(tried.closeness, tried.naive, earlierWords(tried.origins, series), tried.by);
 
 /** Origins of a trial in a sentence. */
 const earlierWords = (origins: number, { frequency }: Series) =>
@@ -273,7 +275,7 @@ function chanceOfAtMost(inside: number, of: number, level: number): number {
 	return sum;
 }
 
-const rangeBasis: Remark = ({ ranges, ahead, tried, series }) => {
+const rangeBasis: Remark = ({ candidate, ranges, ahead, tried, series }) => {
 	if (ahead.length === 0) return null;
 	const held = tried?.held;
 	const share =
@@ -288,6 +290,18 @@ const rangeBasis: Remark = ({ ranges, ahead, tried, series }) => {
 			figures: kept,
 		};
 	const { count, step } = ranges.basis;
+	if (ranges.kind === 'counts')
+		return {
+			code: 'range-basis',
+			text: `Ranges and stock are whole pieces: what ${count} periods of rare demand varied by, as counts about this rate.`,
+			figures: { count, ...kept },
+		};
+	if (ranges.kind === 'changes')
+		return {
+			code: 'range-basis',
+			text: `Too few earlier periods to try it from: ranges rest on ${count} changes of demand from ${candidate.method === 'seasonal-naive' ? 'one cycle to the next' : 'one period to the next'}.`,
+			figures: { count, ...kept },
+		};
 	const widened = ahead.length > step ? `; further ahead those are widened` : '';
 	return {
 		code: 'range-basis',

@@ -1,4 +1,4 @@
-import { isClear, LEAST_PAIRS, type PairedLead } from '../accuracy/paired';
+import { isClear, LEAST_PAIRS, type Loss, type PairedLead } from '../accuracy/paired';
 import { figure, inWordsOn, scaled, scaleOf } from '../numbers/figure';
 import type { Note } from '../contract/note';
 
@@ -10,10 +10,15 @@ export function percentWords(percent: number): string {
 
 /**
  * What the best of the compared candidates is ahead by, said on that candidate.
- * @param second the next one by MAD
+ * @param second the next one by MAD, of rare demand by MSE
  * @param over the window in words: “the 24 months compared”
  */
-export function leadNote(paired: PairedLead, second: { id: string; name: string }, over: string): Note {
+export function leadNote(
+	paired: PairedLead,
+	second: { id: string; name: string },
+	over: string,
+	loss: Loss = 'size',
+): Note {
 	const { lead, noise, count } = paired;
 	const figures = { lead, noise, runnerUp: second.id, periods: count };
 	if (paired.same)
@@ -23,7 +28,8 @@ export function leadNote(paired: PairedLead, second: { id: string; name: string 
 	// Lead and noise on one scale, so that they can be held against each other.
 	const scale = scaleOf([Math.max(lead, noise ?? 0)]);
 	const said = scaled(lead, scale);
-	const by = `It leads ${second.name} by ${/[1-9]/.test(said) ? inWordsOn(lead, scale) : 'next to nothing'}`;
+	const of = loss === 'square' ? ' in mean squared error' : '';
+	const by = `It leads ${second.name} by ${/[1-9]/.test(said) ? inWordsOn(lead, scale) : 'next to nothing'}${of}`;
 	if (noise === null)
 		return {
 			code: 'lead-not-told',
@@ -50,7 +56,7 @@ export function leadNote(paired: PairedLead, second: { id: string; name: string 
  * @param from the origins in words: “36 earlier months”
  * @returns null where there are too few to say
  */
-export function naiveNote(share: number, paired: PairedLead, from: string): Note | null {
+export function naiveNote(share: number, paired: PairedLead, from: string, loss: Loss = 'size'): Note | null {
 	if (paired.noise === null) return null;
 	const percent = percentWords(100 * Math.abs(1 - share));
 	const clear = isClear(paired) ? 'a clear difference' : 'origins differ so much that this may be chance';
@@ -60,7 +66,7 @@ export function naiveNote(share: number, paired: PairedLead, from: string): Note
 			: `${percent} ${paired.lead > 0 ? 'below' : 'above'} that of repeating the last actual: ${clear}`;
 	return {
 		code: paired.lead > 0 ? 'closer-than-naive' : 'no-better-than-naive',
-		text: `In a trial from ${from} its average error was ${said}.`,
+		text: `In a trial from ${from} its ${loss === 'square' ? 'root mean squared' : 'average'} error was ${said}.`,
 		figures: { closeness: share, lead: paired.lead, noise: paired.noise, origins: paired.count },
 	};
 }

@@ -4,10 +4,11 @@ import { fixedFigure, inWords } from '../numbers/figure';
 import { seasonName } from '../series/season-name';
 import type { Diagnosis, SeasonTest } from '../diagnosis/diagnosis';
 import { FREAK_TIMES, SEASON_CHANCE } from '../diagnosis/thresholds';
+import { rareNote } from './series';
 
 /** One reading of a series in words, with the figures that it rests on. */
 export interface Statement {
-	code: 'season' | 'swings' | 'peaks' | 'trend' | 'step' | 'freak';
+	code: 'season' | 'swings' | 'peaks' | 'trend' | 'step' | 'freak' | 'rare';
 	/** Whether something was found, nothing was, or too little is known to say. */
 	says: 'yes' | 'no' | 'unknown';
 	text: string;
@@ -44,7 +45,8 @@ export function diagnosisWords(
 ): Statement[] {
 	const times = (count: number) => `${count} ${periodWord(frequency, count)}`;
 	const statements: Statement[] = [];
-	const { season, tested, swings, trend, step, freaks, present } = diagnosis;
+	const { season, tested, swings, trend, step, freaks, present, rare } = diagnosis;
+	if (rare) statements.push({ code: 'rare', says: 'yes', text: rareNote(rare, frequency).text });
 	if (tested.length === 0) {
 		const need = Math.max(8, 2 * Math.max(2, seasonLength));
 		statements.push({

@@ -1,3 +1,4 @@
+import type { Loss } from '../accuracy/paired';
 import type { Judged } from '../accuracy/windows';
 import type { Note } from '../contract/note';
 import { inWordsOn, type Scale } from '../numbers/figure';
@@ -28,25 +29,30 @@ const NOTHING_COMPARED: Record<Judged, LineUpSays> = {
 /**
  * Who misses least, and whether it is worth having; null where there is nobody.
  * @param judged over what candidates were judged, and `asked`, over what they were to be
- * @param misses mean absolute deviation of each candidate over the common window
+ * @param misses mean absolute deviation of each candidate over the common window; of rare demand the root of the mean squared error
+ * @param loss what errors count for
  */
 export function lineUpWords(
 	judged: Judged,
 	asked: Judged,
-	misses: readonly { id: string; name: string; mad: number; notes: readonly Note[] }[],
+	misses: readonly { id: string; name: string; size: number; notes: readonly Note[] }[],
 	scale: Scale,
 	unit: string,
 	frequency: Frequency,
+	loss: Loss = 'size',
 ): LineUpSays | null {
 	if (judged === 'own') return NOTHING_COMPARED[asked];
-	const [best, second] = [...misses].sort((a, b) => a.mad - b.mad);
+	const [best, second] = [...misses].sort((a, b) => a.size - b.size);
 	if (!best) return null;
 	const said = best.notes.filter(({ code }) => code.startsWith('lead-') || code.endsWith('-than-naive'));
 	const rest = said.map(({ text }) => text);
 	if (!second) rest.push('Add another candidate to compare it with.');
 	return {
 		best: best.id,
-		lead: `${best.name} misses by ${inWordsOn(best.mad, scale)}${unit && ` ${unit}`} a ${periodWord(frequency, 1)} on average.`,
+		lead:
+			loss === 'square'
+				? `${best.name} has the smallest squared error: its root is ${inWordsOn(best.size, scale)}${unit && ` ${unit}`} a ${periodWord(frequency, 1)}.`
+				: `${best.name} misses by ${inWordsOn(best.size, scale)}${unit && ` ${unit}`} a ${periodWord(frequency, 1)} on average.`,
 		rest: rest.join(' '),
 	};
 }

@@ -33,6 +33,13 @@ export function naiveNote(origins: number, seasonal = false): Note {
 	};
 }
 
+/** That nothing could be tried, and what is taken until it can. */
+export const untriedNote = (name: string): Note => ({
+	code: 'proposal-untried',
+	text: `Too few periods to try methods on earlier ones: ${name} is taken until there are more.`,
+	figures: {},
+});
+
 /** How many did as well as the best, and how little that says of the next time. */
 export function asGoodNote(good: number, of: number): Note {
 	return {

@@ -1,11 +1,11 @@
-import type { SeasonDiagnosis } from '../diagnosis/diagnosis';
+import type { Rare, SeasonDiagnosis } from '../diagnosis/diagnosis';
 import { fixedFigure } from '../numbers/figure';
-import { periodWord } from '../series/frequency';
+import { type Frequency, periodWord } from '../series/frequency';
 import { countPresent, type Series } from '../series/series';
 import type { Note } from '../contract/note';
 
 /** Remarks about the series as a whole. */
-export function seriesNotes(series: Series, { season }: SeasonDiagnosis): Note[] {
+export function seriesNotes(series: Series, { season, rare }: SeasonDiagnosis): Note[] {
 	const notes: Note[] = [];
 	const present = countPresent(series.values);
 	if (present < series.values.length) {
@@ -24,5 +24,13 @@ export function seriesNotes(series: Series, { season }: SeasonDiagnosis): Note[]
 			figures: { strength, seasonLength: length },
 		});
 	}
+	if (rare) notes.push(rareNote(rare, series.frequency));
 	return notes;
 }
+
+/** That demand is rare, and what measures are worth then. */
+export const rareNote = ({ some, of }: Rare, frequency: Frequency): Note => ({
+	code: 'rare-demand',
+	text: `Rare demand: ${some} of ${of} ${periodWord(frequency, of)} had any. Compare methods by mean error and squared error; by MAD or MAPE a forecast of 0 would win.`,
+	figures: { some, of },
+});

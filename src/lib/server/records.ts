@@ -1,6 +1,6 @@
 import { NO_ROUNDING, type Rounding, finalFigure, changedTo } from '$core/grading/final';
 import type { Candidate } from '$core/methods/registry';
-import type { RangeKind } from '$core/ranges/ranges';
+import type { RangeKind } from '$core/ranges/contract';
 import type { Start } from '$core/contract/candidate';
 import type { EvaluateRequest } from '$core/questions/request';
 import type { Frequency } from '$core/series/frequency';
@@ -315,6 +315,8 @@ export async function recheckAdopted(
 			horizon: horizon!,
 			levels: levels!,
 			service: service ?? null,
+			// Those that do not say by which rule were made by the first one.
+			rangeRule: record.request.rangeRule ?? 1,
 		},
 		asker,
 	);

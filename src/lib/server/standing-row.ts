@@ -1,4 +1,5 @@
 import { alarmLimit } from '$core/accuracy/alarm';
+import { isRare } from '$core/diagnosis/diagnosis';
 import { type Came, type Grade, gradesOf, type Said, type SaidStep, scoreOf } from '$core/grading/grades';
 import {
 	ALARM_SPAN,
@@ -274,6 +275,11 @@ export function standingRow({ item, records, came, figures, adopted, limit }: Ev
 	const newest = newestGrade(gradesOf(records, came.slice(-1))[0]);
 	const score = scoreRow(standing);
 	const stake = reasons[0]?.stake ?? Math.abs(newest?.actual ?? 0);
+	const rare = isRare(spread(figures).values, {
+		frequency: item.frequency,
+		expected: item.season_length,
+		only: true,
+	});
 	const { first, values } = spread(figures.slice(-RECENT));
 	const recent = values.slice(-RECENT);
 	const last = first + values.length - 1;
@@ -312,6 +318,7 @@ export function standingRow({ item, records, came, figures, adopted, limit }: Ev
 			recent: line.slice(0, recent.length),
 			ahead: line.slice(recent.length),
 			scale: usualScale(recent),
+			...(rare && { rare }),
 			adopted: adopted && { label: adopted.label, next: next?.final ?? null, nextPeriod: last + 1 },
 		},
 	};

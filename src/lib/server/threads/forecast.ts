@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import type { Loss } from '$core/accuracy/paired';
 import { BOUNDS } from '$core/bounds';
 import { type Candidate, methodOf } from '$core/methods/registry';
 import { writtenResult } from '$core/questions/answer';
@@ -6,6 +7,7 @@ import { refuseCostly } from '$core/questions/cost';
 import { type EvaluateMemory, evaluateSome } from '$core/questions/evaluate';
 import { type EvaluateRequest, parseRequest } from '$core/questions/request';
 import { heldAt, type Missed } from '$core/questions/trial';
+import { NEWEST_RULE } from '$core/ranges/contract';
 import { applyLayers } from '$core/series/layers';
 import { Refusal } from '../refusal';
 import type { Forecast, ForecastTask, Seen } from './tasks';
@@ -25,7 +27,7 @@ export function seriesOf({
 export interface ForecastBeside {
 	forecast: Forecast;
 	/** What it missed by at earlier origins, and what the first of those beside it did; null where none stands there or it cannot run. */
-	missed: { own: readonly Missed[]; beside: readonly Missed[] } | null;
+	missed: { own: readonly Missed[]; beside: readonly Missed[]; by: Loss } | null;
 }
 
 /**
@@ -46,6 +48,7 @@ export function forecastOf(
 		horizon: task.horizon,
 		levels: [...task.levels],
 		service: task.service,
+		rangeRule: task.rangeRule ?? NEWEST_RULE,
 	};
 	const asked = parseRequest({
 		...request,
@@ -59,6 +62,7 @@ export function forecastOf(
 	const {
 		answers: [result, other],
 		constants,
+		by,
 	} = evaluateSome(asked, answered, memory);
 	if (!result?.ok) throw new Refusal(422, result?.notes[0]?.text ?? 'There is no candidate to adopt.');
 	const forecast: Forecast = {
@@ -71,7 +75,7 @@ export function forecastOf(
 	};
 	return {
 		forecast,
-		missed: other?.ok ? { own: result.trial!.missed, beside: other.trial!.missed } : null,
+		missed: other?.ok ? { own: result.trial!.missed, beside: other.trial!.missed, by } : null,
 	};
 }
 

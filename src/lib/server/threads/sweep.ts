@@ -8,7 +8,7 @@ import { parseRequest } from '$core/questions/request';
 import { leadBetween, type Missed } from '$core/questions/trial';
 import { type Frequency, USUAL_HORIZON } from '$core/series/frequency';
 import { Refusal } from '../refusal';
-import { forecastOf, seriesOf } from './forecast';
+import { type ForecastBeside, forecastOf, seriesOf } from './forecast';
 import type { ForecastTask, Recordable, SweepOutcome, SweepTask, TriedMeasures } from './tasks';
 
 /** What a sweep comes to for one item. */
@@ -171,18 +171,23 @@ function setApart(candidates: readonly Candidate[], taken: readonly Candidate[])
 
 /** How much less one misses than the other over the periods that both were tried on. */
 function besideOf(
-	{ own, beside }: { own: readonly Missed[]; beside: readonly Missed[] },
+	{ own, beside, by }: NonNullable<ForecastBeside['missed']>,
 	horizon: number,
 ): SweepOutcome['beside'] {
-	const lead = leadBetween(own, beside, horizon);
+	const lead = leadBetween(own, beside, horizon, by);
 	if (!lead || lead.count === 0) return null;
 	const others = new Set(beside.map(({ origin }) => origin));
 	const both = new Set(own.flatMap(({ origin }) => (others.has(origin) ? [origin] : [])));
-	const sum = (of: readonly Missed[], what: 'own' | 'actual') =>
+	const sum = (of: readonly Missed[], what: 'own' | 'actual' | 'squared') =>
 		of.reduce((total, each) => total + (both.has(each.origin) ? each[what] : 0), 0);
 	const [missed, missedBefore] = [sum(own, 'own'), sum(beside, 'own')];
+	// By squares the share is that of their roots.
+	const [size, sizeBefore] =
+		by === 'square'
+			? [Math.sqrt(sum(own, 'squared')), Math.sqrt(sum(beside, 'squared'))]
+			: [missed, missedBefore];
 	return {
-		gain: missedBefore > 0 ? 1 - missed / missedBefore : missed > 0 ? -1 : 0,
+		gain: sizeBefore > 0 ? 1 - size / sizeBefore : size > 0 ? -1 : 0,
 		clear: lead.lead > 0 && isClear(lead),
 		missed,
 		missedBefore,

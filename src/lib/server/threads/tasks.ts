@@ -1,5 +1,6 @@
 import type { Decision } from '../../reading/decision';
 import type { Criterion } from '$core/contract/criteria';
+import type { RangeRule } from '$core/ranges/contract';
 import type { Candidate } from '$core/methods/registry';
 import type { CandidateResult } from '$core/questions/answer';
 import type { EvaluateRequest, RequestIssue } from '$core/questions/request';
@@ -38,6 +39,8 @@ export interface ForecastTask {
 	levels: readonly number[];
 	/** Chance with which stock is to last. */
 	service: number | null;
+	/** Of a record that was made by an older rule of ranges; the newest where it is not said. */
+	rangeRule?: RangeRule;
 }
 
 export interface Forecast {

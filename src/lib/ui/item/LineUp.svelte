@@ -51,6 +51,10 @@
 	const entries = $derived(
 		desk.rows.map((candidate, place) => ({ candidate, place, answer: desk.answerFor(candidate.id) })),
 	);
+	/** What is to be known where demand is rare. */
+	const rare = $derived(desk.shown?.answer.notes.find(({ code }) => code === 'rare-demand')?.text ?? null);
+	/** Whether a measure misleads there. */
+	const misleads = (key: Measured) => rare !== null && (key === 'mad' || key === 'mape');
 	const comparable = $derived(desk.comparable);
 	const naive = $derived(
 		comparable ? desk.measuresOf(desk.rows.find(({ method }) => method === 'naive')?.id ?? '') : undefined,
@@ -68,7 +72,7 @@
 	/** Least in size of each column, as it is shown; ties share it. */
 	const least = $derived(
 		COLUMNS.map(({ key }): string | null => {
-			if (!comparable || entries.length < 2) return null;
+			if (!comparable || entries.length < 2 || misleads(key)) return null;
 			const [first] = entries
 				.flatMap((entry) => {
 					const value = desk.measuresOf(entry.candidate.id)?.[key];
@@ -140,8 +144,9 @@
 	const sentence = $derived.by(() => {
 		if (entries.length === 0) return null;
 		const misses = entries.flatMap(({ candidate: { id }, answer }) => {
-			const mad = answer?.ok ? (desk.measuresOf(id)?.mad ?? null) : null;
-			return mad === null ? [] : [{ id, name: desk.names.get(id)!, mad, notes: desk.notesOf(id) }];
+			const measures = answer?.ok ? desk.measuresOf(id) : undefined;
+			const size = (rare ? measures?.rmse : measures?.mad) ?? null;
+			return size === null ? [] : [{ id, name: desk.names.get(id)!, size, notes: desk.notesOf(id) }];
 		});
 		const { judged, window, measureScales, item, reading } = desk;
 		return lineUpWords(
@@ -151,6 +156,7 @@
 			measureScales.mad,
 			item.unit,
 			series.frequency,
+			rare ? 'square' : 'size',
 		);
 	});
 	/** What was proposed, while it is what the item opened with. */
@@ -253,8 +259,10 @@
 				{#each COLUMNS as { key, name, long } (key)}
 					<th class="py-1 text-right align-bottom font-normal"
 						><abbr
-							title="{long}; the bar under a figure is its size against the last actual’s"
-							class="no-underline">{name}</abbr
+							title={misleads(key)
+								? `${long}; it misleads here: of rare demand a forecast of 0 has the least`
+								: `${long}; the bar under a figure is its size against the last actual’s`}
+							class="no-underline {misleads(key) ? 'line-through' : ''}">{name}</abbr
 						>{#if desk.measureScales[key].power !== 0}<span class="block text-[11px] leading-3"
 								>{scaleWords(desk.measureScales[key])}</span
 							>{/if}</th
@@ -316,6 +324,9 @@
 		</span>
 	</div>
 
+	{#if rare && !proposed}
+		<p class="px-4 pb-1 leading-[1.35] text-ink-2" data-line-up="rare">{inMark(rare)}</p>
+	{/if}
 	{#if proposed && open === null}
 		<p class="px-4 pb-1 leading-[1.35] text-ink-2" data-line-up="proposed">{inMark(proposed)}</p>
 	{/if}

@@ -31,6 +31,7 @@ import {
 import { workedSeries, workingTable } from '$core/questions/working-table';
 import { inMark } from '../../reader.svelte';
 import { askArithmetic, proposeArithmetic } from '../../workers/arithmetic';
+import { NEWEST_RULE } from '$core/ranges/contract';
 import { neverBelow, shownRange } from '$core/ranges/shown';
 import { Latest } from '../../workers/latest';
 import { entryWords } from '$core/words/layers';
@@ -326,6 +327,7 @@ export class ItemState {
 			horizon: this.horizon,
 			levels: levelsWith(this.level, [0.8]),
 			service: this.service,
+			rangeRule: NEWEST_RULE,
 			holdout: this.holdout,
 			trial:
 				this.trialOpen || this.reading === 'trial'

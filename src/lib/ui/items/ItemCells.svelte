@@ -31,6 +31,10 @@
 			: '',
 	);
 	const { labels } = $derived(row);
+	/** Of rare demand these measures are the least for a forecast of nothing. */
+	const misleads = $derived(
+		shown?.rare ? 'Misleads here: of rare demand a forecast of 0 has the least' : undefined,
+	);
 
 	/** A figure of an item by itself, on the scale that its demand has or, where it is much smaller, on its own. */
 	function figureOf(usual: Scale, value: number | null | undefined): string {
@@ -66,7 +70,7 @@
 		{labels
 			.filter(([of]) => labelOf(wanted, of) === undefined)
 			.map(([, label]) => `${label} · `)
-			.join('')}{row.sum ? 'its items added up · ' : ''}{extent}{row.unit
+			.join('')}{row.sum ? 'its items added up · ' : ''}{shown?.rare ? 'rare demand · ' : ''}{extent}{row.unit
 			? `${extent && ', '}${row.unit}`
 			: ''}
 	</span>
@@ -104,8 +108,8 @@
 <span class="figures truncate {standing?.newest?.ranged && standing.newest.inside === null ? 'text-bad' : ''}"
 	>{signedOf(usual, standing?.newest?.error)}</span
 >
-<span class="figures truncate">{figureOf(usual, score?.mad)}</span>
-<span class="figures truncate"
+<span class="figures truncate" title={misleads}>{figureOf(usual, score?.mad)}</span>
+<span class="figures truncate" title={misleads}
 	>{score?.mape == null ? '–' : `${scaled(score.mape, percentScale([score.mape]))} %`}</span
 >
 <span class="figures truncate">{signedOn(usual, score?.mad, score?.bias)}</span>

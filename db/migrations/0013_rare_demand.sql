@@ -1,0 +1,8 @@
+-- Up Migration
+
+-- The list says of each item whether its demand is rare: rows are made anew.
+INSERT INTO touched (workspace_id, item_id) SELECT workspace_id, id FROM item;
+
+-- Down Migration
+
+-- What a row says beside the rest is read by nobody before.
