@@ -2,6 +2,7 @@
  * Rare demand, simulated: how far proposals are off the true rate, how many forecast nothing, and how often demand exceeded the
  * stock that was named for it, over 3 and 12 periods. npm run bench -- rare [items].
  */
+import { methodOf } from '../src/core/methods/registry';
 import { seededUniform } from '../src/core/numbers/random';
 import { evaluate } from '../src/core/questions/evaluate';
 import { type Proposal, propose } from '../src/core/questions/propose';
@@ -55,6 +56,8 @@ const meanSize = ({ draw }: Make) => {
 const sizes = new Map(MAKES.map((make) => [make, meanSize(make)]));
 
 const off: number[] = [];
+/** The same of each method that was tried, by itself. */
+const alone = new Map<string, number[]>();
 const offOf = new Map<string, number[]>();
 let [nothing, without, seasonal] = [0, 0, 0];
 const exceeded = LEADS.map(() => SERVICES.map(() => 0));
@@ -75,6 +78,13 @@ for (let item = 0; item < count; item++) {
 	off.push(away);
 	const key = `${make.name}${make.runs > 1 ? ', in runs' : ''}`;
 	offOf.set(key, [...(offOf.get(key) ?? []), away]);
+	for (const one of proposal.tried) {
+		const [own] = evaluate({ series, candidates: [one.candidate], horizon: 1, detail: 'summary' }).candidates;
+		const mean = own?.ok ? own.ahead[0]!.mean : null;
+		if (mean === null) continue;
+		const label = methodOf(one.candidate.method).label(one.candidate);
+		alone.set(label, [...(alone.get(label) ?? []), Math.abs(mean - rate) / rate]);
+	}
 	if (!proposal.candidate) continue;
 	const stocks = SERVICES.map((service) => {
 		const [own] = evaluate({
@@ -108,6 +118,9 @@ console.log(
 	`rare: ${off.length} items of ${KNOWN} months, a season found in ${seasonal}; proposals are ${(100 * mean(off)).toFixed(1)} % off the true rate in the mean [${(100 * (mean(off) - 1.96 * spread)).toFixed(1)}, ${(100 * (mean(off) + 1.96 * spread)).toFixed(1)}], ${nothing} forecast nothing, ${without} have no stock`,
 );
 for (const [key, list] of offOf) console.log(`    ${key.padEnd(24)} ${(100 * mean(list)).toFixed(1)} % off`);
+for (const [label, list] of alone)
+	if (list.length >= off.length / 2)
+		console.log(`    ${label.padEnd(24)} ${(100 * mean(list)).toFixed(1)} % off by itself`);
 LEADS.forEach((lead, l) =>
 	console.log(
 		`    demand over the stock for ${SERVICES.map((service) => Math.round(100 * service)).join(' / ')} % over ${lead} months: ${exceeded[l]!.map((times) => ((100 * times) / stocked).toFixed(1)).join(' / ')} %`,

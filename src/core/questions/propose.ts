@@ -282,12 +282,21 @@ function poolOf(series: Series, { season, swings }: Diagnosis, criterion: Criter
 const numbered = (pool: readonly Settings[]) =>
 	pool.map((settings, i): Candidate => ({ ...settings, id: `p${i + 1}` }));
 
+/** No faster: where most periods have no demand, single ones would decide (`npm run bench -- rare` tells what that costs). */
+const SLOW = [0.01, 0.1] as const;
 /** What rare demand is tried by, the simplest first: methods that forecast its rate, found by squared errors, since by their sizes nothing would win. */
 const RARE_POOL: readonly Candidate[] = numbered([
 	{ method: 'average' },
-	{ method: 'ses', optimise: { criterion: 'mse' } },
-	{ method: 'croston', variant: 'sba', optimise: { criterion: 'mse' } },
-	{ method: 'croston', variant: 'tsb', optimise: { criterion: 'mse' } },
+	{
+		method: 'ses',
+		start: { rule: 'mean', k: 12 },
+		optimise: { criterion: 'mse', bounds: { alpha: SLOW } },
+	},
+	...(['sba', 'tsb'] as const).map((variant): Settings => ({
+		method: 'croston',
+		variant,
+		optimise: { criterion: 'mse', bounds: { alpha: SLOW, beta: SLOW } },
+	})),
 ]);
 
 /** What its forecasts missed by, origin by origin, and against repeating the last actual: by squares where demand is rare. */
