@@ -1,4 +1,3 @@
-import type { RangeKind } from '../ranges/contract';
 import type { Criterion } from './criteria';
 
 /** A smoothing constant as the trade names it. */
@@ -59,6 +58,13 @@ export interface OptimiseInput<Held = Readonly<Record<string, number>>> {
 	hold?: Held | undefined;
 	bounds?: Readonly<Record<string, readonly [number, number]>> | undefined;
 }
+
+export const RANGE_KINDS = ['model', 'trial', 'counts', 'changes'] as const;
+/**
+ * What ranges come from: the model of a method; errors of forecasts that had seen nothing of what came; of rare demand in whole
+ * pieces a distribution of counts; the changes of the series itself.
+ */
+export type RangeKind = (typeof RANGE_KINDS)[number];
 
 /** What a candidate has whatever its method. The fields of its method stand beside these keys: see `CandidateOf`. */
 export interface CandidateInput {

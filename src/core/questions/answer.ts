@@ -2,12 +2,11 @@ import * as v from 'valibot';
 import type { Alarm } from '../accuracy/alarm';
 import type { Measures } from '../accuracy/measures';
 import { signalAt, type Tracking } from '../accuracy/tracking';
-import { type Start, START_RULES } from '../contract/candidate';
+import { RANGE_KINDS, type Start, START_RULES } from '../contract/candidate';
 import type { Note } from '../contract/note';
 import { listed } from '../numbers/known';
 import { CRITERIA } from '../contract/criteria';
 import type { Search } from '../contract/found';
-import { RANGE_KINDS } from '../ranges/contract';
 
 /**
  * The answer of `evaluate`, twice: as it is computed, with typed lists, and as it is written down, with a schema:

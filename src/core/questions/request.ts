@@ -5,10 +5,10 @@ import { trackingSchema } from '../accuracy/tracking';
 import { FREQUENCIES } from '../series/frequency';
 import { GAP_RULES } from '../series/gaps';
 import { parsePeriod, PeriodError } from '../series/period';
-import { START_RULES, type StartPart, type StartRule } from '../contract/candidate';
+import { RANGE_KINDS, START_RULES, type StartPart, type StartRule } from '../contract/candidate';
 import type { Method } from '../contract/method';
 import { CRITERIA } from '../contract/criteria';
-import { NEWEST_RULE, RANGE_KINDS, RANGE_RULES } from '../ranges/contract';
+import { NEWEST_RULE, RANGE_RULES } from '../ranges/contract';
 import { USUAL_ORIGINS } from './trial';
 import { type Candidate, madeFrom, METHODS, methodOf, tunedSettings } from '../methods/registry';
 

@@ -1,9 +1,4 @@
-export const RANGE_KINDS = ['model', 'trial', 'counts', 'changes'] as const;
-/**
- * What ranges come from: the model of a method; errors of forecasts that had seen nothing of what came; of rare demand in whole
- * pieces a distribution of counts; the changes of the series itself.
- */
-export type RangeKind = (typeof RANGE_KINDS)[number];
+import type { RangeKind } from '../contract/candidate';
 
 /** Rules by which ranges come from a trial, each kept for the records that were made by it: errors of a step all alike; by the size of the forecast. */
 export const RANGE_RULES = [1, 2] as const;

@@ -1,7 +1,6 @@
 import { NO_ROUNDING, type Rounding, finalFigure, changedTo } from '$core/grading/final';
 import type { Candidate } from '$core/methods/registry';
-import type { RangeKind } from '$core/ranges/contract';
-import type { Start } from '$core/contract/candidate';
+import type { RangeKind, Start } from '$core/contract/candidate';
 import type { EvaluateRequest } from '$core/questions/request';
 import type { Frequency } from '$core/series/frequency';
 import { applyLayers, type Layered, layerWords } from '$core/series/layers';
