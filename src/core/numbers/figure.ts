@@ -143,6 +143,9 @@ export function scaleWords({ power }: Scale): string {
 	return power === 0 ? '' : (NAMED[power] ?? `×${THIN}${powerOfTen(power)}`);
 }
 
+/** The scale of what is counted. */
+export const WHOLE: Scale = { power: 0, decimals: 0 };
+
 /** A figure of a column on the column's scale; “≈ 0” for one that is too small to be seen on it. */
 export function scaled(value: number | null | undefined, { power, decimals }: Scale): string {
 	if (value === null || value === undefined) return '–';

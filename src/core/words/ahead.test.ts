@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { scaleOf } from '../numbers/figure';
+import { scaleOf, WHOLE } from '../numbers/figure';
 import { togetherWords } from './ahead';
 import { trialWords } from './trial';
 
@@ -12,6 +12,7 @@ test('a sum is said with its range and with what to have in stock, never below z
 		level: 0.8,
 		range: [-40, 2440] as const,
 		neverBelow: true,
+		ends: scaleOf([1200]),
 		service: 0.95,
 		stock: 2790,
 	};
@@ -26,6 +27,11 @@ test('a sum is said with its range and with what to have in stock, never below z
 	expect(plain(words({ neverBelow: false }).sum)).toContain('between −40 and 2 440');
 	expect(plain(words({ steps: 1, range: null, stock: null }, '').sum)).toBe('Over the next month: 1 200.');
 	expect(words({ stock: null }).stock).toBeNull();
+	// Of counts the mean has its decimals, and what is counted has none.
+	const counts = { mean: 2.03, range: [0, 6] as const, stock: 7, ends: WHOLE };
+	const rare = togetherWords({ ...said, ...counts }, 'month', scaleOf([0.677]), '');
+	expect(rare.sum).toContain(': 2.030, between 0 and 6 with');
+	expect(rare.stock).toContain('With 7 in stock');
 });
 
 test('a trial is said over all that it was asked', () => {

@@ -262,7 +262,7 @@
 							title={misleads(key)
 								? `${long}; it misleads here: of rare demand a forecast of 0 has the least`
 								: `${long}; the bar under a figure is its size against the last actual’s`}
-							class="no-underline {misleads(key) ? 'line-through' : ''}">{name}</abbr
+							class={misleads(key) ? 'line-through' : 'no-underline'}>{name}</abbr
 						>{#if desk.measureScales[key].power !== 0}<span class="block text-[11px] leading-3"
 								>{scaleWords(desk.measureScales[key])}</span
 							>{/if}</th

@@ -74,7 +74,7 @@
 
 	function rangeWords(range: readonly [number, number] | null | undefined): string {
 		const shown = desk.rangeShown(range);
-		return shown ? `${scaled(shown[0], desk.scale)} – ${scaled(shown[1], desk.scale)}` : '–';
+		return shown ? `${scaled(shown[0], desk.rangeScale)} – ${scaled(shown[1], desk.rangeScale)}` : '–';
 	}
 </script>
 

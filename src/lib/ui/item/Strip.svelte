@@ -519,7 +519,9 @@
 				{#if range}
 					<p class="mt-1 flex justify-between border-t border-rule pt-1 text-ink-2">
 						<span>{Math.round(level * 100)} % range</span>
-						<span class="figures">{scaled(range[0], desk.scale)} to {scaled(range[1], desk.scale)}</span>
+						<span class="figures"
+							>{scaled(range[0], desk.rangeScale)} to {scaled(range[1], desk.rangeScale)}</span
+						>
 					</p>
 				{/if}
 			{/each}

@@ -27,6 +27,7 @@ import {
 	scaleWords,
 	usualScale,
 	writtenDecimals,
+	WHOLE,
 } from '$core/numbers/figure';
 import { workedSeries, workingTable } from '$core/questions/working-table';
 import { inMark } from '../../reader.svelte';
@@ -221,6 +222,11 @@ export class ItemState {
 	rangeShown(range: readonly [number, number] | null | undefined): readonly [number, number] | null {
 		return shownRange(range, this.neverBelow);
 	}
+
+	/** How ends of the chosen candidate's ranges are written: those of counts are whole pieces. */
+	readonly rangeScale = $derived.by(() =>
+		this.resultFor(this.chosenId)?.rangeKind === 'counts' ? WHOLE : this.scale,
+	);
 
 	get origin(): number {
 		return this.series.first + this.series.values.length - 1;

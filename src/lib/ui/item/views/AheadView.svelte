@@ -85,6 +85,7 @@
 			neverBelow: desk.neverBelow,
 			service: desk.service,
 			stock: sum.stock ?? null,
+			ends: desk.rangeScale,
 		};
 		return togetherWords(said, series.frequency, desk.scale, desk.item.unit);
 	});
@@ -263,10 +264,10 @@
 								{/if}
 							</td>
 							<td class="figures pl-3 text-ink-2"
-								>{scaled(desk.rangeShown(ranges[levelKey])?.[0], desk.scale)}</td
+								>{scaled(desk.rangeShown(ranges[levelKey])?.[0], desk.rangeScale)}</td
 							>
 							<td class="figures pr-4 text-ink-2"
-								>{scaled(desk.rangeShown(ranges[levelKey])?.[1], desk.scale)}</td
+								>{scaled(desk.rangeShown(ranges[levelKey])?.[1], desk.rangeScale)}</td
 							>
 						</tr>
 					{/each}
@@ -277,10 +278,10 @@
 							>{scaled(sumOrNull(finals), desk.scale)}</td
 						>
 						<td class="figures text-ink-2"
-							>{scaled(desk.rangeShown(total?.ranges[levelKey])?.[0], desk.scale)}</td
+							>{scaled(desk.rangeShown(total?.ranges[levelKey])?.[0], desk.rangeScale)}</td
 						>
 						<td class="figures pr-4 text-ink-2"
-							>{scaled(desk.rangeShown(total?.ranges[levelKey])?.[1], desk.scale)}</td
+							>{scaled(desk.rangeShown(total?.ranges[levelKey])?.[1], desk.rangeScale)}</td
 						>
 					</tr>
 					{#each cycles as { name, mean, final } (name)}
