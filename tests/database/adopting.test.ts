@@ -1,5 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { AdoptedForecast, Item, ItemLayers, ItemWindow, RefusalBody } from '../../src/lib/shapes';
+import type { CandidateResult } from '../../src/core/questions/answer';
+import { evaluate } from '../../src/core/questions/evaluate';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
@@ -113,6 +115,56 @@ describe('what is adopted is what was seen', () => {
 		const none = adoptionOf(await load(ending), { id: 'a', method: 'moving-average', span: 1 });
 		expect((await adopt(ending, none)).body.message).toMatch(/no figure for any of the periods ahead/);
 		expect((await load(ending)).adopted).toBeNull();
+	});
+
+	test('records of earlier versions are checked by what made them', async () => {
+		const values = Array.from({ length: 40 }, (_, t) => 100 + ((t * 7) % 9));
+		const code = await newItem(
+			values
+				.map((value, t) => `${2023 + Math.floor(t / 12)}-${String((t % 12) + 1).padStart(2, '0')};${value}`)
+				.join('\n'),
+		);
+		const candidate = { id: 'a', method: 'moving-average', span: 3 };
+		const { body } = await adopt(code, adoptionOf(await load(code), candidate));
+		const check = async () => (await app.call('GET', `/items/${code}/adopted/${body.id}`)).body;
+		const [byFirst] = evaluate({
+			series: { values, frequency: 'month', start: '2023-01' },
+			candidates: [candidate],
+			horizon: body.steps.length,
+			rangeRule: 1,
+		}).candidates as [CandidateResult];
+		/** As if the record had been made by another version. */
+		const as = async (request: string, ranges: unknown) => {
+			await database.client.query(
+				'ALTER TABLE adopted_forecast DISABLE TRIGGER USER; ALTER TABLE adopted_step DISABLE TRIGGER USER',
+			);
+			await database.client.query(`UPDATE adopted_forecast SET request = ${request} WHERE id = $1`, [
+				body.id,
+			]);
+			await database.client.query(
+				`UPDATE adopted_step SET ranges = coalesce($2::jsonb -> (step - 1)::integer, '{}') WHERE adopted_forecast_id = $1`,
+				[body.id, JSON.stringify(ranges)],
+			);
+			await database.client.query(
+				'ALTER TABLE adopted_forecast ENABLE TRIGGER USER; ALTER TABLE adopted_step ENABLE TRIGGER USER',
+			);
+		};
+		expect(await check()).toEqual({ sameData: true, sameFigures: true });
+		// By the first rule of ranges, which records did not name.
+		const before = byFirst.ahead.map(({ ranges }) => ranges);
+		await as("request - 'rangeRule'", before);
+		expect(await check()).toEqual({ sameData: true, sameFigures: true });
+		await as(
+			'request',
+			before.map(() => ({ '0.8': [0, 1], '0.95': [0, 2] })),
+		);
+		expect(await check()).toEqual({ sameData: true, sameFigures: false });
+		// The very first ones said nothing of their ranges, which came from fitted errors.
+		await as(
+			"request #- '{candidates,0,ranges}'",
+			before.map(() => ({ '0.8': [0, 1], '0.95': [0, 2] })),
+		);
+		expect(await check()).toEqual({ sameData: true, sameFigures: true });
 	});
 
 	test('of twenty adoptions, each of what was seen then, all are on record and work out anew', async () => {

@@ -72,7 +72,7 @@ describe('a first look', () => {
 		).toBeNull();
 		expect(said([0, 0, 5, null, 0], 'rare')!.text).toMatch(/^Rare demand: 1 of 4 months had any\./);
 		// A season of noughts is a season.
-		const summers = months(60, (t) => (t % 12 < 5 ? 0 : 100 + 30 * (t % 12)), 0);
+		const summers = Array.from({ length: 60 }, (_, t) => (t % 12 < 5 ? 0 : 100 + 30 * (t % 12)));
 		expect(look(summers, 'month')).toMatchObject({ season: { length: 12 }, rare: null });
 	});
 

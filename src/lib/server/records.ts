@@ -3,6 +3,7 @@ import type { Candidate } from '$core/methods/registry';
 import type { RangeKind, Start } from '$core/contract/candidate';
 import type { EvaluateRequest } from '$core/questions/request';
 import type { Frequency } from '$core/series/frequency';
+import { heldAt } from '$core/questions/trial';
 import { applyLayers, type Layered, layerWords } from '$core/series/layers';
 import { parsePeriod } from '$core/series/period';
 import { version } from '../../../package.json';
@@ -303,19 +304,23 @@ export async function recheckAdopted(
 		if (!record) throw new Refusal(404, `${code} has no adopted forecast ${id}.`);
 		return { record, seen: await seenBy(client, workspaceId, record) };
 	});
-	const { candidates, scoreFrom, horizon, levels, service } = record.request;
+	const { candidates, scoreFrom, horizon, levels, service, rangeRule } = record.request;
+	const [adopted] = candidates as Candidate[];
+	// The first ones do not say what their ranges come from: those are made otherwise now, and searches find a little more.
+	const first = adopted!.ranges === undefined;
 	const { digest, result } = await threads().run(
 		'forecast',
 		{
 			seen,
-			// Records that do not say which ranges they have were given those of the model, where there was one.
-			candidates: withRanges(candidates, candidates[0]!.ranges ?? 'model'),
+			candidates: first
+				? [heldAt(adopted!, { constants: record.constants }), ...(candidates.slice(1) as Candidate[])]
+				: (candidates as Candidate[]),
 			scoreFrom: scoreFrom ?? null,
 			horizon: horizon!,
 			levels: levels!,
 			service: service ?? null,
 			// Those that do not say by which rule were made by the first one.
-			rangeRule: record.request.rangeRule ?? 1,
+			rangeRule: rangeRule ?? 1,
 		},
 		asker,
 	);
@@ -325,10 +330,15 @@ export async function recheckAdopted(
 		// Records from before may lack steps that had no figure.
 		sameFigures: result.ahead.every(({ step, mean, ranges }) => {
 			const kept = steps.get(step);
-			return kept ? mean === kept.mean && sameRanges(ranges, kept.ranges) : mean === null;
+			if (!kept) return mean === null;
+			return first ? alike(mean, kept.mean) : mean === kept.mean && sameRanges(ranges, kept.ranges);
 		}),
 	};
 }
+
+/** Alike but for rounding. */
+const alike = (a: number | null, b: number | null) =>
+	a === b || (a !== null && b !== null && Math.abs(a - b) <= 1e-9 * Math.max(Math.abs(a), Math.abs(b)));
 
 function sameRanges(a: AdoptedStep['ranges'], b: AdoptedStep['ranges']): boolean {
 	return Object.entries(a).every(([level, range]) => {
