@@ -58,7 +58,7 @@ test('a column is pasted, previewed, corrected and kept as an item', async () =>
 		'[data-line-up="proposed"]',
 		/A mix of 7 methods, weighed by how close each came on earlier periods/,
 	);
-	await page.reads('[data-candidate="c1"]', /Last actual/);
+	await page.reads('[data-candidate="c1"]', /Mix of 7/);
 });
 
 test('three simple methods are compared over the same periods', async () => {
