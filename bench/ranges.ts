@@ -47,6 +47,10 @@ interface Tally {
 }
 const tallies = new Map<string, Tally>();
 
+/** Of ranges from a trial: by the half of the steps ahead that more or less is forecast for, and sums over the stock. */
+const halves = [0, 1].map(() => ({ of: 0, inside: LEVELS.map(() => 0), above: 0, below: 0 }));
+const over = LEADS.map(() => ({ of: 0, over: SERVICES.map(() => 0) }));
+
 for (let seed = 1; seed <= count; seed++) {
 	const { values, seasonLength } = panelSeries(seed);
 	for (const share of ORIGINS) {
@@ -92,9 +96,6 @@ function tally({ id, ahead, rangeKind }: Evaluated, values: readonly number[], o
 	});
 }
 
-/** Of ranges from a trial: by the half of the steps ahead that more or less is forecast for, and sums over the stock. */
-const halves = [0, 1].map(() => ({ of: 0, inside: LEVELS.map(() => 0), above: 0, below: 0 }));
-const over = LEADS.map(() => ({ of: 0, over: SERVICES.map(() => 0) }));
 function tallySize(
 	{ ahead, together, rangeKind }: Evaluated,
 	values: readonly number[],
@@ -104,6 +105,12 @@ function tallySize(
 	const means = ahead.map(({ mean }) => mean ?? NaN);
 	const middle = median(means);
 	if (means.some(Number.isNaN) || means.every((mean) => mean === means[0])) return;
+	// By the first rule there may be none.
+	if (
+		ahead.some(({ ranges }) => ranges[String(LEVELS[0])] === null) ||
+		together.some(({ ranges }) => ranges[String(LEVELS[0])] === null)
+	)
+		return;
 	ahead.forEach(({ mean, ranges }, index) => {
 		const half = halves[mean! > middle ? 0 : 1]!;
 		const actual = values[origin + index]!;
