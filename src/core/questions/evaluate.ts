@@ -405,7 +405,7 @@ function withoutRounding(fitted: Float64Array, actual: Float64Array): Float64Arr
 
 /** The answer of a candidate, judged over the common window or over its own; known already where it was last judged by the same. */
 function judge(
-	{ request, fitted, totals, yardstick }: Setting,
+	{ request, fitted, totals, yardstick, seasonal }: Setting,
 	entry: Entry,
 	common: Int32Array,
 	judged: Judged,
@@ -427,6 +427,7 @@ function judge(
 		tracking,
 		alarm,
 		over: overWords(judged, positions.length, fitted.frequency),
+		by: lossBy(seasonal()),
 	});
 	const result: Evaluated = {
 		...alone,

@@ -310,6 +310,17 @@ describe('of rare demand', () => {
 		});
 	});
 
+	test('that most periods lie below its rate is no fault of a forecast', () => {
+		const few = values.map((value, t) => (t === 0 ? 2 : t % 3 === 0 ? value : 0));
+		const [average] = evaluate({
+			series: { values: few, frequency: 'month', start: '2020-01' },
+			candidates: [{ id: 'a', method: 'average' }],
+		}).candidates as CandidateResult[];
+		const below = average!.errors!.filter((error) => error !== null && error < 0).length;
+		expect(below).toBeGreaterThan(51);
+		expect(average!.notes.map(({ code }) => code)).not.toContain('one-sided-errors');
+	});
+
 	test('its ranges are whole pieces, the same through evaluate', () => {
 		const [mix] = evaluate({
 			series: { values, frequency: 'month', start: '2020-01' },
