@@ -5,4 +5,4 @@ INSERT INTO touched (workspace_id, item_id) SELECT workspace_id, id FROM item;
 
 -- Down Migration
 
--- What a row says beside the rest is read by nobody before.
+-- Nothing to undo: versions before this one leave that part of a row unread.

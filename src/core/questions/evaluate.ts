@@ -8,6 +8,8 @@ import {
 	closenessOf,
 	heldAt,
 	leadBetween,
+	lossBy,
+	lossesAt,
 	missedBy,
 	prefixesOf,
 	scoreSteps,
@@ -125,9 +127,6 @@ export class EvaluateMemory {
 		this.entries.about(`${settings} ${subject}`);
 	}
 }
-
-/** What candidates are compared by. */
-const lossBy = ({ rare }: SeasonDiagnosis): Loss => (rare ? 'square' : 'size');
 
 /** What every candidate of one request shares. */
 interface Setting extends Subject {
@@ -521,13 +520,10 @@ function triedFacts(
 	const by = lossBy(seasonal());
 	const missed = missedBy(fitted, trial);
 	if (missed.length === 0) return null;
-	const square = by === 'square';
+	const losses = missed.map((each) => lossesAt(each, by));
 	const naive = leadFrom(
-		Float64Array.from(missed, (each) => (square ? each.naiveSquared - each.squared : each.naive - each.own)),
-		missed.reduce(
-			(sum, each) => sum + (square ? each.squared + each.naiveSquared : each.own + each.naive),
-			0,
-		),
+		Float64Array.from(losses, ({ own, naive }) => naive - own),
+		losses.reduce((sum, { own, naive }) => sum + own + naive, 0),
 	);
 	// One period ahead, beside what the fit says of the same periods.
 	const beforehand = forecast.slice();
@@ -752,9 +748,7 @@ function leadsOf(setting: Setting, ran: readonly Entry[], common: Int32Array | n
 		const size = (entry: Entry) => {
 			const all = missed.get(entry)!;
 			const count = all.reduce((sum, { count }) => sum + count, 0);
-			return count > 0
-				? all.reduce((sum, { own, squared }) => sum + (by === 'square' ? squared : own), 0) / count
-				: NaN;
+			return count > 0 ? all.reduce((sum, each) => sum + lossesAt(each, by).own, 0) / count : NaN;
 		};
 		const paired = (one: Entry, other: Entry) =>
 			leadBetween(missed.get(one)!, missed.get(other)!, request.trial!.horizon, by);

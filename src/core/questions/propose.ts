@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { type Diagnosis, diagnose } from '../diagnosis/diagnosis';
-import { LEAST_PAIRS } from '../accuracy/paired';
+import { LEAST_PAIRS, type Loss } from '../accuracy/paired';
 import { CannotRun } from '../contract/method';
 import type { Note } from '../contract/note';
 import { type Candidate, methodOf, type Settings } from '../methods/registry';
@@ -8,6 +8,7 @@ import { CRITERIA, type Criterion } from '../contract/criteria';
 import { orNull } from '../numbers/known';
 import { NEWEST_RULE, type RangesAsked } from '../ranges/contract';
 import { rangesOf } from '../ranges/ranges';
+import { neverBelow } from '../ranges/shown';
 import { pairOf } from '../seasons/two-seasons';
 import { formatPeriod } from '../series/period';
 import { inTotals, prepareSeries, type Series, weightAt } from '../series/series';
@@ -29,6 +30,8 @@ import {
 	askedOf,
 	closenessOf,
 	heldAt,
+	lossBy,
+	lossesAt,
 	missedBy,
 	prefixesOf,
 	scoreTrial,
@@ -179,8 +182,8 @@ function find(input: unknown, memory?: EvaluateMemory): Found {
 	const series = prepareSeries(parsed.output.series, gaps);
 	const { values, frequency, seasonLength: expected } = series;
 	const diagnosis = diagnose(inTotals(series, values), { frequency, expected, only: true });
-	const rare = diagnosis.rare !== null;
-	const pool = rare ? RARE_POOL : poolOf(series, diagnosis, criterion);
+	const by = lossBy(diagnosis);
+	const pool = diagnosis.rare ? RARE_POOL : poolOf(series, diagnosis, criterion);
 
 	const known = prefixesOf(series);
 	const steps = Math.max(1, horizon);
@@ -202,7 +205,7 @@ function find(input: unknown, memory?: EvaluateMemory): Found {
 				undefined,
 				memory?.trials,
 			);
-			members.push(judged(series, candidate, fit, trial, rare));
+			members.push(judged(series, candidate, fit, trial, by));
 		} catch (error) {
 			if (!(error instanceof CannotRun)) throw error;
 			refused.push({ candidate, ok: false, notes: [error.note] });
@@ -300,15 +303,13 @@ const RARE_POOL: readonly Candidate[] = numbered([
 ]);
 
 /** What its forecasts missed by, origin by origin, and against repeating the last actual: by squares where demand is rare. */
-function judged(series: Series, candidate: Candidate, fit: Fit, trial: Trial, rare: boolean): Member {
+function judged(series: Series, candidate: Candidate, fit: Fit, trial: Trial, by: Loss): Member {
 	const missed = missedBy(series, trial);
 	const exact = missed.every(({ own }) => own === 0);
-	const share = closenessOf(missed, rare ? 'square' : 'size');
+	const share = closenessOf(missed, by);
 	// Where nothing was tried nothing is known of it; where repeating never missed, whoever does not either is as good.
 	const closeness = missed.length === 0 ? Infinity : (share ?? (exact ? 1 : Infinity));
-	const misses = new Map(
-		missed.map(({ origin, own, squared, count }) => [origin, (rare ? squared : own) / count]),
-	);
+	const misses = new Map(missed.map((each) => [each.origin, lossesAt(each, by).own / each.count]));
 	return { candidate, fit, trial, closeness, misses };
 }
 
@@ -370,7 +371,7 @@ function proposalOf(
 	seasonal: boolean,
 	notes: Note[],
 ): Proposed {
-	const floor = series.values.some((value) => value < 0) ? undefined : 0;
+	const floor = neverBelow(series.values) ? 0 : undefined;
 	const trial = trialOfMix(
 		series,
 		mixed.map(({ member, share }) => ({ trial: member.trial, share })),
@@ -382,7 +383,7 @@ function proposalOf(
 	const tries = trial.origins.length;
 	const naive = repeated('naive');
 	// With a season that was found, two or three origins tell nothing against methods that know it.
-	const beaten = naive && isWorse(naive, judged(series, naive.candidate, naive.fit, trial, false));
+	const beaten = naive && isWorse(naive, judged(series, naive.candidate, naive.fit, trial, 'size'));
 	const known = tries === 0 ? false : beaten || (seasonal && tries < LEAST_PAIRS);
 	const instead = (tries === 0 && seasonal && repeated('seasonal-naive')) || naive;
 	if (!known && instead) {
@@ -432,14 +433,13 @@ function aheadOf(
 	asked: RangesAsked,
 ): AheadStep[] {
 	const n = series.values.length;
-	const below = series.values.some((value) => value < 0);
 	const rates = new Float64Array(horizon);
 	const own = new Float64Array(horizon);
 	for (const { member, share } of parts) {
 		member.fit.run.forecast(n, own);
 		own.forEach((rate, index) => (rates[index]! += share * rate));
 	}
-	if (!below) for (let h = 0; h < horizon; h++) rates[h] = Math.max(0, rates[h]!);
+	if (neverBelow(series.values)) for (let h = 0; h < horizon; h++) rates[h] = Math.max(0, rates[h]!);
 	const [only, ...more] = parts;
 	const { candidate, fit } = only!.member;
 	const modelled = more.length === 0 && methodOf(candidate.method).modelled?.(candidate) === true;

@@ -6,7 +6,7 @@ import { CannotRun } from '../contract/method';
 import { keyOf, type Memory } from './memory';
 import type { Others } from '../contract/model';
 import { orNull } from '../numbers/known';
-import type { Rare } from '../diagnosis/diagnosis';
+import type { Rare, SeasonDiagnosis } from '../diagnosis/diagnosis';
 import { type Candidate, forecastsRate, methodOf, withTuned } from '../methods/registry';
 import type { HonestErrors, RangesAsked, RangeRule } from '../ranges/contract';
 import { rangesOf } from '../ranges/ranges';
@@ -238,6 +238,13 @@ export interface Missed {
 	actual: number;
 }
 
+/** What candidates are compared by on a series. */
+export const lossBy = ({ rare }: Pick<SeasonDiagnosis, 'rare'>): Loss => (rare ? 'square' : 'size');
+
+/** What errors at an origin count for, and those of repeating the last actual. */
+export const lossesAt = ({ own, naive, squared, naiveSquared }: Missed, by: Loss) =>
+	by === 'square' ? { own: squared, naive: naiveSquared } : { own, naive };
+
 /** What was missed by at each origin of a trial where something came. */
 export function missedBy(series: Series, { origins, rows }: Trial): Missed[] {
 	return origins.flatMap((origin, place) => {
@@ -267,11 +274,10 @@ export function leadBetween(
 	horizon: number,
 	by: Loss = 'size',
 ): PairedLead | null {
-	const lossAt = ({ own, squared }: Missed) => (by === 'square' ? squared : own);
-	const beside = new Map(other.map((missed) => [missed.origin, lossAt(missed)]));
+	const beside = new Map(other.map((missed) => [missed.origin, lossesAt(missed, by).own]));
 	const shared = one.flatMap((missed) => {
 		const others = beside.get(missed.origin);
-		return others === undefined ? [] : [{ own: lossAt(missed), others }];
+		return others === undefined ? [] : [{ own: lossesAt(missed, by).own, others }];
 	});
 	return leadFrom(
 		Float64Array.from(shared, ({ own, others }) => (others - own) / horizon),
@@ -281,10 +287,9 @@ export function leadBetween(
 
 /** What was missed by over that of repeating the last actual, by squares as a root; null where that never missed. */
 export function closenessOf(missed: readonly Missed[], by: Loss = 'size'): number | null {
-	const sum = (of: (each: Missed) => number) => missed.reduce((total, each) => total + of(each), 0);
-	return by === 'square'
-		? orNull(Math.sqrt(sum(({ squared }) => squared) / sum(({ naiveSquared }) => naiveSquared)))
-		: orNull(sum(({ own }) => own) / sum(({ naive }) => naive));
+	const sum = (of: 'own' | 'naive') => missed.reduce((total, each) => total + lossesAt(each, by)[of], 0);
+	const share = sum('own') / sum('naive');
+	return orNull(by === 'square' ? Math.sqrt(share) : share);
 }
 
 /** Mean size of the errors one step ahead, in totals; null where nothing was missed by. */

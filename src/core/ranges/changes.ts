@@ -1,6 +1,7 @@
 import { orNull } from '../numbers/known';
 import { studentQuantile } from '../numbers/student';
 import { evenly, type Ranges } from './contract';
+import { neverBelow, shownRange } from './shown';
 
 /** Fewer changes than these say nothing. */
 const LEAST = 3;
@@ -25,11 +26,8 @@ export function changeRanges(actual: Float64Array, lag: number): Ranges | null {
 	const single = (step: number) => Math.sqrt(Math.ceil(step / lag));
 	const summed = (steps: number) =>
 		lag === 1 ? Math.sqrt((steps * (steps + 1) * (2 * steps + 1)) / 6) : Math.sqrt(steps);
-	const never = !actual.some((value) => value < 0);
-	const ends = (mean: number, half: number) => {
-		const range = evenly(mean, orNull(half));
-		return range && never ? ([Math.max(0, range[0]), Math.max(0, range[1])] as [number, number]) : range;
-	};
+	const never = neverBelow(actual);
+	const ends = (mean: number, half: number) => shownRange(evenly(mean, orNull(half)), never);
 	return {
 		kind: 'changes',
 		basis: { count, step: 1 },

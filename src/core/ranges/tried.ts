@@ -1,6 +1,7 @@
 import { orNull } from '../numbers/known';
 import { studentQuantile } from '../numbers/student';
 import { ENOUGH, type HonestErrors, type Ranges } from './contract';
+import { shownRange } from './shown';
 
 /** A world that changes is less sure than its past errors say. */
 const MARGIN = 1.03;
@@ -12,6 +13,7 @@ const FADED_SUM = 0.5;
 
 /** Root mean squares of what lay above and below a forecast, as shares of the root of its size; and of all errors as they are. */
 interface Founded {
+	step: number;
 	up: number;
 	down: number;
 	root: number;
@@ -29,58 +31,44 @@ interface Founded {
  */
 export function trialRanges(errors: HonestErrors, actual: Float64Array): Ranges {
 	const { sizeOf, never } = sizes(actual);
-	const single = widths(errorsOf(errors, actual, 1), (forecast) => sizeOf(forecast, 1));
-	const degreesOf = (count: number, step: number) => Math.max(1, count / 2 / (1 + FADED * (step - 1)));
-	const ofSum = (count: number, steps: number) => Math.max(1, count / (2 + FADED_SUM * (steps - 1)));
+	const single = widths(
+		(step, seen) => eachError(errors, actual, step, 1, seen),
+		(forecast) => sizeOf(forecast, 1),
+	);
+	const degreesOf = ({ count, step }: Founded) => Math.max(1, count / 2 / (1 + FADED * (step - 1)));
+	const degreesOfSum = ({ count, step }: Founded) => Math.max(1, count / (2 + FADED_SUM * (step - 1)));
 	// Asked for once, where single steps are asked for at every origin.
 	let known: Founded[] | null = null;
-	const summed = () =>
-		(known ??= widths(
-			(steps) => errorsOf(errors, actual, steps)(1),
-			(forecast, steps) => sizeOf(forecast, steps),
-		));
-	/** What stands at a step, and how much it has grown since. */
-	const at = (founded: readonly Founded[], step: number) => {
-		const from = Math.min(step, founded.length);
-		return from === 0 ? null : { ...founded[from - 1]!, from, times: step / from };
-	};
-	const ends = (
-		mean: number,
-		found: { up: number; down: number },
-		width: number,
-	): [number, number] | null => {
-		const [low, high] = [mean - width * found.down, mean + width * found.up];
+	const summed = () => (known ??= widths((steps, seen) => eachError(errors, actual, 1, steps, seen), sizeOf));
+	/** What stands at a step: its own, or the last that rests on enough errors. */
+	const at = (founded: readonly Founded[], step: number): Founded | undefined =>
+		founded[Math.min(step, founded.length) - 1];
+	const ends = (mean: number, { up, down }: Founded, width: number): [number, number] | null => {
+		const [low, high] = [mean - width * down, mean + width * up];
 		if (!Number.isFinite(low) || !Number.isFinite(high)) return null;
-		return never ? [Math.max(0, low), Math.max(0, high)] : [low, high];
+		return shownRange<[number, number]>([low, high], never);
 	};
-	const widthOfSum = (sum: number, steps: number, tail: number) => {
+	const ofSum = (sum: number, steps: number, tail: number) => {
 		const found = at(summed(), steps);
 		if (!found) return null;
-		const t = studentQuantile(tail, ofSum(found.count, found.from));
-		return { found, width: MARGIN * t * found.times * sizeOf(sum, steps) };
+		const t = studentQuantile(tail, degreesOfSum(found));
+		return ends(sum, found, MARGIN * t * (steps / found.step) * sizeOf(sum, steps));
 	};
-	const last = single.length;
 	return {
 		kind: 'trial',
-		basis: { count: single.at(-1)?.count ?? 0, step: last },
+		basis: { count: single.at(-1)?.count ?? 0, step: single.length },
 		spread(step) {
 			const found = at(single, step);
-			return found && orNull(found.root * Math.sqrt(found.times));
+			return found ? orNull(found.root * Math.sqrt(step / found.step)) : null;
 		},
 		around(mean, step, level) {
 			const found = at(single, step);
 			if (!found) return null;
-			const t = studentQuantile((1 + level) / 2, degreesOf(found.count, found.from));
-			return ends(mean, found, MARGIN * t * Math.sqrt(found.times) * sizeOf(mean, 1));
+			const t = studentQuantile((1 + level) / 2, degreesOf(found));
+			return ends(mean, found, MARGIN * t * Math.sqrt(step / found.step) * sizeOf(mean, 1));
 		},
-		together(sum, steps, level) {
-			const about = widthOfSum(sum, steps, (1 + level) / 2);
-			return about && ends(sum, about.found, about.width);
-		},
-		stock(sum, steps, service) {
-			const about = widthOfSum(sum, steps, service);
-			return about && (ends(sum, about.found, about.width)?.[1] ?? null);
-		},
+		together: (sum, steps, level) => ofSum(sum, steps, (1 + level) / 2),
+		stock: (sum, steps, service) => ofSum(sum, steps, service)?.[1] ?? null,
 	};
 }
 
@@ -100,39 +88,51 @@ function sizes(actual: Float64Array) {
 	return { sizeOf, never };
 }
 
-/** Errors of the sums of so many steps from a step on, each with its forecast, origin by origin. */
-const errorsOf = ({ rows, origins }: HonestErrors, actual: Float64Array, steps: number) =>
-	function* (step: number): Generator<[error: number, forecast: number]> {
-		for (const [place, row] of rows.entries()) {
-			if (row.length < step + steps - 1) continue;
-			let [error, forecast] = [0, 0];
-			for (let h = step - 1; h < step - 1 + steps; h++) {
-				error += row[h]!;
-				forecast += actual[origins[place]! + h]! - row[h]!;
-			}
-			if (!Number.isNaN(error)) yield [error, forecast];
+/** Told of each error with the forecast that it belongs to. */
+type Seen = (error: number, forecast: number) => void;
+
+/** Goes through the errors of the sums of so many steps from a step on, origin by origin. Asked at every origin of a trial: it makes nothing. */
+function eachError(
+	{ rows, origins }: HonestErrors,
+	actual: Float64Array,
+	step: number,
+	steps: number,
+	seen: Seen,
+): void {
+	const to = step - 1 + steps;
+	for (let place = 0; place < rows.length; place++) {
+		const row = rows[place]!;
+		if (row.length < to) continue;
+		const from = origins[place]!;
+		let [error, forecast] = [0, 0];
+		for (let h = step - 1; h < to; h++) {
+			error += row[h]!;
+			forecast += actual[from + h]! - row[h]!;
 		}
-	};
+		if (!Number.isNaN(error)) seen(error, forecast);
+	}
+}
 
 /** What is found step by step, as far as there are enough errors. */
 function widths(
-	errorsAt: (step: number) => Iterable<[error: number, forecast: number]>,
+	eachAt: (step: number, seen: Seen) => void,
 	sizeAt: (forecast: number, step: number) => number,
 ): Founded[] {
 	const founded: Founded[] = [];
 	for (let step = 1; ; step++) {
 		let [count, above, below, squared] = [0, 0, 0, 0];
-		for (const [error, forecast] of errorsAt(step)) {
+		eachAt(step, (error, forecast) => {
 			const share = error / sizeAt(forecast, step);
 			count++;
 			squared += error * error;
 			if (share > 0) above += share * share;
 			else below += share * share;
-		}
+		});
 		if (count < ENOUGH) return founded;
 		const before = founded.at(-1) ?? { up: 0, down: 0, root: 0 };
 		const half = (above + below) / 2;
 		founded.push({
+			step,
 			up: Math.max(before.up, Math.sqrt((above + half) / count)),
 			down: Math.max(before.down, Math.sqrt((below + half) / count)),
 			root: Math.max(before.root, Math.sqrt(squared / count)),

@@ -297,7 +297,7 @@ const rangeBasis: Remark = ({ candidate, ranges, ahead, tried, series }) => {
 	if (ranges.kind === 'counts')
 		return {
 			code: 'range-basis',
-			text: `Ranges and stock are whole pieces: what ${count} periods of rare demand varied by, as counts about this rate.`,
+			text: `Ranges and stock are in whole pieces. They come from how ${count} periods of this rare demand varied about their mean.`,
 			figures: { count, ...kept },
 		};
 	if (ranges.kind === 'changes')
