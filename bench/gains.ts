@@ -1,17 +1,21 @@
 /**
- * How often a sweep is wrong that says what is proposed would have been closer than what is adopted by more than the noise: the
- * same two held against the twelve periods that came after, over series of every make with any method adopted.
- * npm run bench -- gains [series]
+ * How often a sweep is wrong that says what is proposed would have been clearly closer than what is adopted, and how often it says
+ * nothing where it is: series of every make, a third of them with noise that grows with demand, with any method adopted. The truth
+ * is what both miss by over many futures of the same series. npm run bench -- gains [series]
  */
-import { NO_LAYERS } from '../src/core/series/layers';
+import { isClear, leadFrom } from '../src/core/accuracy/paired';
 import type { Candidate } from '../src/core/methods/registry';
-import { forecastOf } from '../src/lib/server/threads/forecast';
-import { sweptItem } from '../src/lib/server/threads/sweep';
+import { EvaluateMemory } from '../src/core/questions/evaluate';
+import { proposedOnly } from '../src/core/questions/propose';
+import { NO_LAYERS } from '../src/core/series/layers';
 import { Refusal } from '../src/lib/server/refusal';
+import { forecastOf, seriesOf } from '../src/lib/server/threads/forecast';
+import { besideOf } from '../src/lib/server/threads/sweep';
 import { panelSeries } from '../tests/support/panel';
 
-const [count = 600] = process.argv.slice(3).map(Number);
+const [count = 700] = process.argv.slice(3).map(Number);
 const HORIZON = 12;
+const FUTURES = 40;
 /** What somebody may have adopted: usual methods, their constants searched or as one guesses them. */
 const ADOPTED: Candidate[] = [
 	{ id: 'a', method: 'naive' },
@@ -26,19 +30,21 @@ const ADOPTED: Candidate[] = [
 	{ id: 'a', method: 'holt-winters', season: 'additive', optimise: {} },
 ];
 
-interface Tally {
-	items: number;
-	closer: number;
-	/** Sums of what both missed by afterwards, each item by what repeating the last actual missed by. */
-	proposed: number;
-	adopted: number;
+/** An item that was compared. */
+interface Compared {
+	/** How much less it missed by in the trial, and how much less it misses by over all futures, and in the first of them. */
+	said: number;
+	truly: number;
+	once: number;
+	clear: boolean;
+	/** As it was told before: by differences, at once the noise. */
+	before: boolean;
 }
-const tally = (): Tally => ({ items: 0, closer: 0, proposed: 0, adopted: 0 });
-const [clear, within, further] = [tally(), tally(), tally()];
-let promised = 0;
+const items: Compared[] = [];
 
 for (let seed = 1; seed <= count; seed++) {
-	const { values, seasonLength } = panelSeries(seed);
+	const grows = seed % 3 === 0;
+	const { values, seasonLength } = panelSeries(seed, { grows });
 	const known = values.slice(0, -HORIZON);
 	if (known.length < Math.max(24, 3 * seasonLength)) continue;
 	const candidate = ADOPTED[seed % ADOPTED.length]!;
@@ -47,42 +53,66 @@ for (let seed = 1; seed <= count; seed++) {
 		frequency: 'step' as const,
 		seasonLength,
 		layers: NO_LAYERS,
+		group: null,
 	};
-	const shape = { candidates: [candidate], scoreFrom: null, horizon: HORIZON, levels: [0.8], service: null };
+	const shape = { scoreFrom: null, horizon: HORIZON, levels: [0.8], service: null, seen };
 	try {
-		const { beside, ready } = sweptItem({
-			kind: 'propose',
-			seen,
-			before: shape,
-			lineUp: [],
-			criterion: 'mad',
+		const memory = new EvaluateMemory();
+		const { candidate: made, others } = proposedOnly(
+			{ ...seriesOf(seen), horizon: HORIZON, levels: [0.8] },
+			memory,
+		);
+		if (!made) continue;
+		const { forecast, missed, by } = forecastOf(
+			{ ...shape, candidates: [made, ...others] },
+			[candidate],
+			memory,
+		);
+		const beside = missed && besideOf(missed, by);
+		if (!missed || !beside) continue;
+		const { forecast: adopted } = forecastOf({ ...shape, candidates: [candidate] });
+		const futures = Array.from({ length: FUTURES }, (_, future) => {
+			const options = { grows, ...(future > 0 && { future: { periods: HORIZON, seed: future } }) };
+			const came = panelSeries(seed, options).values.slice(-HORIZON);
+			return [forecast, adopted].map(({ result }) =>
+				result.ahead.reduce((sum, { mean }, h) => sum + Math.abs(came[h]! - mean!), 0),
+			) as [number, number];
 		});
-		if (!beside || !ready) continue;
-		const { forecast } = forecastOf({ ...shape, seen });
-		const missed = (ahead: readonly { mean: number | null }[]) =>
-			ahead.reduce((sum, { mean }, i) => sum + Math.abs(values[known.length + i]! - mean!), 0);
-		const naive = values.slice(-HORIZON).reduce((sum, value) => sum + Math.abs(value - known.at(-1)!), 0);
-		if (!(naive > 0)) continue;
-		const [own, other] = [missed(ready.forecast.result.ahead) / naive, missed(forecast.result.ahead) / naive];
-		const into = beside.clear ? clear : beside.gain > 0 ? within : further;
-		into.items++;
-		into.closer += Number(own < other);
-		into.proposed += own;
-		into.adopted += other;
-		if (beside.clear) promised += beside.gain;
+		const total = (at: 0 | 1) => futures.reduce((sum, each) => sum + each[at], 0);
+		const differences = Float64Array.from(missed.own, (each) => {
+			const other = missed.beside.find(({ origin }) => origin === each.origin);
+			return other ? other.own - each.own : NaN;
+		}).filter((each) => !Number.isNaN(each));
+		const lead = leadFrom(differences, beside.missed + beside.missedBefore);
+		items.push({
+			said: beside.gain,
+			truly: 1 - total(0) / total(1),
+			once: 1 - futures[0]![0] / futures[0]![1],
+			clear: beside.clear,
+			before: lead !== null && lead.lead > 0 && isClear(lead),
+		});
 	} catch (error) {
 		if (!(error instanceof Refusal)) throw error;
 	}
 }
-const percent = (share: number) => `${(100 * share).toFixed(1)} %`;
-for (const [name, { items, closer, proposed, adopted }] of [
-	['closer by more than the noise', clear],
-	['closer, within it', within],
-	['no closer', further],
-] as const)
+
+const percent = (part: number, of: number) => `${((100 * part) / of).toFixed(1)} % of ${of}`;
+const mean = (list: readonly number[]) => list.reduce((a, b) => a + b, 0) / list.length;
+for (const [name, is] of [
+	['at twice the noise, in shares of the error', ({ clear }: Compared) => clear],
+	['as before: at once the noise, in differences', ({ before }: Compared) => before],
+] as const) {
+	const claimed = items.filter(is);
+	const wrong = claimed.filter(({ truly }) => truly <= 0).length;
+	const wrongOnce = claimed.filter(({ once }) => once <= 0).length;
 	console.log(
-		`${name}: ${items} series; in the ${HORIZON} periods that came after, what was proposed was closer for ${percent(closer / items)} of them, and missed by ${percent(1 - proposed / adopted)} less on average`,
+		`gains: ${name}: “clearly closer” is said of ${percent(claimed.length, items.length)}; wrongly over many futures in ${percent(wrong, claimed.length)}, in the twelve periods that came next in ${percent(wrongOnce, claimed.length)}; said to be closer by ${(100 * mean(claimed.map(({ said }) => said))).toFixed(1)} %, truly by ${(100 * mean(claimed.map(({ truly }) => truly))).toFixed(1)} %`,
 	);
-console.log(
-	`those that were said to be closer by more than the noise were said to be so by ${percent(promised / clear.items)} on average`,
-);
+	for (const least of [0.1, 0.3, 0.6]) {
+		const closer = items.filter(({ truly }) => truly >= least);
+		const silent = closer.filter((each) => !is(each)).length;
+		console.log(
+			`    not said where it is closer by ${100 * least} % or more: ${percent(silent, closer.length)}`,
+		);
+	}
+}

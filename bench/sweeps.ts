@@ -34,6 +34,7 @@ const task = (item: number): SweepTask => ({
 		frequency: 'month',
 		seasonLength: 12,
 		layers: NO_LAYERS,
+		group: null,
 	},
 	before: null,
 	lineUp: kind === 'try' ? [...LINE_UP] : [],

@@ -23,6 +23,7 @@ import {
 	OverviewSchema,
 	NewSweepSchema,
 	GroupsSchema,
+	CloserSchema,
 	ItemPartsSchema,
 	MadeSumSchema,
 	NewSumSchema,
@@ -176,6 +177,10 @@ export const CALLS = {
 	'GET /items/[code]/parts': {
 		gives: ItemPartsSchema,
 		does: 'of an item that is the sum of others: how many they are, what it has to wait for, and what is handed over for them, added up',
+	},
+	'GET /items/[code]/closer': {
+		gives: CloserSchema,
+		does: 'of an item that is the sum of others: how much closer what is adopted for it would have come than the sum of what is adopted for its items, from the same earlier origins (`gain`, below 0 where the sum is closer). 422 where it or an item of it has no forecast',
 	},
 	'GET /items/[code]/grades': {
 		gives: ItemGradesSchema,

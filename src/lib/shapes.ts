@@ -12,7 +12,13 @@ import type { Grade } from '$core/grading/grades';
 import { ALARM_CHANCES, CARRIES, type Reason, type ReasonCode, REASONS } from '$core/grading/standing';
 import { BOUNDS } from '$core/bounds';
 import { CRITERIA } from '$core/contract/criteria';
-import { CandidateSchema, CandidatesSchema, LevelsSchema, type RequestIssue } from '$core/questions/request';
+import {
+	CandidateSchema,
+	CandidatesSchema,
+	GroupSchema,
+	LevelsSchema,
+	type RequestIssue,
+} from '$core/questions/request';
 import {
 	betweenSchema,
 	figureSchema,
@@ -472,6 +478,8 @@ export const ItemSchema = v.strictObject({
 	/** The newest change of its actuals. */
 	seen: v.number(),
 	layers: ItemLayersSchema,
+	/** What the other items of a group come to, whose season it may take as long as it knows fewer than three cycles of its own; null otherwise. */
+	group: v.nullable(GroupSchema),
 	lineUp: v.strictObject({
 		version: v.number(),
 		candidates: v.array(SavedCandidateSchema),
@@ -605,6 +613,8 @@ const groupSums = {
 	unit: v.nullable(v.string()),
 	/** Of what was handed over since each run was adopted, in per cent of what came; null where units differ. */
 	wape: known,
+	/** How many of them have rare demand, of which WAPE says nothing. */
+	rare: v.number(),
 	/** Of the newest period: how many had a range, and how many lay inside the widest one. */
 	graded: v.number(),
 	inside: v.number(),
@@ -640,6 +650,16 @@ export const ItemPartsSchema = v.strictObject({
 	ahead: v.array(v.strictObject({ period: v.number(), figure: v.number(), items: v.number() })),
 });
 export type ItemParts = v.InferOutput<typeof ItemPartsSchema>;
+
+/** The forecast of a sum beside its items' forecasts added up, from the same earlier origins. */
+export const CloserSchema = v.strictObject({
+	origins: v.number(),
+	/** How much less the one for the sum misses by, as a share; below 0 where the items' sum is closer, null where nothing can be told. */
+	gain: known,
+	/** Whether that is more than chance. */
+	clear: v.boolean(),
+});
+export type Closer = v.InferOutput<typeof CloserSchema>;
 
 /** By what items are grouped: one kind of label, or two. */
 export const ByLabelsSchema = v.pipe(
@@ -861,6 +881,8 @@ export const SweepRowSchema = v.strictObject({
 	before: v.nullable(v.string()),
 	gain: known,
 	clear: v.nullable(v.boolean()),
+	/** Whether its demand is rare, so that both were compared by squared errors, and MAD, MAPE and WAPE mislead. */
+	rare: v.boolean(),
 	/** Over the earlier periods that both were tried from, in per cent of what came. */
 	wape: known,
 	wapeBefore: known,
@@ -930,7 +952,9 @@ export const SweepSumsSchema = v.strictObject({
 	/** First figures added up: those that it says, and what is handed over for the same periods now. */
 	next: known,
 	nextBefore: known,
-	/** Over all of them, in per cent of what came: what is adopted, and what is proposed. */
+	/** How many have rare demand: they have no part in WAPE. */
+	rare: v.number(),
+	/** Over all others, in per cent of what came: what is adopted, and what is proposed. */
 	wapeBefore: known,
 	wape: known,
 	/** The same where only those that are closer by more than the noise were adopted. */

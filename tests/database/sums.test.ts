@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { parsePeriod } from '../../src/core/series/period';
 import type {
+	Closer,
 	Forecast,
 	Groups,
 	Item,
@@ -222,6 +223,7 @@ describe('what is adopted for all as one', () => {
 		await ended(body.id);
 		return body.id;
 	}
+	const closer = () => app.call<Closer & { message: string }>('GET', '/items/Rims/closer');
 	const look = async (id: number) =>
 		(await app.call<{ sweep: Sweep; sums: SweepSums }>('GET', `/sweeps/${id}`)).body;
 	const ended = (id: number) =>
@@ -231,8 +233,10 @@ describe('what is adopted for all as one', () => {
 
 	test('cannot be shared before it is there, nor by forecasts that are not', async () => {
 		expect((await share('cycle')).body.message).toContain('Nothing is adopted for Rims');
+		expect((await closer()).body.message).toContain('Nothing is adopted for Rims');
 		await adopt('Rims', { id: 'a', method: 'moving-average', span: 6 }, 4);
 		expect((await share('forecasts')).body.message).toContain('Its items have no forecasts');
+		expect((await closer()).body.message).toMatch(/^2 of its 2 items have no forecast, R-2 first\./);
 		expect((await share('luck')).status).toBe(422);
 		expect((await app.call('POST', '/sweeps', { kind: 'share', items: { asked: {} } })).status).toBe(422);
 	});
@@ -279,6 +283,15 @@ describe('what is adopted for all as one', () => {
 		const handed = (await app.call<Forecast[]>('GET', '/forecasts')).body;
 		expect(handed.map(({ code }) => code)).toEqual(codes);
 		expect(handed[0]!.steps[0]!.final).toBe(after[0]!.steps[0]!.final);
+	});
+
+	test('is held against the sum of what is adopted for its items, from the same origins', async () => {
+		const { status, body } = await closer();
+		expect(status).toBe(200);
+		// Of 34 months those are tried that know eight.
+		expect(body.origins).toBe(MONTHS + 4 - 8);
+		expect(Math.abs(body.gain!)).toBeLessThan(1);
+		expect((await app.call('GET', '/items/R-2/closer')).status).toBe(422);
 	});
 
 	test('is shared by the last cycle’s demand', async () => {

@@ -12,7 +12,7 @@ export function adoptionOf(
 	{ others = [], horizon = 4, ...rest }: { others?: Candidate[]; horizon?: number; reason?: string } = {},
 ) {
 	const { frequency, seasonLength } = item.series;
-	const layered = applyLayers(item.series, frequency, seasonLength, item.layers.layers);
+	const layered = applyLayers(item.series, frequency, seasonLength, item.layers.layers, item.group);
 	const [shown] = evaluate({
 		series: layered.request,
 		gaps: layered.gapRule,

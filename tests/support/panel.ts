@@ -8,14 +8,21 @@ export interface PanelSeries {
 
 const SEASON_LENGTHS = [1, 4, 7, 12, 52];
 
+export interface PanelOptions {
+	/** Another future: from so many periods before the end on, chance is drawn anew. */
+	future?: { periods: number; seed: number };
+	/** Whether noise is in proportion to what is sold. */
+	grows?: boolean;
+}
+
 /**
  * One of a panel of series of every make: 12 to 400 periods, season lengths 1, 4, 7, 12 and 52, level, trend,
  * trend that turns, steps, wandering, spikes, seasons that add, multiply or change, three sizes of noise. All above 0,
  * so that every method can run.
  */
-export function panelSeries(seed: number): PanelSeries {
-	const normal = seededNormal(seed);
-	const uniform = seededUniform(seed + 7919);
+export function panelSeries(seed: number, { future, grows = false }: PanelOptions = {}): PanelSeries {
+	let normal = seededNormal(seed);
+	let uniform = seededUniform(seed + 7919);
 	const seasonLength = SEASON_LENGTHS[seed % SEASON_LENGTHS.length]!;
 	const least = Math.max(12, 2 * seasonLength + 2);
 	const periods = least + Math.floor(uniform() * uniform() * (400 - least));
@@ -35,6 +42,10 @@ export function panelSeries(seed: number): PanelSeries {
 	let level = base;
 	let trend = slope;
 	const values = Array.from({ length: periods }, (_, t) => {
+		if (future && t === periods - future.periods) {
+			normal = seededNormal(1e6 * future.seed + seed);
+			uniform = seededUniform(1e6 * future.seed + seed + 7919);
+		}
 		trend += turn * normal();
 		// Demand that falls levels off before it ends.
 		level = Math.max(0.4 * base, level + trend + wander * normal());
@@ -43,7 +54,8 @@ export function panelSeries(seed: number): PanelSeries {
 		const own = season[t % seasonLength]!;
 		const spike = kind === 2 && uniform() < 0.1 ? 2 : 1;
 		const freak = uniform() < 0.03 ? 5 : 1;
-		const value = (multiplies ? level * (1 + own) : level + base * own) * spike + noise * freak * normal();
+		const bare = multiplies ? level * (1 + own) : level + base * own;
+		const value = bare * spike + noise * (grows ? Math.max(0.2, bare / base) : 1) * freak * normal();
 		return Math.max(0.1 * base, Math.round(10 * value) / 10);
 	});
 	return { values, seasonLength };

@@ -85,5 +85,47 @@ function noiseOf(differences: Float64Array, mean: number): number {
 	return studentQuantile(0.975, differences.length - 1) * error;
 }
 
-/** Whether a lead is more than the noise in it. */
-export const isClear = ({ lead, noise }: PairedLead): boolean => noise !== null && Math.abs(lead) > noise;
+/** How much closer one forecast came than another from the same origins: lead and noise are of logs of ratios. */
+export interface ShareLead extends PairedLead {
+	/** How much less the one misses by over all of them, as a share; below 0 where it misses by more. */
+	gain: number;
+}
+
+/** What both miss by at an origin counts as no less than this share of what they miss by on average: where one missed by nothing, the ratio says too much. */
+const LEAST_MISSED = 0.02;
+
+/**
+ * Compares two forecasts by the share of what they missed by, origin by origin: the log of the ratio of both. A few origins where
+ * much was missed do not decide alone, nor hide what all the others say. The noise is that of `pairedLead`.
+ * @param own what the errors of the one counted for at each origin, in order
+ * @param others the same of the other
+ * @returns null where the figures run beyond what can be computed with
+ */
+export function shareLead(own: readonly number[], others: readonly number[]): ShareLead | null {
+	const sum = (list: readonly number[]) => list.reduce((a, b) => a + b, 0);
+	const [missed, missedByOther] = [sum(own), sum(others)];
+	const both = missed + missedByOther;
+	if (!Number.isFinite(both)) return null;
+	const count = own.length;
+	const gain = missedByOther > 0 ? 1 - missed / missedByOther : missed > 0 ? -Infinity : 0;
+	if (Math.abs(missedByOther - missed) <= ROUNDING * both)
+		return { lead: 0, noise: count < LEAST_PAIRS ? null : 0, count, same: false, gain: 0 };
+	const least = (LEAST_MISSED * both) / (2 * count);
+	const logs = Float64Array.from(own, (each, i) =>
+		Math.log(Math.max(least, others[i]!) / Math.max(least, each)),
+	);
+	const lead = logs.reduce((a, b) => a + b, 0) / count;
+	return { lead, noise: count < LEAST_PAIRS ? null : noiseOf(logs, lead), count, same: false, gain };
+}
+
+/** Whether a lead is more than the noise in it; one by the share of errors has to say the same over all of them. */
+export const isClear = ({ lead, noise, gain = lead }: PairedLead & Partial<ShareLead>): boolean =>
+	noise !== null && Math.abs(lead) > noise && lead * gain > 0;
+
+/** Of many that are compared, so many times the noise is called clear, and no difference of less than this share is. */
+const TIMES_OVER_MANY = 2;
+const LEAST_GAIN = 0.01;
+
+/** Whether one of many compared is clearly closer (`npm run bench -- gains` says how often that is wrong, and how often it is not said). */
+export const isClearlyCloser = ({ lead, noise, gain }: ShareLead): boolean =>
+	noise !== null && gain >= LEAST_GAIN && lead > TIMES_OVER_MANY * noise;

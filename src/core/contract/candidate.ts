@@ -57,6 +57,8 @@ export interface OptimiseInput<Held = Readonly<Record<string, number>>> {
 	criterion?: Criterion | undefined;
 	hold?: Held | undefined;
 	bounds?: Readonly<Record<string, readonly [number, number]>> | undefined;
+	/** Whether series of any length are looked at no harder than one of 60 scored periods. */
+	quick?: boolean | undefined;
 }
 
 export const RANGE_KINDS = ['model', 'trial', 'counts', 'changes'] as const;

@@ -13,6 +13,7 @@ import {
 	completeIndices,
 	completeSeasons,
 	indexNotes,
+	lentNotes,
 	refuseNegative,
 	refuseTyped,
 	refuseWithoutSeason,
@@ -40,8 +41,16 @@ export function deseasonalised<M extends Method>(methods: readonly M[], initial:
 		starts: [],
 		label(candidate) {
 			const inside = insideOf(candidate);
-			const { shrink, seasons } = indexField.read(candidate);
-			const part = seasons ? ' twice' : shrink ? ' in part' : '';
+			const { shrink, seasons, lent } = indexField.read(candidate);
+			const part = seasons
+				? ' twice'
+				: shrink
+					? ' in part'
+					: lent === 'group'
+						? ' by its group'
+						: lent
+							? ' with its group'
+							: '';
 			return `Deseasonalised${part} ${seasonField.read(candidate) === 'additive' ? '+' : '×'} ${inside.method.label(inside.candidate)}`;
 		},
 		kind(candidate) {
@@ -63,7 +72,8 @@ export function deseasonalised<M extends Method>(methods: readonly M[], initial:
 			refuseTyped(series, kind, input);
 			const cycles = cyclesOf(series);
 			const both = input.seasons ? completeSeasons(series, kind, input, NAME) : null;
-			const after = both?.first ?? completeIndices(series, kind, input).after;
+			const indices = both ? null : completeIndices(series, kind, input);
+			const after = both?.first ?? indices!.after;
 			const indexAt = both?.at ?? ((i: number) => after[seasonOf(cycles, i)]!);
 			const bareOf = (whole: Series): Series => ({
 				...whole,
@@ -102,7 +112,11 @@ export function deseasonalised<M extends Method>(methods: readonly M[], initial:
 							...Object.fromEntries([...both.second].map((index, j) => [`second ${j + 1}`, index])),
 						},
 					}),
-					remarks: [...(run.remarks ?? []), ...indexNotes(series, kind, after)],
+					remarks: [
+						...(run.remarks ?? []),
+						...indexNotes(series, kind, after),
+						...(indices ? lentNotes(series, input, indices) : []),
+					],
 					forecast(origin, out) {
 						run.forecast(origin, out);
 						for (let h = 0; h < out.length; h++) out[h] = withIndex(kind, out[h]!, indexAt(origin + h));

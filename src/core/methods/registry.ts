@@ -70,6 +70,10 @@ export function methodOf(id: string): Method {
 	return method;
 }
 
+/** Whether a candidate takes its season from its group. */
+export const isLent = (candidate: Candidate): boolean =>
+	'index' in candidate && candidate.index?.lent !== undefined;
+
 /** The constants that a candidate has with its settings. */
 export function constantsOfCandidate(candidate: CandidateInput): readonly Constant[] {
 	const method = methodOf(candidate.method);

@@ -1,6 +1,7 @@
 import type { Note } from '../contract/note';
 import { cycleMeans, type Cycles, cycleOf, cyclesOf, endOf, seasonOf } from '../seasons/cycles';
-import { centredAverage, seasonIndices, type SeasonKind, withIndex, withoutSeason } from '../seasons/indices';
+import { centredAverage, type SeasonKind, withIndex, withoutSeason } from '../seasons/indices';
+import { indicesOf } from '../seasons/lent';
 import { type IndexRule } from '../seasons/settings';
 import {
 	type FoundLevel,
@@ -24,6 +25,7 @@ import type { Recorded, Spelled, Working } from '../contract/working';
 import {
 	completeIndices,
 	indexNotes,
+	lentNotes,
 	knownUntil,
 	refuseNegative,
 	refuseTyped,
@@ -75,7 +77,8 @@ export const seasonalIndex = defineMethod({
 			});
 		}
 		const known = knownUntil(series, frozen);
-		const { after } = completeIndices(series, kind, input, known);
+		const indices = completeIndices(series, kind, input, known);
+		const { after } = indices;
 
 		const cycles = cyclesOf(series);
 		const means = cycleMeans(values, cycles);
@@ -103,9 +106,7 @@ export const seasonalIndex = defineMethod({
 			const begun = Array.from({ length: cycles.count + 1 }, (_, cycle) => {
 				const end = Math.min(endOf(cycles, cycle - 1), known);
 				if (end <= 0) return null;
-				return end === known
-					? now
-					: standing(parts, end, seasonIndices(values, cycles, kind, input, end, centred).after);
+				return end === known ? now : standing(parts, end, indicesOf(series, kind, input, end, centred).after);
 			});
 			const { fitted, states } = recordOf(n, cycles, begun, valueAt);
 			const figures = figuresOf(now, cycles, n);
@@ -128,6 +129,7 @@ export const seasonalIndex = defineMethod({
 				}),
 				remarks: [
 					...indexNotes(series, kind, after),
+					...lentNotes(series, input, indices),
 					...gapNotes(series, cycles, means, parts),
 					...frozenNotes(cycles, known, n, frozen),
 				],

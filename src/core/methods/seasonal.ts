@@ -1,6 +1,7 @@
 import type { Note } from '../contract/note';
 import { type Cycles, cyclesOf } from '../seasons/cycles';
-import { type Indices, seasonIndices, type SeasonKind, wholeOf } from '../seasons/indices';
+import { type Indices, type SeasonKind, wholeOf } from '../seasons/indices';
+import { indicesOf } from '../seasons/lent';
 import { type IndexInput } from '../seasons/settings';
 import { pairOf, twoSeasons, type TwoSeasons } from '../seasons/two-seasons';
 import { seasonName } from '../series/season-name';
@@ -135,9 +136,9 @@ export function completeIndices(
 	to = series.values.length,
 ): Indices {
 	const cycles = cyclesOf(series);
-	const indices = seasonIndices(series.values, cycles, kind, input, to);
+	const indices = indicesOf(series, kind, input, to);
 	const unknown = indices.before.findIndex((index) => !Number.isFinite(index));
-	if (unknown >= 0) throw unknownIndex(series, cycles, input, unknown + 1, to);
+	if (unknown >= 0) throw input.lent ? unlent(series) : unknownIndex(series, cycles, input, unknown + 1, to);
 	const lost = indices.after.findIndex((index) => !Number.isFinite(index));
 	if (lost >= 0) {
 		throw new CannotRun({
@@ -204,6 +205,36 @@ function unknownIndex(
 		text: `The index of ${seasonWords(series, season)} cannot be told: ${NEEDED[rule]}; ${to < series.values.length ? `up to where indices are frozen there are ${to} periods` : `this series has ${to} periods`}. Bring in earlier periods, fill the gaps, or take indices by another rule.`,
 		figures: { needs, has: to, season },
 	});
+}
+
+/** Why a group lends no season. */
+function unlent({ group, seasonLength }: Series): CannotRun {
+	const has = group?.values.length ?? 0;
+	return new CannotRun({
+		code: 'no-group-season',
+		text: group
+			? `“${group.name}” has ${has} periods up to here; its season takes ${2 * seasonLength}. Take the item’s own indices.`
+			: 'No group is known here whose season could be taken. Give the item a label that it shares with items of three cycles or more, or take its own indices.',
+		figures: { needs: 2 * seasonLength, has },
+	});
+}
+
+/** Whose season it is, where a group lends it. */
+export function lentNotes({ group }: Series, { lent }: IndexInput, { weight }: Indices): Note[] {
+	if (!lent || !group) return [];
+	const whose = `the season of “${group.name}”`;
+	return [
+		{
+			code: 'season-lent',
+			text:
+				lent === 'group'
+					? `It follows ${whose}.`
+					: weight === 0
+						? `It follows ${whose}: its own cannot be told from it yet.`
+						: `It follows ${whose}, moved ${Math.round(100 * weight)} % of the way to its own.`,
+			figures: { weight, periods: group.values.length },
+		},
+	];
 }
 
 /** What a reader should know of indices: seasons of nothing, a sum that is not what it should be. */

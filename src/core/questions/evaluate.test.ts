@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Answer, CandidateResult, Evaluated } from './answer';
 import { METHODS as ALL_METHODS } from '../methods/registry';
-import { evaluate, evaluateChecked, evaluateSome } from './evaluate';
+import { evaluate, evaluateChecked, evaluateForecast, meansAhead } from './evaluate';
 import { parseRequest } from './request';
 import { GAP_RULES } from '../series/gaps';
 
@@ -32,19 +32,29 @@ const demand = fc.array(fc.integer({ min: 1, max: 5000 }), { minLength: 8, maxLe
 const near = (a: number | null, b: number | null, size: number) =>
 	a === null || b === null ? expect(a).toBe(b) : expect(Math.abs(a - b)).toBeLessThanOrEqual(1e-6 * size);
 
-test('some candidates come to what they come to in the whole answer, beside those that cannot run too', () => {
+test('a forecast by itself is what it is in the whole answer, beside those that cannot run too', () => {
 	const values = [12, 15, 11, 14, 18, 13, 17, 16, 20, 15, 19, 21];
 	const candidates = [
+		{ id: 'mix', method: 'combination', of: ['best', 'line'] },
 		...METHODS,
 		{ id: 'too long', method: 'moving-average', span: 40 },
-		{ id: 'mix', method: 'combination', of: ['best', 'line'] },
 	];
-	const request = parseRequest({ series: { values, frequency: 'step' }, candidates, aside: ['drift'] });
+	const asked = { series: { values, frequency: 'step' }, candidates, aside: ['drift'] };
+	const request = parseRequest(asked);
 	const { candidates: all } = evaluateChecked(request);
-	const ids = ['mix', 'too long', 'best'];
-	const { answers, constants } = evaluateSome(request, ids);
-	expect(answers).toEqual(ids.map((id) => all.find((each) => each.id === id)));
+	const { answer, constants, missed } = evaluateForecast(request, 'best');
+	expect(answer).toEqual({ ...all[0], notes: [] });
 	expect(constants).toEqual(all.map((each) => (each.ok ? each.constants : {})));
+	const tried = evaluateChecked(parseRequest({ ...asked, trial: {} })).candidates;
+	const missedOf = (id: string) => tried.find((each) => each.id === id && each.ok) as CandidateResult;
+	expect(missed).toEqual({ own: missedOf('mix').trial!.missed, beside: missedOf('best').trial!.missed });
+	expect(evaluateForecast(request, 'too long').missed).toBeNull();
+	const alone = parseRequest({ ...asked, candidates: [candidates.at(-1)!], aside: [] });
+	expect(evaluateForecast(alone, null).answer).toMatchObject({
+		ok: false,
+		notes: [{ figures: { has: 12 } }],
+	});
+	expect(meansAhead(request)[0]).toEqual((all[0] as Evaluated).ahead.map(({ mean }) => mean));
 });
 
 describe('laws', () => {

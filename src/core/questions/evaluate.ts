@@ -1,5 +1,12 @@
 import { measure, meanChange, type Measures, type Yardstick } from '../accuracy/measures';
-import { leadFrom, type Loss, lossOf, pairedLead, type PairedLead } from '../accuracy/paired';
+import {
+	type Loss,
+	lossOf,
+	pairedLead,
+	type PairedLead,
+	type ShareLead,
+	shareLead,
+} from '../accuracy/paired';
 import { alarmOf } from '../accuracy/alarm';
 import { trackSignal } from '../accuracy/tracking';
 import { commonPositions, type Judged, overWords, scoredPositions, windowOf } from '../accuracy/windows';
@@ -10,6 +17,7 @@ import {
 	leadBetween,
 	lossBy,
 	lossesAt,
+	type Missed,
 	missedBy,
 	prefixesOf,
 	scoreSteps,
@@ -30,6 +38,7 @@ import {
 	type Evaluated,
 	type Evaluation,
 	type PerPeriod,
+	type TrialStep,
 	written,
 } from './answer';
 import { diagnoseSeason, type SeasonDiagnosis } from '../diagnosis/diagnosis';
@@ -48,7 +57,6 @@ import { seriesNotes } from '../words/series';
 import type { Ranges, RangesAsked } from '../ranges/contract';
 import { rangesOf } from '../ranges/ranges';
 import { parseRequest, type ValidRequest } from './request';
-import type { Found } from '../contract/found';
 import { periodsInWords } from '../series/frequency';
 import { formatPeriod } from '../series/period';
 import { firstPeriods, inTotals, prepareSeries, type Series, weightAt } from '../series/series';
@@ -96,10 +104,11 @@ interface Subject {
  * nothing anew for the others.
  */
 export class EvaluateMemory {
-	readonly searches = new Memory<Found>();
+	readonly fits = new Memory<Fit>();
 	readonly trials = new Memory<Trial>();
 	readonly entries = new Memory<Entry | CandidateRefusal>();
 	readonly subjects = new Memory<Subject>();
+	readonly diagnoses = new Memory<SeasonDiagnosis>();
 	/** The figures last asked about, which may be many, and a number for them. */
 	#asked: { values: ValidRequest['series']['values']; number: number } | null = null;
 
@@ -112,9 +121,10 @@ export class EvaluateMemory {
 		if (!this.#asked || !sameList(this.#asked.values, values))
 			this.#asked = { values, number: (this.#asked?.number ?? 0) + 1 };
 		const subject = JSON.stringify([series, gaps, holdout, this.#asked.number]);
-		this.searches.about(subject);
+		this.fits.about(subject);
 		this.trials.about(subject);
 		this.subjects.about(subject);
+		this.diagnoses.about(subject);
 		return subject;
 	}
 
@@ -133,10 +143,13 @@ interface Setting extends Subject {
 	request: ValidRequest;
 	/** The periods to come, as an answer names them. */
 	periods: (string | number)[];
-	searches: Memory<Found> | undefined;
+	/** Fits of the same series that were made before. */
+	kept: Memory<Fit> | undefined;
 	trials: Memory<Trial> | undefined;
 	/** The same with every constant held as it was found, for what is made anew at earlier origins; made when first asked for. */
 	held: () => Setting;
+	/** Whether nobody reads what is said of a candidate. */
+	wordless: boolean;
 	/** What was known at the end of so many periods. */
 	known: (origin: number) => Series;
 	/** Trials by candidate and question. */
@@ -172,31 +185,69 @@ export function evaluateChecked(request: ValidRequest, memory?: EvaluateMemory):
 	};
 }
 
+/** What a forecast goes on record by. */
+export interface ForecastAnswer {
+	/** As in the whole answer, but for what is said of it in words; that it cannot run, with the reason. */
+	answer: Evaluated | CandidateRefusal;
+	/** Of all candidates of the request; none where one cannot run. */
+	constants: Fit['constants'][];
+	/** What the forecast, and the one beside it, missed by in trials of all its steps; null where one of both cannot run. */
+	missed: { own: Missed[]; beside: Missed[] } | null;
+	/** What they are compared by. */
+	by: Loss;
+}
+
 /**
- * What some candidates of a request come to, as it would be in the whole answer but for what is said of one beside another; and
- * the constants of all of them, none where they cannot run; and what they are compared by.
- * @param ids of those that are answered
+ * What the first candidate of a request comes to.
+ * @param beside id of one that it is compared with
  */
-export function evaluateSome(
+export function evaluateForecast(
 	request: ValidRequest,
-	ids: readonly string[],
+	beside: string | null,
 	memory?: EvaluateMemory,
-): { answers: (Evaluated | CandidateRefusal)[]; constants: Fit['constants'][]; by: Loss } {
-	const setting = settingOf(request, memory);
+): ForecastAnswer {
+	const setting = { ...settingOf(request, memory), wordless: true };
 	const fits = request.candidates.map((candidate) =>
 		orRefused(candidate, () => fitOnce(setting, candidate, setting.fitted)),
 	);
 	const ran = fits.filter((fit): fit is Fit => !('ok' in fit) && isCompared(setting, fit));
 	const common = commonPositions(ran.map(({ scored }) => scored));
-	const answers = ids.map((id) => {
-		const entry = enter(
-			setting,
-			request.candidates.find((candidate) => candidate.id === id)!,
+	const entry = enter(setting, request.candidates[0]!);
+	const other = fits[request.candidates.findIndex(({ id }) => id === beside)];
+	const missedOf = (fit: Fit) => missedBy(setting.fitted, triedOnce(setting, fit, usualTrial(setting)));
+	return {
+		answer: 'fit' in entry ? judge(setting, entry, common, judgedOver(request, common)) : entry,
+		constants: fits.map((fit) => ('ok' in fit ? {} : fit.constants)),
+		missed:
+			'fit' in entry && other && !('ok' in other)
+				? { own: missedBy(setting.fitted, entry.trial), beside: missedOf(other) }
+				: null,
+		by: lossBy(setting.seasonal()),
+	};
+}
+
+/** What each candidate forecasts for the periods to come, in totals, and nothing else of it; null where there is no figure. */
+export function meansAhead(request: ValidRequest, memory?: EvaluateMemory): (number | null)[][] {
+	const setting = settingOf(request, memory);
+	return request.candidates.map((candidate) => {
+		const fit = orRefused(candidate, () => fitOnce(setting, candidate, setting.fitted));
+		const rates = new Float64Array(request.horizon).fill(NaN);
+		if (!('ok' in fit)) fit.run.forecast(setting.series.values.length, rates);
+		return Array.from(rates, (rate, h) =>
+			orNull(rate * weightAt(setting.series, setting.series.values.length + h + 1)),
 		);
-		return 'fit' in entry ? judge(setting, entry, common, judgedOver(request, common)) : entry;
 	});
-	const constants = fits.map((fit) => ('ok' in fit ? {} : fit.constants));
-	return { answers, constants, by: lossBy(setting.seasonal()) };
+}
+
+/**
+ * What one candidate of a request would have missed by from earlier origins, and the series that it was tried on.
+ * @throws CannotRun with the reason
+ */
+export function triedBeforehand(request: ValidRequest, id: string): { series: Series; trial: Trial } {
+	const setting = settingOf(request);
+	const candidate = request.candidates.find((each) => each.id === id)!;
+	const trial = triedOnce(setting, fitOnce(setting, candidate, setting.fitted), usualTrial(setting));
+	return { series: setting.fitted, trial };
 }
 
 const isCompared = ({ request }: Setting, { candidate }: Fit) => !request.aside.includes(candidate.id);
@@ -215,7 +266,7 @@ function orRefused<Value>({ id, method }: Candidate, work: () => Value): Value |
 
 function settingOf(request: ValidRequest, memory?: EvaluateMemory): Setting {
 	memory?.about(request);
-	const make = () => subjectOf(request);
+	const make = () => subjectOf(request, memory);
 	const subject = memory ? memory.subjects.recall('', make) : make();
 	const { series } = subject;
 	const setting: Setting = {
@@ -224,8 +275,9 @@ function settingOf(request: ValidRequest, memory?: EvaluateMemory): Setting {
 		periods: Array.from({ length: request.horizon }, (_, step) =>
 			formatPeriod(series.frequency, series.first + series.values.length + step),
 		),
-		searches: memory?.searches,
+		kept: memory?.fits,
 		trials: memory?.trials,
+		wordless: false,
 		tried: new Map(),
 		fits: new WeakMap(),
 		wholes: new WeakMap(),
@@ -243,16 +295,16 @@ function settingOf(request: ValidRequest, memory?: EvaluateMemory): Setting {
 	return setting;
 }
 
-function subjectOf({ series: input, gaps, holdout }: ValidRequest): Subject {
+function subjectOf({ series: input, gaps, holdout }: ValidRequest, memory?: EvaluateMemory): Subject {
 	const series = prepareSeries(input, gaps);
 	const fitted = firstPeriods(series, series.values.length - holdout);
-	const seasonal = once(() =>
+	const diagnosis = () =>
 		diagnoseSeason(inTotals(fitted, fitted.values), {
 			frequency: fitted.frequency,
 			expected: fitted.seasonLength,
 			only: true,
-		}),
-	);
+		});
+	const seasonal = once(() => (memory ? memory.diagnoses.recall('', diagnosis) : diagnosis()));
 	return {
 		series,
 		fitted,
@@ -344,12 +396,12 @@ function enterAll(setting: Setting, memory: EvaluateMemory | undefined): (Entry 
 
 /** A candidate fitted to a series, where that was not done before. */
 function fitOnce(setting: Setting, candidate: Candidate, series: Series): Fit {
-	const { request, fitted, fits, searches } = setting;
+	const { request, fitted, fits, kept } = setting;
 	if (!fits.has(series)) fits.set(series, new Map());
 	const there = fits.get(series)!;
 	const known = there.get(candidate.id);
 	if (known) return known;
-	const own = series === fitted ? searches : undefined;
+	const own = series === fitted ? kept : undefined;
 	const fit = fitCandidate(series, candidate, request.scoreFrom ?? null, othersOf(setting), own);
 	there.set(candidate.id, fit);
 	return fit;
@@ -404,7 +456,7 @@ function withoutRounding(fitted: Float64Array, actual: Float64Array): Float64Arr
 
 /** The answer of a candidate, judged over the common window or over its own; known already where it was last judged by the same. */
 function judge(
-	{ request, fitted, totals, yardstick, seasonal }: Setting,
+	{ request, fitted, totals, yardstick, seasonal, wordless }: Setting,
 	entry: Entry,
 	common: Int32Array,
 	judged: Judged,
@@ -419,15 +471,17 @@ function judge(
 	const shared = measure(totals, forecast, there, yardstick);
 	const tracking = trackSignal(totals, forecast, positions, request.tracking);
 	const alarm = alarmOf(positions, tracking.errors, sizeBeforehand(fitted, entry.trial));
-	const notes = judgedNotes({
-		method: methodOf(alone.method),
-		series: fitted,
-		measures: judged === 'common' ? shared : own,
-		tracking,
-		alarm,
-		over: overWords(judged, positions.length, fitted.frequency),
-		by: lossBy(seasonal()),
-	});
+	const notes = wordless
+		? []
+		: judgedNotes({
+				method: methodOf(alone.method),
+				series: fitted,
+				measures: judged === 'common' ? shared : own,
+				tracking,
+				alarm,
+				over: overWords(judged, positions.length, fitted.frequency),
+				by: lossBy(seasonal()),
+			});
 	const result: Evaluated = {
 		...alone,
 		alarm,
@@ -471,21 +525,30 @@ function answerAlone(
 	const asked = rangesAsked(setting, candidate);
 	const ranges = rangesOf(asked, fitted.values, method.modelled?.(candidate) ? () => fit : null, () => trial);
 	const ahead = lookAhead(setting, whole, ranges);
-	const notes = candidateNotes({
-		method,
-		candidate,
-		series: fitted,
-		seasonal: setting.seasonal,
-		search,
-		own,
-		holdout,
-		ranges,
-		ahead,
-		tried: triedFacts(setting, forecast, trial, asked),
-		last: lastPeriod(series, whole, ranges, request.levels),
-		slope: whole.slope,
-		remarks: whole.remarks ?? [],
-	});
+	const score =
+		request.trial && askedTrial
+			? scoreTrial(fitted, askedTrial, request.trial.horizon, request.levels, asked)
+			: undefined;
+	// What was asked for begins with the same step.
+	const firstStep = () =>
+		(askedTrial === trial && score?.byStep[0]) || scoreSteps(fitted, trial, 1, request.levels, asked)[0];
+	const notes = setting.wordless
+		? []
+		: candidateNotes({
+				method,
+				candidate,
+				series: fitted,
+				seasonal: setting.seasonal,
+				search,
+				own,
+				holdout,
+				ranges,
+				ahead,
+				tried: triedFacts(setting, forecast, trial, firstStep),
+				last: lastPeriod(series, whole, ranges, request.levels),
+				slope: whole.slope,
+				remarks: whole.remarks ?? [],
+			});
 	return {
 		id: candidate.id,
 		method: candidate.method,
@@ -496,10 +559,7 @@ function answerAlone(
 		scoreFrom: fit.scoreFrom,
 		perPeriod: request.detail === 'full' ? perPeriodOf(run, actual, forecast) : null,
 		measures: { own, ...(holdout && { holdout }) },
-		...(request.trial &&
-			askedTrial && {
-				trial: scoreTrial(fitted, askedTrial, request.trial.horizon, request.levels, asked),
-			}),
+		...(score && { trial: score }),
 		...(held && { heldBack: heldSteps(setting, held, ranges) }),
 		ahead,
 		rangeKind: ranges.kind,
@@ -515,15 +575,15 @@ function triedFacts(
 	{ fitted, totals, request: { levels }, seasonal }: Setting,
 	forecast: Float64Array,
 	trial: Trial,
-	asked: RangesAsked,
+	firstStep: () => TrialStep | undefined,
 ): TriedFacts | null {
 	const by = lossBy(seasonal());
 	const missed = missedBy(fitted, trial);
 	if (missed.length === 0) return null;
 	const losses = missed.map((each) => lossesAt(each, by));
-	const naive = leadFrom(
-		Float64Array.from(losses, ({ own, naive }) => naive - own),
-		losses.reduce((sum, { own, naive }) => sum + own + naive, 0),
+	const naive = shareLead(
+		losses.map(({ own }) => own),
+		losses.map(({ naive }) => naive),
 	);
 	// One period ahead, beside what the fit says of the same periods.
 	const beforehand = forecast.slice();
@@ -534,7 +594,7 @@ function triedFacts(
 	const meanOver = (values: Float64Array) =>
 		both.reduce((sum, i) => sum + Math.abs(totals[i]! - values[i]!), 0) / both.length;
 	const level = levels.length === 0 ? null : Math.min(...levels);
-	const [first] = level === null ? [] : scoreSteps(fitted, trial, 1, [level], asked);
+	const first = level === null ? undefined : firstStep();
 	return {
 		origins: missed.length,
 		closeness: closenessOf(missed, by),
@@ -750,8 +810,7 @@ function leadsOf(setting: Setting, ran: readonly Entry[], common: Int32Array | n
 			const count = all.reduce((sum, { count }) => sum + count, 0);
 			return count > 0 ? all.reduce((sum, each) => sum + lossesAt(each, by).own, 0) / count : NaN;
 		};
-		const paired = (one: Entry, other: Entry) =>
-			leadBetween(missed.get(one)!, missed.get(other)!, request.trial!.horizon, by);
+		const paired = (one: Entry, other: Entry) => leadBetween(missed.get(one)!, missed.get(other)!, by);
 		put('trial', leadOf(setting, ran, size, paired, 'these origins'));
 	}
 	return leads;
@@ -765,7 +824,7 @@ function leadOf(
 	{ request, seasonal }: Setting,
 	ran: readonly Entry[],
 	sizeOf: (entry: Entry) => number,
-	pairedOf: (one: Entry, other: Entry) => PairedLead | null,
+	pairedOf: (one: Entry, other: Entry) => PairedLead | ShareLead | null,
 	over: string,
 ): { id: string; note: Note } | null {
 	const idOf = ({ fit: { candidate } }: Entry) => candidate.id;

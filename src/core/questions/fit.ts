@@ -26,7 +26,7 @@ export interface Fit {
  * Fits a candidate: with `optimise` its constants are searched, else taken as given or at their defaults; a
  * start that is to be optimised is searched either way, and so is what a method always finds by itself.
  * @param others the candidates beside it, for those that are made from them
- * @param searches what was found before for this series
+ * @param fits what was fitted before to this series: twins have one fit between them
  * @throws CannotRun with the reason
  */
 export function fitCandidate(
@@ -34,10 +34,13 @@ export function fitCandidate(
 	candidate: Candidate,
 	scoreFrom: number | null,
 	others?: Others,
-	searches?: Memory<Found>,
+	fits?: Memory<Fit>,
 ): Fit {
-	const model = methodOf(candidate.method).bind(series, candidate, others);
-	return fitBound(model, series, candidate, scoreFrom, searches);
+	const method = methodOf(candidate.method);
+	const make = () => fitBound(method.bind(series, candidate, others), series, candidate, scoreFrom);
+	// What is made from others is another one with each of them.
+	if (!fits || method.dependsOn) return make();
+	return { ...fits.recall(keyOf([{ ...candidate, id: undefined }, scoreFrom]), make), candidate };
 }
 
 /**
@@ -56,8 +59,10 @@ export function forecastEnd(
 	const model = methodOf(candidate.method).bind(series, candidate, others);
 	const whole = () => fitBound(model, series, candidate, scoreFrom);
 	const { constants = {} } = tunedSettings(candidate);
-	if (model.ahead && !searchAsked(candidate) && !startIsFree(model)) {
-		model.ahead(parametersOf(model, constants), ahead);
+	if (!searchAsked(candidate) && !startIsFree(model)) {
+		const parameters = parametersOf(model, constants);
+		if (model.ahead) model.ahead(parameters, ahead);
+		else model.run(parameters).forecast(series.values.length, ahead);
 		return whole;
 	}
 	const fit = whole();
@@ -67,13 +72,7 @@ export function forecastEnd(
 
 const startIsFree = (model: Model) => model.parameters.some(({ role }) => role === 'start');
 
-function fitBound(
-	model: Model,
-	series: Series,
-	candidate: Candidate,
-	scoreFrom: number | null,
-	searches?: Memory<Found>,
-): Fit {
+function fitBound(model: Model, series: Series, candidate: Candidate, scoreFrom: number | null): Fit {
 	const { constants: given = {} } = tunedSettings(candidate);
 	const asked = searchAsked(candidate);
 	const parameters = parametersOf(model, given);
@@ -97,10 +96,7 @@ function fitBound(
 	const optimise = asked ?? { hold: constantsOf(model, parameters) };
 	// Constants given beside a search are a place to begin from.
 	const also = asked && Object.keys(given).length > 0 ? [parameters] : [];
-	const search = () => model.find?.(scored) ?? searchParameters(model, series.values, scored, optimise, also);
-	// Twins have one search between them.
-	const key = () => keyOf([{ ...candidate, id: undefined }, scoreFrom]);
-	const found = searches ? searches.recall(key(), search) : search();
+	const found = model.find?.(scored) ?? searchParameters(model, series.values, scored, optimise, also);
 	return settle(found.parameters, found);
 }
 

@@ -2,12 +2,15 @@
 const KEPT = 100;
 
 /** What tells things apart that are made of the same parts, in whatever order these are named. */
-export const keyOf = (thing: unknown): string =>
-	JSON.stringify(thing, (_, part: unknown) =>
-		part !== null && typeof part === 'object' && !Array.isArray(part)
-			? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : 1)))
-			: part,
-	);
+export function keyOf(thing: unknown): string {
+	if (thing === null || typeof thing !== 'object') return JSON.stringify(thing) ?? 'null';
+	if (Array.isArray(thing)) return `[${thing.map(keyOf).join()}]`;
+	const parts = Object.entries(thing).filter(([, part]) => part !== undefined);
+	return `{${parts
+		.map(([key, part]) => `${JSON.stringify(key)}:${keyOf(part)}`)
+		.sort()
+		.join()}}`;
+}
 
 /**
  * What was worked out about one subject, by key, so that asking again costs nothing. Answers are the same with and

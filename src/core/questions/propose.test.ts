@@ -3,7 +3,7 @@ import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
 import { seededNormal, seededUniform } from '../numbers/random';
 import type { CandidateResult } from './answer';
-import { evaluate, EvaluateMemory, evaluateSome } from './evaluate';
+import { evaluate, evaluateForecast, EvaluateMemory } from './evaluate';
 import { propose, proposedOnly, type Proposal, type Tried } from './propose';
 import { CandidatesSchema, parseRequest, RequestError } from './request';
 
@@ -64,7 +64,7 @@ describe('a proposal', () => {
 		expect([candidate, others]).toEqual([proposal.candidate, proposal.others]);
 
 		const made: string[] = [];
-		for (const kept of [memory.searches, memory.trials] as {
+		for (const kept of [memory.fits, memory.trials] as {
 			recall(key: string, make: () => unknown): unknown;
 		}[]) {
 			const recall = kept.recall.bind(kept);
@@ -80,9 +80,9 @@ describe('a proposal', () => {
 			candidates: JSON.parse(JSON.stringify([candidate!, ...others])),
 			horizon: 6,
 		});
-		const { answers } = evaluateSome(request, ['mix'], memory);
+		const { answer } = evaluateForecast(request, null, memory);
 		expect(made).toEqual([]);
-		expect(answers).toEqual(evaluateSome(request, ['mix']).answers);
+		expect(answer).toEqual(evaluateForecast(request, null).answer);
 	});
 
 	test('names the simplest of those that are as good as the best within one standard error', () => {

@@ -1,9 +1,9 @@
 import * as v from 'valibot';
-import { type Diagnosis, diagnose } from '../diagnosis/diagnosis';
+import { type Diagnosis, diagnose, diagnoseSeason } from '../diagnosis/diagnosis';
 import { LEAST_PAIRS, type Loss } from '../accuracy/paired';
 import { CannotRun } from '../contract/method';
 import type { Note } from '../contract/note';
-import { type Candidate, methodOf, type Settings } from '../methods/registry';
+import { type Candidate, isLent, methodOf, type Settings } from '../methods/registry';
 import { CRITERIA, type Criterion } from '../contract/criteria';
 import { orNull } from '../numbers/known';
 import { NEWEST_RULE, type RangesAsked } from '../ranges/contract';
@@ -11,11 +11,12 @@ import { rangesOf } from '../ranges/ranges';
 import { neverBelow } from '../ranges/shown';
 import { pairOf } from '../seasons/two-seasons';
 import { formatPeriod } from '../series/period';
-import { inTotals, prepareSeries, type Series, weightAt } from '../series/series';
+import { countPresent, inTotals, prepareSeries, type Series, weightAt } from '../series/series';
 import {
 	asGoodNote,
 	farNote,
 	incompleteNote,
+	lentNote,
 	mixNote,
 	naiveNote,
 	triedNotes,
@@ -182,8 +183,11 @@ function find(input: unknown, memory?: EvaluateMemory): Found {
 	const series = prepareSeries(parsed.output.series, gaps);
 	const { values, frequency, seasonLength: expected } = series;
 	const diagnosis = diagnose(inTotals(series, values), { frequency, expected, only: true });
+	// Its part about the season is what forecasts of the same series rest on.
+	memory?.diagnoses.recall('', () => diagnosis);
 	const by = lossBy(diagnosis);
-	const pool = diagnosis.rare ? RARE_POOL : poolOf(series, diagnosis, criterion);
+	const lent = !diagnosis.rare && lends(series);
+	const pool = diagnosis.rare ? RARE_POOL : poolOf(series, diagnosis, criterion, lent);
 
 	const known = prefixesOf(series);
 	const steps = Math.max(1, horizon);
@@ -191,7 +195,7 @@ function find(input: unknown, memory?: EvaluateMemory): Found {
 	const refused: Tried[] = [];
 	for (const candidate of pool) {
 		try {
-			const fit = fitCandidate(series, candidate, null, undefined, memory?.searches);
+			const fit = fitCandidate(series, candidate, null, undefined, memory?.fits);
 			const ahead = new Float64Array(steps);
 			fit.run.forecast(series.values.length, ahead);
 			const without = ahead.reduce((count, rate) => count + Number(!Number.isFinite(rate)), 0);
@@ -220,17 +224,51 @@ function find(input: unknown, memory?: EvaluateMemory): Found {
 	const [best] = ranked;
 	const good = best ? members.filter((member) => !isWorse(member, best)) : [];
 	const mixed = ranked.flatMap((member, i) => (shares[i]! > 0 ? [{ member, share: shares[i]! }] : []));
-	const notes: Note[] = diagnosis.rare ? [rareNote(diagnosis.rare, series.frequency)] : [];
-	const proposed = best
-		? proposalOf(series, members, mixed, horizon, diagnosis.season !== null, notes)
-		: null;
+	const notes: Note[] = diagnosis.rare
+		? [rareNote(diagnosis.rare, frequency)]
+		: lent
+			? [lentNote(series.group!.name, values.length, frequency, values.length / expected)]
+			: [];
+	const seasonal = diagnosis.season !== null || lent;
+	const proposed = best ? proposalOf(series, members, mixed, horizon, seasonal, notes) : null;
 	if (best && best.misses.size > 0) notes.push(asGoodNote(good.length, members.length));
 	return { series, horizon, levels, diagnosis, ranked, good, refused, shares, proposed, notes };
 }
 
+/** Cycles from which on a series is taken at its own season, and periods below which nothing is put to another one. */
+const OWN_CYCLES = 3;
+const LEAST_LENT = 3;
+
+/** Whether the group of a series has a season where its own cannot be known yet. */
+function lends({ group, values, seasonLength, frequency }: Series): boolean {
+	if (!group || seasonLength < 2 || values.length >= OWN_CYCLES * seasonLength) return false;
+	if (countPresent(values) < LEAST_LENT) return false;
+	const question = { frequency, expected: seasonLength, only: true };
+	return diagnoseSeason(inTotals(group, group.values), question).season !== null;
+}
+
+/**
+ * Methods that take a season over from the group: below two cycles as it is, from there on with what the item itself shows of it.
+ * The level by as little as a few periods can tell (`npm run bench -- lent` says what each gains).
+ */
+function lentPool(series: Series, ses: Settings): Settings[] {
+	const { values, seasonLength } = series;
+	const whole = values.length >= 2 * seasonLength;
+	const season = neverBelow(values) && values.some((value) => value > 0) ? 'multiplicative' : 'additive';
+	const index = { rule: 'ratio-to-moving-average', lent: whole ? 'both' : 'group' } as const;
+	const inside: Settings[] = whole ? [ses] : [{ method: 'average' }, ses];
+	return inside.map((inner): Settings => ({ method: 'deseasonalised', season, index, inner }) as Settings);
+}
+
 /** The methods that are tried, the simplest first: what the diagnosis lets in, added or multiplied as it says. */
-function poolOf(series: Series, { season, swings }: Diagnosis, criterion: Criterion): Candidate[] {
-	const optimise = { criterion };
+function poolOf(
+	series: Series,
+	{ season, swings }: Diagnosis,
+	criterion: Criterion,
+	lent: boolean,
+): Candidate[] {
+	// One of many that are tried: what a harder look finds changes the mix by nothing that counts.
+	const optimise = { criterion, quick: true };
 	const ses = { method: 'ses', optimise } as const;
 	const holt = { method: 'holt', start: { rule: 'line' }, optimise } as const;
 	const damped = { method: 'damped-holt', start: { rule: 'line' }, optimise } as const;
@@ -238,6 +276,13 @@ function poolOf(series: Series, { season, swings }: Diagnosis, criterion: Criter
 	const positive = series.values.every((value) => Number.isNaN(value) || value > 0);
 	const kind = swings?.grow && positive ? 'multiplicative' : 'additive';
 	const both = positive ? (['additive', 'multiplicative'] as const) : ([kind] as const);
+	const taken = lent ? lentPool(series, ses) : [];
+	if (lent && series.values.length < 2 * series.seasonLength)
+		return numbered([
+			{ method: 'naive' },
+			...(series.values.length >= series.seasonLength ? [{ method: 'seasonal-naive' } as const] : []),
+			...taken,
+		]);
 	const shrunk: Settings[] =
 		series.seasonLength > 1
 			? [{ method: 'deseasonalised', season: kind, index: { ...index, shrink: true }, inner: ses }]
@@ -255,6 +300,7 @@ function poolOf(series: Series, { season, swings }: Diagnosis, criterion: Criter
 				{ method: 'seasonal-naive' },
 				...both.map((each): Settings => ({ method: 'deseasonalised', season: each, index, inner: ses })),
 				...shrunk,
+				...taken,
 				{ method: 'deseasonalised', season: kind, index, inner: { method: 'recent-median-line' } },
 				...twice,
 				{ method: 'per-season', inner: ses },
@@ -276,6 +322,7 @@ function poolOf(series: Series, { season, swings }: Diagnosis, criterion: Criter
 				ses,
 				{ method: 'recent-median-line' },
 				...shrunk,
+				...taken,
 				holt,
 				damped,
 			];
@@ -380,18 +427,19 @@ function proposalOf(
 	);
 	const repeated = (method: 'naive' | 'seasonal-naive') =>
 		members.find(({ candidate }) => candidate.method === method);
+	const nameOf = ({ candidate }: Member) => methodOf(candidate.method).label(candidate);
 	const tries = trial.origins.length;
 	const naive = repeated('naive');
 	// With a season that was found, two or three origins tell nothing against methods that know it.
 	const beaten = naive && isWorse(naive, judged(series, naive.candidate, naive.fit, trial, 'size'));
 	const known = tries === 0 ? false : beaten || (seasonal && tries < LEAST_PAIRS);
-	const instead = (tries === 0 && seasonal && repeated('seasonal-naive')) || naive;
+	const lent = members.find(({ candidate }) => isLent(candidate));
+	const instead = (tries === 0 && seasonal && (lent ?? repeated('seasonal-naive'))) || naive;
 	if (!known && instead) {
-		notes.push(naiveNote(tries, instead !== naive));
+		notes.push(instead === lent ? untriedNote(nameOf(instead)) : naiveNote(tries, instead !== naive));
 		const { candidate, trial: own } = instead;
 		return { candidate, others: [], parts: [{ member: instead, share: 1 }], trial: own };
 	}
-	const nameOf = ({ candidate }: Member) => methodOf(candidate.method).label(candidate);
 	notes.push(
 		tries === 0
 			? untriedNote(nameOf(mixed[0]!.member))

@@ -33,35 +33,47 @@ const periods = (least: number, what: string) => wholeSchema(least, BOUNDS.perio
 /** More wrong values than these are not listed. */
 const LISTED = 20;
 
+/** One figure a period, null where it is missing. */
+const valuesSchema = v.pipe(
+	v.custom<(number | null)[]>(Array.isArray, 'values are a list'),
+	v.minLength(1, 'a series needs at least one value'),
+	v.maxLength(BOUNDS.periods, `a series holds at most ${written(BOUNDS.periods)} periods`),
+	// One check over the whole list: this runs on every move of a dial, over thousands of values.
+	v.rawCheck(({ dataset, addIssue }) => {
+		if (!dataset.typed) return;
+		const input = dataset.value;
+		let listed = 0;
+		for (let key = 0; key < input.length && listed < LISTED; key++) {
+			const value: unknown = input[key];
+			if (value === null || (typeof value === 'number' && Math.abs(value) <= BOUNDS.figure)) continue;
+			listed++;
+			addIssue({
+				message: `a value is a finite number no larger than ${written(BOUNDS.figure)} on either side of 0, or null where it is missing`,
+				path: [{ type: 'array', origin: 'value', input, key, value }],
+			});
+		}
+	}),
+);
+
+const firstPeriodSchema = v.optional(
+	v.union(
+		[textSchema('the first period', 1, BOUNDS.period), figureSchema('the first period is a number')],
+		'the first period is a text such as 2022-01',
+	),
+);
+
+/** What the other items of a group come to. */
+export const GroupSchema = v.strictObject({
+	name: textSchema('what the group is called', 1, BOUNDS.name),
+	values: valuesSchema,
+	start: firstPeriodSchema,
+});
+
 const seriesSchema = v.pipe(
 	v.strictObject({
-		values: v.pipe(
-			v.custom<(number | null)[]>(Array.isArray, 'values are a list'),
-			v.minLength(1, 'a series needs at least one value'),
-			v.maxLength(BOUNDS.periods, `a series holds at most ${written(BOUNDS.periods)} periods`),
-			// One check over the whole list: this runs on every move of a dial, over thousands of values.
-			v.rawCheck(({ dataset, addIssue }) => {
-				if (!dataset.typed) return;
-				const input = dataset.value;
-				let listed = 0;
-				for (let key = 0; key < input.length && listed < LISTED; key++) {
-					const value: unknown = input[key];
-					if (value === null || (typeof value === 'number' && Math.abs(value) <= BOUNDS.figure)) continue;
-					listed++;
-					addIssue({
-						message: `a value is a finite number no larger than ${written(BOUNDS.figure)} on either side of 0, or null where it is missing`,
-						path: [{ type: 'array', origin: 'value', input, key, value }],
-					});
-				}
-			}),
-		),
+		values: valuesSchema,
 		frequency: v.picklist(FREQUENCIES, `the frequency is one of ${FREQUENCIES.join(', ')}`),
-		start: v.optional(
-			v.union(
-				[textSchema('the first period', 1, BOUNDS.period), figureSchema('the first period is a number')],
-				'the first period is a text such as 2022-01',
-			),
-		),
+		start: firstPeriodSchema,
 		seasonLength: v.optional(wholeSchema(1, BOUNDS.seasonLength, 'the season length')),
 		excluded: v.optional(
 			listSchema(
@@ -72,21 +84,26 @@ const seriesSchema = v.pipe(
 			),
 		),
 		perDay: v.optional(v.boolean('perDay is true or false')),
+		group: v.optional(GroupSchema),
 	}),
 	v.rawCheck(({ dataset, addIssue }) => {
 		if (!dataset.typed) return;
-		const { frequency, start, excluded, values } = dataset.value;
-		const at = (key: 'start' | 'excluded', message: string) =>
+		const { frequency, start, excluded, values, group } = dataset.value;
+		const at = (key: 'start' | 'excluded' | 'group', message: string) =>
 			addIssue({
 				message,
 				path: [{ type: 'object', origin: 'value', input: dataset.value, key, value: dataset.value[key] }],
 			});
-		try {
-			if (start !== undefined || frequency !== 'step') parsePeriod(frequency, start ?? '');
-		} catch (error) {
-			if (!(error instanceof PeriodError)) throw error;
-			at('start', error.message);
-		}
+		const readStart = (of: 'start' | 'group', start: string | number | undefined) => {
+			try {
+				if (start !== undefined || frequency !== 'step') parsePeriod(frequency, start ?? '');
+			} catch (error) {
+				if (!(error instanceof PeriodError)) throw error;
+				at(of, error.message);
+			}
+		};
+		readStart('start', start);
+		if (group) readStart('group', group.start);
 		if (excluded?.some((position) => position > values.length)) {
 			at('excluded', `excluded positions lie between 1 and ${values.length}`);
 		}
@@ -201,6 +218,7 @@ function settingsOf(method: Method): CandidateEntries {
 							criterion: v.optional(v.picklist(CRITERIA, `the criterion is one of ${CRITERIA.join(', ')}`)),
 							hold: v.optional(constantsSchema(method)),
 							bounds: v.optional(boundsSchema(method)),
+							quick: v.optional(v.boolean('quick is true or false')),
 						}),
 					),
 				};

@@ -1,5 +1,5 @@
 import { measure, meanChange, type Measures } from '../accuracy/measures';
-import { leadFrom, type Loss, type PairedLead } from '../accuracy/paired';
+import { type Loss, type ShareLead, shareLead } from '../accuracy/paired';
 import type { TrialScore, TrialStep } from './answer';
 import { type Fit, forecastEnd } from './fit';
 import { CannotRun } from '../contract/method';
@@ -267,21 +267,20 @@ export function missedBy(series: Series, { origins, rows }: Trial): Missed[] {
 	});
 }
 
-/** How much less one misses than another, a period, over the origins that both have; null where they share none. */
+/** How much closer one came than another over the origins that both have; null where that cannot be computed. */
 export function leadBetween(
 	one: readonly Missed[],
 	other: readonly Missed[],
-	horizon: number,
 	by: Loss = 'size',
-): PairedLead | null {
+): ShareLead | null {
 	const beside = new Map(other.map((missed) => [missed.origin, lossesAt(missed, by).own]));
 	const shared = one.flatMap((missed) => {
 		const others = beside.get(missed.origin);
 		return others === undefined ? [] : [{ own: lossesAt(missed, by).own, others }];
 	});
-	return leadFrom(
-		Float64Array.from(shared, ({ own, others }) => (others - own) / horizon),
-		shared.reduce((sum, { own, others }) => sum + own + others, 0),
+	return shareLead(
+		shared.map(({ own }) => own),
+		shared.map(({ others }) => others),
 	);
 }
 

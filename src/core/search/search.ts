@@ -40,7 +40,7 @@ export function searchParameters(
 	refuseTooMany(model, free, scored);
 	const linear = free.filter((index) => model.parameters[index]!.linear);
 	return linear.length > 1 || free.length - linear.length > 1
-		? searchSeveral(problem, also)
+		? searchSeveral(problem, also, optimise.quick)
 		: searchOne(problem);
 }
 
@@ -139,7 +139,7 @@ function searchOne(problem: Problem): Found {
 }
 
 /** Several values at once. */
-function searchSeveral(problem: Problem, also: readonly Float64Array[]): Found {
+function searchSeveral(problem: Problem, also: readonly Float64Array[], quick = false): Found {
 	const { model, criterion, scored, parameters, free } = problem;
 	const first = Float64Array.from(free, (index) => model.parameters[index]!.fallback);
 	const places = Array.from(free.keys());
@@ -151,7 +151,7 @@ function searchSeveral(problem: Problem, also: readonly Float64Array[]): Found {
 			Math.min(problem.upper[j]!, Math.max(problem.lower[j]!, all[index]!)),
 		),
 	);
-	const valleys = minimiseSeveral(problem, first, nonlinear, linear, within);
+	const valleys = minimiseSeveral(problem, first, nonlinear, linear, within, quick);
 	refuseWithout(criterion, valleys[0]?.value ?? NaN, scored.length);
 	const best = ontoBounds(problem, valleys[0]!, nonlinear);
 	const flat: Record<string, [number, number]> = {};

@@ -65,6 +65,7 @@ const SAME = 2e-3;
  * @param nonlinear places among the searched parameters that are spread over
  * @param linear places whose fitted values depend on them in a straight line, settled at each point
  * @param also further places to go down from
+ * @param quick looks no harder than at a series of 60 scored periods
  */
 export function minimiseSeveral(
 	problem: Problem,
@@ -72,6 +73,7 @@ export function minimiseSeveral(
 	nonlinear: readonly number[],
 	linear: readonly number[],
 	also: readonly Float64Array[] = [],
+	quick = false,
 ): Place[] {
 	const effort = problem.criterion === 'mse' ? SMOOTH : KINKED;
 	const valleys: Place[] = [];
@@ -86,8 +88,9 @@ export function minimiseSeveral(
 	const cost = 1 + problem.free.length - nonlinear.length;
 	const scored = problem.scored.length;
 	// A pass over few periods costs little; the criterion of many hides narrower valleys.
-	const times =
-		scored <= SHORT
+	const times = quick
+		? 1
+		: scored <= SHORT
 			? Math.min(2, SHORT / scored)
 			: Math.min(effort.longest, (effort.longest / 2) * (scored / SHORT));
 	const points = Math.min(

@@ -22,6 +22,8 @@ export interface Indices {
 	weight: number;
 	/** The indices, as far as they are believed. */
 	after: Float64Array;
+	/** Those of the group, where it lends them. */
+	group?: Float64Array;
 	/** 0-based positions that took part: from the first to before the last. */
 	from: number;
 	to: number;
@@ -108,7 +110,7 @@ export function seasonIndices(
 	});
 	const held = input.held ?? [];
 	const whole = input.normalise === false ? before.slice() : normalised(before, kind, length, held);
-	const weight = input.shrink ? beliefIn(whole, ratios, cycles, kind) : 1;
+	const weight = input.shrink ? (beliefIn(whole, ratios, cycles, () => neutralOf(kind)) ?? 1) : 1;
 	const after = weight === 1 ? whole : shrunk(whole, kind, weight, held);
 	return { bases, ratios, averages, before, whole, weight, after, from: span.from, to: span.to };
 }
@@ -117,11 +119,17 @@ export function seasonIndices(
 export const neutralOf = (kind: SeasonKind): number => (kind === 'multiplicative' ? 1 : 0);
 
 /**
- * How far indices are to be believed: w = 1 − (P − 3) s² ÷ (k Σ (i − 1)²), not below 0, s² being the pooled variance of the
- * ratios about their season's mean and k the mean of their counts (James & Stein 1961; about 0 where the season is added).
- * @returns 1 for up to three seasons, and where no season has two ratios to scatter
+ * How far indices are to be believed: w = 1 − (P − 3) s² ÷ (k Σ (i − c)²), not below 0, s² being the pooled variance of the
+ * ratios about their season's mean and k the mean of their counts (James & Stein 1961).
+ * @param about c of a season, what is believed otherwise
+ * @returns 1 for up to three seasons; null where no season has two ratios to scatter
  */
-function beliefIn(indices: Float64Array, ratios: Float64Array, cycles: Cycles, kind: SeasonKind): number {
+export function beliefIn(
+	indices: Float64Array,
+	ratios: Float64Array,
+	cycles: Cycles,
+	about: (season: number) => number,
+): number | null {
 	const { length } = cycles;
 	if (length <= 3) return 1;
 	const means = bySeason(ratios, cycles, { from: 0, to: ratios.length }, 'mean');
@@ -133,8 +141,8 @@ function beliefIn(indices: Float64Array, ratios: Float64Array, cycles: Cycles, k
 		count++;
 	});
 	const degrees = count - means.filter((mean) => !Number.isNaN(mean)).length;
-	if (degrees <= 0) return 1;
-	const away = indices.reduce((sum, index) => sum + (index - neutralOf(kind)) ** 2, 0);
+	if (degrees <= 0) return null;
+	const away = indices.reduce((sum, index, j) => sum + (index - about(j)) ** 2, 0);
 	const noise = ((length - 3) * (scatter / degrees)) / (count / length);
 	return away > noise ? 1 - noise / away : 0;
 }

@@ -54,6 +54,10 @@ export const indexSchema = v.pipe(
 		average: v.optional(v.picklist(['mean', 'median'], 'ratios are averaged by mean or median')),
 		cycles,
 		normalise: v.optional(v.boolean('normalise is true or false')),
+		/** Whose indices: those of the group that the item belongs to, or its own as far as they can be told from these. */
+		lent: v.optional(
+			v.picklist(['group', 'both'], 'lent is group or both; without it indices are the item’s own'),
+		),
 		/** Whether weak seasons are believed in part only. */
 		shrink: v.optional(v.boolean('shrink is true or false')),
 		indices: v.optional(bySeason(figureSchema('an index is a finite number'), 'indices')),
@@ -72,6 +76,18 @@ export const indexSchema = v.pipe(
 			'two seasons at once are taken by ratio-to-moving-average over all cycles, none of them held or shrunk',
 		),
 		['seasons'],
+	),
+	v.forward(
+		v.check(
+			({ lent, rule, cycles, indices, held, shrink, normalise, seasons }) =>
+				lent === undefined ||
+				(rule !== 'given' &&
+					[cycles, indices, held, seasons].every((each) => each === undefined) &&
+					!shrink &&
+					normalise !== false),
+			'indices that a group lends are taken by a rule over all cycles, of one season, none of them held or shrunk',
+		),
+		['lent'],
 	),
 	v.forward(
 		v.partialCheck(

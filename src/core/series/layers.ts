@@ -2,7 +2,7 @@ import { BOUNDS, written } from '../bounds';
 import { type Frequency, hasUnevenPeriods, periodWord } from './frequency';
 import { fillGaps, type GapRule } from './gaps';
 import { daysIn, formatPeriod, isInCalendar, type Ordinal } from './period';
-import type { SeriesInput } from './series';
+import type { GroupInput, SeriesInput } from './series';
 
 /** The layers over the actuals of an item that can be switched off and on again. */
 export const LAYERS = ['correction', 'gap-rule', 'gap', 'left-out', 'event', 'per-day'] as const;
@@ -102,12 +102,14 @@ export function refuseLayers(
 /**
  * Lays the layers over actuals.
  * @param actuals one figure a period from `first`; null where missing
+ * @param group of the item's own season length: it lends nothing to a series that is looked at by another one
  */
 export function applyLayers(
 	{ first: from, values: given }: { first: Ordinal; values: readonly (number | null)[] },
 	frequency: Frequency,
 	ownSeasonLength: number,
 	layers: Layers,
+	group: GroupInput | null = null,
 ): Layered {
 	const on = (layer: Layer) => !layers.off.includes(layer);
 	const seasonLength = layers.seasonLength ?? ownSeasonLength;
@@ -196,6 +198,7 @@ export function applyLayers(
 			seasonLength,
 			...(excluded.length > 0 && { excluded: [...new Set(excluded)].sort((a, b) => a - b) }),
 			...(perDay && { perDay }),
+			...(group && seasonLength === ownSeasonLength && { group }),
 		},
 		gapRule,
 		marks,

@@ -16,6 +16,17 @@ export interface SeriesInput {
 	excluded?: readonly number[] | undefined;
 	/** Methods work on the rate per day of each period; what they say comes back in totals. */
 	perDay?: boolean | undefined;
+	group?: GroupInput | undefined;
+}
+
+/** Demand of the other items of a group, added up: of the same frequency and season, for a season that it lends. */
+export interface GroupInput {
+	/** What the group is called. */
+	name: string;
+	/** One figure a period; null where an item's is missing. */
+	values: readonly (number | null)[];
+	/** First period, as in the series beside it. */
+	start?: string | number | undefined;
 }
 
 /** A series as methods see it: gap rule applied, exclusions missing. */
@@ -29,7 +40,12 @@ export interface Series {
 	readonly first: Ordinal;
 	/** P, at least 1. */
 	readonly seasonLength: number;
+	/** Demand of the group that it belongs to, as far as the series itself is known; rates where it has rates. */
+	readonly group?: GroupSeries | undefined;
 }
+
+/** A series of its own, that says whose it is. */
+export type GroupSeries = Omit<Series, 'group'> & { readonly name: string };
 
 /** Applies gap rule and exclusions, takes rates where they are asked for, and finds season length and first period. */
 export function prepareSeries(input: SeriesInput, gaps: GapRule): Series {
@@ -42,13 +58,17 @@ export function prepareSeries(input: SeriesInput, gaps: GapRule): Series {
 	const rates = days
 		? input.values.map((value, i) => (value === null ? null : value / days[i]!))
 		: input.values;
-	return {
+	const series = {
 		values: fillGaps(rates, gaps, seasonLength, input.excluded),
 		days,
 		frequency,
 		first,
 		seasonLength,
 	};
+	const { group, perDay } = input;
+	if (!group) return series;
+	const own = prepareSeries({ ...group, frequency, seasonLength, perDay }, 'skip');
+	return firstPeriods({ ...series, group: { ...own, name: group.name } }, series.values.length);
 }
 
 /** Rates of a series' periods as totals; the same list where totals are worked on. */
@@ -60,9 +80,18 @@ export function inTotals({ days }: Pick<Series, 'days'>, rates: Float64Array): F
 export const weightAt = ({ days, frequency, first }: Series, t: number): number =>
 	days ? daysIn(frequency, first + t - 1) : 1;
 
-/** The first `count` periods of a series. */
+/** The first `count` periods of a series, and what its group sold up to their end. */
 export function firstPeriods(series: Series, count: number): Series {
-	return { ...series, values: series.values.subarray(0, count), days: series.days?.subarray(0, count) };
+	const upTo = <Of extends Omit<Series, 'group'>>(of: Of, end: number): Of => ({
+		...of,
+		values: of.values.subarray(0, end),
+		days: of.days?.subarray(0, end),
+	});
+	const { group } = series;
+	return {
+		...upTo(series, count),
+		...(group && { group: upTo(group, Math.max(0, series.first + count - group.first)) }),
+	};
 }
 
 /**

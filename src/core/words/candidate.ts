@@ -11,7 +11,7 @@ import { constantsOfCandidate } from '../methods/registry';
 import { periodsInWords, periodWord } from '../series/frequency';
 import type { Series } from '../series/series';
 import type { SeasonDiagnosis } from '../diagnosis/diagnosis';
-import { isClear, type Loss, type PairedLead } from '../accuracy/paired';
+import { isClear, type Loss, type PairedLead, type ShareLead } from '../accuracy/paired';
 import { fixedFigure, inWords, writeFigure } from '../numbers/figure';
 import { naiveNote, percentWords } from './comparison';
 import { boundWords } from './bound';
@@ -31,7 +31,7 @@ export interface TriedFacts {
 	/** What errors counted for. */
 	by: Loss;
 	/** The same origin by origin. */
-	naive: PairedLead | null;
+	naive: ShareLead | null;
 	/** Mean absolute errors one period ahead over the same periods: of the fit, and of what was forecast beforehand. */
 	fit: { lead: PairedLead | null; fitted: number; beforehand: number };
 	/** Actuals inside the range that would have been given one period ahead. */

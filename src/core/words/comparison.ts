@@ -1,4 +1,4 @@
-import { isClear, LEAST_PAIRS, type Loss, type PairedLead } from '../accuracy/paired';
+import { isClear, LEAST_PAIRS, type Loss, type PairedLead, type ShareLead } from '../accuracy/paired';
 import { figure, inWordsOn, scaled, scaleOf } from '../numbers/figure';
 import type { Note } from '../contract/note';
 
@@ -14,7 +14,7 @@ export function percentWords(percent: number): string {
  * @param over the window in words: “the 24 months compared”
  */
 export function leadNote(
-	paired: PairedLead,
+	paired: PairedLead | ShareLead,
 	second: { id: string; name: string },
 	over: string,
 	loss: Loss = 'size',
@@ -27,9 +27,16 @@ export function leadNote(
 		return { code: 'lead-none', text: `${second.name} misses by the same over ${over}.`, figures };
 	// Lead and noise on one scale, so that they can be held against each other.
 	const scale = scaleOf([Math.max(lead, noise ?? 0)]);
-	const said = scaled(lead, scale);
+	const inShares = 'gain' in paired;
+	const sizeOf = (value: number) =>
+		inShares ? percentWords(100 * Math.expm1(value)) : inWordsOn(value, scale);
+	const ahead = inShares
+		? percentWords(100 * paired.gain)
+		: /[1-9]/.test(scaled(lead, scale))
+			? inWordsOn(lead, scale)
+			: 'next to nothing';
 	const of = loss === 'square' ? ' in mean squared error' : '';
-	const by = `It leads ${second.name} by ${/[1-9]/.test(said) ? inWordsOn(lead, scale) : 'next to nothing'}${of}`;
+	const by = `It leads ${second.name} by ${ahead}${of}`;
 	if (noise === null)
 		return {
 			code: 'lead-not-told',
@@ -39,12 +46,12 @@ export function leadNote(
 	return isClear(paired)
 		? {
 				code: 'lead-clear',
-				text: `${by}, more than the noise in that, ±${inWordsOn(noise, scale)}.`,
+				text: `${by}, more than the noise in that, ±${sizeOf(noise)}.`,
 				figures,
 			}
 		: {
 				code: 'lead-within-noise',
-				text: `${by}, less than the noise in that, ±${inWordsOn(noise, scale)}: over ${over} the two cannot be told apart.`,
+				text: `${by}, less than the noise in that, ±${sizeOf(noise)}: over ${over} the two cannot be told apart.`,
 				figures,
 			};
 }
@@ -56,16 +63,16 @@ export function leadNote(
  * @param from the origins in words: “36 earlier months”
  * @returns null where there are too few to say
  */
-export function naiveNote(share: number, paired: PairedLead, from: string, loss: Loss = 'size'): Note | null {
+export function naiveNote(share: number, paired: ShareLead, from: string, loss: Loss = 'size'): Note | null {
 	if (paired.noise === null) return null;
 	const percent = percentWords(100 * Math.abs(1 - share));
 	const clear = isClear(paired) ? 'a clear difference' : 'origins differ so much that this may be chance';
 	const said =
-		paired.lead === 0
+		paired.gain === 0
 			? 'as large as that of repeating the last actual'
-			: `${percent} ${paired.lead > 0 ? 'below' : 'above'} that of repeating the last actual: ${clear}`;
+			: `${percent} ${paired.gain > 0 ? 'below' : 'above'} that of repeating the last actual: ${clear}`;
 	return {
-		code: paired.lead > 0 ? 'closer-than-naive' : 'no-better-than-naive',
+		code: paired.gain > 0 ? 'closer-than-naive' : 'no-better-than-naive',
 		text: `In a trial from ${from} its ${loss === 'square' ? 'root mean squared' : 'average'} error was ${said}.`,
 		figures: { closeness: share, lead: paired.lead, noise: paired.noise, origins: paired.count },
 	};

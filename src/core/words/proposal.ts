@@ -1,5 +1,6 @@
 import type { Note } from '../contract/note';
-import { inWords } from '../numbers/figure';
+import { type Frequency, periodWord } from '../series/frequency';
+import { figure, inWords } from '../numbers/figure';
 import { percentWords } from './comparison';
 
 /** A share in a sentence. */
@@ -39,6 +40,15 @@ export const untriedNote = (name: string): Note => ({
 	text: `Too few periods to try methods on earlier ones: ${name} is taken until there are more.`,
 	figures: {},
 });
+
+/** That the season is that of the item's group, and why. */
+export function lentNote(group: string, periods: number, frequency: Frequency, cycles: number): Note {
+	return {
+		code: 'proposal-lent',
+		text: `${figure(periods, 0)} ${periodWord(frequency, periods)} are too few to know a season by; the other items of “${group}” have one, and ${cycles < 1 ? 'it is taken over' : 'methods that take it over were tried too'}.`,
+		figures: { periods },
+	};
+}
 
 /** How many did as well as the best, and how little that says of the next time. */
 export function asGoodNote(good: number, of: number): Note {

@@ -1,5 +1,6 @@
 import type { Grade, Score } from '../grading/grades';
 import { type Reason, REASONS, type ReasonCode } from '../grading/standing';
+import type { Candidate } from '../methods/registry';
 import { figure, inWordsOn, type Scale } from '../numbers/figure';
 import { type Frequency, periodsInWords, periodWord } from '../series/frequency';
 import { describePeriod } from '../series/period';
@@ -15,6 +16,16 @@ export const REASON_NAMES: Readonly<Record<ReasonCode, string>> = {
 	'worse-than-naive': 'worse than naive',
 	'ranges-off': 'ranges off',
 };
+
+/** What proposing again is worth; measured elsewhere on published series. */
+export const PROPOSE_AGAIN =
+	'Tries the methods again on all figures. After a flag a new proposal missed by 14 % less in tests, without one by 1 %.';
+
+/** What keeping constants costs a forecast; empty where nothing is known of it. */
+export const keptWarning = (candidate: Candidate): string =>
+	candidate.method === 'holt-winters' && candidate.trend === 'additive'
+		? 'With kept constants, Holt-Winters with an undamped trend is called biased without cause in 26 % of 24 periods; searched again, in 8 %.'
+		: '';
 
 /** A number of periods that a chance is once in: two digits that count, never more than the table knows. */
 const onceIn = (periods: number) =>

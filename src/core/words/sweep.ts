@@ -1,5 +1,6 @@
 import { figure, inWordsOn, scaleOf } from '../numbers/figure';
 import { percentWords } from './comparison';
+import { CYCLE_WARNING } from './sum';
 
 /** What came of a sweep over many items. */
 export interface SweepCounts {
@@ -7,10 +8,12 @@ export interface SweepCounts {
 	refused: number;
 	ready: number;
 	adopted: number;
-	/** Held against what is adopted; closer by more than the noise; closer at all. */
+	/** Held against what is adopted; clearly closer; closer at all. */
 	beside: number;
 	clear: number;
 	closer: number;
+	/** How many have rare demand: compared by squared errors, and not in WAPE. */
+	rare: number;
 	/** Per cent: of what is adopted, of what is proposed, and where only those that are clearly closer were adopted. */
 	wapeBefore: number | null;
 	wape: number | null;
@@ -29,23 +32,43 @@ function apart(values: readonly number[]): (value: number) => string {
 	return (value) => figure(value, 3);
 }
 
+/** What “clearly closer” is, and how often that is wrong. */
+export const CLEARLY = 'Clearly closer: by at least twice what chance explains';
+
+/** Why a measure says nothing of an item. */
+export const RARE_MEASURES =
+	'Demand is rare: measures by the size of errors mislead, since a forecast of 0 would have the least';
+
 /** How what is proposed stands to what is adopted, in sentences; none where nothing could be held against it. */
-export function gainSentences({ beside, clear, closer, wapeBefore, wape, wapeClear }: SweepCounts): string[] {
+export function gainSentences({
+	beside,
+	clear,
+	closer,
+	rare,
+	wapeBefore,
+	wape,
+	wapeClear,
+}: SweepCounts): string[] {
 	if (beside === 0) return [];
 	const within = closer - clear;
-	const first = `Over the earlier periods that both were tried from, ${clear === 0 ? 'none' : figure(clear, 0)} of ${many(beside, 'item', 'items')} would have been closer by more than the noise, ${figure(within, 0)} by less than it, ${figure(beside - closer, 0)} no closer.`;
+	const sparse =
+		rare === 0
+			? ''
+			: ` ${many(rare, 'item has', 'items have')} rare demand: compared by squared errors, and not in WAPE.`;
+	const first = `In a trial on earlier periods, ${clear === 0 ? 'none' : figure(clear, 0)} of ${many(beside, 'item', 'items')} would have been clearly closer than what is adopted, ${figure(within, 0)} slightly closer, ${figure(beside - closer, 0)} no closer.${sparse}`;
 	if (wapeBefore === null || wape === null || wapeClear === null) return [first];
 	const said = apart([wapeBefore, wape, wapeClear]);
 	const way = (to: number) =>
 		to < wapeBefore ? 'have fallen' : to > wapeBefore ? 'have risen' : 'have stayed';
+	const which = rare === 0 ? 'all of them' : 'the others';
 	const all =
 		wape === wapeBefore
-			? `WAPE over all of them would have stayed at ${said(wape)} %.`
-			: `WAPE over all of them would ${way(wape)} from ${said(wapeBefore)} to ${said(wape)} %.`;
+			? `WAPE over ${which} would have stayed at ${said(wape)} %.`
+			: `WAPE over ${which} would ${way(wape)} from ${said(wapeBefore)} to ${said(wape)} %.`;
 	const only =
 		clear === 0 || clear === beside
 			? ''
-			: ` With only those that are closer by more than the noise it would ${wapeClear === wapeBefore ? 'have stayed as it is' : `${way(wapeClear)} to ${said(wapeClear)} %`}.`;
+			: ` With only those that are clearly closer it would ${wapeClear === wapeBefore ? 'have stayed as it is' : `${way(wapeClear)} to ${said(wapeClear)} %`}.`;
 	return [first, all + only];
 }
 
@@ -97,5 +120,6 @@ export function sharedSentence(
 		left === 0
 			? many(periods.length, 'period', 'periods')
 			: `${many(periods.length, 'period', 'periods')}, not for ${figure(left, 0)} that the items have no forecasts for`;
-	return `As one they are forecast at ${inWordsOn(periods[0]!.figure, scale)} for the first period; shared by ${by === 'cycle' ? 'demand of the last cycle' : 'own forecasts'}, they come to ${inWordsOn(next, scale)}. It is shared for ${over}.`;
+	const warning = by === 'cycle' ? ` ${CYCLE_WARNING}` : '';
+	return `As one they are forecast at ${inWordsOn(periods[0]!.figure, scale)} for the first period; shared by ${by === 'cycle' ? 'demand of the last cycle' : 'own forecasts'}, they come to ${inWordsOn(next, scale)}. It is shared for ${over}.${warning}`;
 }

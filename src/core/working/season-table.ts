@@ -3,14 +3,8 @@ import type { Series } from '../series/series';
 import type { Expression } from '../contract/working';
 import { figure, mean, minus, over, plus, times } from './expression';
 import { type Cycles, cyclesOf, cycleOf, seasonOf } from '../seasons/cycles';
-import {
-	bySeason,
-	type Indices,
-	seasonIndices,
-	type SeasonKind,
-	wholeOf,
-	withoutIndex,
-} from '../seasons/indices';
+import { bySeason, type Indices, type SeasonKind, wholeOf, withoutIndex } from '../seasons/indices';
+import { indicesOf } from '../seasons/lent';
 import { type IndexInput } from '../seasons/settings';
 
 /** One period in its cycle and season. */
@@ -62,7 +56,7 @@ export function seasonTable(
 	const n = values.length;
 	const cycles = cyclesOf(series);
 	const { length } = cycles;
-	const made = found ? onLine(series, cycles, kind, found) : seasonIndices(values, cycles, kind, input);
+	const made = found ? onLine(series, cycles, kind, found) : indicesOf(series, kind, input);
 	const own = (season: number) =>
 		[...values.keys()].filter((i) => seasonOf(cycles, i) === season && !Number.isNaN(made.ratios[i]!));
 	const average = Array.from(made.averages, known);
@@ -200,11 +194,13 @@ function baseSpelled(
 function beforeSpelled(
 	{ rule, held }: IndexInput,
 	average: readonly (number | null)[],
-	{ before }: Indices,
+	{ before, group }: Indices,
 	season: number,
 ): Spelled | null {
 	const value = before[season]!;
 	if (Number.isNaN(value)) return null;
+	if (group && (average[season] ?? null) === null)
+		return { expression: figure(value), remark: 'that of its group' };
 	if ((held?.[season] ?? null) !== null) return { expression: figure(value), remark: 'held as typed' };
 	if (rule === 'given') return { expression: figure(value), remark: 'as given' };
 	return { expression: figure(average[season]!), remark: 'the season’s average' };
@@ -213,11 +209,20 @@ function beforeSpelled(
 function afterSpelled(
 	kind: SeasonKind,
 	{ normalise, held = [] }: IndexInput,
-	{ before, whole, weight, after }: Indices,
+	{ before, whole, weight, after, group }: Indices,
 	season: number,
 ): Spelled | null {
 	const value = before[season]!;
 	if (!Number.isFinite(after[season]!)) return null;
+	if (group) {
+		const lent = figure(group[season]!);
+		return weight === 0
+			? { expression: lent, remark: 'that of its group' }
+			: {
+					expression: plus(lent, times(figure(weight), minus(figure(whole[season]!), lent))),
+					remark: `that of its group, moved ${Math.round(100 * weight)} % of the way to its own, ${Number(whole[season]!.toPrecision(6))}`,
+				};
+	}
 	const isHeld = (j: number) => (held[j] ?? null) !== null;
 	if (isHeld(season)) return { expression: figure(value), remark: 'held: the others take up the sum' };
 	if (weight < 1) {

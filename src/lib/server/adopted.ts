@@ -16,6 +16,7 @@ import {
 	seenBy,
 	type ToRecord,
 } from './records';
+import { withGroups } from './lending';
 import { Refusal } from './refusal';
 import type { Forecast, Seen } from './threads/tasks';
 import { type Asker, threads } from './threads/threads';
@@ -109,7 +110,10 @@ async function seenFor(
 		data_change_id: request.seen,
 		mend_id: request.seenLayers,
 	};
-	return { item, seen: await seenBy(client, workspaceId, saw) };
+	const [lent] = await withGroups(client, workspaceId, [
+		{ item, seen: await seenBy(client, workspaceId, saw) },
+	]);
+	return { item, seen: lent!.seen };
 }
 
 /**

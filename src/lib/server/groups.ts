@@ -13,6 +13,7 @@ const SUMS = `count(*) AS items, count(*) FILTER (WHERE ${TO_LOOK_AT} AND NOT st
 	count(next) AS foretold,
 	CASE WHEN count(DISTINCT item.unit) = 1 THEN min(item.unit) END AS unit,
 	CASE WHEN count(DISTINCT item.unit) = 1 THEN 100 * sum(missed) / nullif(sum(came), 0) END AS wape,
+	count(*) FILTER (WHERE standing.rare) AS rare,
 	count(*) FILTER (WHERE newest_inside IS NOT NULL AND standing.newest_period = newest.period) AS graded,
 	count(*) FILTER (WHERE newest_inside AND standing.newest_period = newest.period) AS inside`;
 
@@ -38,6 +39,7 @@ export async function loadGroups(workspaceId: number, asked: Asked, by: readonly
 		foretold: 0,
 		unit: null,
 		wape: null,
+		rare: 0,
 		graded: 0,
 		inside: 0,
 	};

@@ -5,6 +5,7 @@ import { loadSeries, newestChange } from './actuals';
 import { type Queryable, snapshot, transaction } from './database';
 import { findItem, type ItemRecord, lockItem } from './item-records';
 import { loadItemLayers } from './layer-entries';
+import { withGroups } from './lending';
 import { loadLineUp } from './line-ups';
 import { shownStanding, STANDING_SHOWN, type StandingColumns } from './list';
 import { loadAdopted } from './records';
@@ -21,13 +22,18 @@ export const loadItem = (workspaceId: number, code: string): Promise<Item> =>
 			[workspaceId, item.id],
 		);
 		const [adopted] = await loadAdopted(client, workspaceId, item.id, { most: 1 });
+		const layers = await loadItemLayers(client, workspaceId, item.id);
+		const { frequency, season_length: seasonLength } = item;
+		const seen = { actuals: series, frequency, seasonLength, layers: layers.layers, group: null };
+		const [lent] = await withGroups(client, workspaceId, [{ item, seen }]);
 		return {
 			code: item.code,
 			name: item.name,
 			unit: item.unit,
 			series: { ...series, frequency: item.frequency, seasonLength: item.season_length },
 			seen: await newestChange(client, workspaceId, item.id),
-			layers: await loadItemLayers(client, workspaceId, item.id),
+			layers,
+			group: lent!.seen.group,
 			lineUp: await loadLineUp(client, workspaceId, item.id, item.line_up_version),
 			adopted: adopted ?? null,
 			plan: planOf(item),

@@ -6,6 +6,7 @@ import type { Frequency } from '$core/series/frequency';
 import { heldAt } from '$core/questions/trial';
 import { applyLayers, type Layered, layerWords } from '$core/series/layers';
 import { parsePeriod } from '$core/series/period';
+import type { GroupInput } from '$core/series/series';
 import { version } from '../../../package.json';
 import type { Adopt, AdoptedForecast, AdoptedMeasures, AdoptedStep } from '../shapes';
 import { loadSeries } from './actuals';
@@ -282,6 +283,7 @@ export async function seenBy(
 		frequency: row.frequency,
 		seasonLength: row.season_length,
 		layers,
+		group: null,
 	};
 }
 
@@ -302,7 +304,8 @@ export async function recheckAdopted(
 		const item = await findItem(client, workspaceId, code);
 		const [record] = await loadRecords(client, workspaceId, item.id, { only: id, most: 1 });
 		if (!record) throw new Refusal(404, `${code} has no adopted forecast ${id}.`);
-		return { record, seen: await seenBy(client, workspaceId, record) };
+		const group = (record.request.series.group as GroupInput | undefined) ?? null;
+		return { record, seen: { ...(await seenBy(client, workspaceId, record)), group } };
 	});
 	const { candidates, scoreFrom, horizon, levels, service, rangeRule } = record.request;
 	const [adopted] = candidates as Candidate[];

@@ -1,16 +1,15 @@
 import { BOUNDS } from '$core/bounds';
-import { applyLayers } from '$core/series/layers';
 import { type Frequency, periodWord } from '$core/series/frequency';
 import { labelName } from '../asked';
 import type { Wanted } from '../labels';
 import type { ItemParts, NewSum, Sweep } from '../shapes';
 import { insertDataChange, loadSeries } from './actuals';
+import { type Added, addUp, endedAfter, loadParts, type Part } from './adding-up';
 import { Bound, hasLabels } from './asked-sql';
 import { type Queryable, snapshot, transaction } from './database';
 import { findItem, type ItemRecord } from './item-records';
 import { loadAdopted } from './records';
 import { Refusal } from './refusal';
-import { loadSeen } from './sweeps/evidence';
 import type { Actor } from './workspaces';
 
 /**
@@ -18,9 +17,6 @@ import type { Actor } from './workspaces';
  * part of one is the view `part`.
  */
 
-/** A part without a figure for a cycle more than the others, and so many periods at least, has ended, and is not waited for. */
-const LEAST_ENDED_AFTER = 12;
-const endedAfter = ({ season_length }: SumItem) => Math.max(LEAST_ENDED_AFTER, season_length);
 /** Codes that are named one by one. */
 const NAMED = 5;
 /** By whom a sum's figures came in. */
@@ -28,121 +24,23 @@ const BY = 'its items';
 
 type SumItem = Pick<ItemRecord, 'id' | 'season_length'> & { workspace_id: number };
 
-/** A part, and where its figures begin and end; without figures it adds nothing. */
-interface Part {
-	id: number;
-	code: string;
-	retired: boolean;
-	/** Whether anything was decided about its figures, so that they are not simply those that came in. */
-	mended: boolean;
-	first: number;
-	last: number;
-	/** Its figures as they count, where it is mended: from `first` on. */
-	values: (number | null)[] | null;
-}
-
-/** What the parts come to. */
-interface Added {
-	first: number;
-	/** Null where a part that should have a figure has none. */
-	values: (number | null)[];
-	/** Those whose figures reach to the end, and those that are not waited for. */
-	going: Part[];
-	ended: Part[];
-	/** Those that have nothing newer, so that the sum ends there. */
-	last: Part[];
-	/** Periods of the sum that miss a figure of a part. */
-	missing: number[];
-}
-
-async function loadParts(client: Queryable, { id, workspace_id }: SumItem): Promise<Part[]> {
-	const { rows } = await client.query<Part>(
-		`SELECT item.id, code, retired_at IS NOT NULL AS retired, extent.first, extent.last,
-			EXISTS (SELECT FROM mend WHERE mend.workspace_id = $1 AND mend.item_id = item.id) AS mended
-		FROM part JOIN item ON item.workspace_id = $1 AND item.id = part.item_id
-		CROSS JOIN LATERAL (
-			SELECT min(period) AS first, max(period) AS last FROM (
-				SELECT DISTINCT ON (period) period, value FROM actual
-				WHERE actual.workspace_id = $1 AND actual.item_id = item.id ORDER BY period, revision DESC
-			) latest WHERE value IS NOT NULL
-		) extent
-		WHERE part.workspace_id = $1 AND part.sum_id = $2 AND extent.first IS NOT NULL
-		ORDER BY item.id`,
+/** What the parts of a sum come to. */
+export async function addUpSum(
+	client: Queryable,
+	{ id, workspace_id, season_length }: SumItem,
+): Promise<Added> {
+	const { rows } = await client.query<{ item_id: number }>(
+		'SELECT item_id FROM part WHERE workspace_id = $1 AND sum_id = $2',
 		[workspace_id, id],
 	);
-	const parts = rows.map((row) => ({ ...row, values: null as Part['values'] }));
-	const byId = new Map(parts.map((part) => [part.id, part]));
-	const mended = parts.filter((part) => part.mended).map((part) => part.id);
-	for (const { item, seen } of await loadSeen(client, workspace_id, mended)) {
-		const laid = applyLayers(seen.actuals, seen.frequency, seen.seasonLength, seen.layers);
-		// What is left out of the methods' sight came all the same.
-		const values = laid.worked.map((value, i) => value ?? laid.values[i]!);
-		const part = byId.get(item.id)!;
-		part.first = laid.first + values.findIndex((value) => value !== null);
-		part.last = laid.first + values.findLastIndex((value) => value !== null);
-		part.values = values.slice(part.first - laid.first, part.last - laid.first + 1);
-	}
-	return parts;
+	const ids = rows.map(({ item_id }) => item_id);
+	return addUp(client, workspace_id, season_length, await loadParts(client, workspace_id, ids));
 }
-
-/** Adds the parts up: as far as all of those that go on have figures. */
-async function addUp(client: Queryable, sum: SumItem): Promise<Added> {
-	const parts = await loadParts(client, sum);
-	const newest = greatest(parts, ({ last }) => last);
-	const goesOn = ({ retired, last }: Part) => !retired && last > newest - endedAfter(sum);
-	const going = parts.filter(goesOn);
-	const ended = parts.filter((part) => !goesOn(part));
-	if (parts.length === 0) return { first: 1, values: [], going, ended, last: [], missing: [] };
-	const end = going.length > 0 ? -greatest(going, ({ last }) => -last) : newest;
-	const first = Math.max(-greatest(parts, (part) => -part.first), end - BOUNDS.periods + 1);
-	const length = Math.max(0, end - first + 1);
-	const { rows } = await client.query<{ period: number; total: number; count: number }>(
-		// As decimals: the order in which they are added up makes no difference to them.
-		`SELECT period, sum(value::numeric)::double precision AS total, count(value) AS count FROM (
-			SELECT DISTINCT ON (item_id, period) period, value FROM actual
-			WHERE workspace_id = $1 AND item_id = ANY ($2) AND period BETWEEN $3 AND $4
-			ORDER BY item_id, period, revision DESC
-		) latest GROUP BY period`,
-		[sum.workspace_id, parts.filter(({ values }) => values === null).map(({ id }) => id), first, end],
-	);
-	const totals = new Float64Array(length);
-	const counts = new Int32Array(length);
-	const wanted = new Int32Array(length);
-	for (const { period, total, count } of rows) {
-		totals[period - first] = total ?? 0;
-		counts[period - first] = Number(count);
-	}
-	for (const part of parts) {
-		for (let t = Math.max(0, part.first - first); t <= Math.min(length - 1, part.last - first); t++) {
-			wanted[t]!++;
-			const value = part.values?.[first + t - part.first] ?? null;
-			if (value === null) continue;
-			totals[t]! += value;
-			counts[t]!++;
-		}
-	}
-	const values = Array.from(totals, (total, t) => (counts[t] === wanted[t] ? plain(total) : null));
-	return {
-		first,
-		values,
-		going,
-		ended,
-		last: going.filter(({ last }) => last === end && last < newest),
-		missing: values.flatMap((value, t) => (value === null ? [first + t] : [])),
-	};
-}
-
-/** Of however many. */
-const greatest = (parts: readonly Part[], of: (part: Part) => number): number =>
-	parts.reduce((most, part) => Math.max(most, of(part)), -Infinity);
-
-/** In as many digits as its parts can be told by: 0.1 and 0.2 make 0.3. */
-const plain = (total: number): number => Number(total.toPrecision(15));
 
 /** Brings the figures of sums up to what their parts come to, under their locks; what differs comes in as a revision. */
 export async function renewSums(client: Queryable, sums: readonly SumItem[]): Promise<void> {
 	for (const sum of sums) {
-		const { first, values } = await addUp(client, sum);
+		const { first, values } = await addUpSum(client, sum);
 		const kept = await loadSeries(sum.workspace_id, sum.id, null, client);
 		const at = (series: { first: number; values: readonly (number | null)[] }, period: number) =>
 			series.values[period - series.first] ?? null;
@@ -246,7 +144,7 @@ export const partsOf = (workspaceId: number, code: string): Promise<ItemParts> =
 	snapshot(async (client) => {
 		const item = await findSum(client, workspaceId, code);
 		const sum = { ...item, workspace_id: workspaceId };
-		const { first, values, going, ended, last, missing } = await addUp(client, sum);
+		const { first, values, going, ended, last, missing } = await addUpSum(client, sum);
 		const named = (parts: readonly Part[]) => ({
 			items: parts.length,
 			codes: parts.slice(0, NAMED).map((part) => part.code),
@@ -254,7 +152,7 @@ export const partsOf = (workspaceId: number, code: string): Promise<ItemParts> =
 		const end = first + values.length - 1;
 		return {
 			items: going.length,
-			ended: { ...named(ended), after: endedAfter(sum) },
+			ended: { ...named(ended), after: endedAfter(sum.season_length) },
 			last: named(last),
 			missing: { periods: missing.length, latest: missing.at(-1) ?? null },
 			ahead: await forecastsOf(
@@ -281,7 +179,7 @@ export async function toShare(
 	by: Shared['by'],
 ): Promise<{ share: Shared; ids: number[] }> {
 	const item = await findSum(client, workspaceId, code);
-	const { first, values, going } = await addUp(client, { ...item, workspace_id: workspaceId });
+	const { first, values, going } = await addUpSum(client, { ...item, workspace_id: workspaceId });
 	const ids = going.map(({ id }) => id);
 	const end = first + values.length - 1;
 	const [adopted] = await loadAdopted(client, workspaceId, item.id, { most: 1 });
@@ -343,7 +241,7 @@ async function forecastsOf(
 }
 
 /** @throws Refusal 404 where there is no such item, 422 where it is no sum */
-async function findSum(
+export async function findSum(
 	client: Queryable,
 	workspaceId: number,
 	code: string,

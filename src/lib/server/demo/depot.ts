@@ -326,6 +326,7 @@ async function closingsOf(
 			frequency,
 			seasonLength,
 			layers: NO_LAYERS,
+			group: null,
 		};
 		const forecast = await threads().run(
 			'forecast',

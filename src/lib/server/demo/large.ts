@@ -154,6 +154,7 @@ async function makeShape(series: number, leftAlone: boolean): Promise<Shape> {
 			frequency: 'month' as const,
 			seasonLength: 12,
 			layers: NO_LAYERS,
+			group: null,
 		};
 		const task = { seen, candidates: [candidate], scoreFrom: null, horizon, levels: LEVELS, service: 0.95 };
 		return threads().run('forecast', task, { caller: 'demo' });

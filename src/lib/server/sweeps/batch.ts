@@ -27,6 +27,7 @@ interface Row {
 	label_before: string | null;
 	gain: number | null;
 	clear: boolean | null;
+	rare: boolean | null;
 	missed: number | null;
 	missed_before: number | null;
 	came: number | null;
@@ -151,6 +152,7 @@ const COLUMNS: Readonly<Record<keyof Row, string>> = {
 	label_before: 'text',
 	gain: 'double precision',
 	clear: 'boolean',
+	rare: 'boolean',
 	missed: 'double precision',
 	missed_before: 'double precision',
 	came: 'double precision',
@@ -170,13 +172,13 @@ const EMPTY = Object.fromEntries(NAMES.map((name) => [name, null])) as {
 };
 
 function filled(
-	{ label, method, beside, measures, ready }: SweepOutcome,
+	{ label, method, rare, beside, measures, ready }: SweepOutcome,
 	{ before }: SweptItem,
 	{ kind, settings: { share } }: Begun,
 	size: number | null,
 ): Partial<Row> {
 	const closest = measures?.find(({ best }) => best);
-	const tried = { label, method, measures, mad: closest?.mad ?? null, mape: closest?.mape ?? null };
+	const tried = { label, method, rare, measures, mad: closest?.mad ?? null, mape: closest?.mape ?? null };
 	if (!ready) return tried;
 	const { forecast, asked } = ready;
 	const origin = originOf(forecast);

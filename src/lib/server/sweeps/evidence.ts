@@ -1,19 +1,7 @@
-import { NO_LAYERS } from '$core/series/layers';
-import { byItem, spread } from '../actuals';
 import type { Queryable } from '../database';
-import type { ItemRecord } from '../item-records';
-import { loadLayers } from '../layer-entries';
+import { withGroups } from '../lending';
 import type { AdoptedRow } from '../records';
-import type { Seen } from '../threads/tasks';
-
-/** Figures of items, of many at once. */
-export interface SeenItem {
-	item: Pick<ItemRecord, 'id' | 'code' | 'frequency' | 'season_length' | 'carry'>;
-	seen: Seen;
-	/** The newest change of its actuals, and the newest entry of its layers. */
-	change: number;
-	entry: number;
-}
+import { loadSeen, type SeenItem } from '../seen';
 
 /** What a sweep has to know of its items. */
 export interface SweptItem extends SeenItem {
@@ -43,58 +31,7 @@ export interface NewestRecord extends Pick<
 	}[];
 }
 
-interface Figure {
-	item_id: number;
-	period: number;
-	value: number | null;
-	change: number;
-}
-
-/** Items by id, as they are at one moment; in the order of the ids. */
-export async function loadSeen(
-	client: Queryable,
-	workspaceId: number,
-	ids: readonly number[],
-): Promise<SeenItem[]> {
-	const { rows: items } = await client.query<SeenItem['item']>(
-		`SELECT id, code, frequency, season_length, carry FROM item WHERE workspace_id = $1 AND id = ANY ($2)`,
-		[workspaceId, ids],
-	);
-	const { rows: figures } = await client.query<Figure>(
-		`SELECT DISTINCT ON (item_id, period) item_id, period, value, max(data_change_id) OVER (PARTITION BY item_id) AS change
-		FROM actual WHERE workspace_id = $1 AND item_id = ANY ($2)
-		ORDER BY item_id, period, revision DESC`,
-		[workspaceId, ids],
-	);
-	const { rows: mended } = await client.query<{ item_id: number; entry: number }>(
-		`SELECT item_id, max(id) AS entry FROM mend WHERE workspace_id = $1 AND item_id = ANY ($2) GROUP BY item_id`,
-		[workspaceId, ids],
-	);
-	const known = new Map(items.map((item) => [item.id, item]));
-	const came = byItem(figures);
-	const entries = new Map(mended.map(({ item_id, entry }) => [item_id, entry]));
-	const seen: SeenItem[] = [];
-	for (const id of ids) {
-		const item = known.get(id);
-		if (!item) continue;
-		const rows = came.get(id) ?? [];
-		const entry = entries.get(id) ?? 0;
-		seen.push({
-			item,
-			seen: {
-				actuals: spread(rows),
-				frequency: item.frequency,
-				seasonLength: item.season_length,
-				layers: entry === 0 ? NO_LAYERS : (await loadLayers(workspaceId, id, null, client)).layers,
-			},
-			change: rows[0]?.change ?? 0,
-			entry,
-		});
-	}
-	return seen;
-}
-
-/** The same with their newest records. */
+/** Items by id, as they are at one moment, with what their groups lend them and their newest records; in the order of the ids. */
 export async function loadSwept(
 	client: Queryable,
 	workspaceId: number,
@@ -114,7 +51,8 @@ export async function loadSwept(
 		[workspaceId, ids],
 	);
 	const newest = new Map(records.map((record) => [record.item_id, record]));
-	return (await loadSeen(client, workspaceId, ids)).map((seen) => ({
+	const items = await withGroups(client, workspaceId, await loadSeen(client, workspaceId, ids));
+	return items.map((seen) => ({
 		...seen,
 		before: newest.get(seen.item.id) ?? null,
 	}));

@@ -87,7 +87,7 @@ export async function loadSweepWindow(
 		most,
 		(bound, condition, order, limit) =>
 			`SELECT item.code, item.name, item.unit, item.frequency, item.labels, standing.shown -> 'scale' AS scale, refused, label,
-				label_before AS before, gain, clear, 100 * sweep_row.missed / nullif(sweep_row.came, 0) AS wape,
+				label_before AS before, gain, clear, coalesce(sweep_row.rare, false) AS rare, 100 * sweep_row.missed / nullif(sweep_row.came, 0) AS wape,
 				100 * missed_before / nullif(sweep_row.came, 0) AS wape_before, sweep_row.next, next_before, measures, sweep_row.mad, sweep_row.mape,
 				sweep_row.ready IS NOT NULL AS ready, record_id AS record, ${placeOf(sort)} AS place
 			${JOINED}
@@ -137,6 +137,10 @@ export const loadSweepPlaces = (workspaceId: number, sweep: number, asked: Sweep
 const STEP = 0.05;
 const END = 0.5;
 
+/** Sizes of errors over what came, in per cent; of rare demand they say nothing. */
+const wapeOver = (missed: string): string =>
+	`100 * sum(${missed}) FILTER (WHERE rare IS NOT TRUE) / nullif(sum(came) FILTER (WHERE rare IS NOT TRUE), 0)`;
+
 /** What it comes to over all its items. */
 export async function loadSweepSums(workspaceId: number, sweep: number): Promise<SweepSums> {
 	const which = 'FROM sweep_row WHERE workspace_id = $1 AND sweep_id = $2';
@@ -153,8 +157,8 @@ export async function loadSweepSums(workspaceId: number, sweep: number): Promise
 				count(gain) AS beside, count(*) FILTER (WHERE clear) AS clear, count(*) FILTER (WHERE gain > 0) AS closer,
 				count(*) FILTER (WHERE clear AND record_id IS NULL) AS "clearLeft",
 				sum(next) AS next, sum(next_before) AS next_before,
-				100 * sum(missed) / nullif(sum(came), 0) AS wape, 100 * sum(missed_before) / nullif(sum(came), 0) AS wape_before,
-				100 * sum(CASE WHEN clear THEN missed ELSE missed_before END) / nullif(sum(came), 0) AS wape_clear
+				count(*) FILTER (WHERE rare) AS rare, ${wapeOver('missed')} AS wape, ${wapeOver('missed_before')} AS wape_before,
+				${wapeOver('CASE WHEN clear THEN missed ELSE missed_before END')} AS wape_clear
 			${which}`,
 			own,
 		),

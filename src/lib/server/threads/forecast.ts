@@ -1,16 +1,17 @@
 import { createHash } from 'node:crypto';
 import type { Loss } from '$core/accuracy/paired';
 import { BOUNDS } from '$core/bounds';
-import { type Candidate, methodOf } from '$core/methods/registry';
+import { type Candidate, isLent, methodOf } from '$core/methods/registry';
 import { writtenResult } from '$core/questions/answer';
 import { refuseCostly } from '$core/questions/cost';
-import { type EvaluateMemory, evaluateSome } from '$core/questions/evaluate';
+import { evaluateForecast, type EvaluateMemory, meansAhead } from '$core/questions/evaluate';
 import { type EvaluateRequest, parseRequest } from '$core/questions/request';
+import { forecastsFrom } from '$core/questions/bottom-up';
 import { heldAt, type Missed } from '$core/questions/trial';
 import { NEWEST_RULE } from '$core/ranges/contract';
 import { applyLayers } from '$core/series/layers';
 import { Refusal } from '../refusal';
-import type { Forecast, ForecastTask, Seen } from './tasks';
+import type { BeforehandTask, Forecast, ForecastTask, Seen } from './tasks';
 
 /** An item's series with its layers in, as requests have it. */
 export function seriesOf({
@@ -18,16 +19,33 @@ export function seriesOf({
 	frequency,
 	seasonLength,
 	layers,
+	group,
 }: Seen): Pick<EvaluateRequest, 'series' | 'gaps'> {
-	const layered = applyLayers(actuals, frequency, seasonLength, layers);
+	const layered = applyLayers(actuals, frequency, seasonLength, layers, group);
 	return { series: layered.request as EvaluateRequest['series'], gaps: layered.gapRule };
+}
+
+/** The whole request of a forecast; what its group sold is in it where it rests on that. */
+export function requestOf(task: ForecastTask): EvaluateRequest {
+	const seen = task.candidates.some(isLent) ? task.seen : { ...task.seen, group: null };
+	return {
+		...seriesOf(seen),
+		candidates: [...task.candidates],
+		scoreFrom: task.scoreFrom,
+		horizon: task.horizon,
+		levels: [...task.levels],
+		service: task.service,
+		rangeRule: task.rangeRule ?? NEWEST_RULE,
+	};
 }
 
 /** A forecast, and what is known of it beside another one. */
 export interface ForecastBeside {
 	forecast: Forecast;
 	/** What it missed by at earlier origins, and what the first of those beside it did; null where none stands there or it cannot run. */
-	missed: { own: readonly Missed[]; beside: readonly Missed[]; by: Loss } | null;
+	missed: { own: readonly Missed[]; beside: readonly Missed[] } | null;
+	/** What errors count for on its series. */
+	by: Loss;
 }
 
 /**
@@ -41,30 +59,16 @@ export function forecastOf(
 	beside: readonly Candidate[] = [],
 	memory?: EvaluateMemory,
 ): ForecastBeside {
-	const request: EvaluateRequest = {
-		...seriesOf(task.seen),
-		candidates: [...task.candidates],
-		scoreFrom: task.scoreFrom,
-		horizon: task.horizon,
-		levels: [...task.levels],
-		service: task.service,
-		rangeRule: task.rangeRule ?? NEWEST_RULE,
-	};
+	const request = requestOf(task);
 	const asked = parseRequest({
 		...request,
 		candidates: [...task.candidates, ...beside],
 		aside: beside.map(({ id }) => id),
 		detail: 'summary',
-		...(beside.length > 0 && { trial: { horizon: task.horizon } }),
 	});
 	refuseCostly(asked, BOUNDS.workAdopting);
-	const answered = [...task.candidates.slice(0, 1), ...beside.slice(0, 1)].map(({ id }) => id);
-	const {
-		answers: [result, other],
-		constants,
-		by,
-	} = evaluateSome(asked, answered, memory);
-	if (!result?.ok) throw new Refusal(422, result?.notes[0]?.text ?? 'There is no candidate to adopt.');
+	const { answer: result, constants, missed, by } = evaluateForecast(asked, beside[0]?.id ?? null, memory);
+	if (!result.ok) throw new Refusal(422, result.notes[0]!.text);
 	const forecast: Forecast = {
 		held: task.candidates.map((candidate, i) => heldAt(candidate, { constants: constants[i]! })),
 		...yardsticksOf(request, memory),
@@ -75,8 +79,23 @@ export function forecastOf(
 	};
 	return {
 		forecast,
-		missed: other?.ok ? { own: result.trial!.missed, beside: other.trial!.missed, by } : null,
+		missed,
+		by,
 	};
+}
+
+/** What forecasts would have said at earlier origins, added up: a row an origin, a total a step. */
+export function beforehandOf({ forecasts, origins }: BeforehandTask): Float64Array[] {
+	const sums: Float64Array[] = [];
+	for (const task of forecasts) {
+		const request = parseRequest(requestOf(task));
+		refuseCostly(request, BOUNDS.workAdopting);
+		forecastsFrom(request, task.candidates[0]!.id, origins).forEach((row, place) => {
+			sums[place] ??= new Float64Array(row.length);
+			row.forEach((total, h) => (sums[place]![h]! += total));
+		});
+	}
+	return sums;
 }
 
 /** What the forecasts say that everybody could make, from the same origin. */
@@ -90,13 +109,6 @@ function yardsticksOf(
 	] as const;
 	const candidates = (request.series.seasonLength ?? 1) > 1 ? [...yardsticks] : [yardsticks[0]];
 	const asked = parseRequest({ ...request, candidates, scoreFrom: null, levels: [], detail: 'summary' });
-	const { answers } = evaluateSome(
-		asked,
-		candidates.map(({ id }) => id),
-		memory,
-	);
-	const [naive, seasonal] = answers.map((each) => (each.ok ? each.ahead.map(({ mean }) => mean) : []));
-	const all = (means: readonly (number | null)[] | undefined) =>
-		Array.from({ length: request.horizon! }, (_, i) => means?.[i] ?? null);
-	return { naive: all(naive), seasonalNaive: all(seasonal) };
+	const [naive, seasonal] = meansAhead(asked, memory);
+	return { naive: naive!, seasonalNaive: seasonal ?? naive!.map(() => null) };
 }

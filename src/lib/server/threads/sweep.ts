@@ -1,4 +1,4 @@
-import { isClear } from '$core/accuracy/paired';
+import { isClearlyCloser, type Loss } from '$core/accuracy/paired';
 import { distinctNames } from '$core/methods/names';
 import { type Candidate, methodOf } from '$core/methods/registry';
 import { written } from '$core/questions/answer';
@@ -20,6 +20,7 @@ const NOTHING: SweepOutcome = {
 	refused: null,
 	label: null,
 	method: null,
+	rare: null,
 	beside: null,
 	measures: null,
 	ready: null,
@@ -123,7 +124,7 @@ function needs(candidate: Candidate, id: string, lineUp: readonly Candidate[]): 
 
 /** A forecast that can be adopted as it stands, beside what is adopted. */
 function ready(forecastTask: ForecastTask, { before }: SweepTask, memory?: EvaluateMemory): SweepOutcome {
-	const { missed, forecast } = forecastOf(
+	const { missed, forecast, by } = forecastOf(
 		forecastTask,
 		before ? setApart(before.candidates, forecastTask.candidates) : [],
 		memory,
@@ -143,7 +144,8 @@ function ready(forecastTask: ForecastTask, { before }: SweepTask, memory?: Evalu
 		...NOTHING,
 		label: forecast.label,
 		method,
-		beside: missed && besideOf(missed, forecastTask.horizon),
+		rare: by === 'square',
+		beside: missed && besideOf(missed, by),
 		ready: { forecast: recordable, asked: forecastTask.candidates },
 	};
 }
@@ -170,27 +172,23 @@ function setApart(candidates: readonly Candidate[], taken: readonly Candidate[])
 }
 
 /** How much less one misses than the other over the periods that both were tried on. */
-function besideOf(
-	{ own, beside, by }: NonNullable<ForecastBeside['missed']>,
-	horizon: number,
+export function besideOf(
+	{ own, beside }: NonNullable<ForecastBeside['missed']>,
+	by: Loss,
 ): SweepOutcome['beside'] {
-	const lead = leadBetween(own, beside, horizon, by);
+	const lead = leadBetween(own, beside, by);
 	if (!lead || lead.count === 0) return null;
 	const others = new Set(beside.map(({ origin }) => origin));
 	const both = new Set(own.flatMap(({ origin }) => (others.has(origin) ? [origin] : [])));
-	const sum = (of: readonly Missed[], what: 'own' | 'actual' | 'squared') =>
+	const sum = (of: readonly Missed[], what: 'own' | 'actual') =>
 		of.reduce((total, each) => total + (both.has(each.origin) ? each[what] : 0), 0);
-	const [missed, missedBefore] = [sum(own, 'own'), sum(beside, 'own')];
-	// By squares the share is that of their roots.
-	const [size, sizeBefore] =
-		by === 'square'
-			? [Math.sqrt(sum(own, 'squared')), Math.sqrt(sum(beside, 'squared'))]
-			: [missed, missedBefore];
+	// By squares the share is that of their roots; where nothing was missed before there is none.
+	const gain = by === 'square' ? 1 - Math.sqrt(1 - lead.gain) : lead.gain;
 	return {
-		gain: sizeBefore > 0 ? 1 - size / sizeBefore : size > 0 ? -1 : 0,
-		clear: lead.lead > 0 && isClear(lead),
-		missed,
-		missedBefore,
+		gain: gain === -Infinity ? -1 : gain,
+		clear: isClearlyCloser(lead),
+		missed: sum(own, 'own'),
+		missedBefore: sum(beside, 'own'),
 		came: sum(own, 'actual'),
 	};
 }

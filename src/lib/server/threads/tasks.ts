@@ -3,10 +3,12 @@ import type { Criterion } from '$core/contract/criteria';
 import type { RangeRule } from '$core/ranges/contract';
 import type { Candidate } from '$core/methods/registry';
 import type { CandidateResult } from '$core/questions/answer';
+import type { Origins } from '$core/questions/bottom-up';
 import type { EvaluateRequest, RequestIssue } from '$core/questions/request';
 import type { MessagePort } from 'node:worker_threads';
 import type { Frequency } from '$core/series/frequency';
 import type { Layers } from '$core/series/layers';
+import type { GroupInput } from '$core/series/series';
 import type { Filled } from '../../reading/orders';
 import type { StreamRequest } from '../../shapes';
 import type { Refusal } from '../refusal';
@@ -28,6 +30,8 @@ export interface Seen {
 	frequency: Frequency;
 	seasonLength: number;
 	layers: Layers;
+	/** What a group of it could lend a season from; null where there is none, or it needs none. */
+	group: GroupInput | null;
 }
 
 /** A forecast to be made of an item for good, or to be made anew. */
@@ -56,6 +60,12 @@ export interface Forecast {
 	/** What repeating the last actual, and the last cycle, says of each step; null where there is no such figure. */
 	naive: (number | null)[];
 	seasonalNaive: (number | null)[];
+}
+
+/** What a forecast would have said at earlier origins is asked for, of several items at once. */
+export interface BeforehandTask {
+	forecasts: readonly ForecastTask[];
+	origins: Origins;
 }
 
 /** A table to be read as its reader in the browser had it read: what is wanted is JSON, the table bytes. */
@@ -150,6 +160,8 @@ export interface SweepOutcome {
 	refused: string | null;
 	label: string | null;
 	method: string | null;
+	/** Whether its demand is rare, so that it is compared by squared errors; null where nothing came of it. */
+	rare: boolean | null;
 	/** Against what is adopted, over the same earlier periods; null where nothing is, or nothing could be told. */
 	beside: {
 		/** How much less it misses by, as a share. */

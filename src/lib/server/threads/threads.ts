@@ -13,6 +13,7 @@ export const PATIENCE = {
 	evaluateBody: 30,
 	takeJson: 30,
 	forecast: 120,
+	beforehand: 120,
 	sweepItem: 120,
 	readTable: 60,
 	readStream: 7200,

@@ -17,11 +17,12 @@ import { type BringIn, BringInSchema, type ItemRequest, NewItemSchema } from '..
 import { checked, knownRefusal, parseJson } from '../checked';
 import { copyLine, labelsAsJson } from '../copy-text';
 import { Refusal } from '../refusal';
-import { forecastOf } from './forecast';
+import { beforehandOf, forecastOf } from './forecast';
 import { readStream as readFile } from './stream';
 import { sweptItem } from './sweep';
 import type {
 	Asked,
+	BeforehandTask,
 	Forecast,
 	ForecastTask,
 	Outcome,
@@ -86,6 +87,10 @@ export const takeJson = ({
 /** A forecast of an item as it stood. @throws Refusal 422 where its candidate cannot run */
 export const forecast = ({ input: task }: Asked<ForecastTask>): Promise<Outcome<Forecast>> =>
 	outcome(() => forecastOf(task).forecast);
+
+/** What forecasts of several items would have said at earlier origins, added up: a row an origin. */
+export const beforehand = ({ input }: Asked<BeforehandTask>): Promise<Outcome<Float64Array[]>> =>
+	outcome(() => beforehandOf(input));
 
 /** What a sweep comes to for one item. */
 export const sweepItem = ({ input: task }: Asked<SweepTask>): Promise<Outcome<SweepOutcome>> =>

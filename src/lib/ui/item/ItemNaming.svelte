@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { keptWarning } from '$core/words/standing';
 	import { type Labels, labelsInWords, withLabel } from '../../labels';
 	import TextInput from '../kit/TextInput.svelte';
 	import { goto } from '$app/navigation';
@@ -105,6 +106,7 @@
 			value={plan.carry}
 			names={{ search: 'searches constants anew', keep: 'keeps the constants' }}
 			take={(carry) => (plan = { ...plan, carry })}
+			title={plan.carry === 'keep' && desk.adopted ? keptWarning(desk.adopted.candidate) : undefined}
 		/>
 		<span>Lead time</span>
 		<span class="flex items-baseline gap-2">

@@ -1,6 +1,5 @@
 <script lang="ts">
-	import { goto } from '$app/navigation';
-	import { besideWords, sumSentences } from '$core/words/sum';
+	import { besideWords, closerSentence, CYCLE_WARNING, sumSentences } from '$core/words/sum';
 	import { ASKED_ALL, askedWords, paramsOf } from '../../asked';
 	import { inMark } from '../../reader.svelte';
 	import { type ItemParts, SHARES } from '../../shapes';
@@ -8,6 +7,7 @@
 	import { figure } from '../format';
 	import Button from '../kit/Button.svelte';
 	import Choice from '../kit/Choice.svelte';
+	import { beginSweep } from '../sweeps/begin';
 	import type { ItemState } from './item-state.svelte';
 
 	/** What a sum is made of, what its items' own forecasts come to, and how its own is shared among them. */
@@ -31,6 +31,21 @@
 		);
 	});
 
+	/** Which is closer, or why that is not told; null while it is being tried. */
+	let closer = $state<string | null>(null);
+	const adoptedId = $derived(desk.adopted?.id ?? null);
+	$effect(() => {
+		closer = null;
+		if (adoptedId === null) return;
+		const { code, seen } = desk.item;
+		call('GET /items/[code]/closer', { code }).then(
+			(found) => {
+				if (desk.item.seen === seen) closer = closerSentence(found, frequency);
+			},
+			(error) => (closer = messageOf(error)),
+		);
+	});
+
 	const { frequency } = $derived(desk.series);
 	const next = $derived(desk.origin + 1);
 	const adoptedNext = $derived(desk.adopted?.steps.find(({ period }) => period === next)?.final ?? null);
@@ -47,12 +62,7 @@
 		pressed = true;
 		refusal = null;
 		try {
-			const { id } = await call(
-				'POST /sweeps',
-				{},
-				{ kind: 'share', items: { partsOf: desk.item.code }, settings: { share: by } },
-			);
-			await goto(`/sweeps/${id}`);
+			await beginSweep({ kind: 'share', items: { partsOf: desk.item.code }, settings: { share: by } });
 		} catch (error) {
 			refusal = messageOf(error);
 		}
@@ -73,6 +83,11 @@
 			: ''}</a
 	>
 	<span class="min-w-0 flex-1" data-sum-says>{said.join(' ')}</span>
+	{#if adoptedId !== null}
+		<p class="w-full" data-sum-closer={closer === null ? 'trying' : 'told'} aria-live="polite">
+			{closer === null ? 'Trying the group’s forecast beside the sum of its items’…' : inMark(closer)}
+		</p>
+	{/if}
 	{#if desk.adopted && desk.item.retiredAt === null}
 		<span class="flex items-center gap-2 whitespace-nowrap">
 			<Button
@@ -91,5 +106,6 @@
 			/>
 		</span>
 	{/if}
+	{#if by === 'cycle'}<p class="w-full text-bad" data-share-warning>{inMark(CYCLE_WARNING)}</p>{/if}
 	{#if refusal}<p class="w-full text-bad" role="alert">{inMark(refusal)}</p>{/if}
 </div>

@@ -3,7 +3,7 @@
 	import { goto } from '$app/navigation';
 	import { describePeriod } from '$core/series/period';
 	import { periodsInWords } from '$core/series/frequency';
-	import { reasonWords } from '$core/words/standing';
+	import { keptWarning, PROPOSE_AGAIN, reasonWords } from '$core/words/standing';
 	import { inMark } from '../../reader.svelte';
 	import { messageOf } from '../call';
 	import { moment } from '../format';
@@ -41,6 +41,7 @@
 	const standing = $derived(desk.item.standing);
 	const reasons = $derived(standing?.reasons ?? []);
 	const said = $derived(reasons.map((reason) => inMark(reasonWords(reason, frequency, desk.scale))));
+	const flagged = $derived(reasons.some(({ code }) => code === 'drifts'));
 	let unfolded = $state(false);
 	const next = $derived(place ? ' and next' : '');
 
@@ -84,6 +85,15 @@
 			() => desk.adopt(''),
 			() => `adopted, ${until()}`,
 		);
+	/** Methods are tried again on what came in; what is proposed joins the line-up, to be looked at and adopted. */
+	async function proposeAgain() {
+		if (pressed) return;
+		pressed = true;
+		const proposal = await desk.askProposal();
+		if (proposal?.candidate) desk.takeProposal(proposal);
+		else refusal = desk.problem ?? 'No method can be tried on it: it has too few figures.';
+		pressed = false;
+	}
 	const putAside = (aside: boolean) =>
 		act(
 			() => desk.putAside(aside, words.trim()),
@@ -164,9 +174,18 @@
 					look="offer"
 					disabled={pressed || !desk.canCarryOn}
 					title={desk.canCarryOn
-						? `${desk.adopted.label} again, on what came in since; constants ${desk.item.plan.carry === 'keep' ? 'kept' : 'searched anew'}`
+						? `${desk.adopted.label} again, on what came in since; ${desk.item.plan.carry === 'keep' ? `constants kept. ${keptWarning(desk.adopted.candidate)}` : 'constants searched anew'}`
 						: 'Nothing came in since it was adopted'}
 					onclick={carryOn}>Carry on{next} <span class="keycap">c</span></Button
+				>
+			{/if}
+			{#if flagged}
+				<Button
+					look="offer"
+					disabled={pressed}
+					title={PROPOSE_AGAIN}
+					onclick={proposeAgain}
+					data-propose-again>Propose again</Button
 				>
 			{/if}
 			<Button

@@ -205,7 +205,7 @@ export class ItemState {
 	/** The item's series with its layers laid over it. */
 	readonly series = $derived.by((): Layered => {
 		const { series } = this.item;
-		return applyLayers(series, series.frequency, series.seasonLength, this.layers);
+		return applyLayers(series, series.frequency, series.seasonLength, this.layers, this.item.group);
 	});
 
 	/** Season of the first period, 1 … P. */

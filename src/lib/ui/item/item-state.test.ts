@@ -21,6 +21,7 @@ const itemWith = (more: Partial<Item> = {}): Item => ({
 	series: { frequency: 'month', seasonLength: 12, first: 2023 * 12, values: VALUES },
 	seen: 4,
 	layers: { layers: NO_LAYERS, history: [], newest: 0 },
+	group: null,
 	lineUp: { version: 2, candidates: LINE_UP, hidden: [] },
 	adopted: null,
 	adoptedCount: 0,

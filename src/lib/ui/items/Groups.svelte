@@ -86,6 +86,11 @@
 		(sorted = sorted.key === key ? { key, down: !sorted.down } : { key, down: key !== 'labels' });
 
 	const SEVERAL = 'Its items are counted in several units, or by several frequencies, and are not added up';
+	/** Of rare demand the least WAPE is that of a forecast of nothing. */
+	const misleads = ({ rare, items }: Pick<Group, 'rare' | 'items'>) =>
+		rare === 0
+			? undefined
+			: `${figure(rare, 0)} of ${figure(items, 0)} ${items === 1 ? 'item has' : 'items have'} rare demand, of which WAPE says nothing: a forecast of 0 would have the least`;
 	const wape = (of: number | null) => (of === null ? '–' : `${scaled(of, percentScale([of]))} %`);
 	const inside = (of: Pick<Group, 'inside' | 'graded'>) =>
 		of.graded === 0 ? '–' : `${figure(of.inside, 0)} of ${figure(of.graded, 0)}`;
@@ -98,6 +103,7 @@
 			'items with a forecast',
 			'unit',
 			'WAPE',
+			'items of rare demand',
 			'with a range',
 			'inside it',
 		],
@@ -109,6 +115,7 @@
 			group.foretold,
 			group.unit ?? '',
 			group.wape,
+			group.rare,
 			group.graded,
 			group.inside,
 		]),
@@ -120,6 +127,12 @@
 		<span class="mr-1 text-[12px] font-normal text-ink-2"
 			>of {figure(of.foretold, 0)} of {figure(of.items, 0)} items</span
 		>{/if}{scaled(of.next, scale)}
+{/snippet}
+
+{#snippet measured(of: Pick<Group, 'wape' | 'rare'>)}
+	{#if of.rare > 0}<span class="mr-1 text-[12px] font-normal text-ink-2"
+			>{figure(of.rare, 0)} rare demand</span
+		>{/if}{wape(of.wape)}
 {/snippet}
 
 {#snippet one(own: Wanted, { unit }: Pick<Group, 'unit'>)}
@@ -214,7 +227,7 @@
 						<td class="figures">{figure(group.items, 0)}</td>
 						<td class="figures {group.look > 0 ? 'text-bad' : ''}">{figure(group.look, 0)}</td>
 						<td class="figures font-semibold" title={group.unit ?? SEVERAL}>{@render next(group)}</td>
-						<td class="figures">{wape(group.wape)}</td>
+						<td class="figures" title={misleads(group)}>{@render measured(group)}</td>
 						<td class="figures">{inside(group)}</td>
 						<td class="pl-6 text-right">{@render one(labelsOf(group), group)}</td>
 					</tr>
@@ -224,7 +237,7 @@
 					<td class="figures">{figure(groups.all.items, 0)}</td>
 					<td class="figures">{figure(groups.all.look, 0)}</td>
 					<td class="figures" title={groups.all.unit ?? SEVERAL}>{@render next(groups.all)}</td>
-					<td class="figures">{wape(groups.all.wape)}</td>
+					<td class="figures" title={misleads(groups.all)}>{@render measured(groups.all)}</td>
 					<td class="figures">{inside(groups.all)}</td>
 					<td class="pl-6 text-right">{@render one(asked.labels, groups.all)}</td>
 				</tr>

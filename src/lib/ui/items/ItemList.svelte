@@ -3,7 +3,7 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { describePeriod } from '$core/series/period';
-	import { reasonWords } from '$core/words/standing';
+	import { PROPOSE_AGAIN, reasonWords } from '$core/words/standing';
 	import { type Asked, ASKED_ALL, askedWords, paramsOf, type Sort } from '../../asked';
 	import { labelOf } from '../../labels';
 	import type { ItemWindow, Overview } from '../../shapes';
@@ -19,6 +19,7 @@
 	import { heldWhileNavigating } from '../held-keys.svelte';
 	import { beginRound, takeDone } from '../round';
 	import ItemCells from './ItemCells.svelte';
+	import { beginSweep } from '../sweeps/begin';
 	import { Windows } from '../windows.svelte';
 	import { listed } from './listed';
 	import ListFilters from './ListFilters.svelte';
@@ -103,6 +104,14 @@
 			({ working } = said);
 		}, fail);
 	}
+
+	const flagged = $derived(overview?.reasons.drifts ?? 0);
+	const proposeAgain = () =>
+		beginSweep({
+			kind: 'propose',
+			items: { asked: { ...ASKED_ALL, which: 'drifts' }, except: [] },
+			settings: { lineUp: [] },
+		}).catch(fail);
 
 	const nameOf = (method: string) => overview?.methods.find(({ id }) => id === method)?.name ?? method;
 	const words = $derived(askedWords(asked, nameOf));
@@ -277,6 +286,11 @@
 		{#if overview && overview.newest.length > 0}
 			<p class="flex w-full flex-wrap items-baseline gap-x-6 gap-y-0.5 text-[13px]" data-newest-lines>
 				<NewestLines newest={overview.newest} />
+				{#if flagged > 0}
+					<Button look="link" title={PROPOSE_AGAIN} onclick={proposeAgain} data-propose-again
+						>propose again for {flagged === 1 ? 'the one' : `all ${figure(flagged, 0)}`} flagged as biased</Button
+					>
+				{/if}
 				<label class="ml-auto text-ink-2" title="How easily an item is said to drift; 10 % is usual">
 					a sound one is said to drift within 24 periods with a chance of
 					<FigureInput

@@ -1,5 +1,4 @@
 <script lang="ts">
-	import { goto } from '$app/navigation';
 	import { BOUNDS } from '$core/bounds';
 	import { CARRIES } from '$core/grading/standing';
 	import type { GapRule } from '$core/series/gaps';
@@ -11,6 +10,7 @@
 	import Choice from '../kit/Choice.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
 	import TextInput from '../kit/TextInput.svelte';
+	import { beginSweep } from '../sweeps/begin';
 
 	interface Props {
 		count: number;
@@ -74,8 +74,7 @@
 				refusal = `${model.trim()} has no line-up of its own yet. Open it, put methods beside each other, and come back.`;
 				return;
 			}
-			const begun = await call('POST /sweeps', {}, { kind, items: items(), settings: { lineUp } });
-			await goto(`/sweeps/${begun.id}`);
+			await beginSweep({ kind, items: items(), settings: { lineUp } });
 		});
 
 	const change = (what: Several['change'], said: string) =>

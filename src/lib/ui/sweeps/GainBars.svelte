@@ -2,7 +2,7 @@
 	import type { SweepSums } from '../../shapes';
 	import { figure } from '../format';
 
-	/** How many items gain how much, those that do by more than the noise filled. */
+	/** How many items gain how much, those that clearly do filled. */
 	let { gains }: { gains: SweepSums['gains'] } = $props();
 
 	const STEP = 0.05;
@@ -30,7 +30,7 @@
 	const words = $derived(
 		bins
 			.filter(({ items }) => items > 0)
-			.map(({ from, items, clear }) => `${ends(from)}: ${items}, ${clear} by more than the noise`)
+			.map(({ from, items, clear }) => `${ends(from)}: ${items}, ${clear} clearly`)
 			.join('; '),
 	);
 </script>
@@ -45,7 +45,7 @@
 	>
 		{#each bins as { from, items, clear }, i (i)}
 			<g>
-				<title>{ends(from)} closer: {items} items, {clear} by more than the noise</title>
+				<title>{ends(from)} closer: {items} items, {clear} clearly</title>
 				<rect x={i * width} y="0" {width} height={BASE} fill="transparent" />
 				<rect
 					x={i * width + 2}

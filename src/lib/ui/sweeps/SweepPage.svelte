@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { BOUNDS } from '$core/bounds';
-	import { gainSentences, sharedSentence, sweptSentence } from '$core/words/sweep';
+	import { CLEARLY, gainSentences, RARE_MEASURES, sharedSentence, sweptSentence } from '$core/words/sweep';
 	import { inMark } from '../../reader.svelte';
 	import type { NewSweep, Sweep, SweepAsked, SweepRow, SweepSums, SweepWindow } from '../../shapes';
 	import { allOf, isCompared, sweepParams } from '../../sweep-asked';
@@ -38,7 +38,7 @@
 	const AGAIN = 1500;
 	const SHOWN: Readonly<Record<SweepAsked['show'], string>> = {
 		all: 'all',
-		clear: 'closer by more than the noise',
+		clear: 'clearly closer',
 		worse: 'further off',
 		ready: 'can be adopted',
 		adopted: 'adopted',
@@ -187,7 +187,8 @@
 				'came of it',
 				'why not',
 				'closer by, share',
-				'more than the noise',
+				'clearly',
+				'rare demand',
 				'WAPE',
 				'WAPE before',
 				'MAD of the closest',
@@ -205,6 +206,7 @@
 				row.refused ?? '',
 				row.gain,
 				row.clear === null ? '' : row.clear ? 'yes' : 'no',
+				row.rare ? 'yes' : 'no',
 				row.wape,
 				row.wapeBefore,
 				row.mad,
@@ -326,7 +328,7 @@
 						<Button
 							look="offer"
 							disabled={adopting !== null}
-							title="Those that are closer by more than the noise, whatever is shown"
+							title="Whatever is shown. {CLEARLY}"
 							onclick={() => adopt({ rule: 'clear' })}
 							>adopt the {figure(sums.clearLeft, 0)} clearly closer</Button
 						>
@@ -406,7 +408,7 @@
 							><span class="figures mr-1.5 text-ink-2">{row.code}</span><span class="font-medium"
 								>{row.name}</span
 							></a
-						>
+						>{#if row.rare}<span class="text-ink-2" title={RARE_MEASURES}> · rare demand</span>{/if}
 					</span>
 					<span class="min-w-0 truncate" title={row.before ?? ''}>{row.before ?? '–'}</span>
 					{#if row.refused}

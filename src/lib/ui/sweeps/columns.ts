@@ -1,6 +1,6 @@
 import { percentScale } from '$core/numbers/figure';
 import { percentWords } from '$core/words/comparison';
-import { gainWords } from '$core/words/sweep';
+import { CLEARLY, gainWords, RARE_MEASURES } from '$core/words/sweep';
 import { inMark } from '../../reader.svelte';
 import type { Sweep, SweepAsked, SweepRow } from '../../shapes';
 import { inWordsOn, scaled } from '../format';
@@ -22,12 +22,21 @@ const figureOf = (row: SweepRow, value: number | null) =>
 const percentOf = (value: number | null) =>
 	value === null ? '–' : `${scaled(value, percentScale([value]))} %`;
 
+/** Measures that say nothing of rare demand. */
+const sizes: Pick<Column, 'look' | 'said'> = {
+	said: ({ rare }) => (rare ? RARE_MEASURES : ''),
+	look: ({ rare }) => (rare ? 'text-ink-2 line-through' : ''),
+};
+
 const CLOSER: Column = {
 	key: 'gain',
 	name: 'closer by',
 	title: 'How much less it would have missed by than what is adopted, over the same earlier periods',
 	text: ({ gain }) => (gain === null ? '–' : inMark(gainWords(gain))),
-	said: ({ clear }) => (clear === null ? '' : clear ? 'more than the noise' : 'within the noise'),
+	said: ({ clear, rare }) =>
+		clear === null
+			? ''
+			: `${clear ? CLEARLY : 'It may be chance'}${rare ? '. Compared by squared errors: demand is rare' : ''}`,
 	look: ({ clear }) => (clear ? 'font-semibold text-accent' : ''),
 };
 const BEFORE: Column = {
@@ -35,14 +44,22 @@ const BEFORE: Column = {
 	name: 'WAPE before',
 	title: 'Of what was adopted, over these periods',
 	text: ({ wapeBefore }) => percentOf(wapeBefore),
+	...sizes,
 };
 const MAD: Column = {
 	key: 'mad',
 	name: 'MAD',
 	title: 'Of the closest one, over the periods that all of the line-up have',
 	text: (row) => figureOf(row, row.mad),
+	...sizes,
 };
-const MAPE: Column = { key: 'mape', name: 'MAPE', title: MAD.title!, text: ({ mape }) => percentOf(mape) };
+const MAPE: Column = {
+	key: 'mape',
+	name: 'MAPE',
+	title: MAD.title!,
+	text: ({ mape }) => percentOf(mape),
+	...sizes,
+};
 const NEXT: Column = {
 	key: 'next',
 	name: 'next',

@@ -4,7 +4,7 @@
 	import Button from '../../kit/Button.svelte';
 	import { withoutUnset } from '$core/methods/registry';
 	import { compactScale, type Scale, scaleWords } from '$core/numbers/figure';
-	import { type SeasonKind, wholeOf } from '$core/seasons/indices';
+	import { neutralOf, type SeasonKind, wholeOf } from '$core/seasons/indices';
 	import { INDEX_RULES, type IndexInput } from '$core/seasons/settings';
 	import { cyclesOf } from '$core/seasons/cycles';
 	import { pairOf, twoSeasons } from '$core/seasons/two-seasons';
@@ -77,6 +77,7 @@
 		kind === 'multiplicative' && length > 8 ? { power: 0, decimals: 2 } : scale,
 	);
 	const pair = $derived(pairOf(series));
+	const group = $derived(series.group ?? null);
 	const PAIR_WORDS = { 'week-of-year': 'week of the year', weekday: 'weekday' };
 	/** The longer of two seasons, slot by slot. */
 	const second = $derived(input.seasons ? [...twoSeasons(series, kind, input).second] : null);
@@ -163,7 +164,25 @@
 		change({ rule, indices: rule === 'given' ? typed : undefined });
 	}
 
+	/** Whose indices; the item's own go with what is decided about them. */
+	function setLent(lent: 'own' | 'group' | 'both') {
+		if (lent === 'own') return change({ lent: undefined });
+		const { rule, average } = input;
+		const index = withoutUnset({
+			rule: rule === 'given' ? ('ratio-to-moving-average' as const) : rule,
+			average,
+			lent,
+		});
+		if (indexed) desk.set<Indexed>(indexed, { index });
+		else draft = { kind, input: index, found: null };
+	}
+
 	function hold(season: number, value: number | null, stroke = false) {
+		// One of them by hand, and all are as they are typed: a group cannot lend the others.
+		if (input.lent) {
+			const indices = table.after.map((index, j) => (j === season ? value : index) ?? neutralOf(kind));
+			return change({ rule: 'given', indices, average: undefined, lent: undefined });
+		}
 		if (own) holdIndex(desk, own, season, value, stroke ? `${own.id} index ${season}` : null);
 		else change({ held: withHeld(input.held, length, season, value) });
 	}
@@ -248,6 +267,19 @@
 					take={setRule}
 				/></label
 			>
+			{#if group}
+				<Choice
+					look="tight"
+					label="Whose season"
+					value={input.lent ?? 'own'}
+					names={{
+						own: 'its own season',
+						group: `the season of ${group.name}`,
+						both: `its own and ${group.name}’s`,
+					}}
+					take={setLent}
+				/>
+			{/if}
 			{#if input.rule !== 'given'}
 				<Choice
 					look="tight"
@@ -256,7 +288,7 @@
 					names={{ mean: 'mean', median: 'median' }}
 					take={(average) => change({ average })}
 				/>
-				{#if !input.seasons}
+				{#if !input.seasons && !input.lent}
 					<Choice
 						look="tight"
 						label="Cycles used"
@@ -268,7 +300,7 @@
 					/>
 				{/if}
 			{/if}
-			{#if !input.seasons}
+			{#if !input.seasons && !input.lent}
 				<label class="flex items-center gap-1"
 					><Tick
 						checked={input.normalise !== false}
@@ -276,7 +308,7 @@
 					/>sum stays {wholeOf(kind, length)}</label
 				>
 			{/if}
-			{#if pair && indexed?.method === 'deseasonalised' && input.rule === 'ratio-to-moving-average'}
+			{#if pair && !input.lent && indexed?.method === 'deseasonalised' && input.rule === 'ratio-to-moving-average'}
 				<label
 					class="flex items-center gap-1"
 					title="{pair[1]} indices from what the {pair[0]}s leave; a figure's index is made of both"
@@ -297,7 +329,7 @@
 					/>{PAIR_WORDS[pair[1]]} too</label
 				>
 			{/if}
-			{#if length > 3 && input.rule !== 'given' && !input.seasons}
+			{#if length > 3 && input.rule !== 'given' && !input.seasons && !input.lent}
 				<label
 					class="flex items-center gap-1"
 					title="Indices that scatter much from cycle to cycle are drawn towards no season"
