@@ -271,7 +271,8 @@ describe('whatever happens while it runs', () => {
 		const { body } = await begin({ kind: 'propose', items: MADE });
 		for (let kill = 0; kill < 3; kill++) {
 			const before = await countRows(body.id);
-			await until(async () => (await countRows(body.id)) > before, 'the next rows');
+			// What works steps back behind everything else: of a busy machine it gets little.
+			await until(async () => (await countRows(body.id)) > before, 'the next rows', 120_000);
 			await worker.stop('SIGKILL');
 			worker = await startWorker(database.url);
 		}
@@ -279,7 +280,7 @@ describe('whatever happens while it runs', () => {
 		const { sweep, sums } = await look(body.id);
 		expect([sweep.done, sweep.setApart, sums.rows, await countRows(body.id)]).toEqual([MANY, [], MANY, MANY]);
 		// Four waits, each with a limit of its own.
-	}, 200_000);
+	}, 560_000);
 
 	test('stopped it stops at once: what is done stays, what is not is said', async () => {
 		const { body } = await begin({ kind: 'propose', items: MADE });

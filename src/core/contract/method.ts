@@ -40,10 +40,10 @@ export interface Method<
 	label(candidate: CandidateInput): string;
 	kind(candidate: CandidateInput): FittedKind;
 	/**
-	 * Whether fitted values and forecasts from earlier origins are what they would be if nothing after each origin had come in
-	 * yet: so it is where neither start nor indices nor a line rest on later periods.
+	 * From how many known periods on fitted values and forecasts are what they would be if nothing after them had come in yet: so it
+	 * is where neither start nor indices nor a line rest on later periods. Infinity, or absent, where that is never so.
 	 */
-	honest?(candidate: CandidateInput): boolean;
+	honestFrom?(candidate: CandidateInput, size: SeriesSize): number;
 	/** Whether what it forecasts is the mean of what periods bring, so that counts of rare demand vary about it as periods do. */
 	readonly rate?: true;
 	/** Whether it has a model of its own errors, which ranges may come from. */
@@ -63,6 +63,12 @@ export interface Method<
 	 * @param nameOf names of the other candidates
 	 */
 	working(candidate: CandidateInput, nameOf?: (id: string) => string): Working;
+}
+
+/** How long a series is. */
+export interface SeriesSize {
+	periods: number;
+	seasonLength: number;
 }
 
 /** A description as it is, its id and its fields known by their names. */

@@ -71,7 +71,7 @@ export const croston = defineMethod({
 	starts: [],
 	label: (candidate) => `Croston, ${SHORT[variant.read(candidate)!]}`,
 	kind: () => 'forecast',
-	honest: () => true,
+	honestFrom: () => 0,
 	rate: true,
 	follows: () => ({ trend: false, season: false }),
 	bind: (series, candidate) => crostonModel(series, variant.read(candidate)!),

@@ -16,7 +16,7 @@ export const drift = defineMethod({
 	starts: [],
 	label: () => 'Drift',
 	kind: () => 'forecast',
-	honest: () => true,
+	honestFrom: () => 0,
 	follows: () => ({ trend: true, season: false }),
 	bind(series) {
 		const { values } = series;

@@ -30,7 +30,7 @@ export const movingAverage = defineMethod({
 	starts: [],
 	label: (candidate) => `Average of ${span.read(candidate)}`,
 	kind: () => 'forecast',
-	honest: () => true,
+	honestFrom: () => 0,
 	follows: () => ({ trend: false, season: false }),
 	bind: (series, candidate) => windowModel(series, new Array<number>(span.read(candidate)).fill(1)),
 	...flatWorking('fₜ = (yₜ₋ₖ + … + yₜ₋₁) ÷ k', 'fₙ₊ₕ = (yₙ₋ₖ₊₁ + … + yₙ) ÷ k', (recorded, t) => {
@@ -49,7 +49,7 @@ export const weightedMovingAverage = defineMethod({
 	starts: [],
 	label: (candidate) => `Weighted ${weights.read(candidate).join(' · ')}`,
 	kind: () => 'forecast',
-	honest: () => true,
+	honestFrom: () => 0,
 	follows: () => ({ trend: false, season: false }),
 	bind: (series, candidate) => windowModel(series, weightsOf(candidate)),
 	...flatWorking(

@@ -11,7 +11,7 @@ export const naive = defineMethod({
 	starts: [],
 	label: () => 'Last actual',
 	kind: () => 'forecast',
-	honest: () => true,
+	honestFrom: () => 0,
 	follows: () => ({ trend: false, season: false }),
 	bind(series) {
 		const next = new Float64Array(series.values.length + 1).fill(NaN);

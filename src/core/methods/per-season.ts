@@ -39,12 +39,12 @@ export function perSeason<M extends Method>(methods: readonly M[], initial: Sett
 			return `Each season: ${inside.method.label(inside.candidate)}`;
 		},
 		kind: () => 'cycle',
-		honest(candidate) {
+		honestFrom(candidate, { periods, seasonLength }) {
 			const inside = insideOf(candidate);
 			// One that fits is fitted anew for each value.
-			return (
-				inside.method.kind(inside.candidate) === 'fit' || inside.method.honest?.(inside.candidate) === true
-			);
+			if (inside.method.kind(inside.candidate) === 'fit') return 0;
+			const each = { periods: Math.floor(periods / seasonLength), seasonLength: 1 };
+			return inside.method.honestFrom?.(inside.candidate, each) === 0 ? 0 : Infinity;
 		},
 		follows(candidate) {
 			const inside = insideOf(candidate);

@@ -30,7 +30,7 @@ export const recentMedianLine = defineMethod({
 	starts: [],
 	label: () => 'Recent median line',
 	kind: () => 'forecast',
-	honest: () => true,
+	honestFrom: () => 0,
 	follows: () => ({ trend: true, season: false }),
 	bind(series) {
 		const n = series.values.length;

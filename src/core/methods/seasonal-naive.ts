@@ -15,7 +15,7 @@ export const seasonalNaive = defineMethod({
 	starts: [],
 	label: () => 'Same season last cycle',
 	kind: () => 'forecast',
-	honest: () => true,
+	honestFrom: () => 0,
 	follows: () => ({ trend: false, season: 'any' }),
 	bind({ values, seasonLength: length }) {
 		const n = values.length;

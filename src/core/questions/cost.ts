@@ -99,9 +99,14 @@ export function costOf(request: ValidRequest): number {
 		const tried = [usual, ...(trial ? [trial] : [])].map(({ origins, horizon: steps, refit }) => {
 			// What has no constants to hold is found anew at each origin.
 			const anew = refit || constantsOfCandidate(candidate).length === 0;
-			const honest = !refit && methodOf(candidate.method).honest?.(candidate);
-			const each = honest ? 0 : fitCost(anew ? candidate : { ...candidate, optimise: undefined }, whole);
-			return Math.min(origins, periods) * (each + steps * 4 * (1 + levels.length));
+			const size = { periods, seasonLength: season };
+			const honestFrom = refit ? Infinity : methodOf(candidate.method).honestFrom?.(candidate, size);
+			const from = Math.max(0, periods - origins);
+			const fitted = Math.min(periods, honestFrom ?? Infinity) - from;
+			const each = fitCost(anew ? candidate : { ...candidate, optimise: undefined }, whole);
+			return (
+				Math.max(0, fitted) * each + Math.min(origins, periods) * steps * 4 * (1 + levels.length)
+			);
 		});
 		return sum + once + tried.reduce((a, b) => a + b, 0);
 	}, periods * 40);

@@ -103,10 +103,12 @@ export function trialOf(
 	const first = Math.max(LEAST_PERIODS, cycles ? LEAST_CYCLES * series.seasonLength : 0, n - most);
 	const trial: Trial = { origins: [], fits: [], rows: [] };
 	const method = methodOf(held.method);
-	const own = !refit && method.honest?.(held) === true;
+	const size = { periods: n, seasonLength: series.seasonLength };
+	const honestFrom = refit ? Infinity : (method.honestFrom?.(held, size) ?? Infinity);
 	const modelled = method.modelled?.(held) === true;
 	for (let origin = first; origin < n; origin++) {
 		const ahead = new Float64Array(Math.min(horizon, n - origin));
+		const own = origin >= honestFrom;
 		const fit = own
 			? () => ({ ...whole, scored: whole.scored.filter((i) => i < origin) })
 			: orCannot(() => forecastEnd(known(origin), held, Math.min(whole.scoreFrom, origin), others, ahead));

@@ -1,7 +1,8 @@
-import type { CandidateInput, Constant, StartPart, StartRule } from '../../contract/candidate';
+import type { CandidateInput, Constant, StartPart } from '../../contract/candidate';
 import type { Field } from '../../contract/field';
 import { defineMethod, type Method } from '../../contract/method';
 import { smoothingModel } from './family';
+import { startKnownFrom } from './starts';
 import type { Family } from './structure';
 import { smoothingWorking } from './working';
 
@@ -16,9 +17,6 @@ type Described<Id extends string, Fields extends readonly Field[]> = Pick<
 	family(candidate: CandidateInput): Family;
 };
 
-/** Starts that rest on the first one or two cycles alone, however much comes after them. */
-const HONEST_STARTS: readonly StartRule[] = ['given', 'first', 'first-two', 'first-cycle'];
-
 /** A member of the smoothing family as a method. */
 export function smoothingMethod<const Id extends string, const Fields extends readonly Field[]>({
 	family,
@@ -28,7 +26,7 @@ export function smoothingMethod<const Id extends string, const Fields extends re
 	return defineMethod<Id, Fields>({
 		...described,
 		kind: () => 'forecast',
-		honest: ({ start }) => HONEST_STARTS.includes(start?.rule ?? described.starts[0]!),
+		honestFrom: ({ start }, size) => startKnownFrom(start ?? { rule: described.starts[0]! }, size),
 		modelled: (candidate) => family(candidate).season !== 'multiplicative',
 		startParts: (candidate) => partsOf(family(candidate)),
 		follows(candidate) {

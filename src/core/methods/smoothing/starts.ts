@@ -2,7 +2,7 @@ import { cyclesOf } from '../../seasons/cycles';
 import { seasonIndices, withoutSeason } from '../../seasons/indices';
 import { leastSquaresLine } from '../../numbers/line';
 import { countPresent, firstPeriods, seasonAt, type Series } from '../../series/series';
-import { CannotRun, tooFew } from '../../contract/method';
+import { CannotRun, type SeriesSize, tooFew } from '../../contract/method';
 import type { Start, StartInput, StartRule } from '../../contract/candidate';
 import type { Family } from './structure';
 
@@ -14,6 +14,27 @@ export function defaultStartSpan(periods: number, seasonLength: number): number 
 /** How many first cycles are taken apart unless told otherwise. */
 export function defaultStartCycles(periods: number, seasonLength: number): number {
 	return Math.max(2, Math.min(Math.floor(periods / seasonLength), 3));
+}
+
+/**
+ * From how many periods on a start is what it is with all of them: those that it rests on. One that rests on the first one or two
+ * cycles cannot be had before these are there.
+ */
+export function startKnownFrom({ rule, k }: StartInput, { periods, seasonLength }: SeriesSize): number {
+	switch (rule) {
+		case 'given':
+		case 'first':
+		case 'first-two':
+		case 'first-cycle':
+			return 0;
+		case 'mean':
+		case 'line':
+			return Math.min(k ?? defaultStartSpan(periods, seasonLength), periods);
+		case 'decomposed':
+			return (k ?? defaultStartCycles(periods, seasonLength)) * seasonLength;
+		case 'optimised':
+			return Infinity;
+	}
 }
 
 /**
