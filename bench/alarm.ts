@@ -7,6 +7,7 @@ import { ALARM_TABLE } from '../src/core/accuracy/alarm-table';
 import { seededNormal } from '../src/core/numbers/random';
 import { NEWEST_RULE } from '../src/core/ranges/contract';
 import { bindFound, fitCandidate } from '../src/core/questions/fit';
+import { propose } from '../src/core/questions/propose';
 import { askedOf, heldAt, prefixesOf, scoreTrial, trialOf } from '../src/core/questions/trial';
 import { prepareSeries } from '../src/core/series/series';
 import { parseRequest } from '../src/core/questions/request';
@@ -138,3 +139,46 @@ for (const shift of [1, 2]) {
 		`${shift} standard deviation${shift > 1 ? 's' : ''}: ${delays[Math.floor(delays.length / 2)]} (${percent(found)})`,
 	);
 }
+
+/** Kinds of demand that a step may befall, about 400 with a standard deviation of 25. */
+const BEFORE_A_STEP: Readonly<Record<string, (t: number) => number>> = {
+	'level with noise': () => 400,
+	'season with noise': (t) => 400 * (1 + 0.3 * Math.sin((t * Math.PI) / 6)),
+};
+const DEVIATION = 25;
+const LATER = 24;
+/** As grades count: each error as a share of what was expected of its step, no more than so many times that. */
+const MOST = 3;
+const LATE_RUNS = Math.max(50, Math.round(count / 10));
+console.log(
+	`\nA step after a proposal was adopted for ${LATER} periods: share flagged before any step, periods until it is found in the median (share found), ${LATE_RUNS} series each:`,
+);
+for (const [name, level] of Object.entries(BEFORE_A_STEP))
+	for (const known of [24, 36, 60]) {
+		const cells = [0, 1, 2, 3.6].map((step) => {
+			const draw = seededNormal(17);
+			const delays: number[] = [];
+			for (let run = 0; run < LATE_RUNS; run++) {
+				const values = Array.from({ length: known + LATER }, (_, t) =>
+					Math.max(0, level(t) + DEVIATION * (draw() + (t >= known ? step : 0))),
+				);
+				const { ahead, trial } = propose({
+					series: { values: values.slice(0, known), frequency: 'month', start: '2020-01' },
+					horizon: LATER,
+				});
+				const errors = Float64Array.from(ahead, ({ mean, spread }, h) =>
+					Math.max(-MOST, Math.min(MOST, (values[known + h]! - mean!) / spread!)),
+				);
+				const first = trial!.byStep[0]!;
+				const size = first.mad !== null && first.rms ? first.mad / first.rms : null;
+				const at = alarmRatios(errors, size).findIndex((ratio) => isAlarming(ratio));
+				delays.push(at < 0 ? Infinity : at + 1);
+			}
+			delays.sort((a, b) => a - b);
+			const found = delays.filter(Number.isFinite).length / delays.length;
+			return step === 0
+				? percent(found)
+				: `${step}σ ${delays[Math.floor(delays.length / 2)]} (${percent(found).trim()})`;
+		});
+		console.log(`${name}, ${known} months known: ${cells.join(', ')}`);
+	}

@@ -60,8 +60,10 @@ const off: number[] = [];
 const alone = new Map<string, number[]>();
 const offOf = new Map<string, number[]>();
 let [nothing, without, seasonal] = [0, 0, 0];
-const exceeded = LEADS.map(() => SERVICES.map(() => 0));
-let stocked = 0;
+/** Of items whose demand comes by itself, and of those where it comes in runs. */
+const ALIKE = ['all', 'by itself', 'in runs'] as const;
+const exceeded = ALIKE.map(() => LEADS.map(() => SERVICES.map(() => 0)));
+const stocked = ALIKE.map(() => 0);
 
 for (let item = 0; item < count; item++) {
 	const make = MAKES[item % MAKES.length]!;
@@ -100,13 +102,14 @@ for (let item = 0; item < count; item++) {
 		without++;
 		continue;
 	}
-	stocked++;
+	const kinds = [0, make.runs > 1 ? 2 : 1];
+	for (const kind of kinds) stocked[kind]!++;
 	for (let future = 0; future < FUTURES; future++) {
 		const ahead = drawn(make, uniform, Math.max(...LEADS), values.at(-1)! > 0);
 		LEADS.forEach((lead, l) => {
 			const sum = ahead.slice(0, lead).reduce((a, b) => a + b, 0);
 			SERVICES.forEach((_, s) => {
-				if (sum > stocks[s]![l]!) exceeded[l]![s]! += 1 / FUTURES;
+				if (sum > stocks[s]![l]!) for (const kind of kinds) exceeded[kind]![l]![s]! += 1 / FUTURES;
 			});
 		});
 	}
@@ -121,8 +124,10 @@ for (const [key, list] of offOf) console.log(`    ${key.padEnd(24)} ${(100 * mea
 for (const [label, list] of alone)
 	if (list.length >= off.length / 2)
 		console.log(`    ${label.padEnd(24)} ${(100 * mean(list)).toFixed(1)} % off by itself`);
-LEADS.forEach((lead, l) =>
-	console.log(
-		`    demand over the stock for ${SERVICES.map((service) => Math.round(100 * service)).join(' / ')} % over ${lead} months: ${exceeded[l]!.map((times) => ((100 * times) / stocked).toFixed(1)).join(' / ')} %`,
+ALIKE.forEach((name, kind) =>
+	LEADS.forEach((lead, l) =>
+		console.log(
+			`    ${name}: demand over the stock for ${SERVICES.map((service) => Math.round(100 * service)).join(' / ')} % over ${lead} months: ${exceeded[kind]![l]!.map((times) => ((100 * times) / stocked[kind]!).toFixed(1)).join(' / ')} %`,
+		),
 	),
 );

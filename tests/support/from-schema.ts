@@ -208,9 +208,11 @@ export function drawRequest(seed: number): EvaluateRequest {
 
 function putSeriesRight(series: Loose, draws: Draws): void {
 	const { frequency } = series;
+	const { group } = series as { group?: Loose | null };
 	if (typeof frequency === 'string' && frequency in PERIOD_EXAMPLE)
-		series.start =
-			frequency === 'step' ? draws.whole(-5, 5) : PERIOD_EXAMPLE[frequency as keyof typeof PERIOD_EXAMPLE];
+		for (const one of [series, ...(group && typeof group === 'object' ? [group] : [])])
+			one.start =
+				frequency === 'step' ? draws.whole(-5, 5) : PERIOD_EXAMPLE[frequency as keyof typeof PERIOD_EXAMPLE];
 	const values = series.values;
 	if (!Array.isArray(values)) return;
 	if (typeof series.seasonLength === 'number' && draws.chance(0.8))
@@ -232,6 +234,9 @@ function putCandidatesRight(candidates: unknown[], draws: Draws): void {
 		if (typeof candidate !== 'object' || candidate === null) return;
 		const one = candidate as Loose;
 		if (draws.chance(0.97)) one.id = ids[i];
+		const { index } = one as { index?: Loose | null };
+		if (index && typeof index === 'object' && index.lent !== undefined && draws.chance(0.9))
+			one.index = { rule: 'ratio-to-overall', lent: index.lent };
 		if (one.method === 'combination' && draws.chance(0.95)) {
 			const of = ids.filter((_, j) => j < i && draws.chance(0.6));
 			one.of = of.length > 0 ? of : ids.slice(0, 1);

@@ -26,7 +26,7 @@ const whole = Array.from({ length: 48 }, (_, t) => 100 + 10 * (t % 5));
 
 describe('what would have been forecast from earlier origins', () => {
 	test('is what was known there says, as far as there are actuals', () => {
-		const rows = forecastsFrom(request(whole, average), 'a', ORIGINS);
+		const rows = forecastsFrom(request(whole, average), 'a', ORIGINS, true);
 		expect(rows).toHaveLength(36);
 		const known = whole.slice(0, 36);
 		const mean = known.reduce((a, b) => a + b, 0) / 36;
@@ -35,16 +35,22 @@ describe('what would have been forecast from earlier origins', () => {
 
 	test('repeats the last actual where it cannot be tried yet, and adds nothing before it began', () => {
 		const young = whole.slice(-10);
-		const rows = forecastsFrom(request(young, average), 'a', ORIGINS);
+		const rows = forecastsFrom(request(young, average), 'a', ORIGINS, true);
 		expect(rowAt(rows, '2024-01')).toEqual([0, 0, 0]);
 		expect(rowAt(rows, '2024-05')).toEqual([young[2], young[2], young[2]]);
 		expect(rowAt(rows, '2024-11')[0]).toBeCloseTo(young.slice(0, 9).reduce((a, b) => a + b, 0) / 9, 9);
 	});
 
+	test('a group has none where it cannot be tried yet', () => {
+		const rows = forecastsFrom(request(whole.slice(-10), average), 'a', ORIGINS, false);
+		expect(rowAt(rows, '2024-09')).toEqual([NaN, NaN, NaN]);
+		expect(rowAt(rows, '2024-10')[0]).not.toBeNaN();
+	});
+
 	test('adds nothing after the item has ended', () => {
 		const { series, ...rest } = request(whole, naive);
 		const ended = { ...rest, series: { ...series, values: series.values.slice(0, 40) } };
-		expect(rowAt(forecastsFrom(ended, 'a', ORIGINS), '2024-06')).toEqual([0, 0, 0]);
+		expect(rowAt(forecastsFrom(ended, 'a', ORIGINS, true), '2024-06')).toEqual([0, 0, 0]);
 	});
 });
 
@@ -53,14 +59,14 @@ describe('a group forecast as one, beside the sum of its items’ forecasts', ()
 	const items = [0, 1, 2].map((i) => Array.from({ length: 60 }, () => 50 * (i + 1) + 15 * normal()));
 	const total = items[0]!.map((_, t) => items.reduce((sum, each) => sum + each[t]!, 0));
 	const summed = (candidate: Omit<Candidate, 'id'>) => {
-		const rows = items.map((values) => forecastsFrom(request(values, candidate), 'a', ORIGINS));
+		const rows = items.map((values) => forecastsFrom(request(values, candidate), 'a', ORIGINS, true));
 		return rows[0]!.map((row, place) =>
 			row.map((_, h) => rows.reduce((sum, each) => sum + each[place]![h]!, 0)),
 		);
 	};
 	const beside = (own: Omit<Candidate, 'id'>, theirs: Omit<Candidate, 'id'>) => {
 		const asked = request(total, own);
-		return directBesideSum(asked, forecastsFrom(asked, 'a', ORIGINS), summed(theirs), ORIGINS)!;
+		return directBesideSum(asked, forecastsFrom(asked, 'a', ORIGINS, false), summed(theirs), ORIGINS)!;
 	};
 
 	test('misses by the same where both say the same', () => {

@@ -19,16 +19,23 @@ export const latestOrigins = (end: Ordinal): Origins => ({ from: end - USUAL_ORI
 
 /**
  * What a candidate would have forecast from each origin, in totals: 1 … horizon steps ahead, NaN where the period itself has no
- * figure. Where it could not be tried yet, and beyond its last figure, the last actual is repeated; before its first figure and once
- * it has ended an item adds nothing.
+ * figure. Where it could not be tried yet, and beyond its last figure, an item adds its last actual; before its first figure and once
+ * it has ended it adds nothing.
+ * @param part whether it is an item of the group; the group itself has no forecast where it could not be tried
  * @returns a row an origin
  */
-export function forecastsFrom(request: ValidRequest, id: string, { from, to }: Origins): Float64Array[] {
+export function forecastsFrom(
+	request: ValidRequest,
+	id: string,
+	{ from, to }: Origins,
+	part: boolean,
+): Float64Array[] {
 	const { series, trial } = triedOrNot(request, id);
 	const { values, first } = series;
 	return Array.from({ length: to - from + 1 }, (_, place) => {
 		const known = from + place - first + 1;
 		const row = trial.rows[trial.origins.indexOf(known)];
+		if (!row && !part) return new Float64Array(request.horizon).fill(NaN);
 		const last = known > values.length ? NaN : lastKnown(series, known);
 		const there = !Number.isNaN(last);
 		return Float64Array.from({ length: request.horizon }, (_, h) => {

@@ -104,9 +104,7 @@ export function costOf(request: ValidRequest): number {
 			const from = Math.max(0, periods - origins);
 			const fitted = Math.min(periods, honestFrom ?? Infinity) - from;
 			const each = fitCost(anew ? candidate : { ...candidate, optimise: undefined }, whole);
-			return (
-				Math.max(0, fitted) * each + Math.min(origins, periods) * steps * 4 * (1 + levels.length)
-			);
+			return Math.max(0, fitted) * each + Math.min(origins, periods) * steps * 4 * (1 + levels.length);
 		});
 		return sum + once + tried.reduce((a, b) => a + b, 0);
 	}, periods * 40);

@@ -50,7 +50,9 @@ export async function closerOf(workspaceId: number, code: string, asker: Asker):
 		parts.all.slice(i * size, (i + 1) * size).map(taskOf),
 	);
 	const [direct, ...sums] = await Promise.all(
-		[[whole], ...batches].map((forecasts) => threads().run('beforehand', { forecasts, origins }, asker)),
+		[[whole], ...batches].map((forecasts, i) =>
+			threads().run('beforehand', { forecasts, origins, parts: i > 0 }, asker),
+		),
 	);
 	const summed = direct!.map((row, place) =>
 		row.map((_, h) => sums.reduce((total, rows) => total + rows[place]![h]!, 0)),

@@ -304,8 +304,7 @@ export async function recheckAdopted(
 		const item = await findItem(client, workspaceId, code);
 		const [record] = await loadRecords(client, workspaceId, item.id, { only: id, most: 1 });
 		if (!record) throw new Refusal(404, `${code} has no adopted forecast ${id}.`);
-		const group = (record.request.series.group as GroupInput | undefined) ?? null;
-		return { record, seen: { ...(await seenBy(client, workspaceId, record)), group } };
+		return { record, seen: { ...(await seenBy(client, workspaceId, record)), group: groupOf(record) } };
 	});
 	const { candidates, scoreFrom, horizon, levels, service, rangeRule } = record.request;
 	const [adopted] = candidates as Candidate[];
@@ -337,6 +336,14 @@ export async function recheckAdopted(
 			return first ? alike(mean, kept.mean) : mean === kept.mean && sameRanges(ranges, kept.ranges);
 		}),
 	};
+}
+
+/** What its group sold as it stands on record, in the order that it was written in: the database keeps another one. */
+function groupOf({ request }: Pick<AdoptedRow, 'request'>): GroupInput | null {
+	const { group } = request.series;
+	return group
+		? { name: group.name, values: group.values as GroupInput['values'], start: group.start }
+		: null;
 }
 
 /** Alike but for rounding. */

@@ -85,12 +85,12 @@ export function forecastOf(
 }
 
 /** What forecasts would have said at earlier origins, added up: a row an origin, a total a step. */
-export function beforehandOf({ forecasts, origins }: BeforehandTask): Float64Array[] {
+export function beforehandOf({ forecasts, origins, parts }: BeforehandTask): Float64Array[] {
 	const sums: Float64Array[] = [];
 	for (const task of forecasts) {
 		const request = parseRequest(requestOf(task));
 		refuseCostly(request, BOUNDS.workAdopting);
-		forecastsFrom(request, task.candidates[0]!.id, origins).forEach((row, place) => {
+		forecastsFrom(request, task.candidates[0]!.id, origins, parts).forEach((row, place) => {
 			sums[place] ??= new Float64Array(row.length);
 			row.forEach((total, h) => (sums[place]![h]! += total));
 		});

@@ -66,6 +66,8 @@ export interface Forecast {
 export interface BeforehandTask {
 	forecasts: readonly ForecastTask[];
 	origins: Origins;
+	/** Whether these are items of a group; else it is the group itself. */
+	parts: boolean;
 }
 
 /** A table to be read as its reader in the browser had it read: what is wanted is JSON, the table bytes. */
