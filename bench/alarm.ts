@@ -107,12 +107,13 @@ for (const [name, { candidate, step }] of Object.entries(SOUND)) {
 		const later = errorsOf(known, values).subarray(KNOWN);
 		// In the line-up: its own scored errors up to now.
 		SPANS.forEach((span, i) => {
-			if (alarmRatios(later.subarray(0, span), known.size).some(isAlarming)) after[i]!++;
+			if (alarmRatios(later.subarray(0, span), known.size).some((ratio) => isAlarming(ratio))) after[i]!++;
 		});
 		const now = adopted(values, candidate);
 		const own = errorsOf(now, values);
 		SPANS.forEach((span, i) => {
-			if (alarmRatios(own.subarray(own.length - span), now.size).some(isAlarming)) fitted[i]!++;
+			if (alarmRatios(own.subarray(own.length - span), now.size).some((ratio) => isAlarming(ratio)))
+				fitted[i]!++;
 		});
 	}
 	const held = after.every((flagged, i) => Math.abs(flagged / count / promised[i]! - 1) <= 1 / 3);
@@ -129,8 +130,8 @@ for (const shift of [1, 2]) {
 		const errors = Float64Array.from({ length: 24 + 60 }, (_, t) => draw() + (t >= 24 ? shift : 0));
 		const ratios = alarmRatios(errors, 0.798);
 		// Whoever was flagged before has no say in it.
-		if (ratios.subarray(0, 24).some(isAlarming)) continue;
-		const at = ratios.subarray(24).findIndex(isAlarming);
+		if (ratios.subarray(0, 24).some((ratio) => isAlarming(ratio))) continue;
+		const at = ratios.subarray(24).findIndex((ratio) => isAlarming(ratio));
 		delays.push(at < 0 ? Infinity : at + 1);
 	}
 	delays.sort((a, b) => a - b);
@@ -146,7 +147,7 @@ const BEFORE_A_STEP: Readonly<Record<string, (t: number) => number>> = {
 	'season with noise': (t) => 400 * (1 + 0.3 * Math.sin((t * Math.PI) / 6)),
 };
 const DEVIATION = 25;
-const LATER = 24;
+const LATER = 12;
 /** As grades count: each error as a share of what was expected of its step, no more than so many times that. */
 const MOST = 3;
 const LATE_RUNS = Math.max(50, Math.round(count / 10));
@@ -178,7 +179,7 @@ for (const [name, level] of Object.entries(BEFORE_A_STEP))
 			const found = delays.filter(Number.isFinite).length / delays.length;
 			return step === 0
 				? percent(found)
-				: `${step}σ ${delays[Math.floor(delays.length / 2)]} (${percent(found).trim()})`;
+				: `${step}σ ${found < 0.5 ? '–' : delays[Math.floor(delays.length / 2)]} (${percent(found).trim()})`;
 		});
 		console.log(`${name}, ${known} months known: ${cells.join(', ')}`);
 	}

@@ -12,7 +12,7 @@ export const average = defineMethod({
 	starts: [],
 	label: () => 'Average of all',
 	kind: () => 'forecast',
-	honest: () => true,
+	honestFrom: () => 0,
 	rate: true,
 	follows: () => ({ trend: false, season: false }),
 	bind(series) {

@@ -22,7 +22,7 @@ test('a sum is said with its range and with what to have in stock, never below z
 		'Over the next 3 months together: 1 200 pieces, between 0 and 2 440 with a chance of 80 %.',
 	);
 	expect(plain(words({}).stock!)).toBe(
-		'With 2 790 pieces in stock, demand of the next 3 months together is met with a chance of 95 %.',
+		'With 2 790 pieces in stock, demand of the next 3 months together is met with a chance of 95 %, if errors stay as they were.',
 	);
 	expect(plain(words({ neverBelow: false }).sum)).toContain('between −40 and 2 440');
 	expect(plain(words({ steps: 1, range: null, stock: null }, '').sum)).toBe('Over the next month: 1 200.');

@@ -45,7 +45,7 @@ export const untriedNote = (name: string): Note => ({
 export function lentNote(group: string, periods: number, frequency: Frequency, cycles: number): Note {
 	return {
 		code: 'proposal-lent',
-		text: `${figure(periods, 0)} ${periodWord(frequency, periods)} are too few to know a season by; the other items of “${group}” have one, and ${cycles < 1 ? 'it is taken over' : 'methods that take it over were tried too'}.`,
+		text: `${figure(periods, 0)} ${periodWord(frequency, periods)} are too few to show a season. The other items of “${group}” have one, and ${cycles < 2 ? 'the forecast takes it' : 'methods that take it were tried too'}.`,
 		figures: { periods },
 	};
 }

@@ -67,7 +67,7 @@ export function closerSentence(
 	const from = `In a trial on ${figure(origins, 0)} past ${periodWord(frequency, origins)}`;
 	if (gain === 0) return `${from} the group’s forecast and the sum of its items’ missed by the same.`;
 	const by = percentWords(100 * (gain > 0 ? gain : 1 - 1 / (1 - gain)));
-	const sure = clear ? 'a clear difference' : 'it may be chance';
+	const sure = clear ? 'a clear difference' : 'may be chance';
 	return gain > 0
 		? `${from} the group’s forecast missed by ${by} less than the sum of its items’ (${sure}): plan the group by it.`
 		: `${from} the sum of its items’ forecasts missed by ${by} less than the group’s (${sure}): plan the group by the sum.`;

@@ -33,7 +33,8 @@ function apart(values: readonly number[]): (value: number) => string {
 }
 
 /** What “clearly closer” is, and how often that is wrong. */
-export const CLEARLY = 'Clearly closer: by at least twice what chance explains';
+export const CLEARLY =
+	'Clearly closer: by at least twice what chance explains. Of such claims 2.5 % were wrong in the long run on made-up series, and 11 % over the next months on published ones';
 
 /** Why a measure says nothing of an item. */
 export const RARE_MEASURES =

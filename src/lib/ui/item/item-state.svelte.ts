@@ -163,7 +163,9 @@ export class ItemState {
 		this.proposing = item.lineUp.version === 0 && item.lineUp.candidates.length === 0;
 		// No further than a third of what is known: beyond it ranges rest on next to nothing.
 		const third = Math.max(1, Math.floor(item.series.values.length / 3));
-		this.horizon = Math.min(USUAL_HORIZON[item.series.frequency], third);
+		const usual = USUAL_HORIZON[item.series.frequency];
+		// With a season that its group lends it sees further than its own figures reach.
+		this.horizon = item.group ? usual : Math.min(usual, third);
 		this.searching = Object.fromEntries(
 			item.lineUp.candidates.flatMap((candidate) => {
 				const { optimise } = tunedSettings(candidate);

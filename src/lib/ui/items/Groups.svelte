@@ -131,7 +131,7 @@
 
 {#snippet measured(of: Pick<Group, 'wape' | 'rare'>)}
 	{#if of.rare > 0}<span class="mr-1 text-[12px] font-normal text-ink-2"
-			>{figure(of.rare, 0)} rare demand</span
+			>{figure(of.rare, 0)} with rare demand</span
 		>{/if}{wape(of.wape)}
 {/snippet}
 

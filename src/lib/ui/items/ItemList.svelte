@@ -286,22 +286,24 @@
 		{#if overview && overview.newest.length > 0}
 			<p class="flex w-full flex-wrap items-baseline gap-x-6 gap-y-0.5 text-[13px]" data-newest-lines>
 				<NewestLines newest={overview.newest} />
-				{#if flagged > 0}
-					<Button look="link" title={PROPOSE_AGAIN} onclick={proposeAgain} data-propose-again
-						>propose again for {flagged === 1 ? 'the one' : `all ${figure(flagged, 0)}`} flagged as biased</Button
-					>
-				{/if}
-				<label class="ml-auto text-ink-2" title="How easily an item is said to drift; 10 % is usual">
-					a sound one is said to drift within 24 periods with a chance of
-					<FigureInput
-						label="Chance of a false alarm, %"
-						value={Number((100 * overview.watching.alarmChance).toFixed(1))}
-						least={2}
-						most={50}
-						take={(percent) => void setAlarm(percent!)}
-						class="typed h-5 w-9"
-					/> %
-				</label>
+				<span class="ml-auto flex flex-wrap items-baseline gap-x-6 gap-y-0.5">
+					{#if flagged > 0}
+						<Button look="link" title={PROPOSE_AGAIN} onclick={proposeAgain} data-propose-again
+							>propose again for {figure(flagged, 0)} that {flagged === 1 ? 'drifts' : 'drift'}</Button
+						>
+					{/if}
+					<label class="text-ink-2" title="How easily an item is said to drift; 10 % is usual">
+						a sound one is said to drift within 24 periods with a chance of
+						<FigureInput
+							label="Chance of a false alarm, %"
+							value={Number((100 * overview.watching.alarmChance).toFixed(1))}
+							least={2}
+							most={50}
+							take={(percent) => void setAlarm(percent!)}
+							class="typed h-5 w-9"
+						/> %
+					</label>
+				</span>
 			</p>
 		{/if}
 		{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}

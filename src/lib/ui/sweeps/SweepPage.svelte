@@ -408,7 +408,7 @@
 							><span class="figures mr-1.5 text-ink-2">{row.code}</span><span class="font-medium"
 								>{row.name}</span
 							></a
-						>{#if row.rare}<span class="text-ink-2" title={RARE_MEASURES}> · rare demand</span>{/if}
+						>{#if row.rare}<span class="text-ink-2" title={RARE_MEASURES}>&nbsp;· rare demand</span>{/if}
 					</span>
 					<span class="min-w-0 truncate" title={row.before ?? ''}>{row.before ?? '–'}</span>
 					{#if row.refused}

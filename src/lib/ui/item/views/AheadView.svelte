@@ -7,7 +7,7 @@
 	import { sumOrNull } from '$core/numbers/known';
 	import { cycleParts } from '$core/series/cycle-totals';
 	import { describePeriod, type Ordinal } from '$core/series/period';
-	import { togetherWords } from '$core/words/ahead';
+	import { stockRates, togetherWords } from '$core/words/ahead';
 	import { spelledSentence } from '$core/questions/working-table';
 	import { CallError, messageOf } from '../../call';
 	import type { Rows } from '../../export/cells';
@@ -323,7 +323,13 @@
 						</label>
 					</p>
 					<p data-together="sum">{inMark(together.sum)}</p>
-					{#if together.stock}<p data-together="stock">{inMark(together.stock)}</p>{/if}
+					{#if together.stock && result}
+						<p data-together="stock">
+							<span title={inMark(stockRates(result.rangeKind))} class="cursor-help"
+								>{inMark(together.stock)}</span
+							>
+						</p>
+					{/if}
 				{/if}
 				{#if spelled}<p class="figures mt-1 text-left whitespace-normal">{spelled}</p>{/if}
 				<p class="mt-0.5 text-ink-2">{basis}</p>
