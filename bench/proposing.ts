@@ -241,6 +241,23 @@ for (const [name, { inside, of }] of held) {
 	console.log(`    ${name.padEnd(44)} ${shares(0).padEnd(12)} ${shares(1).padEnd(12)} (${of[0]})`);
 }
 
+// Series of 4 to 40 periods of each make: how many proposals have no range one period ahead.
+let [bare, short] = [0, 0];
+for (const [place, make] of Object.values(MAKES).entries())
+	for (let periods = 4; periods <= 40; periods++) {
+		const { ahead } = propose({
+			series: {
+				values: seriesOf(make, 5000 + 100 * place + periods, periods),
+				frequency: make.frequency,
+				start: START[make.frequency],
+			},
+			horizon: HORIZON,
+		});
+		short++;
+		if (!ahead[0]?.ranges['0.95']) bare++;
+	}
+console.log(`without a range: ${bare} of ${short} proposals of 4 to 40 periods`);
+
 for (const periods of [40, 60, 120, 400]) {
 	const times: number[] = [];
 	for (let i = 0; i < 24; i++) {

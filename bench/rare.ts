@@ -2,6 +2,7 @@
  * Rare demand, simulated: how far proposals are off the true rate, how many forecast nothing, and how often demand exceeded the
  * stock that was named for it, over 3 and 12 periods. npm run bench -- rare [items].
  */
+import { diagnose } from '../src/core/diagnosis/diagnosis';
 import { methodOf } from '../src/core/methods/registry';
 import { seededUniform } from '../src/core/numbers/random';
 import { evaluate } from '../src/core/questions/evaluate';
@@ -124,6 +125,22 @@ for (const [key, list] of offOf) console.log(`    ${key.padEnd(24)} ${(100 * mea
 for (const [label, list] of alone)
 	if (list.length >= off.length / 2)
 		console.log(`    ${label.padEnd(24)} ${(100 * mean(list)).toFixed(1)} % off by itself`);
+// Whether demand is called rare where it is: more than 30 % of all months without any, over the long run.
+for (const chance of [0.85, 0.8, 0.75, 0.65, 0.6, 0.5]) {
+	let called = 0;
+	for (let item = 0; item < count; item++) {
+		const values = drawn(
+			{ name: '', chance, draw: SIZES[item % SIZES.length]!.draw, runs: 1 },
+			seededUniform(7000 + item),
+			KNOWN,
+			false,
+		);
+		if (diagnose(values, { frequency: 'month', expected: 12, only: true }).rare) called++;
+	}
+	console.log(
+		`    of items with demand in ${Math.round(100 * chance)} % of months ${((100 * called) / count).toFixed(1)} % are called rare`,
+	);
+}
 ALIKE.forEach((name, kind) =>
 	LEADS.forEach((lead, l) =>
 		console.log(

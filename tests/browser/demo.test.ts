@@ -221,6 +221,27 @@ test('from a filter through its items: the place is shown, one is put aside and 
 	await page.reads('[data-standing]', /◆ no forecast adopted yet/);
 });
 
+test('what drifts is proposed again on the spot, and all that drift as a sweep', async () => {
+	await page.open('/items/30-112');
+	await page.press('Propose again');
+	await page.reads('main', /Mix of \d/);
+	await page.open('/items');
+	await page.press('propose again for 1 that drifts');
+	await page.reads('[data-sweep-says]', /1 proposal.*In a trial on earlier periods, (1|none) of 1 item/s);
+	await page.find('[data-row="30-112"]');
+});
+
+test('an item of three months takes the season of its group, and says whose it is', async () => {
+	await page.open('/items/40-090?view=season');
+	await page.reads('main', /3 months are too few to show a season\. The other items of “Lights” have one/);
+	await page.press('Indices');
+	await page.choose('select[aria-label="Whose season"]', 'own');
+	await page.reads('main', /The index of \w+ cannot be told/);
+	await page.choose('select[aria-label="Whose season"]', 'group');
+	await page.reads('main', /It follows the season of “Lights”\./);
+	await page.expectAccessible();
+});
+
 test('forecasts to hand over: all or some, long or across, as CSV and JSON', async () => {
 	await page.open('/hand-over');
 	await page.reads('[data-hand-over="count"]', /33 items; \d without a figure/);

@@ -256,6 +256,10 @@ describe('a group as one', () => {
 		await page.expectAccessible();
 		await page.keys('a');
 		await page.reads('[data-sum-says]', /for all as one [\d.]+ is adopted\.$/);
+		await page.reads('[data-sum-closer]', /^1 of its 5 items has no forecast, \S+ first\./);
+		await page.choose('select[aria-label="Shared by"]', 'cycle');
+		await page.reads('[data-share-warning]', /items were forecast 21 % worse in tests/);
+		await page.choose('select[aria-label="Shared by"]', 'forecasts');
 		await page.press('Share among them');
 		await page.reads('h1', /A forecast shared/);
 		await page.reads(
@@ -270,5 +274,14 @@ describe('a group as one', () => {
 		}, 'the share of the last of them');
 		await page.press('Tour, whose forecast is shared');
 		await page.reads('[data-sum-says]', /come to ([\d.]+) .*; for all as one \1 is adopted\.$/);
+
+		const { body: last } = await app.call<Item>('GET', `/items/${codes[4]}`);
+		const naive = adoptionOf(last, { id: 'a', method: 'naive' }, { horizon: 12 });
+		expect((await app.call('POST', `/items/${codes[4]}/adopted`, naive)).status).toBe(201);
+		await page.open('/items/Tour');
+		await page.reads(
+			'[data-sum-closer]',
+			/^(In a trial on \d+ past months the .* (plan the group by|missed by the same)|\d+ past months to compare them on)/,
+		);
 	});
 });

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { CandidateResult } from '../questions/answer';
 import { evaluate } from '../questions/evaluate';
-import { pairedLead } from '../accuracy/paired';
+import { pairedLead, shareLead } from '../accuracy/paired';
 import { leadNote } from './comparison';
 
 describe('a lead', () => {
@@ -41,6 +41,16 @@ describe('a lead', () => {
 		);
 		const r = (36 * 4 - 3 * 4) / (40 * 4);
 		expect(paired.noise).toBeCloseTo(((2.0227 * 2.02548) / Math.sqrt(40)) * Math.sqrt((1 + r) / (1 - r)), 1);
+	});
+
+	test('in a trial is said as a share, its noise too', () => {
+		const other = Array.from({ length: 12 }, (_, i) => 10 + i);
+		const own = other.map((each, i) => each * (i % 2 ? 0.7 : 0.8));
+		const paired = shareLead(own, other)!;
+		const { code, text } = leadNote(paired, { id: 'b', name: 'Method b' }, 'these origins');
+		// By turns 0.7 and 0.8 of what the other misses by.
+		expect(code).toBe('lead-clear');
+		expect(text).toMatch(/^It leads Method b by 25 %, more than the noise in that, ±4\.\d %\.$/);
 	});
 
 	test('of twins, of equals and of a few periods is not called one', () => {

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { parsePeriod } from '../series/period';
-import { besideWords, type SumSaid, sumSentences } from './sum';
+import { besideWords, closerSentence, type SumSaid, sumSentences } from './sum';
 
 const END = parsePeriod('month', '2026-09');
 const NONE = { items: 0, codes: [] };
@@ -47,4 +47,21 @@ test('what the items’ forecasts come to is said with how many of them have one
 	expect(besideWords({ ...PLAIN, items: 2, ahead }, 'month', END + 1, null, SCALE)).toBe(
 		'For Oct 2026 its items’ forecasts come to 1\u202f240.',
 	);
+});
+
+test('which came closer, and what to plan by', () => {
+	const said = (gain: number | null, clear = true, origins = 24) =>
+		closerSentence({ origins, gain, clear }, 'month');
+	expect(said(0.125)).toBe(
+		'In a trial on 24 past months the group’s forecast missed by 13 % less than the sum of its items’ (a clear difference): plan the group by it.',
+	);
+	// Missed by a quarter more: the sum missed by a fifth less.
+	expect(said(-0.25, false)).toBe(
+		'In a trial on 24 past months the sum of its items’ forecasts missed by 20 % less than the group’s (may be chance): plan the group by the sum.',
+	);
+	expect(said(0)).toMatch(/missed by the same\.$/);
+	expect(said(0.5, true, 5)).toBe(
+		'5 past months to compare them on, of at least 6: keep the items’ own forecasts.',
+	);
+	expect(said(null, false, 0)).toMatch(/^0 past months/);
 });

@@ -74,6 +74,6 @@ function refuseWithout(
 	if (without.length === 0) return;
 	throw new Refusal(
 		422,
-		`${without.length} of its ${going.length} items have no forecast, ${without[0]!.item.code} first. Adopt one for each to compare their sum with ${code}.`,
+		`${without.length} of its ${going.length} items ${without.length === 1 ? 'has' : 'have'} no forecast, ${without[0]!.item.code} first. Adopt one for each to compare their sum with ${code}.`,
 	);
 }
