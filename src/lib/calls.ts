@@ -210,7 +210,7 @@ export const CALLS = {
 		large: true,
 		gives: SweepSchema,
 		status: 201,
-		does: 'begins a sweep over items: those that the list is asked for (but `except`), or `codes`. `propose` makes a proposal for each beside what is adopted, `carry-on` the next record of its run, `try` evaluates `settings.lineUp` on each; `share` puts the shares of what is adopted for a group as one in place of the figures of its items, `{ partsOf }` and `settings.share` (by `forecasts`, or by the `cycle`’s demand); `adopt` puts rows of the sweep `of` on record, those of `codes` or by a `rule` (`clear`: closer by more than the noise, `all`: all that can be), each alone, all under one `reason`. 422 where there is no such item, 409 where the sweep is still being worked on',
+		does: 'begins a sweep over items: those that the list is asked for (but `except`), or `codes`. `propose` makes a proposal for each beside what is adopted, `carry-on` the next record of its run, `try` evaluates `settings.lineUp` on each; `share` puts the shares of what is adopted for a group as one in place of the figures of its items, `{ partsOf }` and `settings.share` (by `forecasts`, or by the `cycle`’s demand); `adopt` puts rows of the sweep `of` on record, those of `codes` or by a `rule` (`clear`: clearly closer, `all`: all that can be), each alone, all under one `reason`. 422 where there is no such item, 409 where the sweep is still being worked on',
 	},
 	'GET /sweeps/[id]': {
 		gives: v.strictObject({ sweep: SweepSchema, sums: SweepSumsSchema }),

@@ -734,7 +734,7 @@ export type Forecast = v.InferOutput<typeof ForecastSchema>;
 /** What can be done to many items at once: a proposal for each, carrying on, a line-up tried on each, a sum's forecast shared; and adopting what came of that. */
 export const SWEEP_KINDS = ['propose', 'carry-on', 'try', 'share', 'adopt'] as const;
 export type SweepKind = (typeof SWEEP_KINDS)[number];
-/** Which rows are adopted without naming them: those that are closer by more than the noise, or all that can be. */
+/** Which rows are adopted without naming them: those that are clearly closer, or all that can be. */
 export const SWEEP_RULES = ['clear', 'all'] as const;
 
 const codes = listSchema(
@@ -943,11 +943,11 @@ export const SweepSumsSchema = v.strictObject({
 	refused: v.number(),
 	ready: v.number(),
 	adopted: v.number(),
-	/** Items that could be held against what is adopted; of them closer, and further off, by more than the noise and within it. */
+	/** Items that could be held against what is adopted; of them clearly closer, and closer at all. */
 	beside: v.number(),
 	clear: v.number(),
 	closer: v.number(),
-	/** Of those that are closer by more than the noise, how many are not adopted yet. */
+	/** Of those that are clearly closer, how many are not adopted yet. */
 	clearLeft: v.number(),
 	/** First figures added up: those that it says, and what is handed over for the same periods now. */
 	next: known,
@@ -957,7 +957,7 @@ export const SweepSumsSchema = v.strictObject({
 	/** Over all others, in per cent of what came: what is adopted, and what is proposed. */
 	wapeBefore: known,
 	wape: known,
-	/** The same where only those that are closer by more than the noise were adopted. */
+	/** The same where only those that are clearly closer were adopted. */
 	wapeClear: known,
 	/** How many gain how much: shares from −50 to 50 % in steps of five, what lies beyond at either end. */
 	gains: v.array(v.strictObject({ from: v.number(), items: v.number(), clear: v.number() })),

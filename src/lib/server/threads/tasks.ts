@@ -168,7 +168,7 @@ export interface SweepOutcome {
 	beside: {
 		/** How much less it misses by, as a share. */
 		gain: number;
-		/** Whether that is more than the noise. */
+		/** Whether that is clearly so. */
 		clear: boolean;
 		/** Sums of sizes of errors, and of what came. */
 		missed: number;
