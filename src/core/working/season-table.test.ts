@@ -13,7 +13,11 @@ const RULES = [
 	'ratio-to-trend',
 ] as const;
 const VALUES = [205, 171, 125, 160, 221, 178, 131, 173, null, 195, 140, 181, 249, 204, 151];
-const group = { name: 'Tyres', values: [...VALUES.map((value) => (value ?? 150) * 3), 600], start: '2021-Q3' };
+const group = {
+	name: 'Tyres',
+	values: [...VALUES.map((value) => (value ?? 150) * 3), 600],
+	start: '2021-Q3',
+};
 const series = prepareSeries({ values: VALUES, frequency: 'quarter', start: '2021-Q3', group }, 'skip');
 
 const cases: { name: string; kind: SeasonKind; input: IndexInput }[] = (
