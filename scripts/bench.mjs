@@ -21,6 +21,7 @@ const NAMED = {
 	reading: 'reading',
 	tables: 'tables',
 	gains: 'gains',
+	lent: 'lent',
 	list: 'list',
 	brought: 'brought',
 	sweeps: 'sweeps',
@@ -41,6 +42,10 @@ async function main() {
 		if (!(await (only === 'page' ? measurePage : measureOpening)())) process.exitCode = 1;
 		return;
 	}
+	if (only !== undefined && !(only in NAMED))
+		throw new Error(
+			`There is no bench “${only}”; there are ${['typing', 'load', 'page', 'opening', ...Object.keys(NAMED)].join(', ')}.`,
+		);
 	const name = NAMED[only] ?? 'core';
 	// Bundled as the application is, so that the loops measured are the loops that run.
 	await build({

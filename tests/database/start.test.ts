@@ -59,20 +59,25 @@ function start(env: NodeJS.ProcessEnv = {}): Start {
 	return self;
 }
 
+/** Servers are killed here, and a connection that is kept would break with the one that it was made to. */
+const headers = { connection: 'close' };
 const items = async (address: string) =>
-	((await (await fetch(`${address}/api/v1/items`)).json()) as ItemWindow).items.map(({ code }) => code);
+	((await (await fetch(`${address}/api/v1/items`, { headers })).json()) as ItemWindow).items.map(
+		({ code }) => code,
+	);
 /** Brings something in, to be found again. */
 async function keep(address: string): Promise<void> {
 	const body = JSON.stringify({ code: '10-900', name: 'Bell', text: '4\n5\n6' });
 	const { status } = await fetch(`${address}/api/v1/items`, {
 		method: 'POST',
-		headers: { 'content-type': 'application/json' },
+		headers: { ...headers, 'content-type': 'application/json' },
 		body,
 	});
 	expect(status).toBe(201);
+	await until(async () => (await items(address)).includes('10-900'), 'its row in the list');
 }
 const serves = (address: string) =>
-	fetch(`${address}/api/v1/health`).then(
+	fetch(`${address}/api/v1/health`, { headers }).then(
 		(answer) => answer.ok,
 		() => false,
 	);
@@ -137,7 +142,7 @@ own('after a kill -9 of the command its server goes, and the next start finds ev
 
 /** The process that serves at an address; 0 while none does. */
 const processAt = (address: string) =>
-	fetch(`${address}/api/v1/health`)
+	fetch(`${address}/api/v1/health`, { headers })
 		.then(async (answer) => ((await answer.json()) as { process: number }).process)
 		.catch(() => 0);
 
