@@ -217,7 +217,7 @@ async function refusingPart(): Promise<void> {
 				'270,000 wanted labels',
 				'POST',
 				'/several',
-				JSON.stringify({ items: { asked: { labels } }, change: { aside: true } }),
+				JSON.stringify({ items: { asked: { labels } }, change: { hidden: true } }),
 			],
 			[
 				'100 candidates of 2,000 wrong indices',

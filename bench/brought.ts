@@ -1,11 +1,11 @@
 /**
- * Twenty thousand items with years of records, a month of figures brought in for all of them, until the standing of all is current:
- * against the arithmetic of standing alone, on all cores. npm run bench -- brought
+ * Twenty thousand items with years of records, a month of figures brought in for all of them, until the status of all is current:
+ * against the arithmetic of status alone, on all cores. npm run bench -- brought
  */
 import { availableParallelism } from 'node:os';
 import pg from 'pg';
 import { formatPeriod } from '../src/core/series/period';
-import { standingRow, watch, WATCHED, type WatchedItem } from '../src/lib/server/standing-row';
+import { statusRow, watch, WATCHED, type WatchedItem } from '../src/lib/server/status-row';
 import { demoIsThere, startApp, startWorker, until } from '../tests/support/app';
 import { withDatabase } from './serving-support';
 
@@ -22,24 +22,24 @@ await withDatabase(async (url, _, ownerUrl) => {
 	pg.types.setTypeParser(pg.types.builtins.INT8, Number);
 	const settled = () =>
 		until(
-			async () => (await client.query('SELECT FROM touched LIMIT 1')).rows.length === 0,
-			'the standing of all items',
+			async () => (await client.query('SELECT FROM status_queue LIMIT 1')).rows.length === 0,
+			'the status of all items',
 			LONG,
 		);
 	await settled();
 	const there = (performance.now() - began) / 1000;
 	const { rows: reasons } = await client.query<{ why: string; items: number }>(
-		`SELECT coalesce(why[1], CASE WHEN waits THEN 'not-in' END) AS why, count(*) AS items FROM standing
+		`SELECT coalesce(why[1], CASE WHEN waits THEN 'not-in' END) AS why, count(*) AS items FROM item_status
 		WHERE NOT retired GROUP BY 1 HAVING coalesce(why[1], CASE WHEN waits THEN 'not-in' END) IS NOT NULL ORDER BY 2 DESC`,
 	);
 	console.log(
-		`20,000 items with years of records are there, their standing too, after ${there.toFixed(0)} s; to look at: ${reasons.map(({ why, items }) => `${items} ${why}`).join(', ')}`,
+		`20,000 items with years of records are there, their status too, after ${there.toFixed(0)} s; to look at: ${reasons.map(({ why, items }) => `${items} ${why}`).join(', ')}`,
 	);
 	const worker = await startWorker(url);
 	try {
 		const { rows: items } = await client.query<{ code: string; last: number; value: number }>(
 			`SELECT item.code, last_period AS last, value FROM item
-			JOIN standing ON standing.workspace_id = item.workspace_id AND standing.item_id = item.id
+			JOIN item_status ON item_status.workspace_id = item.workspace_id AND item_status.item_id = item.id
 			CROSS JOIN LATERAL (
 				SELECT value FROM actual WHERE actual.workspace_id = item.workspace_id AND actual.item_id = item.id AND period = last_period LIMIT 1
 			) latest
@@ -66,12 +66,12 @@ await withDatabase(async (url, _, ownerUrl) => {
 		for (let at = 0; at < watched.length; at += AT_ONCE) {
 			const evidence = await watch(client, watched.slice(at, at + AT_ONCE));
 			const from = performance.now();
-			for (const each of evidence) standingRow(each);
+			for (const each of evidence) statusRow(each);
 			arithmetic += performance.now() - from;
 		}
 		const alone = arithmetic / 1000 / availableParallelism();
 		console.log(
-			`a month of figures of ${items.length} items: stored after ${stored.toFixed(1)} s, the standing of all current after ${took.toFixed(1)}; the arithmetic of it alone takes ${alone.toFixed(1)} s on ${availableParallelism()} cores: × ${((took - stored) / alone).toFixed(1)} from being stored, × ${(took / alone).toFixed(1)} from the beginning`,
+			`a month of figures of ${items.length} items: stored after ${stored.toFixed(1)} s, the status of all current after ${took.toFixed(1)}; the arithmetic of it alone takes ${alone.toFixed(1)} s on ${availableParallelism()} cores: × ${((took - stored) / alone).toFixed(1)} from being stored, × ${(took / alone).toFixed(1)} from the beginning`,
 		);
 	} finally {
 		await client.end();

@@ -1,5 +1,5 @@
 /**
- * Twenty people at the same ten items for a minute: they adopt, carry on, mend, bring in, put aside. Every outcome is explained by
+ * Twenty people at the same ten items for a minute: they adopt, update, correct, bring in, hide. Every outcome is explained by
  * some order of them, nothing waits for itself, and how items stand is what grading from scratch says. npm run bench -- cycle [seconds].
  */
 import { execFileSync } from 'node:child_process';
@@ -17,7 +17,7 @@ const ITEMS = 10;
 const uniform = seededUniform(20_261_126);
 const pick = <T>(list: readonly T[]): T => list[Math.floor(uniform() * list.length)]!;
 
-const KINDS = ['adopt', 'carry on', 'mend', 'bring in', 'put aside'] as const;
+const KINDS = ['adopt', 'update', 'correct', 'bring in', 'hide'] as const;
 type Kind = (typeof KINDS)[number];
 
 async function work(url: string): Promise<void> {
@@ -40,13 +40,13 @@ async function work(url: string): Promise<void> {
 			if (answer.status === 201) records++;
 			return answer;
 		},
-		'carry on': async (code, item) => {
+		update: async (code, item) => {
 			const seen = { seen: item.seen, seenLayers: item.layers.newest };
-			const answer = await app.call<AdoptedForecast & RefusalBody>('POST', `/items/${code}/carried-on`, seen);
+			const answer = await app.call<AdoptedForecast & RefusalBody>('POST', `/items/${code}/updated`, seen);
 			if (answer.status === 201) records++;
 			return answer;
 		},
-		mend: async (code, item) => {
+		correct: async (code, item) => {
 			const event = {
 				kind: 'event',
 				period: item.series.first + Math.floor(uniform() * 40),
@@ -66,8 +66,8 @@ async function work(url: string): Promise<void> {
 			if (status === 200) figures += body[0]!.added + body[0]!.corrected;
 			return { status, body };
 		},
-		'put aside': (code, item) =>
-			app.call<RefusalBody>('POST', `/items/${code}/aside`, { aside: uniform() < 0.5, seen: item.seen }),
+		hide: (code, item) =>
+			app.call<RefusalBody>('POST', `/items/${code}/hidden`, { hidden: uniform() < 0.5, seen: item.seen }),
 	};
 	const people = Array.from({ length: PEOPLE }, async () => {
 		while (Date.now() < ends) {
@@ -76,10 +76,10 @@ async function work(url: string): Promise<void> {
 			const item = (await app.call<Item>('GET', `/items/${code}`)).body;
 			const { status, body } = await act[kind](code, item);
 			outcomes.set(`${kind} ${status}`, (outcomes.get(`${kind} ${status}`) ?? 0) + 1);
-			// Taken; or overtaken, and told by whom; or there is nothing to carry on.
+			// Taken; or overtaken, and told by whom; or there is nothing to update.
 			const told =
 				status === 409
-					? /Look once more|mended by somebody|came in since|adopted “/.test(body.message)
+					? /Look once more|adjusted by somebody|came in since|adopted “/.test(body.message)
 					: true;
 			if (![200, 201, 409, 422].includes(status) || !told) odd.push(`${kind} ${status}: ${body.message}`);
 		}
@@ -101,7 +101,7 @@ async function work(url: string): Promise<void> {
 	const client = new pg.Client({ connectionString: url });
 	await client.connect();
 	const { rows } = await client.query<Record<string, string>>(
-		`SELECT (SELECT count(*) FROM adopted_forecast) AS records, (SELECT count(*) FROM mend) AS entries,
+		`SELECT (SELECT count(*) FROM adopted_forecast) AS records, (SELECT count(*) FROM layer_entry) AS entries,
 			(SELECT count(*) FROM actual) - ${60 * ITEMS} AS figures,
 			-- Who carries on carries the newest one on.
 			(SELECT count(*) FROM adopted_forecast f WHERE carried_from IS NOT NULL AND carried_from <>
@@ -114,9 +114,9 @@ async function work(url: string): Promise<void> {
 	await client.end();
 	await app.stop();
 	const there = Object.fromEntries(Object.entries(rows[0]!).map(([key, value]) => [key, Number(value)]));
-	const standing = execFileSync(
+	const status = execFileSync(
 		process.execPath,
-		[fileURLToPath(new URL('../../build/standing.js', import.meta.url)), 'check'],
+		[fileURLToPath(new URL('../../build/status.js', import.meta.url)), 'check'],
 		{
 			env: { ...process.env, DATABASE_URL: url },
 		},
@@ -129,7 +129,7 @@ async function work(url: string): Promise<void> {
 			`records computed anew ${checked}, otherwise ${wrong}; outcomes that nothing explains ${odd.length}`,
 	);
 	for (const each of odd.slice(0, 5)) console.log(`  ${each}`);
-	console.log(standing.trim());
+	console.log(status.trim());
 }
 
 await withDatabase(work);

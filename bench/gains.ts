@@ -83,7 +83,7 @@ for (let seed = 1; seed <= count; seed++) {
 			const other = missed.beside.find(({ origin }) => origin === each.origin);
 			return other ? other.own - each.own : NaN;
 		}).filter((each) => !Number.isNaN(each));
-		const lead = leadFrom(differences, beside.missed + beside.missedBefore);
+		const lead = leadFrom(differences, beside.absError + beside.absErrorBefore);
 		items.push({
 			said: beside.gain,
 			truly: 1 - total(0) / total(1),

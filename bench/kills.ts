@@ -68,7 +68,7 @@ async function killServer(url: string): Promise<void> {
 			const { status, body } = await bringFigure(current, code, period, 200 + Math.floor(uniform() * 90));
 			if (status === 200) acknowledged.figures += body[0]!.added + body[0]!.corrected;
 		} else if (kind === 5) {
-			const { status } = await current.call('POST', `/items/${code}/carried-on`, {
+			const { status } = await current.call('POST', `/items/${code}/updated`, {
 				seen: item.seen,
 				seenLayers: item.layers.newest,
 			});
@@ -97,7 +97,7 @@ async function killServer(url: string): Promise<void> {
 	const client = new pg.Client({ connectionString: url });
 	await client.connect();
 	const { rows } = await client.query(
-		`SELECT (SELECT count(*) FROM item) AS items, (SELECT count(*) FROM mend) AS entries,
+		`SELECT (SELECT count(*) FROM item) AS items, (SELECT count(*) FROM layer_entry) AS entries,
 			(SELECT count(*) FROM adopted_forecast WHERE carried_from IS NULL) AS records,
 			(SELECT count(*) FROM adopted_forecast WHERE carried_from IS NOT NULL) AS carried,
 			(SELECT count(*) FROM actual JOIN item ON item.id = item_id WHERE code LIKE 'B-%') - 8 * 60 AS figures,
@@ -124,9 +124,9 @@ async function killServer(url: string): Promise<void> {
 		}
 	}
 	await app.stop();
-	const standing = execFileSync(
+	const status = execFileSync(
 		process.execPath,
-		[fileURLToPath(new URL('../../build/standing.js', import.meta.url)), 'check'],
+		[fileURLToPath(new URL('../../build/status.js', import.meta.url)), 'check'],
 		{ env: { ...process.env, DATABASE_URL: url } },
 	).toString();
 	const lost =
@@ -138,7 +138,7 @@ async function killServer(url: string): Promise<void> {
 		Math.max(0, acknowledged.lineUps - there.line_ups!);
 	console.log(
 		`\nkills of the server: ${KILLS}; ${acknowledged.attempts} writes tried, acknowledged ${acknowledged.items} items, ${acknowledged.entries} entries of layers, ${acknowledged.lineUps} line-ups, ${acknowledged.records} records, ${acknowledged.carried} carried on, ${acknowledged.figures} figures; ` +
-			`lost ${lost}, half there ${there.half_items! + there.half_records!}, records that come out otherwise ${wrong}; ${standing.trim()}`,
+			`lost ${lost}, half there ${there.half_items! + there.half_records!}, records that come out otherwise ${wrong}; ${status.trim()}`,
 	);
 }
 

@@ -156,12 +156,12 @@ await withDatabase(async (url, _, ownerUrl) => {
 			INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, labels, created_by)
 			SELECT workspace_id, code || '/' || copy, name, unit, frequency, season_length, labels, created_by
 			FROM item CROSS JOIN generate_series(1, 4) copy;
-			DELETE FROM touched;
-			UPDATE standing SET (reasons, newest, score, last_period, method, why, first, stake, waits, newest_period, newest_inside,
+			DELETE FROM status_queue;
+			UPDATE item_status SET (reasons, newest, score, last_period, method, why, first, stake, waits, newest_period, newest_inside,
 				next, miss, mad, mape, bias, signal, size, shown) = (
 				SELECT reasons, newest, score, last_period, method, why, first, stake, waits, newest_period, newest_inside,
 					next, miss, mad, mape, bias, signal, size, shown
-				FROM standing other WHERE other.workspace_id = standing.workspace_id AND other.code = split_part(standing.code, '/', 1)
+				FROM item_status other WHERE other.workspace_id = item_status.workspace_id AND other.code = split_part(item_status.code, '/', 1)
 			) WHERE code LIKE '%/%'`);
 		await client.query('VACUUM (ANALYZE)');
 		await measureWindows(app, client, 100_000);

@@ -64,7 +64,7 @@ export async function measureLoad() {
 			await sql(`\\copy bare FROM '${bare}'`);
 			theirs.push(performance.now() - began);
 			// What the round before left to be done is not measured here: how its items stand, and tidying.
-			await sql('DELETE FROM touched', 'VACUUM ANALYZE', 'CHECKPOINT');
+			await sql('DELETE FROM status_queue', 'VACUUM ANALYZE', 'CHECKPOINT');
 			began = performance.now();
 			const answer = await upload(`${app.address}/api/v1/bring-in/stream`, file);
 			ours.push(performance.now() - began);

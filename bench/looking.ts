@@ -10,7 +10,7 @@ interface Made {
 	multiplied: boolean | null;
 	trend: boolean;
 	step: boolean;
-	freak: number | null;
+	outlier: number | null;
 	make: string;
 }
 
@@ -36,7 +36,7 @@ export function panel(): Made[] {
 	for (const [n, frequency, period] of LENGTHS) {
 		for (const noise of NOISE) {
 			for (const season of [0, period]) {
-				for (const kind of ['level', 'trend', 'step', 'freak', 'wandering'] as const) {
+				for (const kind of ['level', 'trend', 'step', 'outlier', 'wandering'] as const) {
 					for (let i = 0; i < REPEATS; i++)
 						all.push(make(seed++, n, frequency, season, noise, kind, i % 2 === 1));
 				}
@@ -52,7 +52,7 @@ function make(
 	frequency: Frequency,
 	season: number,
 	noise: number,
-	kind: 'level' | 'trend' | 'step' | 'freak' | 'wandering',
+	kind: 'level' | 'trend' | 'step' | 'outlier' | 'wandering',
 	multiplied: boolean,
 ): Made {
 	const normal = seededNormal(seed);
@@ -66,7 +66,7 @@ function make(
 	const slope = kind === 'trend' ? ((uniform() < 0.5 ? -0.4 : 0.9) * 100) / n : 0;
 	const stepAt = kind === 'step' ? Math.round(n * (0.35 + 0.3 * uniform())) : n;
 	const stepBy = 100 * (0.3 + 2.5 * noise);
-	const freak = kind === 'freak' ? Math.round(2 + uniform() * (n - 5)) : null;
+	const outlier = kind === 'outlier' ? Math.round(2 + uniform() * (n - 5)) : null;
 	let wander = 0;
 	const values = Array.from({ length: n }, (_, t) => {
 		if (kind === 'wandering') wander = 0.6 * wander + normal() * noise * 80;
@@ -74,7 +74,7 @@ function make(
 		const seasonal =
 			season > 0 ? (multiplied ? (level / 100) * effects[t % season]! : effects[t % season]!) : 0;
 		const error = kind === 'wandering' ? wander : normal() * noise * 100;
-		return level + seasonal + error + (t === freak ? 100 * (0.6 + 8 * noise) : 0);
+		return level + seasonal + error + (t === outlier ? 100 * (0.6 + 8 * noise) : 0);
 	});
 	return {
 		values,
@@ -83,7 +83,7 @@ function make(
 		multiplied: season > 0 && kind === 'trend' ? multiplied : null,
 		trend: kind === 'trend',
 		step: kind === 'step',
-		freak,
+		outlier,
 		make: kind,
 	};
 }
@@ -121,8 +121,8 @@ export function measureLooking(): string[] {
 		`    trend there, and found: ${share(
 			rows.filter(({ made }) => made.trend),
 			({ seen }) => seen.trend?.found === true,
-		)}; level or freak, and one cried: ${share(
-			rows.filter(({ made }) => made.make === 'level' || made.make === 'freak'),
+		)}; level or outlier, and one cried: ${share(
+			rows.filter(({ made }) => made.make === 'level' || made.make === 'outlier'),
 			({ seen }) => seen.trend?.found === true,
 		)}; of those that wander: ${share(
 			rows.filter(({ made }) => made.make === 'wandering'),
@@ -135,12 +135,12 @@ export function measureLooking(): string[] {
 			rows.filter(({ made }) => !made.step),
 			({ seen }) => seen.step?.found === true,
 		)}`,
-		`    freak period there, and found: ${share(
-			rows.filter(({ made }) => made.freak !== null),
-			({ made, seen }) => seen.freaks.some(({ at }) => at === made.freak),
+		`    outlier period there, and found: ${share(
+			rows.filter(({ made }) => made.outlier !== null),
+			({ made, seen }) => seen.outliers.some(({ at }) => at === made.outlier),
 		)}; none, and one cried: ${share(
-			rows.filter(({ made }) => made.freak === null),
-			({ seen }) => seen.freaks.length > 0,
+			rows.filter(({ made }) => made.outlier === null),
+			({ seen }) => seen.outliers.length > 0,
 		)}`,
 	];
 }

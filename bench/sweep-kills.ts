@@ -100,7 +100,7 @@ await withDatabase(async (url, directory, ownerUrl) => {
 			.ended;
 
 	await makeSeries(await connected(ownerUrl), ITEMS);
-	await until(async () => (await ask('SELECT FROM touched LIMIT 1')).length === 0, 'standing', LONG);
+	await until(async () => (await ask('SELECT FROM status_queue LIMIT 1')).length === 0, 'status', LONG);
 	const kinds: Partial<NewSweep>[] = [];
 	const ids: number[] = [];
 	const kills = () => killed.worker + killed.server + killed.PostgreSQL;

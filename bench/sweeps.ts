@@ -123,8 +123,8 @@ await withDatabase(async (url, _, ownerUrl) => {
 	try {
 		await makeSeries(client, count, months);
 		await until(
-			async () => (await client.query('SELECT 1 FROM touched LIMIT 1')).rows.length === 0,
-			'the standing of all items',
+			async () => (await client.query('SELECT 1 FROM status_queue LIMIT 1')).rows.length === 0,
+			'the status of all items',
 			LONG,
 		);
 		const alone: number[] = [];

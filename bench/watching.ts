@@ -4,7 +4,7 @@
  */
 import { alarmLimit, chanceOfAlarm } from '../src/core/accuracy/alarm';
 import type { Came, Said } from '../src/core/grading/grades';
-import { ALARM_SPAN, type Reason, type ReasonCode, standingOf } from '../src/core/grading/standing';
+import { ALARM_SPAN, type Reason, type ReasonCode, statusOf } from '../src/core/grading/status';
 import { NO_ROUNDING, finalFigure } from '../src/core/grading/final';
 import { seededNormal } from '../src/core/numbers/random';
 import { heldAt } from '../src/core/questions/trial';
@@ -121,7 +121,7 @@ function mornings({ candidate, carry }: Make, values: readonly number[]): Reason
 		const came: Came[] = values
 			.slice(0, known + 1)
 			.map((value, i) => ({ period: i + 1, value, change: i + 1, leftOut: false }));
-		said.push(standingOf({ records, came, leadTime: null, limit: LIMIT }).reasons);
+		said.push(statusOf({ records, came, leadTime: null, limit: LIMIT }).reasons);
 	}
 	return said;
 }

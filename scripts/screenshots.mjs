@@ -15,7 +15,7 @@ const VIEWS = [
 	{ file: 'items', path: '/items', act: ['counted'] },
 	{ file: 'bring-in', path: '/bring-in', act: ['paste'] },
 	{ file: 'bring-in-many', path: '/bring-in', act: ['pasteMany'] },
-	{ file: 'item-demand', path: '/items/50-210?view=demand&candidate=c', act: ['mend'] },
+	{ file: 'item-demand', path: '/items/50-210?view=demand&candidate=c', act: ['adjust'] },
 	{ file: 'item-season', path: '/items/60-014?view=season&candidate=d' },
 	{ file: 'item-record', path: '/items/10-240?view=record', act: ['laid'], dark: true },
 	{ file: 'season-indices', path: '/items/99-010?view=season&candidate=d', act: ['holdIndex'] },
@@ -104,7 +104,7 @@ const ACTS = {
 		await pasteText(driver, manyItems(/** @type {number[]} */ (kept)));
 		await appears(driver, 'return document.querySelector("[data-comparison]") !== null');
 	},
-	mend: async (driver) => {
+	adjust: async (driver) => {
 		await driver.executeScript(
 			`const set = (label, value) => { const field = document.querySelector('[aria-label="' + label + '"]'); field.value = value; for (const type of ['input', 'change']) field.dispatchEvent(new Event(type, { bubbles: true })); };
 			set('What missing figures become', 'interpolate');
@@ -133,7 +133,7 @@ const ACTS = {
 		await appears(driver, 'return document.querySelector("[data-ahead]") !== null');
 		await driver.executeScript(
 			`const type = (label, text) => { const field = document.querySelector('[aria-label="' + label + '"]'); field.focus(); field.select(); document.execCommand('insertText', false, text); field.blur(); };
-			type('To hand over for Dec 2026', '420'); type('To hand over for Jan 2027', '380');`,
+			type('Final forecast for Dec 2026', '420'); type('Final forecast for Jan 2027', '380');`,
 		);
 		await appears(driver, 'return document.querySelector("[data-unexplained]") !== null');
 		await driver.executeScript(
@@ -147,7 +147,7 @@ const ACTS = {
 			`const bar = document.querySelector('[role="slider"][aria-label^="Index of Q2"]');
 			for (let i = 0; i < 2; i++) bar.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowUp', bubbles: true }));`,
 		);
-		await appears(driver, 'return document.querySelector("[aria-label^=\'Index of Q2, held\']") !== null');
+		await appears(driver, 'return document.querySelector("[aria-label^=\'Index of Q2, fixed\']") !== null');
 		await driver.executeScript(`document.querySelector('[data-cell="3 1"]').focus();`);
 	},
 	ownPast: async (driver) => {
@@ -171,7 +171,7 @@ const ACTS = {
 		await driver.executeScript(`document.querySelector('[data-hold-back] button').click();`);
 		await appears(
 			driver,
-			'return /held back/.test(document.querySelector("[data-line-up=window]").textContent)',
+			'return /in the holdout/.test(document.querySelector("[data-line-up=window]").textContent)',
 		);
 	},
 	counted: (driver) => appears(driver, `return document.querySelector('[data-newest-lines]') !== null`),
@@ -179,12 +179,22 @@ const ACTS = {
 	asOne: async (driver) => {
 		await appears(driver, 'return document.querySelector("[data-group=Drivetrain] button") !== null');
 		await driver.executeScript(`document.querySelector('[data-group=Drivetrain] button').click();`);
-		await appears(driver, 'return /come to/.test(document.querySelector("[data-sum-says]")?.textContent)');
+		await appears(
+			driver,
+			'return /sum of its items’ forecasts/.test(document.querySelector("[data-sum-says]")?.textContent)',
+		);
 		await appears(driver, 'return document.querySelector("[data-line-up=says]") !== null');
 		await driver.executeScript(
 			`document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'a', bubbles: true })); document.querySelector('#tab-ahead').click();`,
 		);
-		await appears(driver, 'return /is adopted/.test(document.querySelector("[data-sum-says]").textContent)');
+		await appears(driver, 'return document.querySelector("dialog[open]") !== null');
+		await driver.executeScript(
+			`[...document.querySelectorAll('dialog[open] button')].find((b) => /^Adopt/.test(b.textContent.trim())).click();`,
+		);
+		await appears(
+			driver,
+			'return /is adopted for the group/.test(document.querySelector("[data-sum-says]").textContent)',
+		);
 		await appears(driver, 'return document.querySelector("[data-ahead]") !== null');
 	},
 	sweep: async (driver) => {

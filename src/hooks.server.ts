@@ -7,7 +7,7 @@ import { refuseAtTheDoor } from '$lib/server/doors';
 import { answerRefusal, askerOf, forPage, OUR_FAULT, refusalOf } from '$lib/server/http';
 import { log } from '$lib/server/log';
 import { Refusal } from '$lib/server/refusal';
-import { leaveTo, settle } from '$lib/server/standing';
+import { leaveTo, refreshStatus } from '$lib/server/status';
 import { closeProgress } from '$lib/server/sweeps/progress';
 import { isAnyAtWork } from '$lib/server/sweeps/worker-process';
 import { FairQueue } from '$lib/server/threads/fair-queue';
@@ -33,7 +33,7 @@ export const init: ServerInit = async () => {
 	leaveTo(isAnyAtWork);
 	await prepareWorkspace();
 	// What a killed server left.
-	void settle();
+	void refreshStatus();
 };
 
 export const handle: Handle = async ({ event, resolve }) => {
@@ -86,7 +86,7 @@ export const handle: Handle = async ({ event, resolve }) => {
 		}
 		const resolved = await inTurn(event, resolve);
 		// Whatever was changed, how its items stand is brought up to date in the same breath.
-		if (isCall && request.method !== 'GET' && resolved.ok && event.locals.actor) await settle();
+		if (isCall && request.method !== 'GET' && resolved.ok && event.locals.actor) await refreshStatus();
 		return isCall ? inJson(resolved, request.method) : resolved;
 	}
 };

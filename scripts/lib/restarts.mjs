@@ -1,4 +1,4 @@
-/** What ends by itself is started again, but not for ever: a fault that comes back at once is not mended by trying. */
+/** What ends by itself is started again, but not for ever: a fault that comes back at once is not adjusted by trying. */
 export class Restarts {
 	/** @type {number[]} */
 	#times = [];

@@ -75,9 +75,9 @@ export const BOUNDS_SAID: Readonly<Record<keyof typeof BOUNDS, string>> = {
 	scenarios: 'levels laid side by side, and levels of a blend',
 	horizon: 'periods ahead',
 	levels: 'levels of a range',
-	answer: 'figures in one answer of evaluate over HTTP, as estimated before it is worked out',
+	answer: 'figures in one answer of evaluate over HTTP, as estimated before it is calculated',
 	work: 'steps of arithmetic for one request over HTTP, as estimated before it is begun',
-	workAdopting: 'the same for a forecast that is adopted or computed anew',
+	workAdopting: 'the same for a forecast that is adopted or calculated again',
 	id: 'characters of a candidate’s id',
 	period: 'characters of a period',
 	code: 'characters of an item’s code',
@@ -110,13 +110,16 @@ export const BOUNDS_SAID: Readonly<Record<keyof typeof BOUNDS, string>> = {
 	codes: 'codes looked up in one call',
 	window: 'rows of a window of the list',
 	sweepCodes: 'codes that a sweep names',
-	views: 'views of the list that are kept by name',
+	views: 'views of the list that are saved by name',
 	forecasts: 'items whose forecasts are handed over in one answer',
 	labels: 'labels of an item',
 };
 
-/** A bound as a reader writes it: 20,000; 10^15. */
+/** Between thousands: never a mark that is a decimal one elsewhere. */
+const THIN = '\u202f';
+
+/** A bound as a reader writes it: 20 000, with a thin space; 10^15. */
 export const written = (bound: number): string =>
 	bound >= 1e10
 		? `${bound / 10 ** Math.floor(Math.log10(bound)) === 1 ? '' : `${bound / 10 ** Math.floor(Math.log10(bound))}·`}10^${Math.floor(Math.log10(bound))}`
-		: bound.toLocaleString('en');
+		: bound.toLocaleString('en').replaceAll(',', THIN);

@@ -52,7 +52,7 @@ export const listSchema = <Entry extends v.GenericSchema>(
 		untilMostIssues(v.array(entry, expected)),
 	);
 
-/** Issues that are listed: whoever reads them mends these first, and what is wrong in every entry is soon refused. */
+/** Issues that are listed: whoever reads them corrects these first, and what is wrong in every entry is soon refused. */
 export const MOST_ISSUES = 20;
 
 /** A list whose entries are looked at until so many issues were found. */

@@ -143,8 +143,8 @@ describe('laws of methods with indices', () => {
 
 	test('excluded periods are neither fitted nor scored', () => {
 		const values = swinging(28);
-		const freak = values.with(9, 90_000);
-		const [plain, spoiled] = [values, freak].map((list) =>
+		const outlier = values.with(9, 90_000);
+		const [plain, spoiled] = [values, outlier].map((list) =>
 			ran(
 				evaluate({
 					series: { values: list, frequency: 'quarter', start: '2019-Q2', excluded: [10] },

@@ -1,22 +1,22 @@
 /** What is asked of the list of items: which of them, and in what order. Pages, calls, kept views and sweeps all ask so. */
 import * as v from 'valibot';
 import { BOUNDS } from '$core/bounds';
-import { REASONS, type ReasonCode } from '$core/grading/standing';
+import { REASONS, type ReasonCode } from '$core/grading/status';
 import { inWords } from '$core/numbers/figure';
 import { figureSchema, textSchema } from '$core/schemas';
 import { FREQUENCIES, periodWord } from '$core/series/frequency';
-import { REASON_NAMES } from '$core/words/standing';
+import { REASON_NAMES } from '$core/words/status';
 import { WantedSchema } from './labels';
 
-/** Which items are shown: all that are on the list, those to look at, by a reason, put aside, groups as one, or retired. */
-export const WHICH = ['all', 'look', 'aside', 'sums', 'retired', ...REASONS] as const;
+/** Which items are shown: all that are on the list, those to check, by a reason, hidden, group totals, or retired. */
+export const WHICH = ['all', 'look', 'hidden', 'sums', 'retired', ...REASONS] as const;
 export type Which = (typeof WHICH)[number];
 
 export const WHICH_NAMES: Readonly<Record<Which, string>> = {
 	all: 'all',
-	look: 'to look at',
-	aside: 'put aside',
-	sums: 'groups as one',
+	look: 'to check',
+	hidden: 'hidden',
+	sums: 'group totals',
 	retired: 'retired',
 	...REASON_NAMES,
 };
@@ -24,7 +24,7 @@ export const WHICH_NAMES: Readonly<Record<Which, string>> = {
 export const isReason = (which: string): which is ReasonCode =>
 	(REASONS as readonly string[]).includes(which);
 
-/** By what the list is sorted; each is a column of `standing`. */
+/** By what the list is sorted; each is a column of `status`. */
 export const SORTS = ['attention', 'code', 'next', 'miss', 'mad', 'mape', 'bias', 'signal'] as const;
 export type Sort = (typeof SORTS)[number];
 

@@ -16,7 +16,7 @@ import {
 	FoundSchema,
 	ItemChangeSchema,
 	ItemLayersSchema,
-	CarryOnSchema,
+	UpdateAdoptedSchema,
 	ItemGradesSchema,
 	ItemWindowSchema,
 	KeptViewSchema,
@@ -33,7 +33,7 @@ import {
 	SweepSumsSchema,
 	SweepWindowSchema,
 	NewestSchema,
-	PutAsideSchema,
+	HideSchema,
 	ReadySchema,
 	WatchingSchema,
 	ItemSchema,
@@ -78,7 +78,7 @@ export const CALLS = {
 	},
 	'GET /overview': {
 		gives: OverviewSchema,
-		does: 'what is said over all items: how many there are by reason, method, label and frequency, how the newest period of each frequency stands, and the views that are kept',
+		does: 'what is said over all items: how many there are by reason, method, label and frequency, how the newest period of each frequency stands, and the saved views',
 	},
 	'GET /groups': {
 		gives: GroupsSchema,
@@ -92,7 +92,7 @@ export const CALLS = {
 	'PUT /views': {
 		takes: KeptViewSchema,
 		gives: v.array(v.strictObject({ name: v.string(), asked: AskedSchema })),
-		does: 'keeps a way to look at the list by its name, or takes it away; answers those that are kept',
+		does: 'saves a view of the list by its name, or deletes it; answers those that are saved',
 	},
 	'GET /find': {
 		gives: FoundSchema,
@@ -109,7 +109,7 @@ export const CALLS = {
 	'PUT /watching': {
 		takes: WatchingSchema,
 		gives: WatchingSchema,
-		does: 'with which chance a sound forecast may be accused of drift within 24 periods',
+		does: 'sets how often an unbiased forecast may be called biased within 24 periods',
 	},
 	'POST /items': {
 		takes: NewItemSchema,
@@ -148,7 +148,7 @@ export const CALLS = {
 		takes: LayerEntriesSchema,
 		large: true,
 		gives: ItemLayersSchema,
-		does: 'entries over the actuals, `seen` the newest entry that they were made over: each has its `kind` (`correction` `{ to, over }`, `gap`, `gap-rule`, `left-out`, `event`, `per-day`, `season-length`, `off`), where it belongs (`period` as an ordinal, `layer`) and its `setting`; one of null takes it away. 409 with the layers as they are where others came in between',
+		does: 'entries over the actuals, `seen` the newest entry that they were made over: each has its `kind` (`correction` `{ to, over }`, `gap`, `gap-rule`, `left-out`, `event`, `per-day`, `season-length`, `off`), where it belongs (`period` as an ordinal, `layer`) and its `setting`; one of null deletes it. 409 with the layers as they are where others came in between',
 	},
 	'GET /items/[code]/raw': { gives: null, does: 'the text it was brought in from, byte for byte' },
 	'PUT /items/[code]/line-up': {
@@ -166,13 +166,13 @@ export const CALLS = {
 		large: true,
 		gives: AdoptedForecastSchema,
 		status: 201,
-		does: 'adopts a candidate, `others` being those that a combination is made from: worked out here from what is stored; 409, with the difference, where actuals or layers came in since or the steps are not those that were shown; 422 where a step has no figure. Answers the record that was made',
+		does: 'adopts a candidate, `others` being those that a combination is made from: calculated here from what is stored; 409, with the difference, where actuals or layers came in since or the steps are not those that were shown; 422 where a step has no figure. Answers the record that was made',
 	},
-	'POST /items/[code]/carried-on': {
-		takes: CarryOnSchema,
+	'POST /items/[code]/updated': {
+		takes: UpdateAdoptedSchema,
 		gives: AdoptedForecastSchema,
 		status: 201,
-		does: 'adopts the newest record again on the actuals as they are now, with the same settings, rounding and changes to periods still ahead; its constants are searched anew or kept, as the item says. 409 where actuals or layers came in since they were seen, or nothing came in since it was adopted. Answers the record that was made',
+		does: 'adopts the newest record again on the actuals as they are now, with the same settings, rounding and changes to periods still ahead; its constants are searched again or kept, as the item says. 409 where actuals or layers came in since they were seen, or nothing came in since it was adopted. Answers the record that was made',
 	},
 	'GET /items/[code]/parts': {
 		gives: ItemPartsSchema,
@@ -184,22 +184,26 @@ export const CALLS = {
 	},
 	'GET /items/[code]/grades': {
 		gives: ItemGradesSchema,
-		does: 'each period that came in, held against the forecast in force for it',
+		does: 'each period that came in, compared with the forecast in force for it',
 	},
-	'POST /items/[code]/aside': {
-		takes: PutAsideSchema,
-		gives: PutAsideSchema,
-		does: 'puts it aside until its next figure, or takes it up again; 409 where actuals came in since they were seen',
+	'POST /items/[code]/hidden': {
+		takes: HideSchema,
+		gives: HideSchema,
+		does: 'hides it until its next actual, or shows it again; 409 where actuals came in since they were seen',
 	},
 	'GET /items/[code]/adopted/[id]': {
 		gives: v.strictObject({ sameData: v.boolean(), sameFigures: v.boolean() }),
-		does: 'a record of this item computed anew',
+		does: 'a record of this item, calculated again',
 	},
 	'POST /several': {
 		takes: SeveralSchema,
 		large: true,
 		gives: v.strictObject({ items: v.number() }),
-		does: 'does something to several items in one breath, all of them or none: puts them aside or takes them up again, sets a season length, gap rule, lead time, what becomes of constants, or a label, or retires them; answers how many',
+		does: 'changes several items at once, all of them or none: hides them until their next actual or shows them again, sets a season length, gap rule, lead time, what becomes of constants, or a label, or retires them; answers how many',
+	},
+	'POST /demo/cleared': {
+		gives: v.strictObject({ items: v.number() }),
+		does: 'retires the items that came with the demo: they leave the list, and everything of them stays on record; answers how many',
 	},
 	'GET /sweeps': {
 		gives: v.array(SweepSchema),
@@ -210,11 +214,11 @@ export const CALLS = {
 		large: true,
 		gives: SweepSchema,
 		status: 201,
-		does: 'begins a sweep over items: those that the list is asked for (but `except`), or `codes`. `propose` makes a proposal for each beside what is adopted, `carry-on` the next record of its run, `try` evaluates `settings.lineUp` on each; `share` puts the shares of what is adopted for a group as one in place of the figures of its items, `{ partsOf }` and `settings.share` (by `forecasts`, or by the `cycle`’s demand); `adopt` puts rows of the sweep `of` on record, those of `codes` or by a `rule` (`clear`: clearly closer, `all`: all that can be), each alone, all under one `reason`. 422 where there is no such item, 409 where the sweep is still being worked on',
+		does: 'begins a sweep over items: those that the list is asked for (but `except`), or `codes`. `propose` makes a proposal for each beside what is adopted, `update` the next record of its run, `try` evaluates `settings.lineUp` on each; `share` puts the shares of what is adopted for a group as one in place of the figures of its items, `{ partsOf }` and `settings.share` (by `forecasts`, or by the `cycle`’s demand); `adopt` puts rows of the sweep `of` on record, those of `codes` or by a `rule` (`clear`: clearly smaller errors, `all`: all that can be), each alone, all under one `reason`. 422 where there is no such item, 409 where the sweep is still being worked on',
 	},
 	'GET /sweeps/[id]': {
 		gives: v.strictObject({ sweep: SweepSchema, sums: SweepSumsSchema }),
-		does: 'a sweep, and what it comes to over all its items',
+		does: 'a sweep, and its result over all its items',
 	},
 	'GET /sweeps/[id]/rows': {
 		gives: SweepWindowSchema,
@@ -230,7 +234,7 @@ export const CALLS = {
 	},
 	'GET /progress': {
 		gives: null,
-		does: 'how far sweeps are, as server-sent events: each as `sweep`, all of them first and then whenever one has changed; and as `worker` whether any process works them off, and when one was last heard of',
+		does: 'how far sweeps are, as server-sent events: each as `sweep`, all of them first and then whenever one has changed; and as `worker` whether any process works at them, and when one last reported',
 	},
 	'GET /health': {
 		gives: v.strictObject({ process: v.number() }),
@@ -238,7 +242,7 @@ export const CALLS = {
 	},
 	'GET /ready': {
 		gives: ReadySchema,
-		does: 'whether everything is there: the database, its migrations, room on the disk, and a worker that was heard of within 15 s. What is not there says why, and the status is 503 then',
+		does: 'whether everything is there: the database, its migrations, room on the disk, and a worker that reported within 15 s. What is not there says why, and the status is 503 then',
 	},
 } satisfies Record<Key, Call>;
 

@@ -24,8 +24,9 @@ class Reader {
 
 export const reader = new Reader();
 
-/** A figure, or a sentence with figures in it, with the reader's decimal mark; what is quoted stays as it is. */
-export function inMark(text: string): string {
+/** A figure, or a sentence with figures in it, with the reader's decimal mark; what is quoted stays as it is. No line ends before a %. */
+export function inMark(sentence: string): string {
+	const text = sentence.replaceAll(' %', '\u00a0%');
 	if (reader.mark === '.') return text;
 	return text.replace(/“[^”]*”|(\d)\.(?=\d)/g, (whole, digit?: string) =>
 		digit === undefined ? whole : `${digit},`,

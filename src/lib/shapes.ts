@@ -9,7 +9,7 @@ import type { Alarm } from '$core/accuracy/alarm';
 import type { Measures } from '$core/accuracy/measures';
 import { ChangeSchema, RoundingSchema } from '$core/grading/final';
 import type { Grade } from '$core/grading/grades';
-import { ALARM_CHANCES, CARRIES, type Reason, type ReasonCode, REASONS } from '$core/grading/standing';
+import { ALARM_CHANCES, CARRIES, type Reason, type ReasonCode, REASONS } from '$core/grading/status';
 import { BOUNDS } from '$core/bounds';
 import { CRITERIA } from '$core/contract/criteria';
 import {
@@ -37,7 +37,7 @@ import { ChoicesSchema } from './reading/choices';
 import { GAP_RULES } from '$core/series/gaps';
 import { type LayerEntry, LayerEntrySchema } from '$core/series/layer-entries';
 import { type Layers, LAYERS } from '$core/series/layers';
-import type { NewestSaid } from '$core/words/standing';
+import type { NewestSaid } from '$core/words/status';
 
 /** What an item is called by from now on: an address leads to it. */
 const newCode = v.pipe(
@@ -222,7 +222,7 @@ const reason = v.pipe(
 export const PlanSchema = v.strictObject({
 	/** Whether constants are searched anew, or kept, when its forecast is carried on. */
 	carry: v.picklist(CARRIES, `carry is one of ${CARRIES.join(', ')}`),
-	/** Periods ahead that must be foretold at any time; null for one. */
+	/** Periods ahead that must be forecast at any time; null for one. */
 	leadTime: v.nullable(wholeSchema(1, BOUNDS.horizon, 'the lead time')),
 	/** What a unit is worth; null where that does not matter. */
 	price: v.nullable(v.pipe(figureSchema('the price is a figure'), v.gtValue(0, 'the price is above 0'))),
@@ -326,22 +326,22 @@ export const AdoptSchema = v.strictObject({
 export type Adopt = v.InferOutput<typeof AdoptSchema>;
 
 /** The newest record again, on newer actuals, with the same settings. */
-export const CarryOnSchema = v.strictObject({
+export const UpdateAdoptedSchema = v.strictObject({
 	reason: v.optional(reason, ''),
 	/** The newest change of actuals, and the newest entry of the layers, that were seen. */
 	seen: id('seen'),
 	seenLayers: v.optional(id('seenLayers'), 0),
 });
-export type CarryOn = v.InferOutput<typeof CarryOnSchema>;
+export type UpdateAdopted = v.InferOutput<typeof UpdateAdoptedSchema>;
 
-/** An item is put aside until its next figure, or taken up again. */
-export const PutAsideSchema = v.strictObject({
-	aside: v.boolean('aside is true or false'),
+/** An item is hidden until its next actual, or shown again. */
+export const HideSchema = v.strictObject({
+	hidden: v.boolean('hidden is true or false'),
 	words: v.optional(reason, ''),
 	/** The newest change of actuals that was seen. */
 	seen: id('seen'),
 });
-export type PutAside = v.InferOutput<typeof PutAsideSchema>;
+export type Hide = v.InferOutput<typeof HideSchema>;
 
 /** How items are watched. */
 export const WatchingSchema = v.strictObject({
@@ -423,11 +423,11 @@ export type AdoptedForecast = v.InferOutput<typeof AdoptedForecastSchema>;
 const ReasonSchema = v.looseObject({ code: v.picklist(REASONS) }) as unknown as v.GenericSchema<Reason>;
 
 /** How an item's forecast stands. */
-export const ItemStandingSchema = v.strictObject({
+export const ItemStatusSchema = v.strictObject({
 	/** Why to look at it, the weightiest first. */
 	reasons: v.array(ReasonSchema),
-	/** By whom it was put aside until its next figure; null where it is not. */
-	aside: v.nullable(v.strictObject({ words: v.string(), by: v.string(), at: v.string() })),
+	/** By whom it was hidden until its next actual; null where it is not. */
+	hidden: v.nullable(v.strictObject({ words: v.string(), by: v.string(), at: v.string() })),
 	/** How its newest period was foretold; null where no forecast was in force for it. */
 	newest: v.nullable(
 		v.strictObject({
@@ -452,13 +452,13 @@ export const ItemStandingSchema = v.strictObject({
 			bias: known,
 			trackingSignal: known,
 			/** Against repeating the last actual. */
-			theil: known,
+			relativeMae: known,
 			/** On which side of it demand runs, where it drifts. */
 			runs: v.nullable(v.picklist(['above', 'below'])),
 		}),
 	),
 });
-export type ItemStanding = v.InferOutput<typeof ItemStandingSchema>;
+export type ItemStatus = v.InferOutput<typeof ItemStatusSchema>;
 
 /** What an item's adopted forecasts came to, period by period. */
 export const ItemGradesSchema = v.strictObject({
@@ -491,7 +491,7 @@ export const ItemSchema = v.strictObject({
 	/** Of which items its figures are the sum: those in this unit with these labels, a blank one for none of that kind; null for an item of its own. */
 	sumOf: v.nullable(v.strictObject({ unit: v.string(), labels: WantedSchema })),
 	/** How it stands; null while that is being worked out. */
-	standing: v.nullable(ItemStandingSchema),
+	status: v.nullable(ItemStatusSchema),
 	/** How many forecasts were adopted so far. */
 	adoptedCount: v.number(),
 	/** When it was taken off the list; null where it is on it. */
@@ -549,7 +549,7 @@ export const ItemRowSchema = v.strictObject({
 		}),
 	),
 	/** Null while that is being worked out, and of retired items. */
-	standing: v.nullable(ItemStandingSchema),
+	status: v.nullable(ItemStatusSchema),
 	retired: v.boolean(),
 	/** Whether its figures are the sum of those of other items. */
 	sum: v.boolean(),
@@ -670,10 +670,10 @@ export const ByLabelsSchema = v.pipe(
 
 /** What is said over all items, whatever the list shows of them. */
 export const OverviewSchema = v.strictObject({
-	/** On the list; of them to look at, put aside, and groups as one. */
+	/** On the list; of them to check, hidden, and group totals. */
 	items: v.number(),
 	look: v.number(),
-	aside: v.number(),
+	hidden: v.number(),
 	sums: v.number(),
 	retired: v.number(),
 	/** How many items show a reason, whatever else they show. */
@@ -689,7 +689,7 @@ export const OverviewSchema = v.strictObject({
 	newest: v.array(NewestSchema),
 	watching: WatchingSchema,
 	views: v.array(v.strictObject({ name: v.string(), asked: AskedSchema })),
-	/** Items whose standing is being worked out. */
+	/** Items whose status is being worked out. */
 	working: v.number(),
 });
 export type Overview = v.InferOutput<typeof OverviewSchema>;
@@ -732,7 +732,7 @@ export const ForecastSchema = v.strictObject({
 export type Forecast = v.InferOutput<typeof ForecastSchema>;
 
 /** What can be done to many items at once: a proposal for each, carrying on, a line-up tried on each, a sum's forecast shared; and adopting what came of that. */
-export const SWEEP_KINDS = ['propose', 'carry-on', 'try', 'share', 'adopt'] as const;
+export const SWEEP_KINDS = ['propose', 'update', 'try', 'share', 'adopt'] as const;
 export type SweepKind = (typeof SWEEP_KINDS)[number];
 /** Which rows are adopted without naming them: those that are clearly closer, or all that can be. */
 export const SWEEP_RULES = ['clear', 'all'] as const;
@@ -756,8 +756,8 @@ export const SeveralSchema = v.strictObject({
 	items: v.union(namedItems, 'items are { asked, except } or { codes }'),
 	change: v.union(
 		[
-			/** Put aside until their next figure, or taken up again. */
-			v.strictObject({ aside: v.boolean() }),
+			/** Hidden until their next actual, or shown again. */
+			v.strictObject({ hidden: v.boolean() }),
 			/** Null leaves it to the calendar. */
 			v.strictObject({
 				seasonLength: v.nullable(wholeSchema(1, BOUNDS.seasonLength, 'the season length')),
@@ -774,7 +774,7 @@ export const SeveralSchema = v.strictObject({
 			}),
 			v.strictObject({ retired: v.literal(true) }),
 		],
-		'change is one of { aside }, { seasonLength }, { gapRule }, { leadTime }, { carry }, { label }, { retired }',
+		'change is one of { hidden }, { seasonLength }, { gapRule }, { leadTime }, { carry }, { label }, { retired }',
 	),
 	reason: v.optional(reason, ''),
 });

@@ -1,25 +1,37 @@
 <script lang="ts">
+	import { takesLetters } from '$lib/ui/keys';
 	import DemoLine from '$lib/ui/DemoLine.svelte';
 	import FindItem from '$lib/ui/FindItem.svelte';
+	import { FIRST_VISIT } from '$lib/ui/first-visit';
+	import FirstVisit from '$lib/ui/FirstVisit.svelte';
 	import Button from '$lib/ui/kit/Button.svelte';
+	import Key from '$lib/ui/kit/Key.svelte';
 	import '../app.css';
 	import { page } from '$app/state';
-	import Modal from 'flowbite-svelte/Modal.svelte';
 	import { onMount, type Snippet } from 'svelte';
 	import type { LayoutData } from './$types';
 	import { reader } from '$lib/reader.svelte';
-	import { KEYS } from '$lib/ui/keys';
 	import { theme } from '$lib/ui/theme.svelte';
 
 	let { data, children }: { data: LayoutData; children: Snippet } = $props();
 
 	let finding: FindItem | undefined = $state();
-	let keysShown = $state(false);
+	let helpShown = $state(false);
+	/** Loaded when it is first asked for. */
+	let help = $state.raw<typeof import('$lib/ui/Help.svelte') | null>(null);
+	async function showHelp() {
+		help ??= await import('$lib/ui/Help.svelte');
+		helpShown = true;
+	}
+
+	const firstSaid = $derived(FIRST_VISIT[page.route.id ?? '']);
 
 	const places = [
 		{ name: 'Items', href: '/items' },
+		{ name: 'Groups', href: '/groups' },
 		{ name: 'Bring in', href: '/bring-in' },
 		{ name: 'Sweeps', href: '/sweeps' },
+		{ name: 'Hand over', href: '/hand-over' },
 	];
 
 	onMount(() => {
@@ -30,10 +42,9 @@
 	});
 
 	function key(event: KeyboardEvent) {
-		const target = event.target as HTMLElement;
-		if (event.ctrlKey || event.metaKey || event.altKey || target.closest('input, textarea, select')) return;
+		if (event.ctrlKey || event.metaKey || event.altKey || takesLetters(event.target)) return;
 		if (event.key === '/') finding?.focus();
-		else if (event.key === '?') keysShown = true;
+		else if (event.key === '?') void showHelp();
 		else return;
 		event.preventDefault();
 	}
@@ -69,34 +80,26 @@
 				>
 			{/each}
 		</nav>
-		<span class="ml-auto truncate text-ink-2">{data.workspace}</span>
+		<span class="ml-auto truncate text-ink-2">{data.workspace}{data.hasDemo ? ' (demo)' : ''}</span>
 		<FindItem bind:this={finding} />
-		<Button aria-label="Keys" onclick={() => (keysShown = true)}>
-			<span class="keycap">?</span>
-		</Button>
+		<Button title="Terms and keys" onclick={showHelp}>Help <Key>?</Key></Button>
 		<Button
-			aria-label="Decimal mark: {reader.mark === '.' ? 'point' : 'comma'}"
+			aria-label="Decimal {reader.mark === '.' ? 'point; press for a comma' : 'comma; press for a point'}"
 			title="Figures are shown and typed with a decimal {reader.mark === '.'
 				? 'point; press for a comma'
 				: 'comma; press for a point'}"
-			onclick={() => reader.toggle()}>1{reader.mark}5</Button
+			onclick={() => reader.toggle()}>Decimal {reader.mark === '.' ? 'point' : 'comma'}</Button
 		>
 		<Button onclick={() => theme.toggle()}>
-			{theme.name === 'dark' ? 'Light' : 'Dark'}
+			{theme.name === 'dark' ? 'Light' : 'Dark'} colours
 		</Button>
 	</header>
-	<DemoLine demo={data.demo} />
+	<DemoLine demo={data.demo} hasDemo={data.hasDemo} />
+	{#if firstSaid}{#key page.route.id}<FirstVisit
+				place={page.route.id!.slice(1)}
+				says={firstSaid}
+			/>{/key}{/if}
 	<main class="flex min-h-0 flex-1 flex-col">{@render children()}</main>
 </div>
 
-<Modal bind:open={keysShown} size="sm" outsideclose>
-	{#snippet header()}<h3 class="text-base font-semibold text-ink">Keys</h3>{/snippet}
-	<dl class="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1.5 text-ink">
-		{#each KEYS as { keys, does } (does)}
-			<dt class="flex gap-1">
-				{#each keys as name (name)}<kbd class="keycap">{name}</kbd>{/each}
-			</dt>
-			<dd>{does}</dd>
-		{/each}
-	</dl>
-</Modal>
+{#if help}<help.default bind:open={helpShown} />{/if}

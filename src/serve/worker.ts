@@ -9,7 +9,7 @@ import pg from 'pg';
 import { closePool } from '../lib/server/database';
 import { listen } from '../lib/server/listening';
 import { log } from '../lib/server/log';
-import { settle } from '../lib/server/standing';
+import { refreshStatus } from '../lib/server/status';
 import { workBatch } from '../lib/server/sweeps/batch';
 import { type BatchJob, CHANNEL, renewJobs, TASK } from '../lib/server/sweeps/sweeps';
 import { beat, clearDead, enter, nameWorkers } from '../lib/server/sweeps/worker-process';
@@ -117,10 +117,10 @@ async function nameIt(worker: string): Promise<void> {
 }
 
 const settleNow = () =>
-	void settle().catch((error: unknown) => log.warn({ reason: String(error) }, 'settling failed'));
+	void refreshStatus().catch((error: unknown) => log.warn({ reason: String(error) }, 'settling failed'));
 const endListening = listen(
 	{
-		ventrel_touched: settleNow,
+		ventrel_status_queue: settleNow,
 		[CHANNEL]: (payload) => {
 			const { sweep, stop } = JSON.parse(payload) as { sweep: number; stop: boolean };
 			if (stop) stopSweep(sweep);

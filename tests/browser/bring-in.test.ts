@@ -64,7 +64,7 @@ test('hundreds of items come in at once; one is left out, one is renamed', async
 	await page.reads('[data-taken]', /299 of 300/);
 	await page.press('Bring in 299 items');
 	expect(await page.reads('[data-brought]', /Brought in/)).toMatch(
-		/299 items \(299 new\), 7176 figures added, 0 corrected/,
+		/299 items \(299 new\), 7\s176 figures added, 0 corrected/,
 	);
 	const kept = await items();
 	expect(kept).toHaveLength(299);
@@ -176,7 +176,7 @@ test('what a part was taken for is changed on the table, and the preview follows
 	expect(await page.reads('[data-reading-result]', /8 figures/)).toMatch(/Q1 2023 to Q4 2024; from 1 to 8/);
 	await page.choose('[aria-label="Row 5 is"]', 'ignored');
 	await page.reads('[data-reading-result]', /4 figures in 4 quarters, Q1 2023 to Q4 2023/);
-	await page.press('read it afresh');
+	await page.press('read it again');
 	await page.reads('[data-reading-result]', /8 figures/);
 	await page.expectAccessible();
 });
@@ -250,7 +250,7 @@ describe('a file too large to be shown', () => {
 			60_000,
 		);
 		expect(await page.text('[data-streamed]')).toMatch(
-			/All of it can be read: 576,000 rows, 12,000 items \(12,000 new\), 576,000 figures added/,
+			/All of it can be read: 576\s000 rows, 12\s000 items \(12\s000 new\), 576\s000 figures added/,
 		);
 		await (await page.find('button[form="bring-in"]')).click();
 		await until(
@@ -262,7 +262,7 @@ describe('a file too large to be shown', () => {
 	}, 150_000);
 });
 
-describe('Demand: mended without losing it', () => {
+describe('Demand: adjusted without losing it', () => {
 	test('a figure is typed over the actual, the next one appended, with Enter alone; what came in stays beside it', async () => {
 		await page.open('/items/H-5?view=demand');
 		const field = await page.find('[data-figure="22"]');
@@ -276,7 +276,7 @@ describe('Demand: mended without losing it', () => {
 		);
 		await page.reads('[data-position="24"] [data-what="corrected"]', /typed in/);
 		await page.reads('[data-legend]', /3 corrected/);
-		await page.reads('body', /mended: 3 corrected/);
+		await page.reads('body', /adjusted: 3 corrected/);
 		await page.press('Undo');
 		await page.reads('[data-legend]', /2 corrected/);
 		await page.press('Redo');
@@ -286,7 +286,7 @@ describe('Demand: mended without losing it', () => {
 	test('what is no figure is refused in place', async () => {
 		await (await page.find('[data-figure="20"]')).click();
 		await page.keys('many', Key.ENTER);
-		await page.reads('[data-refused]', /holds “many”, which is no figure\. Type one such as 1204\.5/);
+		await page.reads('[data-refused]', /holds “many”, which is not a figure\. Type one such as 1204\.5/);
 		await page.keys(Key.ESCAPE);
 	});
 

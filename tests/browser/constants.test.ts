@@ -47,7 +47,7 @@ const offer = async (id: string) => {
 /** The value of a dial of the chosen candidate. */
 const dial = async (name: string) => {
 	const slider = await page.find(`[aria-label="Holt-Winters ×, ${name}"]`);
-	return Number(await slider.getAttribute('aria-valuenow'));
+	return Number(await slider.getAttribute('value'));
 };
 const terrain = () => page.find('[data-terrain]');
 
@@ -63,7 +63,7 @@ test('methods are offered with when they fit, and those that cannot run with the
 	await page.press('+ Candidate');
 	await page.reads(
 		'[data-offer="holt-winters"]',
-		/the season of 12 explains \d+ %, its swings grow with the level; demand climbs/,
+		/the season of 12 explains \d+ %, its season grows with the level; demand climbs/,
 	);
 	await page.reads('[data-offer="ses"]', /leaves out the season of 12/);
 	await (await page.find('[data-offer="holt-winters"]')).click();
@@ -124,7 +124,7 @@ test('other constants make another map, another criterion other valleys', async 
 
 test('a constant can be held, the others searched within bounds, and all of it undone', async () => {
 	const before = await dial('trend constant');
-	await (await page.find('[aria-label="Hold trend constant"]')).click();
+	await (await page.find('[aria-label="Fix trend constant"]')).click();
 	await page.fill('[aria-label="level constant, highest searched"]', '0.25');
 	await page.fill('[aria-label="level constant, lowest searched"]', '0.9');
 	await page.reads(
@@ -145,7 +145,7 @@ test('a constant can be held, the others searched within bounds, and all of it u
 });
 
 test('steadiness is said in a sentence, under the best constants through time', async () => {
-	await page.reads('[data-steadiness]', /^(Steady (throughout, )?since|Two valleys|Not steady: since) /);
+	await page.reads('[data-steadiness]', /^(Steady (throughout, )?since|Two settings|Not steady: since) /);
 	await page.find('[aria-label="Best constants at each origin"]');
 });
 
@@ -180,7 +180,7 @@ test('all are scored from the period that is typed, and a wrong one is refused i
 test('constants on a bound say what it means', async () => {
 	await offer('ses');
 	const simple = await page.driver.findElement({
-		xpath: '(//*[@aria-label="Simple smoothing, level constant"])[last()]',
+		xpath: '(//*[@aria-label="Simple exponential smoothing, level constant"])[last()]',
 	});
 	await simple.sendKeys(Key.END);
 	await page.reads('[data-bound]', /^α: At 1 the forecast repeats the last actual: the naive forecast\./);
@@ -233,12 +233,12 @@ test('level and level with trend are drawn on the strip when asked', async () =>
 test('the line-up comes back as it was left, held constants and all', async () => {
 	await page.reads('[data-saving]', /^saved$/);
 	/** Every constant of the line-up, and of the chosen one what is held and within which bounds it is searched. */
-	const standing = () =>
+	const status = () =>
 		page.driver.executeScript<string[]>(`
 			const all = (css) => [...document.querySelectorAll(css)];
 			return [
-				...all('[data-candidate] [role="slider"]').map((dial) => dial.ariaLabel + ' ' + dial.ariaValueText),
-				...all('[aria-label^="Hold "]').map((box) => box.ariaLabel + ' ' + box.checked),
+				...all('[data-candidate] [type="range"]').map((dial) => dial.ariaLabel + ' ' + dial.ariaValueText),
+				...all('[aria-label^="Fix "]').map((box) => box.ariaLabel + ' ' + box.checked),
 				...all('[aria-label$=" searched"]').map((field) => field.ariaLabel + ' ' + field.value),
 			]`);
 	const { body } = await app.call<{ lineUp: { candidates: { id: string; method: string }[] } }>(
@@ -247,13 +247,13 @@ test('the line-up comes back as it was left, held constants and all', async () =
 	);
 	const { id } = body.lineUp.candidates.find(({ method }) => method === 'holt-winters')!;
 	await page.open(`/items/P1?view=constants&candidate=${id}`);
-	await (await page.find('[aria-label="Hold trend constant"]')).click();
+	await (await page.find('[aria-label="Fix trend constant"]')).click();
 	await page.press('best constants', '#bench-view');
 	await page.find('[data-candidate] [aria-label="found by search"]');
 	await page.reads('[data-saving]', /^saved$/);
-	const before = await standing();
-	expect(before).toContain('Hold trend constant true');
+	const before = await status();
+	expect(before).toContain('Fix trend constant true');
 	await page.open(`/items/P1?view=constants&candidate=${id}`);
 	await page.reads('[aria-label="Line-up"]', /Holt-Winters ×/);
-	await until(async () => (await standing()).join() === before.join(), 'everything as it was left');
+	await until(async () => (await status()).join() === before.join(), 'everything as it was left');
 });

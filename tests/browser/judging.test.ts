@@ -42,29 +42,32 @@ afterAll(async () => {
 describe('an item that nobody has worked on', () => {
 	test('opens with a mix, the method that explains it and the yardstick, and nothing is saved by looking', async () => {
 		await page.open('/items/J-1');
-		await page.reads('[data-line-up="proposed"]', /A mix of \d+ methods, weighed by how close each came/);
+		await page.reads(
+			'[data-line-up="proposed"]',
+			/A combination of \d+ methods, weighted by their trial errors/,
+		);
 		const names = await Promise.all((await rows()).map((row) => row.getText()));
 		expect(names).toHaveLength(3);
-		expect(names[0]).toMatch(/^Mix of \d+/m);
-		expect(names.join('\n')).toContain('Last actual');
+		expect(names[0]).toMatch(/^Combination of \d+/m);
+		expect(names.join('\n')).toContain('Naive');
 		await page.reads('[data-members]', /\d+ %.*\d+ %/);
 		await page.reads(
 			'[data-line-up="says"]',
-			/In a trial from 36 earlier months its average error was \d+ % below/,
+			/In a trial on 36 past months its average error was \d+ % below/,
 		);
-		await page.reads('[data-saving]', /^saved$/);
+		await page.reads('[data-saving]', /^proposed$/);
 		expect((await load('J-1')).lineUp).toMatchObject({ version: 0, candidates: [] });
 		await page.expectAccessible();
 	});
 
 	test('shows all that was tried; a row of it joins the line-up, which is saved then', async () => {
 		await page.press('Propose');
-		await page.reads('[data-proposal="says"]', /methods? (was|were) (better|as good)/);
-		const closeness = await page.driver.executeScript<number[]>(
+		await page.reads('[data-proposal="says"]', /methods (did equally well|was clearly better)/);
+		const relativeError = await page.driver.executeScript<number[]>(
 			`return [...document.querySelectorAll('[data-tried-row] td:nth-child(2)')].map((cell) => Number(cell.textContent.replace(',', '.')))`,
 		);
-		expect(closeness.length).toBeGreaterThan(8);
-		expect(closeness).toEqual([...closeness].sort((a, b) => a - b));
+		expect(relativeError.length).toBeGreaterThan(8);
+		expect(relativeError).toEqual([...relativeError].sort((a, b) => a - b));
 		await page.expectAccessible();
 		await (await page.find('[data-tried-row="seasonal-naive"] button')).click();
 		await until(async () => (await rows()).length === 4, 'four rows');
@@ -81,11 +84,11 @@ describe('an item that nobody has worked on', () => {
 		await bringIn('J-3');
 		// A look at the trial on the way changes nothing of what is adopted.
 		await page.open('/items/J-3?view=trial');
-		await page.reads('[data-trial="says"]', /From 36 earlier months/);
+		await page.reads('[data-trial="says"]', /In a trial on 36 past months/);
 		await (await page.find('#tab-ahead')).click();
 		const shown = (await page.reads('[data-ahead="1"]', /Nov 2026\s+\d/)).match(/[\d.]+(?=\s)/g)!;
 		await page.press('Adopt for 12 ahead');
-		await page.reads('[data-adopted]', /Adopted: Mix of \d+/);
+		await page.reads('[data-adopted]', /Adopted: Combination of \d+/);
 		const { adopted, lineUp } = await load('J-3');
 		expect(shown).toContain(adopted!.steps[0]!.mean.toFixed(1));
 		expect(lineUp.version).toBe(1);
@@ -101,7 +104,7 @@ test('methods are found by typing, and Enter adds the one on top', async () => {
 	await page.press('+ Candidate');
 	await page.find('[data-offer]');
 	await page.keys('nothing like it');
-	await page.reads('[data-offers]', /No method is called that/);
+	await page.reads('[data-offers]', /No method has that name/);
 	await page.keys(Key.ESCAPE);
 	expect(await page.driver.findElements({ css: '[data-offer]' })).toHaveLength(0);
 	await page.press('Undo');
@@ -112,18 +115,18 @@ test('methods are found by typing, and Enter adds the one on top', async () => {
 describe('holding back', () => {
 	const mad = (id: string) => page.text(`[data-candidate="${id}"] [data-measure="mad"]`);
 
-	test('one cycle is held back, and both readings of it are in the line-up', async () => {
+	test('one cycle is in the holdout, and both readings of it are in the line-up', async () => {
 		await page.open('/items/J-2?candidate=a');
 		await page.press('one cycle');
 		await page.reads(
 			'[data-line-up="window"]',
-			/Over the 12 months held back, all forecast at the end of Oct 2025/,
+			/Over the 12 months in the holdout, all forecast at the end of Oct 2025/,
 		);
 		const ahead = mean(VALUES.slice(48).map((value) => Math.abs(value - VALUES[47]!)));
 		await until(async () => (await mad('a')).includes(ahead.toFixed(1)), `MAD of ${ahead.toFixed(1)}`);
 		await page.reads(
 			'[data-line-up="says"]',
-			/misses by [\d.]+ pieces a month on average.*12 months held back|noise/s,
+			/smallest MAD: [\d.]+ pieces a month.*(12 months of the holdout|clear difference|may be chance)/s,
 		);
 		await page.press('step by step');
 		const steps = mean(VALUES.slice(48).map((value, h) => Math.abs(value - VALUES[47 + h]!)));
@@ -136,17 +139,17 @@ describe('holding back', () => {
 		expect(await handle.getAttribute('aria-valuenow')).toBe('12');
 		await page.driver.executeScript('arguments[0].focus()', handle);
 		await page.keys(Key.ARROW_LEFT);
-		await page.reads('[data-line-up="window"]', /13 months held back/);
+		await page.reads('[data-line-up="window"]', /13 months in the holdout/);
 		await page.keys(Key.END);
 		await page.reads('[data-line-up="window"]', /Compared over the same/);
 	});
 
 	test('nothing is adopted from a part of the history', async () => {
-		await page.fill('[aria-label="Periods held back"]', '7');
-		await page.reads('[data-line-up="window"]', /7 months held back/);
+		await page.fill('[aria-label="Periods of the holdout"]', '7');
+		await page.reads('[data-line-up="window"]', /7 months in the holdout/);
 		await (await page.find('#tab-ahead')).click();
 		await page.reads('[data-held-back]', /constants come from the others alone/);
-		await page.press('Hold none back to adopt');
+		await page.press('Set the holdout to 0 to adopt');
 		await page.reads('#bench-view', /Adopt for 12 ahead/);
 	});
 });
@@ -156,7 +159,7 @@ describe('a trial', () => {
 		await page.open('/items/J-2?view=trial&candidate=a');
 		await page.reads(
 			'[data-trial="says"]',
-			/From 36 earlier months, 1 to 12 ahead: Last actual came as close as/,
+			/In a trial on 36 past months, 1 to 12 ahead, the average error of Naive was as large as naive’s/,
 		);
 		// Naive one and twelve months ahead, from 36 and 25 origins.
 		const missed = (step: number) =>
@@ -184,21 +187,27 @@ describe('a trial', () => {
 		expect(Number(file.split('\r\n')[1]!.split(',')[1])).toBeCloseTo(missed(1), 9);
 	});
 
-	test('constants are found again at each origin on demand, and the line-up compares by it', async () => {
+	test('constants are refitted at each origin on demand, and the line-up compares by it', async () => {
 		await page.press('trial', '[aria-label="Line-up"]');
-		await page.reads('[data-line-up="window"]', /From 36 earlier months, 1 to 12 ahead/);
+		await page.reads('[data-line-up="window"]', /Trial on 36 past months, 1 to 12 ahead/);
 		await page.press('best constants for all'.replace('best', 'Best'));
 		await (await page.find('#candidate-c')).click();
-		const held = await page.reads('[data-trial="says"]', /Simple smoothing came/);
-		await page.press('found again at each origin');
+		const held = await page.reads(
+			'[data-trial="says"]',
+			/the average error of Simple exponential smoothing was/,
+		);
+		await page.press('refitted at each origin');
 		await until(async () => {
 			const [again] = await page.driver.findElements({
-				xpath: '//button[normalize-space()="found again at each origin"]',
+				xpath: '//button[normalize-space()="refitted at each origin"]',
 			});
 			return (await again?.getAttribute('aria-pressed')) === 'true';
 		}, 'another trial');
-		await page.reads('[data-trial="says"]', /From 36 earlier months, 1 to 12 ahead: Simple smoothing came/);
-		await page.press('as found');
+		await page.reads(
+			'[data-trial="says"]',
+			/In a trial on 36 past months, 1 to 12 ahead, the average error of Simple exponential smoothing was/,
+		);
+		await page.press('today’s constants');
 		await page.reads('[data-trial="says"]', new RegExp(held.slice(0, 70)));
 	});
 });
@@ -209,13 +218,16 @@ test('the next periods together are said with what to have in stock', async () =
 	await page.press('Ahead');
 	await page.reads(
 		'[data-together="sum"]',
-		new RegExp(`Over the next 3 months together: .*${String(3 * VALUES[59]!).slice(-3)}`),
+		new RegExp(`Forecast for the next 3 months together: .*${String(3 * VALUES[59]!).slice(-3)}`),
 	);
-	const stock = await page.reads('[data-together="stock"]', /With .* pieces in stock, .* chance of 95 %/);
+	const stock = await page.reads(
+		'[data-together="stock"]',
+		/A stock of .* pieces covers .* with 95 % probability/,
+	);
 	await page.fill('[aria-label="Service level, %"]', '50');
-	await page.reads('[data-together="stock"]', /chance of 50 %/);
+	await page.reads('[data-together="stock"]', /with 50 % probability/);
 	await page.fill('[aria-label="Periods together"]', '1');
-	await page.reads('[data-together="sum"]', /Over the next month: /);
+	await page.reads('[data-together="sum"]', /Forecast for the next month: /);
 	expect(await page.text('[data-together="stock"]')).not.toBe(stock);
 	expect(await page.complaints()).toEqual([]);
 });

@@ -58,7 +58,7 @@ test('three years of quarters, years down and quarters across, are brought in an
 test('indices are taken by two rules and compared, each figure spelled out', async () => {
 	await part('indices');
 	await page.reads('[data-index-table]', /2023.*2024.*2025/s);
-	await page.choose('[aria-label="What figures are held against"]', 'ratio-to-cycle-mean');
+	await page.choose('[aria-label="What figures are compared with"]', 'ratio-to-cycle-mean');
 	// By hand: 103 ÷ 130 = 0.7923.
 	await (await page.find('[data-cell="2 0"]')).click();
 	await page.reads('[data-index-sentence]', /Q1 2025: ratio = 103 ÷ 130 = 0\.7923/);
@@ -70,7 +70,7 @@ test('indices are taken by two rules and compared, each figure spelled out', asy
 	expect(byCycle).toBeCloseTo((78 / 100 + 90 / 110 + 103 / 130) / 3, 3);
 	await (await page.find('[data-candidate="d"] button, [data-candidate="c1"] button')).click();
 	await page.press('duplicate');
-	await page.choose('[aria-label="What figures are held against"]', 'ratio-to-moving-average');
+	await page.choose('[aria-label="What figures are compared with"]', 'ratio-to-moving-average');
 	await until(async () => Math.abs((await index(1)) - byCycle) > 0.005, 'other indices');
 	await page.reads('[data-line-up="window"]', /Compared over the same \d+ quarters?/);
 	await page.reads('[data-saving]', /^saved$/);
@@ -93,14 +93,14 @@ test('line and indices are found together, before and after side by side, and un
 		4,
 		12,
 	);
-	await (await page.find('[aria-label="Hold slope b a period"]')).click();
-	await page.fill('[aria-label="slope b a period, held"]', '5');
+	await (await page.find('[aria-label="Fix slope b a period"]')).click();
+	await page.fill('[aria-label="slope b a period, fixed"]', '5');
 	await until(
 		async () =>
-			Number(await (await page.find('[aria-label="slope b a period, held"]')).getAttribute('value')) === 5,
+			Number(await (await page.find('[aria-label="slope b a period, fixed"]')).getAttribute('value')) === 5,
 		'the slope as typed',
 	);
-	await page.reads('[data-season-line]', /beside what is held/);
+	await page.reads('[data-season-line]', /beside what is fixed/);
 	await page.press('Undo');
 	await page.press('Undo');
 	await page.find('[aria-label="slope b a period"]');
@@ -118,9 +118,9 @@ test('one index is typed over and held, another dragged by the keys; the others 
 	expect(Number(sum)).toBeCloseTo(4, 12);
 	const bar = await page.find('[role="slider"][aria-label^="Index of Q4"]');
 	await bar.sendKeys(Key.ARROW_UP, Key.ARROW_UP);
-	await page.find('[role="slider"][aria-label^="Index of Q4, held"]');
+	await page.find('[role="slider"][aria-label^="Index of Q4, fixed"]');
 	await bar.sendKeys(Key.DELETE);
-	await until(async () => !(await bar.getAttribute('aria-label'))!.includes('held'), 'the bar to be let go');
+	await until(async () => !(await bar.getAttribute('aria-label'))!.includes('fixed'), 'the bar to be let go');
 	// The sum is left as it is where that is wanted, and says so.
 	await page.press('sum stays 4');
 	await until(
@@ -190,16 +190,16 @@ test('each season from its own past, by an inner method of its own', async () =>
 test('candidates are combined, weighed, and one of them leaves the combination when removed', async () => {
 	await page.press('+ Candidate');
 	await (await page.find('[data-offer="combination"]')).click();
-	await page.reads('[data-members]', /weighed/);
+	await page.reads('[data-members]', /weighted/);
 	const members = async () =>
 		(await candidates()).find(({ method }) => method === 'combination')?.of as string[];
 	await until(async () => (await members())?.length > 2, 'the combination to be kept');
 	const before = await members();
-	await (await page.find('[aria-label="Combine Average of 3"]')).click();
-	await page.choose('[aria-label="How the candidates are weighed"]', 'inverse-mse');
-	await page.reads('[aria-label="Line-up"]', /Mean by MSE of/);
+	await (await page.find('[aria-label="Combine Moving average of 3"]')).click();
+	await page.choose('[aria-label="How the candidates are weighted"]', 'inverse-mse');
+	await page.reads('[aria-label="Line-up"]', /Combination of \d by MSE/);
 	await until(async () => (await members()).length === before.length - 1, 'one less');
-	await (await page.find('[data-candidate] button span[title="Simple smoothing"]')).click();
+	await (await page.find('[data-candidate] button span[title="Simple exponential smoothing"]')).click();
 	await page.press('remove');
 	await until(async () => (await members()).length === before.length - 2, 'the removed one to leave');
 	await page.press('Undo');
@@ -210,7 +210,7 @@ test('candidates are combined, weighed, and one of them leaves the combination w
 test('the season is taken out, its inner constants searched and seen in Constants', async () => {
 	await page.press('+ Candidate');
 	await (await page.find('[data-offer="deseasonalised"]')).click();
-	await page.reads('[aria-label="Line-up"]', /Deseasonalised . Simple smoothing/);
+	await page.reads('[aria-label="Line-up"]', /Deseasonalised . Simple exponential smoothing/);
 	await page.press('best constants');
 	const kept = async () => (await candidates()).find(({ method }) => method === 'deseasonalised');
 	await until(async () => Object.hasOwn((await kept())?.inner ?? {}, 'optimise'), 'the search to be kept');
@@ -220,7 +220,7 @@ test('the season is taken out, its inner constants searched and seen in Constant
 		'the curve of the inner constant',
 	);
 	await page.choose('[data-candidate] [aria-label="Inner method"]', 'moving-average');
-	await page.reads('[aria-label="Line-up"]', /Deseasonalised . Average of 3/);
+	await page.reads('[aria-label="Line-up"]', /Deseasonalised . Moving average of 3/);
 	await (await page.find('#tab-working')).click();
 	await page.reads('#bench-view', /Deseasonalised/);
 });

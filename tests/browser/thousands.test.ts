@@ -37,10 +37,7 @@ beforeAll(async () => {
 		headers: { 'content-type': 'application/octet-stream' },
 	});
 	expect(response.status).toBe(200);
-	await until(
-		async () => (await everyItem(app)).every(({ standing }) => standing !== null),
-		'the standing of all',
-	);
+	await until(async () => (await everyItem(app)).every(({ status }) => status !== null), 'the status of all');
 	page = await openPage(app);
 });
 afterAll(async () => {
@@ -58,7 +55,7 @@ const query = async () => new URL(await page.driver.getCurrentUrl()).searchParam
 describe('the list', () => {
 	test('its end is there as soon as one scrolls to it, and its middle', async () => {
 		await page.open('/items?sort=code');
-		await page.reads('[data-list="count"]', /430 in all, 430 to look at/);
+		await page.reads('[data-list="count"]', /430 in all, 430 to check/);
 		await page.keys(Key.END);
 		await page.find(`#row-${codeOf(COUNT - 1)}`);
 		await page.driver.executeScript(`document.querySelector('[role="listbox"]').scrollTop = 44 * 215`);
@@ -83,25 +80,25 @@ describe('the list', () => {
 		await page.fill('input[aria-label="demand from"]', '150');
 		await page.press('show');
 		await until(async () => (await query()).get('size') === '150..', 'the range in the address');
-		await page.press('keep this view');
+		await page.press('save this view');
 		await page.fill('input[aria-label="Name of the view"]', 'larger pedals');
-		await page.press('keep');
-		await page.find('select[aria-label="Kept views"]');
+		await page.press('save');
+		await page.find('select[aria-label="Saved views"]');
 		await page.open('/items');
-		await page.choose('select[aria-label="Kept views"]', 'larger pedals');
+		await page.choose('select[aria-label="Saved views"]', 'larger pedals');
 		await until(async () => (await query()).get('size') === '150..', 'the kept view');
 		expect(String(await query())).toBe(
 			String(new URLSearchParams(`${asked}&size=150..`.replace('&sort=code&size', '&size') + '&sort=code')),
 		);
-		await page.press('forget “larger pedals”');
+		await page.press('delete “larger pedals”');
 		await until(
-			async () => (await page.driver.findElements(By.css('select[aria-label="Kept views"]'))).length === 0,
+			async () => (await page.driver.findElements(By.css('select[aria-label="Saved views"]'))).length === 0,
 		);
 	});
 
 	test('groups by label lead to their items', async () => {
 		await page.open('/items?why=look');
-		await page.press('groups');
+		await page.press('groups of these');
 		await page.reads('[data-groups="count"]', /3 groups of 430 items/);
 		await page.expectAccessible();
 		await page.reads('[data-group="Clip"]', /Clip\s+143\s+143/);
@@ -127,7 +124,7 @@ describe('what is ticked', () => {
 		await page.open('/items?sort=code');
 		await page.find(`#row-${codeOf(0)}`);
 		await page.keys(' ');
-		await page.reads('[data-ticked]', /1 item ticked/);
+		await page.reads('[data-ticked]', /1 item selected/);
 		const { driver } = page;
 		await driver
 			.actions()
@@ -135,15 +132,15 @@ describe('what is ticked', () => {
 			.sendKeys(Key.ARROW_DOWN, Key.ARROW_DOWN)
 			.keyUp(Key.SHIFT)
 			.perform();
-		await page.reads('[data-ticked]', /3 items ticked/);
+		await page.reads('[data-ticked]', /3 items selected/);
 		await page.expectAccessible();
 		await page.keys(Key.ESCAPE);
 		await until(async () => (await driver.findElements(By.css('[data-ticked]'))).length === 0, 'no tick');
 		await driver.actions().keyDown(Key.CONTROL).sendKeys('a').keyUp(Key.CONTROL).perform();
-		await page.reads('[data-ticked]', /430 items ticked/);
+		await page.reads('[data-ticked]', /430 items selected/);
 		await page.keys(Key.HOME, ' ');
-		await page.reads('[data-ticked]', /429 items ticked/);
-		await page.choose('select[aria-label="Change all that are ticked"]', 'label');
+		await page.reads('[data-ticked]', /429 items selected/);
+		await page.choose('select[aria-label="Change all that are selected"]', 'label');
 		await page.fill('input[aria-label="What the label is of"]', 'Planner');
 		await page.fill('input[aria-label="The label"]', 'Maud');
 		await page.press('set for 429 items');
@@ -161,7 +158,7 @@ describe('what is ticked', () => {
 		await page.driver.executeScript(`document.querySelector('[role="listbox"]').scrollTop = 44 * 400`);
 		const far = await mark(codeOf(405));
 		await page.driver.actions().keyDown(Key.SHIFT).click(far).keyUp(Key.SHIFT).perform();
-		await page.reads('[data-ticked]', /404 items ticked/);
+		await page.reads('[data-ticked]', /404 items selected/);
 	});
 });
 
@@ -187,10 +184,10 @@ describe('a sweep', () => {
 		await page.reads('h1', /Proposals/);
 		await page.press('item');
 		await page.find(`[data-row="${codeOf(1)}"]`);
-		await (await page.find(`[aria-label="Tick ${codeOf(1)}"]`)).click();
-		await (await page.find(`[aria-label="Tick ${codeOf(10)}"]`)).click();
+		await (await page.find(`[aria-label="Select ${codeOf(1)}"]`)).click();
+		await (await page.find(`[aria-label="Select ${codeOf(10)}"]`)).click();
 		await page.fill('input[aria-label="Reason for adopting"]', 'the first of many');
-		await page.press('adopt 2 ticked');
+		await page.press('adopt 2 selected');
 		await page.reads('[role="status"]', /2 forecasts were adopted\./);
 		await page.reads(`[data-row="${codeOf(10)}"]`, /adopted ·/);
 		for (const code of [codeOf(1), codeOf(10)])
@@ -208,16 +205,16 @@ describe('a sweep', () => {
 		expect(await firstCode()).toBe(codeOf(0));
 	});
 
-	test('carried on: what nothing came in for says so; stopped, it says what is not done', async () => {
+	test('updated: what nothing came in for says so; stopped, it says what is not done', async () => {
 		await page.open('/items?find=pedal+10');
 		await page.find('[role="option"]');
 		await page.driver.actions().keyDown(Key.CONTROL).sendKeys('a').keyUp(Key.CONTROL).perform();
-		await page.press('carry on');
-		await page.reads('h1', /Carrying on/);
-		await page.reads('[data-sweep-says]', /nothing came, each with its reason/);
+		await page.press('update');
+		await page.reads('h1', /Updating/);
+		await page.reads('[data-sweep-says]', /not possible, each with its reason/);
 		await page.choose('select[aria-label="Which rows"]', 'refused');
-		await page.reads(`[data-row="${codeOf(10)}"]`, /Nothing came in since its forecast was adopted/);
-		await page.reads(`[data-row="${codeOf(100)}"]`, /Nothing was adopted for it yet/);
+		await page.reads(`[data-row="${codeOf(10)}"]`, /There are no new actuals since its forecast was adopted/);
+		await page.reads(`[data-row="${codeOf(100)}"]`, /Nothing is adopted for it yet/);
 
 		await page.open('/items');
 		await page.find('[role="option"]');
@@ -245,17 +242,17 @@ describe('a group as one', () => {
 			expect(status).toBe(201);
 		}
 		await page.open('/groups?by=Set');
-		await page.press('as one item', '[data-group="Tour"]');
-		await page.reads('h1', /Tour\s*its items as one/);
+		await page.press('group total', '[data-group="Tour"]');
+		await page.reads('h1', /Tour\s*group total/);
 		await page.reads('[data-sum]', /Σ 5 items: Tour, in pairs/);
 		await page.reads(
 			'[data-sum-says]',
-			/come to [\d.]+ \(of 4 of 5; the others have no forecast for it\)\.$/,
+			/forecasts is [\d.]+ \(of 4 of 5; the others have no forecast for it\)\.$/,
 		);
 		await page.find('[data-reading="its-items"]');
 		await page.expectAccessible();
 		await page.keys('a');
-		await page.reads('[data-sum-says]', /for all as one [\d.]+ is adopted\.$/);
+		await page.reads('[data-sum-says]', /; [\d.]+ is adopted for the group\.$/);
 		await page.reads('[data-sum-closer]', /^1 of its 5 items has no forecast, \S+ first\./);
 		await page.choose('select[aria-label="Shared by"]', 'cycle');
 		await page.reads('[data-share-warning]', /items were forecast 21 % worse in tests/);
@@ -264,7 +261,7 @@ describe('a group as one', () => {
 		await page.reads('h1', /A forecast shared/);
 		await page.reads(
 			'[data-sweep-says]',
-			/4 items have their share; of 1 item nothing came.*they come to [\d.]+\. It is shared for 10 periods\.$/s,
+			/4 items have their share; 1 item not possible.*its items sum to [\d.]+\. 10 periods are shared\.$/s,
 		);
 		await page.expectAccessible();
 		await page.press('adopt all 4');
@@ -273,7 +270,7 @@ describe('a group as one', () => {
 			return body.adopted!.steps[0]!.changeReason !== null;
 		}, 'the share of the last of them');
 		await page.press('Tour, whose forecast is shared');
-		await page.reads('[data-sum-says]', /come to ([\d.]+) .*; for all as one \1 is adopted\.$/);
+		await page.reads('[data-sum-says]', /forecasts is ([\d.]+) .*; \1 is adopted for the group\.$/);
 
 		const { body: last } = await app.call<Item>('GET', `/items/${codes[4]}`);
 		const naive = adoptionOf(last, { id: 'a', method: 'naive' }, { horizon: 12 });

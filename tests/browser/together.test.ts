@@ -46,12 +46,12 @@ describe('two people on one item', () => {
 		await page.choose('[aria-label="Bench"] select', 'interpolate');
 		await page.reads(
 			'[role="alert"]',
-			/mended by somebody else since this was opened.*Nothing of either is lost/s,
+			/Somebody else adjusted its figures since you opened it.*Nothing of either is lost/s,
 		);
 		await page.reads('[data-between]', new RegExp(`tester: Jun 2026 corrected from ${over} to 372`));
 		expect((await load('T-1')).layers.layers.gapRule).toBe('skip');
 		await page.expectAccessible();
-		await page.press('Put mine on top');
+		await page.press('Save mine over theirs');
 		await page.reads('[data-saving]', /^saved$/);
 		const { layers } = (await load('T-1')).layers;
 		expect([layers.gapRule, layers.corrections[last]]).toEqual(['interpolate', { to: 372, over }]);
@@ -67,7 +67,7 @@ describe('two people on one item', () => {
 		await elsewhere('T-2', { kind: 'correction', period: JAN + 29, setting: { to: 999, over } });
 		await page.fill('[aria-label="Why this one"]', 'as every month');
 		await page.press('Adopt for 10 ahead');
-		await page.reads('[role="alert"]', /was changed since it was looked at.*Look once more before adopting/s);
+		await page.reads('[role="alert"]', /was changed since you opened it.*Check it again before you adopt/s);
 		await page.reads('[data-between]', /Jun 2026 corrected from \d+ to 999/);
 		expect((await load('T-2')).adoptedCount).toBe(0);
 		await page.press('Show it with what came in');
@@ -75,28 +75,28 @@ describe('two people on one item', () => {
 		expect(before).not.toContain('999');
 		// What was typed is still there.
 		await page.press('Adopt for 10 ahead');
-		await page.reads('[data-adopted]', /Adopted: Last actual.*“as every month”/s);
+		await page.reads('[data-adopted]', /Adopted: Naive.*“as every month”/s);
 		expect((await load('T-2')).adopted!.steps[0]!.mean).toBe(999);
 	});
 });
 
 describe('a server that is gone', () => {
-	test('leaving the page asks, and what was changed is taken up again when it is opened', async () => {
+	test('leaving the page asks, and what was changed is shown again when it is opened', async () => {
 		await page.open('/items/T-3?view=signal&candidate=c');
 		const port = Number(new URL(app.url).port);
 		await app.stop('SIGKILL');
-		const dial = await page.find('[data-candidate="c"] [role="slider"]');
+		const dial = await page.find('[data-candidate="c"] [type="range"]');
 		await dial.click();
 		await page.keys(Key.HOME, ...new Array<string>(27).fill(Key.ARROW_RIGHT));
 		await page.reads(
 			'[role="alert"]',
-			/cannot be reached just now.*This browser has it saved, also when the page is closed/s,
+			/cannot be reached just now.*It is saved in this browser, also when the page is closed/s,
 		);
 		// Within the application it asks in our words; staying stays.
 		await (await page.driver.findElement(By.linkText('Items'))).click();
 		const asked = await page.driver.wait(untilDriver.alertIsPresent());
 		expect(await asked.getText()).toMatch(
-			/not saved on the server yet, only in this browser\. Leave all the same\?/,
+			/not saved on the server yet, only in this browser\. Leave anyway\?/,
 		);
 		await asked.dismiss();
 		await page.reads('[data-candidate="c"]', /0\.27/);
@@ -121,7 +121,7 @@ describe('a server that is gone', () => {
 describe('the name of an item', () => {
 	test('is changed with a reason, on record, and the address goes along', async () => {
 		await page.open('/items/T-4?view=ahead&candidate=a');
-		await page.press('name, plan…');
+		await page.press('settings…');
 		await page.fill('#naming-code', 'T-4/b');
 		await page.fill('#naming-name', 'Pannier, waterproof');
 		await page.fill('#naming-unit', 'pairs');
@@ -133,7 +133,7 @@ describe('the name of an item', () => {
 			async () => (await page.driver.getCurrentUrl()).includes('/items/T-4%2Fb?view=ahead'),
 			'the new address',
 		);
-		await page.press('name, plan…');
+		await page.press('settings…');
 		await page.reads('[data-changes]', /tester: was called T-4 Pannier T-4, “sold in pairs now”/);
 		await page.keys(Key.ESCAPE);
 		await page.open('/items/T-4');
@@ -141,7 +141,7 @@ describe('the name of an item', () => {
 	});
 
 	test('a code that is taken is refused in words, and what was typed stays', async () => {
-		await page.press('name, plan…');
+		await page.press('settings…');
 		await page.fill('#naming-code', 'T-1');
 		await page.press('Save');
 		await page.reads('[role="alert"]', /code T-1 is taken by Pannier T-1/);
@@ -150,7 +150,7 @@ describe('the name of an item', () => {
 	});
 
 	test('retired it is off the list, and is found and brought back', async () => {
-		await page.press('name, plan…');
+		await page.press('settings…');
 		await page.press('Retire it');
 		await page.reads('main', /– retired/);
 		await page.open('/items');
@@ -162,7 +162,7 @@ describe('the name of an item', () => {
 		await page.reads('[role="option"]', /T-4\/b.*– retired/s);
 		await page.expectAccessible();
 		await (await page.find('[role="option"]')).click();
-		await page.press('name, plan…');
+		await page.press('settings…');
 		await page.press('Bring it back');
 		await page.reads('main', /no forecast adopted/);
 		expect((await load('T-4%2Fb')).retiredAt).toBeNull();

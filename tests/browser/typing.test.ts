@@ -90,7 +90,7 @@ describe('a figure that is typed', () => {
 		await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '1,5', Key.ENTER);
 		await page.reads(
 			'[data-refused]',
-			/“1,5” is no figure with a decimal point\. Type 1\.5, or change the decimal mark/,
+			/“1,5” is not a figure with a decimal point\. Type 1\.5, or change the decimal mark/,
 		);
 		expect(await field.getAttribute('value')).toBe('1,5');
 		await page.expectAccessible();
@@ -100,8 +100,8 @@ describe('a figure that is typed', () => {
 	});
 
 	test('goes by the decimal mark of the reader, and so do tables, axes and sentences', async () => {
-		await (await page.find('[aria-label="Decimal mark: point"]')).click();
-		await page.find('[aria-label="Decimal mark: comma"]');
+		await (await page.find('[aria-label^="Decimal point"]')).click();
+		await page.find('[aria-label^="Decimal comma"]');
 		const field = await page.find(cell(1));
 		expect(await field.getAttribute('value')).toMatch(/^\d\u202f\d{3},5$/);
 		await field.click();
@@ -109,10 +109,10 @@ describe('a figure that is typed', () => {
 		await until(async () => (await corrected(1)) === 1204.25, 'the figure');
 		// It is this browser's from here on.
 		await page.open('/items/Q-1?view=working');
-		await page.find('[aria-label="Decimal mark: comma"]');
+		await page.find('[aria-label^="Decimal comma"]');
 		await page.reads('[data-measure="mape"]', /\d,\d/);
 		expect(await page.text('main')).not.toMatch(/\d\.\d/);
-		await (await page.find('[aria-label="Decimal mark: comma"]')).click();
+		await (await page.find('[aria-label^="Decimal comma"]')).click();
 		await page.reads('[data-measure="mape"]', /\d\.\d/);
 	});
 });
@@ -161,7 +161,7 @@ describe('a column', () => {
 		await box.sendKeys(Key.chord(Key.CONTROL, 'v'));
 		await page.reads('[data-reading-result], [data-doubt], [data-reading-problem]', /./);
 		const text = String(await box.getAttribute('value'));
-		expect(text.split('\n')[0]).toBe('period\tcomputed\tto hand over\tlow 95 %\thigh 95 %\twhy changed');
+		expect(text.split('\n')[0]).toBe('period\tcomputed\tfinal forecast\tlow 95 %\thigh 95 %\twhy changed');
 		expect(text.split('\n')[1]).toMatch(/^Jan 2025\t-?\d+(\.\d+)?\t/);
 	});
 });
@@ -186,9 +186,9 @@ describe('one window', () => {
 
 	test('each over its own periods is a choice, marked as not comparable', async () => {
 		await page.press('own', '[aria-label="Line-up"]');
-		await page.reads('[data-line-up="window"]', /own periods: not to be compared/);
-		await page.reads('[data-line-up="says"]', /Nothing is compared here/);
-		expect(await page.driver.findElements(By.css('[title="the least"]'))).toHaveLength(0);
+		await page.reads('[data-line-up="window"]', /own periods: not comparable/);
+		await page.reads('[data-line-up="says"]', /Nothing is compared\./);
+		expect(await page.driver.findElements(By.css('[title="the smallest"]'))).toHaveLength(0);
 		await page.reads('[data-signal="says"]', /Over its own 35 months/);
 		await page.press('all', '[aria-label="Line-up"]');
 		await page.reads('[data-line-up="window"]', /Compared over the same/);
@@ -202,7 +202,7 @@ describe('one window', () => {
 		});
 		await workOn(app, 'Q-3');
 		await page.open('/items/Q-3?view=signal&candidate=a');
-		await page.reads('[data-line-up="window"]', /No period is shared by all of them/);
+		await page.reads('[data-line-up="window"]', /They share no period/);
 		await page.reads('[data-candidate="a"] [data-measure="mad"]', /1\.50/);
 	});
 
@@ -221,7 +221,7 @@ describe('one window', () => {
 		const [one, other] = added.map((candidate) => JSON.stringify({ ...candidate, id: '' }));
 		expect(one).not.toBe(other);
 		await page.press('+ Candidate');
-		await page.reads('[data-offer="average"]', /In the line-up already/);
+		await page.reads('[data-offer="average"]', /Already in the line-up/);
 	});
 });
 

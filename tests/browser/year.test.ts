@@ -64,7 +64,7 @@ afterAll(async () => {
 const cameIn = (t: number) =>
 	['item;month;demand', ...CODES.map((code) => `${code};${month(t)};${DEMAND.get(code)![t]}`)].join('\n');
 
-/** A month as a program closes it: brought in, and every forecast carried on. */
+/** A month as a program closes it: brought in, and every forecast updated. */
 async function closeByProgram(t: number): Promise<void> {
 	const brought = await fetch(`${app.url}/api/v1/bring-in`, {
 		method: 'POST',
@@ -74,7 +74,7 @@ async function closeByProgram(t: number): Promise<void> {
 	expect(brought.status, await brought.text()).toBe(200);
 	for (const code of CODES) {
 		const { seen, layers } = (await app.call<Item>('GET', `/items/${code}`)).body;
-		const carried = await app.call('POST', `/items/${code}/carried-on`, {
+		const carried = await app.call('POST', `/items/${code}/updated`, {
 			seen,
 			seenLayers: layers.newest,
 			reason: '',
@@ -89,7 +89,7 @@ async function bringIn(t: number): Promise<void> {
 	await page.reads('main', /12 items/);
 	await page.press('Bring in 12 items');
 	await page.reads('[data-brought]', /12 items \(0 new\), 12 figures added, 0 corrected/);
-	await page.reads('[data-newest="month"]', /: 12 of 12 in, \d+ of 12 inside/);
+	await page.reads('[data-newest="month"]', /: 12 of 12 up to date, \d+ of 12 outside/);
 }
 
 /** Presses a key of the round and waits for the next item, or for the list after the last. */
@@ -102,7 +102,7 @@ async function press(key: string, after: string | undefined): Promise<void> {
 /** Months that are closed by keys; the others by a program, which comes to the same. */
 const BY_KEYS = [KNOWN + 4, KNOWN + 5, KNOWN + 6, KNOWN + 9];
 
-test('twelve months are closed, four of them by keys: carried on, one changed by hand, one proposal taken', async () => {
+test('twelve months are closed, four of them by keys: updated, one changed by hand, one proposal taken', async () => {
 	for (let t = KNOWN; t < KNOWN + 12; t++) {
 		if (!BY_KEYS.includes(t)) {
 			await closeByProgram(t);
@@ -129,16 +129,16 @@ test('twelve months are closed, four of them by keys: carried on, one changed by
 				await page.driver.executeScript('document.activeElement.blur()');
 				await press('a', after);
 			} else if (t === KNOWN + 5 && code === BY_HAND) {
-				// From beside the figures it is carried on just so, and stays in sight.
+				// From beside the figures it is updated just so, and stays in sight.
 				await page.press('Ahead');
 				await page.fill('input[aria-label="Why this one"]', 'nothing new');
-				await page.press('Carry on', 'form:has(input[aria-label="Why this one"])');
+				await page.press('Update', 'form:has(input[aria-label="Why this one"])');
 				await page.reads('[data-adopted]', /nothing new/);
 				await page.driver.executeScript('document.activeElement.blur()');
 				await press(']', after);
 			} else if (t === KNOWN + 6 && code === PROPOSED) {
 				await page.press('Propose');
-				await page.press('Take into the line-up');
+				await page.press('Add to the line-up');
 				await page.reads('[data-line-up="says"]', /./);
 				await page.driver.executeScript('document.activeElement.blur()');
 				await press('a', after);
@@ -166,7 +166,7 @@ test('every grade is what a calculation of the test’s own says', async () => {
 		expect(grades.map(({ period }) => period)).toEqual(
 			Array.from({ length: 12 }, (_, i) => ordinal(KNOWN + i)),
 		);
-		// Simple smoothing from the first actual, by hand.
+		// Simple exponential smoothing from the first actual, by hand.
 		let level = demand[0]!;
 		for (let t = 1; t < KNOWN + 12; t++) {
 			if (t >= KNOWN) {
@@ -185,12 +185,12 @@ test('every grade is what a calculation of the test’s own says', async () => {
 		const run = grades.at(-1)!.run;
 		const errors = grades.filter((grade) => grade.run === run).map(({ finalError }) => finalError);
 		const row = (await app.call<ItemWindow>('GET', '/items')).body.items.find((each) => each.code === code)!;
-		expect(row.standing!.score!.count).toBe(errors.length);
-		expect(row.standing!.score!.mad).toBeCloseTo(
+		expect(row.status!.score!.count).toBe(errors.length);
+		expect(row.status!.score!.mad).toBeCloseTo(
 			errors.reduce((sum, error) => sum + Math.abs(error), 0) / errors.length,
 			9,
 		);
-		expect(row.standing!.score!.bias).toBeCloseTo(errors.reduce((a, b) => a + b, 0) / errors.length, 9);
+		expect(row.status!.score!.bias).toBeCloseTo(errors.reduce((a, b) => a + b, 0) / errors.length, 9);
 	}
 	expect(graded).toBe(144);
 	// The figure that was changed by hand went along while it was ahead, and is told apart.

@@ -36,7 +36,7 @@ async function newItem(text = TEXT): Promise<string> {
 const load = async (code: string) => (await app.call<Item>('GET', `/items/${code}`)).body;
 const adopt = (code: string, wish: object) =>
 	app.call<AdoptedForecast & RefusalBody>('POST', `/items/${code}/adopted`, wish);
-const mend = (code: string, seen: number, ...entries: object[]) =>
+const adjust = (code: string, seen: number, ...entries: object[]) =>
 	app.call<ItemLayers & RefusalBody>('POST', `/items/${code}/layers`, { seen, entries });
 
 describe('what is adopted is what was seen', () => {
@@ -46,9 +46,9 @@ describe('what is adopted is what was seen', () => {
 		const last = JAN + 23;
 		// B corrects the last figure.
 		const over = mine.series.values.at(-1)!;
-		await mend(code, 0, { kind: 'correction', period: last, setting: { to: 372.06, over } });
+		await adjust(code, 0, { kind: 'correction', period: last, setting: { to: 372.06, over } });
 		// A saves a gap rule made over the layers as they were.
-		const saved = await mend(code, mine.layers.newest, { kind: 'gap-rule', setting: 'interpolate' });
+		const saved = await adjust(code, mine.layers.newest, { kind: 'gap-rule', setting: 'interpolate' });
 		expect(saved.status).toBe(409);
 		expect(saved.body.layers!.layers.corrections).toEqual({ [last]: { to: 372.06, over } });
 		// A adopts what A sees.
@@ -57,7 +57,7 @@ describe('what is adopted is what was seen', () => {
 		const stale = await adopt(code, wish);
 		expect([stale.status, stale.body.message]).toEqual([
 			409,
-			expect.stringMatching(/tester: Dec 2025 corrected from \d+\.00 to 372\.06\. Look once more/),
+			expect.stringMatching(/tester: Dec 2025 corrected from \d+\.00 to 372\.06\. Check it again/),
 		]);
 		// Having caught up, A sees B's figure and adopts that.
 		const now = await load(code);
@@ -276,7 +276,7 @@ describe('an item is renamed, retired and brought back', () => {
 		const late = await patch(one, { name: 'Second', seen });
 		expect([late.status, late.body.message]).toEqual([
 			409,
-			expect.stringMatching(/it is .*First.* now\. Look once more/),
+			expect.stringMatching(/it is .*First.* now\. Check it again/),
 		]);
 	});
 
@@ -286,11 +286,11 @@ describe('an item is renamed, retired and brought back', () => {
 			(await app.call<ItemWindow>('GET', `/items?find=${code}&why=${why}`)).body.items.find(
 				(row) => row.code === code,
 			);
-		expect(await rowOf()).toMatchObject({ retired: false, standing: { reasons: [{ code: 'no-forecast' }] } });
+		expect(await rowOf()).toMatchObject({ retired: false, status: { reasons: [{ code: 'no-forecast' }] } });
 		const seen = { code, name: `Item ${code}`, unit: '', retired: false };
 		const retired = await patch(code, { retired: true, reason: 'no longer sold', seen });
 		expect(retired.body.retiredAt).not.toBeNull();
-		expect(await rowOf('retired')).toMatchObject({ retired: true, standing: null });
+		expect(await rowOf('retired')).toMatchObject({ retired: true, status: null });
 		expect(await rowOf()).toBeUndefined();
 		const back = await patch(code, { retired: false, seen: { ...seen, retired: true } });
 		expect(back.body.retiredAt).toBeNull();

@@ -401,9 +401,9 @@ describe('a file as a stream', () => {
 		const before = [await count('item'), await count('actual'), await count('raw_piece')];
 		const bad = (line: string) => `${long(800, 'X')}${line}\n`;
 		for (const [line, message] of [
-			['X-1;2030-01;many', /Row 19,202, column 3, holds “many”, which is no figure/],
-			['X-1;soon;4', /“soon” in row 19,202 is no period that is known here/],
-			['X-1;2030-01;4;5', /Row 19,202 has 4 columns where others have 3/],
+			['X-1;2030-01;many', /Row 19\s202, column 3, holds “many”, which is not a figure/],
+			['X-1;soon;4', /“soon” in row 19\s202 is not a known period/],
+			['X-1;2030-01;4;5', /Row 19\s202 has 4 columns where others have 3/],
 			[`${'y'.repeat(90)};2030-01;4`, /a code of 90 characters/],
 			[`"X;2030-01;4`, /cannot be cut into columns|has 1 column/],
 			['X-1;9999-01;4', /takes X-1 too far: These are .* periods/],

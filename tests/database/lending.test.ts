@@ -102,6 +102,6 @@ test('a sweep proposes it, and carries it on', async () => {
 	expect((await sweep('propose')).label).toContain('by its group');
 	await bring('T-9', 9, MONTHS, MONTHS + 1);
 	for (const [item, code] of OTHERS.entries()) await bring(code, item, MONTHS, MONTHS + 1);
-	const { label, refused, ready } = await sweep('carry-on');
+	const { label, refused, ready } = await sweep('update');
 	expect([label, refused, ready]).toEqual(['Deseasonalised by its group × Average of all', null, true]);
 });

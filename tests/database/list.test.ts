@@ -40,13 +40,13 @@ beforeAll(async () => {
 		FROM jsonb_to_recordset($1) AS made (code text, family text, frequency text, retired boolean)`,
 		[JSON.stringify(MADE)],
 	);
-	// Made-up standing, so that every order has ties and gaps; nothing touches these items afterwards.
-	await database.client.query('DELETE FROM touched');
+	// Made-up status, so that every order has ties and gaps; nothing touches these items afterwards.
+	await database.client.query('DELETE FROM status_queue');
 	await database.client.query(
-		`UPDATE standing SET reasons = '[]', mape = made.mape, first = made.first, stake = made.stake, method = made.method,
+		`UPDATE item_status SET reasons = '[]', mape = made.mape, first = made.first, stake = made.stake, method = made.method,
 			why = CASE WHEN made.first IS NULL THEN '{}'::text[] ELSE ARRAY['drifts'] END
 		FROM jsonb_to_recordset($1) AS made (code text, mape float8, first smallint, stake float8, method text)
-		WHERE standing.code = made.code`,
+		WHERE item_status.code = made.code`,
 		[JSON.stringify(MADE)],
 	);
 });
@@ -177,7 +177,7 @@ describe('filters', () => {
 		const pick = <T>(of: readonly T[]): T => of[Math.floor(uniform() * of.length)]!;
 		const params = new URLSearchParams();
 		const tests: ((made: Made) => boolean)[] = [];
-		const why = maybe() ? pick(['all', 'look', 'retired', 'drifts', 'aside']) : 'all';
+		const why = maybe() ? pick(['all', 'look', 'retired', 'drifts', 'hidden']) : 'all';
 		if (why !== 'all') params.set('why', why);
 		tests.push(({ retired, first }) => {
 			if (why === 'retired') return retired;
@@ -237,7 +237,7 @@ describe('filters', () => {
 		'retired=true',
 		'lable=Family=Brakes',
 		'why=everything',
-		'why=look&why=aside',
+		'why=look&why=hidden',
 		'mape=0x10..',
 		'mape=1..2..3',
 		'mape=5',
@@ -271,14 +271,14 @@ describe('filters', () => {
 	])('asked for as %s nothing is done to any item', async (asked) => {
 		const send = (path: string, method: string, body: string) =>
 			fetch(`${app.url}/api/v1${path}`, { method, body, headers: { 'content-type': 'application/json' } });
-		const before = await database.client.query('SELECT count(*) FROM put_aside');
-		const several = `{"items": {"asked": ${asked}}, "change": {"aside": true}}`;
+		const before = await database.client.query('SELECT count(*) FROM hide_entry');
+		const several = `{"items": {"asked": ${asked}}, "change": {"hidden": true}}`;
 		const sweep = `{"kind": "propose", "items": {"asked": ${asked}}}`;
 		const view = `{"name": "x", "asked": ${asked === 'null' ? '[]' : asked}}`;
 		expect((await send('/several', 'POST', several)).status).toBe(422);
 		expect((await send('/sweeps', 'POST', sweep)).status).toBe(422);
 		expect((await send('/views', 'PUT', view)).status).toBe(422);
-		expect((await database.client.query('SELECT count(*) FROM put_aside')).rows).toEqual(before.rows);
+		expect((await database.client.query('SELECT count(*) FROM hide_entry')).rows).toEqual(before.rows);
 	});
 });
 
@@ -290,7 +290,7 @@ test.each([
 	['/items?mape=1..x', 'a range is written LOW..HIGH'],
 	['/items?sort=mape&from=%5B1%5D', 'A place in this order has 2 parts, not 1'],
 	['/items?from=no', 'not JSON'],
-	['/items?most=100000', 'most is at most 1,000'],
+	['/items?most=100000', 'most is at most 1\u202f000'],
 	['/places?frequency=decade', 'a frequency is one of'],
 ])('%s is refused in words', async (path, words) => {
 	const { status, body } = await app.call('GET', path);
@@ -347,7 +347,7 @@ test('ways to look at it are kept by name, put in another’s place, and taken a
 
 test('a window goes on where it ended, whatever leaves the list meanwhile', async () => {
 	const { items, next } = await ask<ItemWindow>('/items?sort=code&most=10');
-	await database.client.query(`UPDATE standing SET retired = true WHERE code = ANY ($1)`, [
+	await database.client.query(`UPDATE item_status SET retired = true WHERE code = ANY ($1)`, [
 		items.slice(0, 5).map(({ code }) => code),
 	]);
 	const { items: after } = await ask<ItemWindow>(
@@ -357,10 +357,12 @@ test('a window goes on where it ended, whatever leaves the list meanwhile', asyn
 });
 
 test('groups by one label and by two: how many, and what they come to where that can be summed', async () => {
-	await database.client.query(`UPDATE standing SET next = stake, missed = 2, came = 10 WHERE NOT retired`);
+	await database.client.query(
+		`UPDATE item_status SET next = stake, abs_error = 2, abs_actual = 10 WHERE NOT retired`,
+	);
 	const there = MADE.filter((_, i) => i % 50 !== 7);
 	const { rows } = await database.client.query<{ code: string }>(
-		'SELECT code FROM standing WHERE NOT retired',
+		'SELECT code FROM item_status WHERE NOT retired',
 	);
 	const left = new Set(rows.map(({ code }) => code));
 	const own = there.filter(({ code }) => left.has(code));

@@ -55,7 +55,7 @@ beforeAll(async () => {
 		const { id: adopted } = await ask(
 			`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
 				constants, measures, origin, program_version, adopted_by)
-			VALUES ($1, $2, $3, $4, $5, 'naive', 'Last actual', '{}', '{"mad": 3.5}', $6, '0.0.1', 'anna') RETURNING id`,
+			VALUES ($1, $2, $3, $4, $5, 'naive', 'Naive', '{}', '{"mad": 3.5}', $6, '0.0.1', 'anna') RETURNING id`,
 			[
 				workspace,
 				item,
@@ -91,7 +91,7 @@ test('what was in a database of the first version is all there, and as it was', 
 			unit: 'pieces',
 			series: { frequency: 'month', seasonLength: 12, first: JAN, values: VALUES },
 			lineUp: { version: 3, candidates: [{ id: 'a', method: 'naive' }] },
-			adopted: { label: 'Last actual', steps: [{ mean: 52 }, { mean: 52, ranges: { '0.8': [47, 57] } }] },
+			adopted: { label: 'Naive', steps: [{ mean: 52 }, { mean: 52, ranges: { '0.8': [47, 57] } }] },
 			adoptedCount: 1,
 			retiredAt: null,
 			changes: [],

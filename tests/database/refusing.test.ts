@@ -43,7 +43,7 @@ describe('what is wrong in many places is counted first, and refused with the fi
 			'more labels than an item has',
 			'POST',
 			'/several',
-			{ items: { asked: { labels } }, change: { aside: true } },
+			{ items: { asked: { labels } }, change: { hidden: true } },
 			422,
 		],
 		[
@@ -87,7 +87,7 @@ describe('what is wrong in many places is counted first, and refused with the fi
 		);
 		expect([refused.status, refused.message]).toEqual([
 			413,
-			expect.stringContaining('at most 262,144 bytes'),
+			expect.stringContaining('at most 262\u202f144 bytes'),
 		]);
 	});
 

@@ -42,7 +42,7 @@ beforeAll(async () => {
 	forecast = await one(
 		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
 			constants, measures, origin, program_version, adopted_by, step_count)
-		VALUES ($1, $2, $3, sha256('x'), '{}', 'naive', 'Last actual', '{}', '{}', 24265, '0', 'tester', 1) RETURNING id`,
+		VALUES ($1, $2, $3, sha256('x'), '{}', 'naive', 'Naive', '{}', '{}', 24265, '0', 'tester', 1) RETURNING id`,
 		[workspace, item, change],
 	);
 	await database.client.query(
@@ -60,8 +60,8 @@ const STEP =
 	'INSERT INTO adopted_step (workspace_id, adopted_forecast_id, step, period, mean, final, ranges) VALUES';
 
 /** A layer of the item; the parts are SQL. */
-const mend = (values: string) =>
-	`INSERT INTO mend (workspace_id, item_id, kind, period, layer, setting, created_by)
+const layerEntry = (values: string) =>
+	`INSERT INTO layer_entry (workspace_id, item_id, kind, period, layer, setting, created_by)
 	SELECT ${workspace}, ${item}, kind, period, layer, setting::jsonb, 'tester' FROM (VALUES (${values})) AS made (kind, period, layer, setting)`;
 
 test.each<[string, () => string, RegExp]>([
@@ -114,14 +114,34 @@ test.each<[string, () => string, RegExp]>([
 	['change a raw text', () => `UPDATE raw_piece SET content = 'b'`, /kept as they came/],
 	['rename a raw text', () => `UPDATE raw_text SET file_name = 'b'`, /kept as they came/],
 	['take a piece out of a raw text', () => 'DELETE FROM raw_piece', /kept as they came/],
-	['change a layer', () => 'UPDATE mend SET setting = NULL', /taken away by a further entry/],
-	['delete a layer', () => 'DELETE FROM mend', /taken away by a further entry/],
-	['a layer of no known kind', () => mend(`'wish', NULL::integer, NULL, 'true'`), /mend_kind_check/],
-	['a correction without its period', () => mend(`'correction', NULL::integer, NULL, '5'`), /mend_check/],
-	['a correction that is no figure', () => mend(`'correction', 24264, NULL, '{"over": 4}'`), /mend_check/],
-	['a gap rule that is none', () => mend(`'gap-rule', NULL::integer, NULL, '"guess"'`), /mend_check/],
-	['an event without words', () => mend(`'event', 24264, NULL, '""'`), /mend_check/],
-	['switch off what is no layer', () => mend(`'off', NULL::integer, NULL, 'true'`), /mend_check/],
+	['change a layer', () => 'UPDATE layer_entry SET setting = NULL', /taken away by a further entry/],
+	['delete a layer', () => 'DELETE FROM layer_entry', /taken away by a further entry/],
+	[
+		'a layer of no known kind',
+		() => layerEntry(`'wish', NULL::integer, NULL, 'true'`),
+		/layer_entry_kind_check/,
+	],
+	[
+		'a correction without its period',
+		() => layerEntry(`'correction', NULL::integer, NULL, '5'`),
+		/layer_entry_check/,
+	],
+	[
+		'a correction that is no figure',
+		() => layerEntry(`'correction', 24264, NULL, '{"over": 4}'`),
+		/layer_entry_check/,
+	],
+	[
+		'a gap rule that is none',
+		() => layerEntry(`'gap-rule', NULL::integer, NULL, '"guess"'`),
+		/layer_entry_check/,
+	],
+	['an event without words', () => layerEntry(`'event', 24264, NULL, '""'`), /layer_entry_check/],
+	[
+		'switch off what is no layer',
+		() => layerEntry(`'off', NULL::integer, NULL, 'true'`),
+		/layer_entry_check/,
+	],
 	['delete a raw text', () => 'DELETE FROM raw_text', /kept as they came/],
 	['rewrite who changed what', () => `UPDATE data_change SET created_by = 'nobody'`, /stays on record/],
 	['delete what came in', () => 'DELETE FROM data_change', /stays on record/],
@@ -344,9 +364,9 @@ describe('the application’s own role', () => {
 		'DELETE FROM item',
 		'UPDATE actual SET value = 1',
 		'DELETE FROM adopted_step',
-		'DELETE FROM put_aside',
-		'UPDATE put_aside SET period = NULL',
-		'TRUNCATE mend',
+		'DELETE FROM hide_entry',
+		'UPDATE hide_entry SET period = NULL',
+		'TRUNCATE layer_entry',
 		'UPDATE adopted_forecast SET reason = reason',
 		`INSERT INTO item_change (workspace_id, item_id, kind, code, name, unit, created_by) VALUES (1, 1, 'renamed', 'a', 'b', '', 'c')`,
 		'SELECT * FROM application_login',
@@ -389,7 +409,7 @@ test.each([
 	await expect(database.client.query(sql)).rejects.toThrow(words);
 });
 
-test('how an item was planned with is written down, and who put it aside stays', async () => {
+test('how an item was planned with is written down, and who hid it stays', async () => {
 	await database.client.query(`UPDATE item SET lead_time = 3, carry = 'keep' WHERE id = $1`, [item]);
 	await database.client.query(`UPDATE item SET price = 4.5 WHERE id = $1`, [item]);
 	const { rows } = await database.client.query(
@@ -401,34 +421,34 @@ test('how an item was planned with is written down, and who put it aside stays',
 		{ carry: 'keep', leadTime: 3, price: null },
 	]);
 	await database.client.query(
-		`INSERT INTO put_aside (workspace_id, item_id, period, created_by) VALUES ($1, $2, 24264, 'tester')`,
+		`INSERT INTO hide_entry (workspace_id, item_id, period, created_by) VALUES ($1, $2, 24264, 'tester')`,
 		[workspace, item],
 	);
-	for (const sql of ['UPDATE put_aside SET period = 0', 'DELETE FROM put_aside', 'TRUNCATE put_aside'])
+	for (const sql of ['UPDATE hide_entry SET period = 0', 'DELETE FROM hide_entry', 'TRUNCATE hide_entry'])
 		await expect(database.client.query(sql)).rejects.toThrow(/who saw what and when stays on record/);
 });
 
 test('whatever touches an item is said to whoever settles how it stands', async () => {
 	const touches = async (sql: string) => {
-		await database.client.query('DELETE FROM touched');
+		await database.client.query('DELETE FROM status_queue');
 		await database.client.query(sql, /\$2/.test(sql) ? [workspace, item] : [item]);
-		const { rows } = await database.client.query('SELECT item_id FROM touched');
+		const { rows } = await database.client.query('SELECT item_id FROM status_queue');
 		return rows.some(({ item_id }) => Number(item_id) === item);
 	};
 	expect(await touches(`${ACTUAL} ($1, $2, 24290, 1, 5, ${change})`)).toBe(true);
 	expect(
-		await touches(`INSERT INTO put_aside (workspace_id, item_id, created_by) VALUES ($1, $2, 'x')`),
+		await touches(`INSERT INTO hide_entry (workspace_id, item_id, created_by) VALUES ($1, $2, 'x')`),
 	).toBe(true);
 	expect(
 		await touches(
-			`INSERT INTO mend (workspace_id, item_id, kind, setting, created_by) VALUES ($1, $2, 'per-day', 'true', 'x')`,
+			`INSERT INTO layer_entry (workspace_id, item_id, kind, setting, created_by) VALUES ($1, $2, 'per-day', 'true', 'x')`,
 		),
 	).toBe(true);
 	expect(await touches('UPDATE item SET lead_time = 5 WHERE id = $1')).toBe(true);
 	expect(await touches(`UPDATE item SET name = 'Rear rack' WHERE id = $1`)).toBe(false);
-	await database.client.query('DELETE FROM touched');
+	await database.client.query('DELETE FROM status_queue');
 	await tried({}, {});
-	expect((await database.client.query('SELECT 1 FROM touched')).rowCount).toBe(1);
+	expect((await database.client.query('SELECT 1 FROM status_queue')).rowCount).toBe(1);
 	await database.client.query('UPDATE workspace SET alarm_chance = 0.2 WHERE id = $1', [workspace]);
-	expect((await database.client.query('SELECT 1 FROM touched')).rowCount).toBeGreaterThan(1);
+	expect((await database.client.query('SELECT 1 FROM status_queue')).rowCount).toBeGreaterThan(1);
 });

@@ -62,16 +62,16 @@ describe('refusals: a sentence, nothing stored half', () => {
 			'100,000 figures',
 			{ text: Array.from({ length: 100_000 }, (_, i) => i).join('\n') },
 			422,
-			/at most 20,000/,
+			/at most 20\s000/,
 		],
 		['400 digits', { text: `5\n${'7'.repeat(400)}` }, 422, /can be computed with/],
 		[
 			'mixed separators',
 			{ text: '2024-01;5\n2024-02,6\n2024-03;7' },
 			422,
-			/“2024-02,6” in row 2 is no period/,
+			/“2024-02,6” in row 2 is not a known period/,
 		],
-		['binary', { text: 'PK\u0003\u0004\u0000' }, 422, /no \.xlsx workbook/],
+		['binary', { text: 'PK\u0003\u0004\u0000' }, 422, /not an \.xlsx workbook/],
 		['no code', { text: MONTHS, code: ' ' }, 422, /code is missing/],
 		['an endless name', { text: MONTHS, name: 'x'.repeat(201) }, 422, /name has at most 200/],
 		['control characters', { text: MONTHS, code: 'a\u0000b' }, 422, /cannot be seen/],
@@ -188,7 +188,7 @@ describe('adopting', () => {
 			horizon: 4,
 		}).candidates[0] as CandidateResult;
 		expect(body).toMatchObject({
-			label: 'Simple smoothing',
+			label: 'Simple exponential smoothing',
 			reason: 'steady',
 			adoptedBy: 'tester',
 			constants: own.constants,
@@ -280,7 +280,7 @@ describe('adopting', () => {
 			seen: beforeCorrection,
 		});
 		expect(answer.status).toBe(409);
-		expect(answer.body.message).toMatch(/tester: Jan 2024 999, it was 412\. Look once more before adopting/);
+		expect(answer.body.message).toMatch(/tester: Jan 2024 999, it was 412\. Check it again before you adopt/);
 		expect(answer.body.between).toEqual(['tester: Jan 2024 999, it was 412']);
 	});
 
@@ -298,10 +298,13 @@ describe('adopting', () => {
 		const { items: body } = (await app.call<ItemWindow>('GET', '/items')).body;
 		const row = body.find(({ code }) => code === '30-001')!;
 		expect(row).toMatchObject({
-			shown: { periods: 6, adopted: { label: 'Simple smoothing', nextPeriod: row.shown!.last + 1 } },
+			shown: {
+				periods: 6,
+				adopted: { label: 'Simple exponential smoothing', nextPeriod: row.shown!.last + 1 },
+			},
 		});
 		expect([row.shown!.recent.length, row.shown!.ahead.length]).toEqual([6, 4]);
-		const needing = body.map(({ standing }) => standing!.reasons.length > 0);
+		const needing = body.map(({ status }) => status!.reasons.length > 0);
 		expect(needing.indexOf(false)).toBeGreaterThan(needing.lastIndexOf(true));
 	});
 });

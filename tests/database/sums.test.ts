@@ -77,7 +77,7 @@ afterAll(async () => {
 	await database?.drop();
 });
 
-describe('the figures of a group as one', () => {
+describe('the figures of a group total', () => {
 	test('are those of its items, added up from the first of them on; asked for twice, it is the same one', async () => {
 		const made = await make({ Family: 'Rims' });
 		expect([made.status, made.body]).toEqual([200, { code: 'Rims' }]);
@@ -274,7 +274,7 @@ describe('what is adopted for all as one', () => {
 		for (const i of [0, 1, 2])
 			expect(after[0]!.steps[i]!.final + after[1]!.steps[i]!.final).toBeCloseTo(whole[i]!.final, 9);
 		for (const [at, { steps, reason, carriedFrom, label }] of after.entries()) {
-			expect([reason, label]).toEqual(['planned as one', ['Last actual', 'Average of 3'][at]]);
+			expect([reason, label]).toEqual(['planned as one', ['Naive', 'Moving average of 3'][at]]);
 			expect(carriedFrom).not.toBeNull();
 			// What was computed stays beside what it was changed to, and why.
 			expect(steps[0]!.mean).toBeCloseTo(before[at]![0]!.mean, 9);

@@ -95,7 +95,7 @@ describe('proposals', () => {
 		const rows = await rowsOf(id);
 		expect(rows.map(({ code }) => code)).toEqual(Array.from({ length: COUNT }, (_, i) => codeOf(i)));
 		const [first, , third] = rows;
-		expect(first).toMatchObject({ before: 'Last actual', clear: true, ready: true, record: null });
+		expect(first).toMatchObject({ before: 'Naive', clear: true, ready: true, record: null });
 		expect(first!.gain).toBeCloseTo(1 - first!.wape! / first!.wapeBefore!, 9);
 		expect(third).toMatchObject({ before: null, gain: null, clear: null, ready: true });
 		// What an item is rounded to goes along.
@@ -124,7 +124,7 @@ describe('proposals', () => {
 		const refused = (await rowsOf(adopting.id)).find((row) => row.refused !== null)!;
 		expect([refused.code, refused.refused]).toEqual([
 			codeOf(3),
-			expect.stringMatching(/Figures came in since/),
+			expect.stringMatching(/Actuals came in since/),
 		]);
 		for (const row of await rowsOf(adopting.id)) {
 			if (row.record === null) continue;
@@ -154,7 +154,7 @@ describe('proposals', () => {
 		expect((await rowsOf(rest.id)).map(({ code }) => code)).toEqual([codeOf(1)]);
 	});
 
-	test('what somebody adopted meanwhile is not put aside unseen', async () => {
+	test('what somebody adopted meanwhile is not pushed away unseen', async () => {
 		const own = await ended({ kind: 'propose', items: { codes: [codeOf(5)] } });
 		await app.call(
 			'POST',
@@ -180,16 +180,16 @@ async function bring(code: string, values: readonly number[], from: number) {
 test('carrying on is what carrying on one by one is, and who has nothing new is told so', async () => {
 	const code = codeOf(0);
 	await bring(code, [231, 219], MONTHS);
-	const { body: one } = await app.call<AdoptedForecast>('POST', `/items/${code}/carried-on`, {
+	const { body: one } = await app.call<AdoptedForecast>('POST', `/items/${code}/updated`, {
 		seen: (await load(code)).seen,
 	});
 	await bring(codeOf(1), wave(1, MONTHS + 1).slice(-1), MONTHS);
-	const swept = await ended({ kind: 'carry-on', items: { codes: [code, codeOf(1), codeOf(6)] } });
+	const swept = await ended({ kind: 'update', items: { codes: [code, codeOf(1), codeOf(6)] } });
 	const rows = await rowsOf(swept.id);
 	expect(rows.map(({ code: each, refused }) => [each, refused])).toEqual([
-		[code, expect.stringMatching(/Nothing came in since/)],
+		[code, expect.stringMatching(/There are no new actuals since/)],
 		[codeOf(1), null],
-		[codeOf(6), expect.stringMatching(/Nothing was adopted for it yet/)],
+		[codeOf(6), expect.stringMatching(/Nothing is adopted for it yet/)],
 	]);
 	await ended({ kind: 'adopt', of: swept.id, items: { rule: 'all' }, reason: 'month closed' });
 	const { adopted } = await load(codeOf(1));
@@ -216,9 +216,9 @@ test('a line-up is tried on each, and the closest of it can be adopted', async (
 	});
 	const [row] = await rowsOf(swept.id);
 	expect(row!.measures!.map(({ label, best }) => [label, best])).toEqual([
-		['Last actual', false],
-		['Same season last cycle', false],
-		['Mean of 2', true],
+		['Naive', false],
+		['Seasonal naive', false],
+		['Combination of 2, equal', true],
 	]);
 	const { body } = await app.call<{ candidates: { measures: { common: { mad: number } } }[] }>(
 		'POST',
@@ -453,14 +453,14 @@ describe('something done to several in one breath', () => {
 		expect(await load(codeOf(4))).toMatchObject({ labels: [], layers: { layers: { seasonLength: null } } });
 	});
 
-	test('put aside and taken up again, by what the list is asked for, but one', async () => {
+	test('hidden and shown again, by what the list is asked for, but one', async () => {
 		const asked = { asked: { words: 'S-' }, except: [codeOf(6)] };
-		const aside = async () =>
-			(await everyItem(app)).filter(({ standing }) => standing?.aside).map(({ code }) => code);
-		expect((await several(asked, { aside: true }, 'seen')).body).toEqual({ items: COUNT - 1 });
-		expect(await aside()).toEqual([0, 1, 2, 3, 4, 5, 7].map(codeOf));
-		await several(asked, { aside: false });
-		expect(await aside()).toEqual([]);
+		const hidden = async () =>
+			(await everyItem(app)).filter(({ status }) => status?.hidden).map(({ code }) => code);
+		expect((await several(asked, { hidden: true }, 'seen')).body).toEqual({ items: COUNT - 1 });
+		expect(await hidden()).toEqual([0, 1, 2, 3, 4, 5, 7].map(codeOf));
+		await several(asked, { hidden: false });
+		expect(await hidden()).toEqual([]);
 	});
 
 	test('retired, and none where there is nobody; what cannot be is refused and nothing is changed', async () => {

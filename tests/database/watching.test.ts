@@ -49,9 +49,9 @@ const rowOf = async (code: string): Promise<ItemRow> =>
 const adopt = (code: string, wish: object) =>
 	app.call<AdoptedForecast & RefusalBody>('POST', `/items/${code}/adopted`, wish);
 const gradesOf = async (code: string) => (await app.call<ItemGrades>('GET', `/items/${code}/grades`)).body;
-async function carryOn(code: string, more: object = {}) {
+async function updateAdopted(code: string, more: object = {}) {
 	const { seen, layers } = await load(code);
-	return app.call<AdoptedForecast & RefusalBody>('POST', `/items/${code}/carried-on`, {
+	return app.call<AdoptedForecast & RefusalBody>('POST', `/items/${code}/updated`, {
 		seen,
 		seenLayers: layers.newest,
 		...more,
@@ -66,8 +66,8 @@ async function bring(code: string, from: number, figures: readonly number[]): Pr
 	expect(response.status).toBe(200);
 }
 /** Why to look at an item; whether it waits for a figure rests on the other tests' items too. */
-const codes = (row: Pick<ItemRow, 'standing'>) =>
-	row.standing!.reasons.map(({ code }) => code).filter((code) => code !== 'not-in');
+const codes = (row: Pick<ItemRow, 'status'>) =>
+	row.status!.reasons.map(({ code }) => code).filter((code) => code !== 'not-in');
 
 describe('what is handed over', () => {
 	test('figures changed by hand and rounded stand beside the computed ones, each with its reason', async () => {
@@ -117,7 +117,7 @@ describe('what is handed over', () => {
 		const other = await adopt(code, { ...wish, changes: [change] });
 		expect([other.status, other.body.message]).toEqual([
 			409,
-			expect.stringMatching(/for 2027-01 80(\.0)? to hand over, not 10\d/),
+			expect.stringMatching(/for 2027-01 a final forecast of 80(\.0)?, not 10\d/),
 		]);
 		const silent = await adopt(code, { ...wish, changes: [{ ...change, reason: ' ' }] });
 		expect([silent.status, silent.body.issues![0]!.message]).toEqual([
@@ -150,10 +150,13 @@ describe('carried on', () => {
 			rounding,
 			shown: wish.shown.map((step, i) => ({ ...step, final: final[i]! })),
 		});
-		const none = await carryOn(code);
-		expect([none.status, none.body.message]).toEqual([422, expect.stringMatching(/Nothing came in since/)]);
+		const none = await updateAdopted(code);
+		expect([none.status, none.body.message]).toEqual([
+			422,
+			expect.stringMatching(/There are no new actuals since/),
+		]);
 		await bring(code, 36, [140]);
-		const { status, body: second } = await carryOn(code, { reason: 'as every month' });
+		const { status, body: second } = await updateAdopted(code, { reason: 'as every month' });
 		expect(status).toBe(201);
 		expect(second).toMatchObject({
 			carriedFrom: first.id,
@@ -182,7 +185,7 @@ describe('carried on', () => {
 		expect(patched.body.plan).toEqual({ carry: 'keep', leadTime: null, price: null });
 		expect(patched.body.changes[0]).toMatchObject({ kind: 'planned', plan, by: 'tester' });
 		await bring(code, 37, [180]);
-		const { body: third } = await carryOn(code);
+		const { body: third } = await updateAdopted(code);
 		expect(third.constants).toEqual(second.constants);
 		for (const { id } of [first, second, third])
 			expect((await app.call('GET', `/items/${code}/adopted/${id}`)).body).toEqual({
@@ -196,17 +199,17 @@ describe('carried on', () => {
 			seen: { code, name, unit, retired: false },
 		});
 		await bring(code, 38, [95]);
-		expect((await carryOn(code)).body.constants.alpha).not.toBe(third.constants.alpha);
+		expect((await updateAdopted(code)).body.constants.alpha).not.toBe(third.constants.alpha);
 	});
 
 	test('from a page that has not seen the newest actuals, or where nothing was adopted, it is refused', async () => {
 		const code = await newItem();
 		const { seen } = await load(code);
-		const never = await carryOn(code);
-		expect([never.status, never.body.message]).toEqual([422, expect.stringMatching(/Nothing was adopted/)]);
+		const never = await updateAdopted(code);
+		expect([never.status, never.body.message]).toEqual([422, expect.stringMatching(/Nothing is adopted/)]);
 		await adopt(code, adoptionOf(await load(code), naive));
 		await bring(code, 36, [140]);
-		const stale = await app.call<RefusalBody>('POST', `/items/${code}/carried-on`, { seen });
+		const stale = await app.call<RefusalBody>('POST', `/items/${code}/updated`, { seen });
 		expect([stale.status, stale.body.between]).toEqual([409, ['tester: Jan 2027 140']]);
 	});
 
@@ -217,18 +220,18 @@ describe('carried on', () => {
 		const { seen } = await load(code);
 		const all = await Promise.all(
 			Array.from({ length: 10 }, () =>
-				app.call<AdoptedForecast & RefusalBody>('POST', `/items/${code}/carried-on`, { seen }),
+				app.call<AdoptedForecast & RefusalBody>('POST', `/items/${code}/updated`, { seen }),
 			),
 		);
 		expect(all.filter(({ status }) => status === 201)).toHaveLength(1);
 		for (const { status, body } of all)
 			if (status !== 201)
-				expect(`${status} ${body.message}`).toMatch(/^409 tester adopted|^422 Nothing came in/);
+				expect(`${status} ${body.message}`).toMatch(/^409 tester adopted|^422 There are no new actuals/);
 		expect((await load(code)).adoptedCount).toBe(2);
 	});
 });
 
-describe('standing', () => {
+describe('status', () => {
 	test('brought in, an item is on the list with its reason before the answer is through', async () => {
 		const code = await newItem();
 		expect(codes(await rowOf(code))).toEqual(['no-forecast']);
@@ -237,8 +240,8 @@ describe('standing', () => {
 		await bring(code, 36, [300]);
 		const row = await rowOf(code);
 		expect(codes(row)).toEqual(['outside']);
-		expect(row.standing!.newest).toMatchObject({ period: JAN + 36, actual: 300, inside: null });
-		expect(row.standing!.score).toMatchObject({ count: 1 });
+		expect(row.status!.newest).toMatchObject({ period: JAN + 36, actual: 300, inside: null });
+		expect(row.status!.score).toMatchObject({ count: 1 });
 		// The figure was a slip.
 		await bring(code, 36, [104]);
 		expect(codes(await rowOf(code))).toEqual([]);
@@ -250,7 +253,7 @@ describe('standing', () => {
 		const { name, unit, plan } = await load(code);
 		const seen = { code, name, unit, retired: false };
 		await app.call('PATCH', `/items/${code}`, { plan: { ...plan, leadTime: 3 }, seen });
-		expect((await rowOf(code)).standing!.reasons[0]).toMatchObject({ code: 'ran-out', left: 2, needed: 3 });
+		expect((await rowOf(code)).status!.reasons[0]).toMatchObject({ code: 'ran-out', left: 2, needed: 3 });
 		await app.call('PATCH', `/items/${code}`, { plan, seen });
 		expect(codes(await rowOf(code))).toEqual([]);
 		await bring(code, 36, [usual(36), usual(37)]);
@@ -258,27 +261,27 @@ describe('standing', () => {
 		expect((await rowOf(code)).shown!.adopted!.next).toBeNull();
 	});
 
-	test('put aside until the next figure, by whom and with what words', async () => {
+	test('hidden until the next actual, by whom and with what words', async () => {
 		const code = await newItem();
 		const { seen } = await load(code);
-		const aside = (body: object) => app.call<RefusalBody>('POST', `/items/${code}/aside`, body);
-		expect((await aside({ aside: true, words: 'waiting for the supplier', seen })).status).toBe(200);
+		const hide = (body: object) => app.call<RefusalBody>('POST', `/items/${code}/hidden`, body);
+		expect((await hide({ hidden: true, words: 'waiting for the supplier', seen })).status).toBe(200);
 		const row = await rowOf(code);
 		expect(codes(row)).toEqual(['no-forecast']);
-		expect(row.standing!.aside).toMatchObject({ words: 'waiting for the supplier', by: 'tester' });
-		// A correction of what was seen leaves it aside; the next figure takes it up again.
+		expect(row.status!.hidden).toMatchObject({ words: 'waiting for the supplier', by: 'tester' });
+		// A correction of what was seen leaves it hidden; the next actual shows it again.
 		await bring(code, 35, [usual(35) + 1]);
-		expect((await rowOf(code)).standing!.aside).not.toBeNull();
-		expect((await aside({ aside: false, seen })).status).toBe(409);
+		expect((await rowOf(code)).status!.hidden).not.toBeNull();
+		expect((await hide({ hidden: false, seen })).status).toBe(409);
 		await bring(code, 36, [101]);
-		expect((await rowOf(code)).standing!.aside).toBeNull();
+		expect((await rowOf(code)).status!.hidden).toBeNull();
 		const now = (await load(code)).seen;
-		await aside({ aside: true, seen: now });
-		await aside({ aside: false, seen: now });
-		expect((await rowOf(code)).standing!.aside).toBeNull();
+		await hide({ hidden: true, seen: now });
+		await hide({ hidden: false, seen: now });
+		expect((await rowOf(code)).status!.hidden).toBeNull();
 	});
 
-	test('the chance of a false alarm is set, and all standing with it', async () => {
+	test('the chance of a false alarm is set, and all status with it', async () => {
 		const code = await newItem();
 		await adopt(code, adoptionOf(await load(code), { id: 'a', method: 'average' }, { horizon: 12 }));
 		await bring(code, 36, [106, 107, 106, 105, 107, 106]);
@@ -296,16 +299,20 @@ describe('standing', () => {
 		const code = await newItem();
 		await adopt(code, adoptionOf(await load(code), { id: 'a', method: 'average' }, { horizon: 6 }));
 		await bring(code, 36, [300, 104]);
-		const mend = (seen: number, entry: object) =>
+		const adjust = (seen: number, entry: object) =>
 			app.call<{ newest: number }>('POST', `/items/${code}/layers`, { seen, entries: [entry] });
-		const { body } = await mend(0, { kind: 'correction', period: JAN + 36, setting: { to: 110, over: 300 } });
-		await mend(body.newest, { kind: 'left-out', period: JAN + 37, setting: true });
+		const { body } = await adjust(0, {
+			kind: 'correction',
+			period: JAN + 36,
+			setting: { to: 110, over: 300 },
+		});
+		await adjust(body.newest, { kind: 'left-out', period: JAN + 37, setting: true });
 		const { grades } = await gradesOf(code);
 		expect(grades.map(({ actual, scored }) => [actual, scored])).toEqual([
 			[110, true],
 			[104, false],
 		]);
-		expect((await rowOf(code)).standing!.score).toMatchObject({ count: 1 });
+		expect((await rowOf(code)).status!.score).toMatchObject({ count: 1 });
 	});
 
 	test('the newest period of a frequency: how many have it, how many lay inside, and who waits', async () => {
@@ -326,19 +333,19 @@ describe('standing', () => {
 			graded: 0,
 		});
 		const waiting = items.find(({ code }) => code === 'K-A')!;
-		expect(waiting.standing!.reasons.map(({ code }) => code)).toEqual(['no-forecast', 'not-in']);
+		expect(waiting.status!.reasons.map(({ code }) => code)).toEqual(['no-forecast', 'not-in']);
 	});
 
 	test('made anew from scratch it is what was kept', async () => {
-		const { rows: kept } = await database.client.query('SELECT * FROM standing ORDER BY item_id');
+		const { rows: kept } = await database.client.query('SELECT * FROM item_status ORDER BY item_id');
 		const { items, retired } = (await app.call<Overview>('GET', '/overview')).body;
 		expect(kept.length).toBe(items + retired);
 		await database.client.query(
-			'BEGIN; DELETE FROM standing; DELETE FROM newest_period; INSERT INTO touched (workspace_id, item_id) SELECT workspace_id, id FROM item; COMMIT',
+			'BEGIN; DELETE FROM item_status; DELETE FROM newest_period; INSERT INTO status_queue (workspace_id, item_id) SELECT workspace_id, id FROM item; COMMIT',
 		);
 		// Whoever changes anything next settles it all.
 		await app.call('PUT', '/watching', { alarmChance: 0.1 });
-		const { rows: made } = await database.client.query('SELECT * FROM standing ORDER BY item_id');
+		const { rows: made } = await database.client.query('SELECT * FROM item_status ORDER BY item_id');
 		expect(made).toEqual(kept);
 	});
 });

@@ -17,7 +17,7 @@ export interface App {
 	stop(signal?: NodeJS.Signals): Promise<void>;
 }
 
-/** Last actual, an average and simple smoothing: what a test works on that is not about what is proposed. */
+/** Naive, an average and simple smoothing: what a test works on that is not about what is proposed. */
 const THREE = [
 	{ id: 'a', method: 'naive' },
 	{ id: 'b', method: 'moving-average', span: 3 },

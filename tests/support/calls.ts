@@ -189,8 +189,8 @@ export function drawCall(
 			return withTable('POST /bring-in/stream');
 		case 13:
 			return json(
-				'POST /items/[code]/carried-on',
-				current(takenBy('POST /items/[code]/carried-on'), {
+				'POST /items/[code]/updated',
+				current(takenBy('POST /items/[code]/updated'), {
 					seen: there?.seen,
 					seenLayers: there?.seenLayers,
 				}),
@@ -215,8 +215,8 @@ export function drawCall(
 		default:
 			return draws.chance(0.8)
 				? json(
-						'POST /items/[code]/aside',
-						current(takenBy('POST /items/[code]/aside'), { seen: there?.seen }),
+						'POST /items/[code]/hidden',
+						current(takenBy('POST /items/[code]/hidden'), { seen: there?.seen }),
 					)
 				: json('PUT /watching', takenBy('PUT /watching'));
 	}

@@ -88,6 +88,8 @@ export async function openPage(app: App): Promise<Page> {
 				() => driver.executeScript<boolean>('return document.documentElement.dataset.ready === "yes"'),
 				`${path} ready`,
 			);
+			// Before the first adoption of a visit it is asked whether to: known here, but where that is tested.
+			await driver.executeScript('sessionStorage.setItem("ventrel-adopts", "yes")');
 		},
 		async press(name, inside = 'body') {
 			const path = `.//*[self::button or self::a or self::label or @role="tab"][normalize-space()="${name}"]`;
@@ -140,8 +142,11 @@ export async function openPage(app: App): Promise<Page> {
 				value,
 			),
 		async saved(name) {
-			await until(async () => readdirSync(downloads).includes(name), `the file ${name}`);
-			return readFileSync(join(downloads, name), 'utf8');
+			// It is there before anything is in it.
+			const text = () =>
+				readdirSync(downloads).includes(name) ? readFileSync(join(downloads, name), 'utf8') : '';
+			await until(async () => text() !== '', `the file ${name}`);
+			return text();
 		},
 		async expectAccessible() {
 			if (!(await driver.executeScript('return "axe" in window'))) await driver.executeScript(axe.source);

@@ -53,9 +53,9 @@ export function panelSeries(seed: number, { future, grows = false }: PanelOption
 		if (kind === 7) season[t % seasonLength]! += 0.03 * normal();
 		const own = season[t % seasonLength]!;
 		const spike = kind === 2 && uniform() < 0.1 ? 2 : 1;
-		const freak = uniform() < 0.03 ? 5 : 1;
+		const outlier = uniform() < 0.03 ? 5 : 1;
 		const bare = multiplies ? level * (1 + own) : level + base * own;
-		const value = bare * spike + noise * (grows ? Math.max(0.2, bare / base) : 1) * freak * normal();
+		const value = bare * spike + noise * (grows ? Math.max(0.2, bare / base) : 1) * outlier * normal();
 		return Math.max(0.1 * base, Math.round(10 * value) / 10);
 	});
 	return { values, seasonLength };

@@ -24,7 +24,7 @@ export interface Measures {
 	mase: number | null;
 	maseLag: number;
 	/** mad over the mad of the naive forecast, both over the periods where the naive forecast exists too. */
-	theil: number | null;
+	relativeMae: number | null;
 	/** cfe / mad. */
 	trackingSignal: number | null;
 }
@@ -114,7 +114,7 @@ export function measure(
 		wape: orNull((100 * absolute) / demand),
 		mase: orNull(mad / yardstick.change),
 		maseLag: yardstick.lag,
-		theil: orNull(shared / naiveAbsolute),
+		relativeMae: orNull(shared / naiveAbsolute),
 		trackingSignal: orNull(cfe / mad),
 	};
 }

@@ -118,14 +118,18 @@ export function shareLead(own: readonly number[], others: readonly number[]): Sh
 	return { lead, noise: count < LEAST_PAIRS ? null : noiseOf(logs, lead), count, same: false, gain };
 }
 
-/** Whether a lead is more than the noise in it; one by the share of errors has to say the same over all of them. */
-export const isClear = ({ lead, noise, gain = lead }: PairedLead & Partial<ShareLead>): boolean =>
-	noise !== null && Math.abs(lead) > noise && lead * gain > 0;
-
-/** Of many that are compared, so many times the noise is called clear, and no difference of less than this share is. */
-const TIMES_OVER_MANY = 2;
+/** A difference of less than this share of the error is none that matters. */
 const LEAST_GAIN = 0.01;
 
+/** Whether a lead is more than chance; one by the share of errors has to matter, and to say the same over all of them. */
+export const isClear = ({ lead, noise, gain }: PairedLead & Partial<ShareLead>): boolean =>
+	noise !== null &&
+	Math.abs(lead) > noise &&
+	(gain === undefined || (lead * gain > 0 && Math.abs(gain) >= LEAST_GAIN));
+
+/** Of many that are compared, so many times the noise is called clear. */
+const TIMES_OVER_MANY = 2;
+
 /** Whether one of many compared is clearly closer (`npm run bench -- gains` says how often that is wrong, and how often it is not said). */
-export const isClearlyCloser = ({ lead, noise, gain }: ShareLead): boolean =>
-	noise !== null && gain >= LEAST_GAIN && lead > TIMES_OVER_MANY * noise;
+export const isClearlyCloser = (lead: ShareLead): boolean =>
+	isClear(lead) && lead.lead > TIMES_OVER_MANY * lead.noise!;

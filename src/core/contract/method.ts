@@ -38,6 +38,8 @@ export interface Method<
 	};
 	/** The shortest name that tells candidates of one method apart: "Average of 3". */
 	label(candidate: CandidateInput): string;
+	/** Its name where there is room for some ten letters: the head of a column. */
+	short(candidate: CandidateInput): string;
 	kind(candidate: CandidateInput): FittedKind;
 	/**
 	 * From how many known periods on fitted values and forecasts are what they would be if nothing after them had come in yet: so it
@@ -60,9 +62,9 @@ export interface Method<
 	bind(series: Series, candidate: CandidateInput, others?: Others): Model;
 	/**
 	 * Its arithmetic, for a candidate's own settings.
-	 * @param nameOf names of the other candidates
+	 * @param namesOf names of the other candidates, whole and as short as the head of a column
 	 */
-	working(candidate: CandidateInput, nameOf?: (id: string) => string): Working;
+	working(candidate: CandidateInput, namesOf?: (id: string) => { name: string; short: string }): Working;
 }
 
 /** How long a series is. */

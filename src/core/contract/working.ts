@@ -45,6 +45,8 @@ export interface Spelled {
 export interface WorkingColumn {
 	readonly key: string;
 	readonly name: string;
+	/** The name as the head of a column has it, where it has no room for all of it. */
+	readonly short?: string;
 	readonly equation: string;
 	/** More places than the item's figures need, or for ratios how many there are. */
 	readonly places?: { more: number } | { fixed: number };

@@ -99,7 +99,7 @@ describe('a first look', () => {
 		).toMatchObject({ grow: false, steady: true });
 	});
 
-	test('a trend with its slope, a step with its place and levels, a freak period with what would be usual', () => {
+	test('a trend with its slope, a step with its place and levels, a outlier period with what would be usual', () => {
 		expect(
 			look(
 				months(48, (t) => 100 + 0.8 * t),
@@ -111,14 +111,14 @@ describe('a first look', () => {
 			'month',
 		);
 		expect(stepped).toMatchObject({ step: { found: true, at: 30 }, trend: { found: false } });
-		const freak = months(48, (t) => (t === 20 ? 160 : 100));
-		expect(look(freak, 'month').freaks).toMatchObject([{ at: 20 }]);
-		expect(said(freak, 'freak')!.text).toMatch(/Sep 2021, 1[56]\d where (9\d(\.\d)?|10\d) would be usual/);
+		const outlier = months(48, (t) => (t === 20 ? 160 : 100));
+		expect(look(outlier, 'month').outliers).toMatchObject([{ at: 20 }]);
+		expect(said(outlier, 'outlier')!.text).toMatch(/Sep 2021, 1[56]\d where (9\d(\.\d)?|10\d) is usual/);
 	});
 
 	test('nothing is said of fewer than two cycles, and nothing at all of seven figures', () => {
 		const short = look([5, 8, 3, 9, 4, 7, 5], 'month');
-		expect(short).toMatchObject({ season: null, tested: [], trend: null, step: null, freaks: [] });
+		expect(short).toMatchObject({ season: null, tested: [], trend: null, step: null, outliers: [] });
 		expect(words([5, 8, 3, 9, 4, 7, 5])).toEqual([
 			{ code: 'season', says: 'unknown', text: expect.stringMatching(/Too few figures/) },
 		]);
@@ -145,7 +145,7 @@ describe('a first look', () => {
 		expect(look(new Array(40).fill(7), 'month')).toMatchObject({
 			season: null,
 			trend: { found: false },
-			freaks: [],
+			outliers: [],
 		});
 	});
 
@@ -198,5 +198,5 @@ test('on the panel of known makes the readings are mostly right and seldom cry w
 	expect(rate(/no season, and one cried: [^(]*\(([\d.]+)/)).toBeLessThan(5);
 	expect(rate(/trend there, and found: [^(]*\(([\d.]+)/)).toBeGreaterThan(90);
 	expect(rate(/step there, and found: [^(]*\(([\d.]+)/)).toBeGreaterThan(85);
-	expect(rate(/freak period there, and found: [^(]*\(([\d.]+)/)).toBeGreaterThan(85);
+	expect(rate(/outlier period there, and found: [^(]*\(([\d.]+)/)).toBeGreaterThan(85);
 }, 60_000);

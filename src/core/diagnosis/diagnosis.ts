@@ -2,7 +2,7 @@ import fCdf from '@stdlib/stats-base-dists-f-cdf';
 import { CALENDAR_SEASON_LENGTH, type Frequency } from '../series/frequency';
 import { median } from '../numbers/median';
 import {
-	FREAK_TIMES,
+	OUTLIER_TIMES,
 	RARE_SHARE,
 	SEASON_CHANCE,
 	SEASON_STRENGTH,
@@ -13,7 +13,7 @@ import {
 } from './thresholds';
 
 /**
- * A diagnosis of a series: season and its length, whether swings grow with the level, trend, step, freak periods.
+ * A diagnosis of a series: season and its length, whether swings grow with the level, trend, step, outlier periods.
  * Every reading has a threshold and a figure; nothing is said of fewer than two cycles. Thresholds were set on the
  * panel of series of known make in bench/looking.ts, which prints how often each reading is right and how often it
  * cries wolf. Methods and sources: docs/methods.md.
@@ -44,8 +44,8 @@ export interface Diagnosis {
 	trend: { slope: number; chance: number; found: boolean } | null;
 	/** The best place for a step: 0-based first position after it, and the levels on both sides. */
 	step: { at: number; before: number; after: number; f: number; found: boolean } | null;
-	/** Freak periods: 0-based positions, and how many times the usual deviation they are off. */
-	freaks: { at: number; value: number; usual: number; times: number }[];
+	/** Outlier periods: 0-based positions, and how many times the usual deviation they are off. */
+	outliers: { at: number; value: number; usual: number; times: number }[];
 	rare: Rare | null;
 }
 
@@ -96,8 +96,8 @@ export interface SeasonDiagnosis {
 
 /** What of it the rest of a diagnosis goes on from. */
 interface SeasonGround extends Omit<SeasonDiagnosis, 'swings' | 'rare'> {
-	freaks: Diagnosis['freaks'];
-	/** The figures, gaps bridged and freak periods replaced. */
+	outliers: Diagnosis['outliers'];
+	/** The figures, gaps bridged and outlier periods replaced. */
 	calm: Float64Array;
 }
 
@@ -106,11 +106,11 @@ function groundOf(values: Figures, question: SeasonQuestion): SeasonGround | nul
 	const whole = bridged(values);
 	const first = seasonOf(whole, question);
 	const rough = deseasonalised(whole, first.season);
-	const freaks = freaksOf(rough, whole);
-	// A freak period hides a season and makes a trend of its own: the rest is read without it.
+	const outliers = outliersOf(rough, whole);
+	// A outlier period hides a season and makes a trend of its own: the rest is read without it.
 	const calm = Float64Array.from(whole);
-	for (const { at, usual } of freaks) calm[at] = usual;
-	return { ...(freaks.length > 0 ? seasonOf(calm, question) : first), freaks, calm };
+	for (const { at, usual } of outliers) calm[at] = usual;
+	return { ...(outliers.length > 0 ? seasonOf(calm, question) : first), outliers, calm };
 }
 
 /**
@@ -139,9 +139,9 @@ export function diagnose(values: Figures, question: SeasonQuestion): Diagnosis {
 	const present = countFigures(values);
 	if (!ground) {
 		const rare = rareOf(values);
-		return { present, season: null, tested: [], swings: null, trend: null, step: null, freaks: [], rare };
+		return { present, season: null, tested: [], swings: null, trend: null, step: null, outliers: [], rare };
 	}
-	const { season, tested, freaks, calm } = ground;
+	const { season, tested, outliers, calm } = ground;
 	const level = deseasonalised(calm, season);
 	const step = stepOf(level);
 	const trend = trendOf(level);
@@ -152,7 +152,7 @@ export function diagnose(values: Figures, question: SeasonQuestion): Diagnosis {
 		swings: season ? swingsOf(calm, season.length) : null,
 		trend: trend && { ...trend, found: trend.found && !step?.found },
 		step,
-		freaks: step?.found ? freaks.filter(({ at }) => Math.abs(at - step.at) > 1) : freaks,
+		outliers: step?.found ? outliers.filter(({ at }) => Math.abs(at - step.at) > 1) : outliers,
 		rare: season ? null : rareOf(values),
 	};
 }
@@ -324,7 +324,7 @@ function deseasonalised(values: Float64Array, season: Pick<SeasonTest, 'length'>
 }
 
 /** Figures far from the median of their neighbours, by the spread of all such distances. */
-function freaksOf(level: Float64Array, values: Float64Array): Diagnosis['freaks'] {
+function outliersOf(level: Float64Array, values: Float64Array): Diagnosis['outliers'] {
 	const REACH = 3;
 	const n = level.length;
 	const usual = Float64Array.from(level, (_, t) => {
@@ -336,14 +336,15 @@ function freaksOf(level: Float64Array, values: Float64Array): Diagnosis['freaks'
 	const off = level.map((value, t) => value - usual[t]!);
 	const spread = 1.4826 * median(Array.from(off, Math.abs));
 	if (!(spread > 0)) return [];
-	const freaks: Diagnosis['freaks'] = [];
+	const outliers: Diagnosis['outliers'] = [];
 	for (let t = 0; t < n; t++) {
 		const times = Math.abs(off[t]!) / spread;
 		// What the season adds there belongs to both.
-		if (times > FREAK_TIMES) freaks.push({ at: t, value: values[t]!, usual: values[t]! - off[t]!, times });
+		if (times > OUTLIER_TIMES)
+			outliers.push({ at: t, value: values[t]!, usual: values[t]! - off[t]!, times });
 	}
-	// Many of them are no freaks but the way the series is.
-	return freaks.length > Math.max(1, n / 12) ? [] : freaks;
+	// Many of them are no outliers but the way the series is.
+	return outliers.length > Math.max(1, n / 12) ? [] : outliers;
 }
 
 /** Squared errors of a season that multiplies the level against one that adds to it. */

@@ -12,7 +12,7 @@ export const TREND_CHANCE = 0.005;
 export const STEP_F = 20;
 /** A step has to leave this much less error than a line. */
 export const STEP_OVER_LINE = 0.8;
-/** A freak period is off by so many robust standard deviations (Iglewicz & Hoaglin 1993 take 3.5 for one figure). */
-export const FREAK_TIMES = 5;
+/** A outlier period is off by so many robust standard deviations (Iglewicz & Hoaglin 1993 take 3.5 for one figure). */
+export const OUTLIER_TIMES = 5;
 /** A season multiplies when it leaves this share, or less, of the error of one that adds; it adds the other way round. */
 export const SWINGS_RATIO = 0.85;

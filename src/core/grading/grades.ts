@@ -119,7 +119,7 @@ export interface InsideCount {
 
 /** What grades come to together. */
 export interface Score {
-	/** Of the computed figures and of those handed over; `theil` is against repeating the last actual from the same origin. */
+	/** Of the computed figures and of those handed over; `relativeMae` is against repeating the last actual from the same origin. */
 	computed: Measures;
 	final: Measures;
 	inside: InsideCount[];
@@ -161,7 +161,7 @@ export function scoreOf(grades: readonly Grade[]): Score {
 		computed,
 		final: handedOver,
 		inside: insideCounts(scored),
-		againstSeasonal: against(seasonal, mean).theil,
+		againstSeasonal: against(seasonal, mean).relativeMae,
 		added: computed.mad === null || handedOver.mad === null ? null : computed.mad - handedOver.mad,
 		changed: {
 			count: changed.length,
@@ -195,8 +195,8 @@ export function trackingOf(grades: readonly Grade[]): Tracking {
 	return trackSignal(actual, mean, positions, { kind: 'running' });
 }
 
-/** An error of so many times what was expected counts as no more: one freak period is outside its range, and no drift. */
-const FREAK = 3;
+/** An error of so many times what was expected counts as no more: one outlier period is outside its range, and no drift. */
+const OUTLIER = 3;
 
 /**
  * The alarm over grades of one run, in order: each error as a share of what was expected of its own step.
@@ -235,7 +235,7 @@ function surprises(
 	const known = spreads.every((spread) => spread !== null && spread > 0);
 	const errors = Float64Array.from(scored, ({ error }, i) => {
 		const share = error / spreads[i]!;
-		return known ? Math.sign(share) * Math.min(FREAK, Math.abs(share)) : error;
+		return known ? Math.sign(share) * Math.min(OUTLIER, Math.abs(share)) : error;
 	});
 	return { errors, from: known ? size : null };
 }

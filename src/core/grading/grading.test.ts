@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { seededNormal } from '../numbers/random';
 import { type Came, gradesOf, runsOf, type Said, scoreOf } from './grades';
-import { newestPeriod, type Reason, standingOf, weighed, whyNotIn } from './standing';
+import { newestPeriod, type Reason, statusOf, weighed, whyNotIn } from './status';
 
 const JAN = 2026 * 12;
 
@@ -56,7 +56,7 @@ describe('grades', () => {
 		const came1 = [came(JAN + 1, 900, 15)];
 		expect(gradesOf([{ ...base, steps }], came1)[0]).toMatchObject({ inside: null, ranged: false });
 		expect(gradesOf([base], came1)[0]).toMatchObject({ inside: null, ranged: true });
-		expect(standingOf({ records: [{ ...base, steps }], came: came1, leadTime: null }).reasons).toEqual([]);
+		expect(statusOf({ records: [{ ...base, steps }], came: came1, leadTime: null }).reasons).toEqual([]);
 	});
 
 	test('a revised actual is graded anew, one that is left out is shown and not scored', () => {
@@ -66,7 +66,7 @@ describe('grades', () => {
 		expect([before!.error, after!.error]).toEqual([4, -1]);
 		const grades = gradesOf(records, [came(JAN + 1, 104, 15), came(JAN + 2, 900, 16, true)]);
 		expect(grades.map(({ scored }) => scored)).toEqual([true, false]);
-		expect(scoreOf(grades).final).toMatchObject({ count: 1, mad: 4, bias: 4, cfe: 4, theil: 4 / 14 });
+		expect(scoreOf(grades).final).toMatchObject({ count: 1, mad: 4, bias: 4, cfe: 4, relativeMae: 4 / 14 });
 	});
 
 	test('what changes by hand added is counted over all periods and over the changed ones', () => {
@@ -155,7 +155,7 @@ describe('grades', () => {
 	});
 });
 
-describe('standing', () => {
+describe('status', () => {
 	const codes = (reasons: readonly Reason[]) => reasons.map(({ code }) => code);
 	/** Twelve closed periods, each carried on, that missed by what is given. */
 	const carried = (errors: readonly number[], last: Partial<Said> = {}) => {
@@ -177,35 +177,35 @@ describe('standing', () => {
 	};
 
 	test('a quiet item has no reason; its grades are those of the newest run', () => {
-		const standing = standingOf(carried([4, -6, 3, -2, 8, -7, 1, -3, 5, -4, 2, -1]));
-		expect(codes(standing.reasons)).toEqual([]);
-		expect([standing.grades.length, standing.last]).toEqual([12, JAN + 12]);
-		const anew = standingOf(carried([4, -6, 3], { carriedFrom: null }));
+		const status = statusOf(carried([4, -6, 3, -2, 8, -7, 1, -3, 5, -4, 2, -1]));
+		expect(codes(status.reasons)).toEqual([]);
+		expect([status.grades.length, status.last]).toEqual([12, JAN + 12]);
+		const anew = statusOf(carried([4, -6, 3], { carriedFrom: null }));
 		expect(anew.grades).toEqual([]);
 	});
 
 	test('never adopted, and ran out: with the lead time that the item has', () => {
 		expect(
-			standingOf({ records: [], came: [came(JAN, 30, 1), came(JAN + 1, 50, 1)], leadTime: null }).reasons,
+			statusOf({ records: [], came: [came(JAN, 30, 1), came(JAN + 1, 50, 1)], leadTime: null }).reasons,
 		).toEqual([{ code: 'no-forecast', stake: 40 }]);
 		const quiet = carried([1, -1, 1]);
-		expect(codes(standingOf(quiet).reasons)).toEqual([]);
-		expect(standingOf({ ...quiet, leadTime: 4 }).reasons).toEqual([
+		expect(codes(statusOf(quiet).reasons)).toEqual([]);
+		expect(statusOf({ ...quiet, leadTime: 4 }).reasons).toEqual([
 			{ code: 'ran-out', stake: 301 / 3, until: JAN + 6, left: 3, needed: 4 },
 		]);
 	});
 
 	test('the newest actual outside the widest range, by how much and to which side', () => {
-		expect(standingOf(carried([1, -1, 34])).reasons).toEqual([
+		expect(statusOf(carried([1, -1, 34])).reasons).toEqual([
 			expect.objectContaining({ code: 'outside', period: JAN + 3, by: 14, level: 0.95, stake: 34 }),
 		]);
-		expect(standingOf(carried([1, -1, -34])).reasons[0]).toMatchObject({ by: -14 });
+		expect(statusOf(carried([1, -1, -34])).reasons[0]).toMatchObject({ by: -14 });
 		// An earlier one is no reason to look now.
-		expect(codes(standingOf(carried([1, -34, 1])).reasons)).toEqual([]);
+		expect(codes(statusOf(carried([1, -34, 1])).reasons)).toEqual([]);
 	});
 
 	test('drift: since when, to which side, how far, and how seldom a sound forecast shows it', () => {
-		const { reasons } = standingOf(carried([2, -3, 1, 9, 8, 10, 9, 8, 10, 9, 8, 9]));
+		const { reasons } = statusOf(carried([2, -3, 1, 9, 8, 10, 9, 8, 10, 9, 8, 9]));
 		expect(codes(reasons)).toEqual(['drifts']);
 		expect(reasons[0]).toMatchObject({ side: 'above', from: JAN + 4 });
 		const [drift] = reasons as Extract<Reason, { code: 'drifts' }>[];
@@ -214,13 +214,13 @@ describe('standing', () => {
 		expect(drift!.off).toBeCloseTo(80 / 9, 9);
 		expect(drift!.periods).toBeGreaterThan(200);
 		// A stricter limit does not accuse yet.
-		expect(codes(standingOf({ ...carried([2, -3, 1, 9, 8, 10, 9, 8]), limit: 0.99 }).reasons)).toEqual([]);
+		expect(codes(statusOf({ ...carried([2, -3, 1, 9, 8, 10, 9, 8]), limit: 0.99 }).reasons)).toEqual([]);
 	});
 
-	test('one freak period is outside its range, and no drift then or later', () => {
-		const freak = [2, -3, 1, 900];
-		expect(codes(standingOf(carried(freak)).reasons)).toEqual(['outside']);
-		expect(codes(standingOf(carried([...freak, 3, -2, 4])).reasons)).toEqual([]);
+	test('one outlier period is outside its range, and no drift then or later', () => {
+		const outlier = [2, -3, 1, 900];
+		expect(codes(statusOf(carried(outlier)).reasons)).toEqual(['outside']);
+		expect(codes(statusOf(carried([...outlier, 3, -2, 4])).reasons)).toEqual([]);
 	});
 
 	test('worse than naive only beyond the noise, and from eight grades on', () => {
@@ -231,7 +231,7 @@ describe('standing', () => {
 				...each,
 				steps: each.steps.map((step) => ({ ...step, naive: 100 + ((step.period - JAN - 1) % 2 ? 8 : -8) })),
 			}));
-			return codes(standingOf({ ...quiet, records: near }).reasons);
+			return codes(statusOf({ ...quiet, records: near }).reasons);
 		};
 		expect([worse(7), worse(12)]).toEqual([[], ['worse-than-naive']]);
 	});
@@ -240,7 +240,7 @@ describe('standing', () => {
 		const errors = Array.from({ length: 12 }, (_, i) => (i % 2 ? 15 : -15)).map((error, i) =>
 			i === 11 ? 3 : error,
 		);
-		const { reasons } = standingOf(carried(errors));
+		const { reasons } = statusOf(carried(errors));
 		const off = reasons.find(({ code }) => code === 'ranges-off');
 		// One of twelve inside 80 %.
 		expect(off).toMatchObject({ level: 0.8, inside: 1, of: 12 });

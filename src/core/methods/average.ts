@@ -11,6 +11,7 @@ export const average = defineMethod({
 	fields: [],
 	starts: [],
 	label: () => 'Average of all',
+	short: () => 'Average',
 	kind: () => 'forecast',
 	honestFrom: () => 0,
 	rate: true,

@@ -4,7 +4,7 @@ import { smoothingMethod } from './smoothing/describe';
 /** Double exponential smoothing with one constant (Brown 1963): smoothed twice, with a trend ahead. */
 export const brown = smoothingMethod({
 	id: 'brown',
-	name: 'Double smoothing, one constant',
+	name: 'Double smoothing (Brown)',
 	fits: 'A trend that turns slowly, with a single constant to set: level and trend learn at one pace.',
 	constants: [
 		{
@@ -19,6 +19,7 @@ export const brown = smoothingMethod({
 	],
 	fields: [],
 	starts: ['first', 'line', 'given', 'optimised'],
-	label: () => 'Double, one constant',
+	label: () => 'Double smoothing (Brown)',
+	short: () => 'Brown',
 	family: () => ({ trend: 'additive', season: 'none', single: true }),
 });

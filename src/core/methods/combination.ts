@@ -76,9 +76,10 @@ export const combination = defineMethod({
 	label(candidate) {
 		const count = membersField.read(candidate).length;
 		const weights = weightingField.read(candidate);
-		const how = weights === 'equal' ? 'Mean' : weights === 'inverse-mse' ? 'Mean by MSE' : 'Mix';
-		return `${how} of ${count}`;
+		const how = weights === 'equal' ? ', equal' : weights === 'inverse-mse' ? ' by MSE' : '';
+		return `Combination of ${count}${how}`;
 	},
+	short: (candidate) => `Combination ${membersField.read(candidate).length}`,
 	kind: () => 'forecast',
 	follows: () => ({ trend: true, season: 'any' }),
 	dependsOn: (candidate) => membersField.read(candidate),
@@ -147,7 +148,7 @@ export const combination = defineMethod({
 			),
 		);
 	},
-	working(candidate, nameOf) {
+	working(candidate, namesOf) {
 		const ids = membersField.read(candidate);
 		const weights = weightingField.read(candidate);
 		const used = Array.isArray(weights) ? ids.filter((_, i) => weights[i]! > 0) : ids;
@@ -172,7 +173,8 @@ export const combination = defineMethod({
 			},
 			states: used.map((id, i) => ({
 				key: `part ${i + 1}`,
-				name: nameOf?.(id) ?? id,
+				name: namesOf?.(id).name ?? id,
+				short: namesOf?.(id).short,
 				equation: `of candidate ${i + 1}`,
 				explain: (recorded, t) => ({
 					expression: figure(recorded.state(`part ${i + 1}`, t)!),
@@ -230,7 +232,7 @@ function inverseSquares(members: readonly OtherFit[], actual: Float64Array): num
 	if (shared.length === 0) {
 		throw new CannotRun({
 			code: 'no-common-window',
-			text: 'The candidates of this combination share no scored period, so their errors cannot weigh them. Weigh them equally, or by figures of your own.',
+			text: 'The candidates of this combination share no scored period, so they cannot be weighted by their errors. Weight them equally, or by your own weights.',
 			figures: { shared: 0 },
 		});
 	}

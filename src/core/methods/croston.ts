@@ -70,6 +70,7 @@ export const croston = defineMethod({
 	fields: [variant],
 	starts: [],
 	label: (candidate) => `Croston, ${SHORT[variant.read(candidate)!]}`,
+	short: () => 'Croston',
 	kind: () => 'forecast',
 	honestFrom: () => 0,
 	rate: true,

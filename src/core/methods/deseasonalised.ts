@@ -53,6 +53,10 @@ export function deseasonalised<M extends Method>(methods: readonly M[], initial:
 							: '';
 			return `Deseasonalised${part} ${seasonField.read(candidate) === 'additive' ? '+' : '×'} ${inside.method.label(inside.candidate)}`;
 		},
+		short(candidate) {
+			const inside = insideOf(candidate);
+			return `Index ${seasonField.read(candidate) === 'additive' ? '+' : '×'} ${inside.method.short(inside.candidate)}`;
+		},
 		kind(candidate) {
 			const inside = insideOf(candidate);
 			return inside.method.kind(inside.candidate);

@@ -15,6 +15,7 @@ export const drift = defineMethod({
 	fields: [],
 	starts: [],
 	label: () => 'Drift',
+	short: () => 'Drift',
 	kind: () => 'forecast',
 	honestFrom: () => 0,
 	follows: () => ({ trend: true, season: false }),

@@ -41,5 +41,6 @@ export const holtWinters = smoothingMethod({
 	starts: ['decomposed', 'first-cycle', 'given', 'optimised'],
 	label: (candidate) =>
 		`Holt-Winters ${season.read(candidate) === 'additive' ? '+' : '×'}${TREND_SAID[trend.read(candidate)]}`,
+	short: (candidate) => `Winters ${season.read(candidate) === 'additive' ? '+' : '×'}`,
 	family: (candidate) => ({ trend: trend.read(candidate), season: season.read(candidate) }),
 });

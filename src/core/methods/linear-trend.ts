@@ -17,6 +17,7 @@ export const linearTrend = defineMethod({
 	fields: [],
 	starts: [],
 	label: () => 'Linear trend',
+	short: () => 'Line',
 	kind: () => 'fit',
 	modelled: () => true,
 	follows: () => ({ trend: true, season: false }),

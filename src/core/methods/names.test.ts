@@ -12,10 +12,10 @@ test('candidates of one label are told apart by their constants, and those of th
 	];
 	const names = distinctNames(candidates, (id) => (id === 'b' ? { alpha: 0.4167 } : undefined));
 	expect([...names.values()]).toEqual([
-		'Simple smoothing α 0.30',
-		'Simple smoothing α 0.42',
-		'Last actual',
-		'Average of 3 (1)',
-		'Average of 3 (2)',
+		'Simple exponential smoothing α 0.30',
+		'Simple exponential smoothing α 0.42',
+		'Naive',
+		'Moving average of 3 (1)',
+		'Moving average of 3 (2)',
 	]);
 });

@@ -33,7 +33,7 @@ describe('what is offered for an item', () => {
 		expect(list.map(({ method }) => method.id).slice(0, 3)).toEqual(['naive', 'seasonal-naive', 'average']);
 		expect(of('holt-winters').suits).toBe(true);
 		expect(of('holt-winters').because).toMatch(
-			/^the season of 12 explains 9\d %, its swings grow with the level; demand climbs by 1[12]/,
+			/^the season of 12 explains 9\d %, its season grows with the level; demand climbs by 1[12]/,
 		);
 		expect(of('holt-winters').settings).toMatchObject({ season: 'multiplicative', trend: 'additive' });
 		expect(of('holt')).toMatchObject({ suits: false, refusal: null });

@@ -150,7 +150,7 @@ function reading(
 	const missesSeason = season !== null && !follows.season;
 	const missesTrend = pace !== null && !follows.trend;
 	if (follows.season && season) {
-		const grow = follows.season !== 'any' && swings?.grow ? ', its swings grow with the level' : '';
+		const grow = follows.season !== 'any' && swings?.grow ? ', its season grows with the level' : '';
 		said.push(`the season of ${season.length} explains ${Math.round(100 * season.strength)} %${grow}`);
 	}
 	if (follows.trend && pace) said.push(`demand ${trend!.slope > 0 ? 'climbs' : 'falls'} by ${pace}`);

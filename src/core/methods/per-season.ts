@@ -29,7 +29,7 @@ export function perSeason<M extends Method>(methods: readonly M[], initial: Sett
 	return defineMethod({
 		id: 'per-season',
 		name: NAME,
-		fits: 'Seasons that go their own ways: all first quarters by themselves, all second ones, without the others’ noise.',
+		fits: 'Seasons that develop differently: all first quarters by themselves, all second ones by themselves.',
 		constants: [],
 		constantsOf,
 		fields: [field],
@@ -38,6 +38,7 @@ export function perSeason<M extends Method>(methods: readonly M[], initial: Sett
 			const inside = insideOf(candidate);
 			return `Each season: ${inside.method.label(inside.candidate)}`;
 		},
+		short: () => 'Each season',
 		kind: () => 'cycle',
 		honestFrom(candidate, { periods, seasonLength }) {
 			const inside = insideOf(candidate);
@@ -57,7 +58,7 @@ export function perSeason<M extends Method>(methods: readonly M[], initial: Sett
 			if (rule === 'given' || rule === 'optimised') {
 				throw new CannotRun({
 					code: 'start-in-each-season',
-					text: `${NAME} starts in each season anew, so that a start that is ${rule === 'given' ? 'given' : 'searched'} fits at most one of them. Start by another rule.`,
+					text: `${NAME} starts again in each season, so that a start that is ${rule === 'given' ? 'given' : 'searched'} fits at most one of them. Start by another rule.`,
 					figures: {},
 				});
 			}

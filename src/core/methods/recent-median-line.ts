@@ -29,6 +29,7 @@ export const recentMedianLine = defineMethod({
 	fields: [],
 	starts: [],
 	label: () => 'Recent median line',
+	short: () => 'Median line',
 	kind: () => 'forecast',
 	honestFrom: () => 0,
 	follows: () => ({ trend: true, season: false }),

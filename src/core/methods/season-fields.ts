@@ -13,8 +13,8 @@ export const seasonField = choiceField(
 		meaning: 'Whether seasons are added to the level or multiply it.',
 	},
 	[
-		{ value: 'additive', name: 'added season' },
-		{ value: 'multiplicative', name: 'multiplied season' },
+		{ value: 'additive', name: 'additive season' },
+		{ value: 'multiplicative', name: 'multiplicative season' },
 	],
 	'additive',
 );

@@ -37,7 +37,7 @@ import { frozenField, indexField, levelField, scenariosField, seasonField } from
 const NAME = 'Seasonal indices';
 
 /** What stood at the end of some period: indices by season, and one level for each part of the rule. */
-interface Standing {
+interface Status {
 	indices: Float64Array;
 	levels: { share: number; found: FoundLevel | LevelLack }[];
 }
@@ -55,6 +55,7 @@ export const seasonalIndex = defineMethod({
 	starts: [],
 	label: (candidate) =>
 		`Indices ${seasonField.read(candidate) === 'additive' ? '+' : '×'} ${levelWords(levelField.read(candidate))}`,
+	short: (candidate) => `Indices ${seasonField.read(candidate) === 'additive' ? '+' : '×'}`,
 	kind: () => 'cycle',
 	follows: (candidate) => ({
 		trend: partsOfLevel(levelField.read(candidate)).some(({ part }) => climbs(part)),
@@ -83,7 +84,7 @@ export const seasonalIndex = defineMethod({
 		const cycles = cyclesOf(series);
 		const means = cycleMeans(values, cycles);
 		const parts = partsOfLevel(levelField.read(candidate));
-		const standing = (of: typeof parts, to: number, indices: Float64Array): Standing => {
+		const status = (of: typeof parts, to: number, indices: Float64Array): Status => {
 			const lined = of.some(({ part }) => part.rule === 'line');
 			const bare = lined ? withoutSeason(values, cycles, kind, indices) : values;
 			return {
@@ -91,22 +92,22 @@ export const seasonalIndex = defineMethod({
 				levels: of.map(({ part, share }) => ({ share, found: levelBy(part, means, bare, cycles, to) })),
 			};
 		};
-		const now = standing(parts, known, after);
+		const now = status(parts, known, after);
 		now.levels.forEach((level, i) => {
 			if (!isFound(level.found)) throw lacking(level.found, parts[i]!.part, known < n);
 		});
-		const valueAt = (stood: Standing, i: number) =>
+		const valueAt = (stood: Status, i: number) =>
 			withIndex(kind, levelAt(stood, cycles, i), stood.indices[seasonOf(cycles, i)]!);
-		const forecastFrom = (stood: Standing | null, origin: number, out: Float64Array) => {
+		const forecastFrom = (stood: Status | null, origin: number, out: Float64Array) => {
 			for (let h = 0; h < out.length; h++) out[h] = stood ? valueAt(stood, origin + h) : NaN;
 		};
 		const run = (): Run => {
-			// One standing a cycle: what was known when it began.
+			// One status a cycle: what was known when it began.
 			const centred = centredAverage(values, cycles.length);
 			const begun = Array.from({ length: cycles.count + 1 }, (_, cycle) => {
 				const end = Math.min(endOf(cycles, cycle - 1), known);
 				if (end <= 0) return null;
-				return end === known ? now : standing(parts, end, indicesOf(series, kind, input, end, centred).after);
+				return end === known ? now : status(parts, end, indicesOf(series, kind, input, end, centred).after);
 			});
 			const { fitted, states } = recordOf(n, cycles, begun, valueAt);
 			const figures = figuresOf(now, cycles, n);
@@ -124,7 +125,7 @@ export const seasonalIndex = defineMethod({
 				forecast: (origin, out) =>
 					forecastFrom(origin >= n ? now : (begun[cycleOf(cycles, origin)] ?? null), origin, out),
 				scenarios: (scenariosField.read(candidate) ?? []).map((level) => {
-					const stood = standing(partsOfLevel(level), known, after);
+					const stood = status(partsOfLevel(level), known, after);
 					return (out) => forecastFrom(stood, n, out);
 				}),
 				remarks: [
@@ -141,7 +142,7 @@ export const seasonalIndex = defineMethod({
 });
 
 /** The level at a 0-based position; NaN where one of its parts cannot be had. */
-function levelAt({ levels }: Standing, cycles: Cycles, i: number): number {
+function levelAt({ levels }: Status, cycles: Cycles, i: number): number {
 	return levels.reduce(
 		(sum, { share, found }) => sum + (isFound(found) ? share * found.at(cycleOf(cycles, i), i) : NaN),
 		0,
@@ -152,8 +153,8 @@ function levelAt({ levels }: Standing, cycles: Cycles, i: number): number {
 function recordOf(
 	n: number,
 	cycles: Cycles,
-	begun: readonly (Standing | null)[],
-	valueAt: (stood: Standing, i: number) => number,
+	begun: readonly (Status | null)[],
+	valueAt: (stood: Status, i: number) => number,
 ): { fitted: Float64Array; states: Record<string, Float64Array> } {
 	const states: Record<string, Float64Array> = {};
 	const put = (key: string, i: number, value: number) => {
@@ -181,7 +182,7 @@ function recordOf(
 }
 
 /** The parts of the level ahead, by name. */
-function figuresOf({ levels }: Standing, cycles: Cycles, n: number): Record<string, number> {
+function figuresOf({ levels }: Status, cycles: Cycles, n: number): Record<string, number> {
 	const figures: Record<string, number> = {};
 	levels.forEach(({ found }, place) => {
 		if (!isFound(found)) return;
@@ -202,7 +203,7 @@ const climbs = (part: PlainLevel): boolean =>
 const lineOf = (level: FoundLevel | LevelLack) => (isFound(level) ? level.line : undefined);
 
 /** Change a period that lines carry on, as a share of the blend they are in. */
-function slopeOf({ levels }: Standing, parts: readonly { part: PlainLevel }[], length: number): number {
+function slopeOf({ levels }: Status, parts: readonly { part: PlainLevel }[], length: number): number {
 	return levels.reduce((sum, { share, found }, i) => {
 		const slope = lineOf(found)?.slope ?? 0;
 		return sum + share * (parts[i]!.part.rule === 'cycle-trend' ? slope / length : slope);

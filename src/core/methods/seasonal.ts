@@ -111,14 +111,14 @@ export function refuseSum(held: readonly (number | null)[], kind: SeasonKind, le
 	if (free === 0 && Math.abs(sum - whole) > 1e-9 * Math.max(1, length)) {
 		throw new CannotRun({
 			code: 'held-sum',
-			text: `All ${length} indices are held and sum to ${said(sum)}; they have to sum to ${whole}. Let one of them go, or change one by ${said(whole - sum)}.`,
+			text: `All ${length} indices are fixed and sum to ${said(sum)}; they must sum to ${whole}. Free one of them, or change one by ${said(whole - sum)}.`,
 			figures: { sum, needs: whole },
 		});
 	}
 	if (free > 0 && kind === 'multiplicative' && sum >= whole) {
 		throw new CannotRun({
 			code: 'held-sum',
-			text: `The ${kept.length} held indices sum to ${said(sum)} already; all ${length} have to sum to ${whole}, which leaves nothing for the other ${free}. Hold smaller values, or let one go.`,
+			text: `The ${kept.length} fixed indices already sum to ${said(sum)}; all ${length} must sum to ${whole}, which leaves nothing for the other ${free}. Fix smaller values, or free one.`,
 			figures: { sum, needs: whole },
 		});
 	}

@@ -155,7 +155,7 @@ describe('indices', () => {
 			refusal(values, { method: 'seasonal-index', season, index });
 		expect(typed({ rule: 'given', indices: [1, 1, 2] })).toMatch(/3 indices are given; a season of 4 has 4/);
 		expect(typed({ rule: 'ratio-to-overall', held: [2, 1.5, 0.6, null] })).toMatch(
-			/sum to 4.1 already; all 4 have to sum to 4, which leaves nothing for the other 1/,
+			/already sum to 4.1; all 4 must sum to 4, which leaves nothing for the other 1/,
 		);
 		expect(typed({ rule: 'ratio-to-overall', held: [1, 1, 1, 1.2] })).toMatch(/change one by -0.2/);
 		expect(typed({ rule: 'ratio-to-overall', held: [-0.1, null, null, null] })).toMatch(/at least 0/);
@@ -443,8 +443,8 @@ describe('line and indices together', () => {
 	test('a held set that cannot meet the sum is refused with the reason', () => {
 		const hold = (indices: (number | null)[]) =>
 			refusal(noisy, { method: 'trend-seasonal', season: 'multiplicative', optimise: { hold: { indices } } });
-		expect(hold([1.5, 1.5, 1.2, null])).toMatch(/sum to 4.2 already/);
-		expect(hold([1, 1, 1, 1.5])).toMatch(/have to sum to 4/);
+		expect(hold([1.5, 1.5, 1.2, null])).toMatch(/already sum to 4.2/);
+		expect(hold([1, 1, 1, 1.5])).toMatch(/must sum to 4/);
 		expect(hold([1, 1, null])).toMatch(/3 indices are given/);
 	});
 
@@ -517,7 +517,7 @@ describe('each season by itself', () => {
 				method: 'per-season',
 				inner: { method: 'ses', start: { rule: 'given', level: 4 } },
 			}),
-		).toMatch(/starts in each season anew/);
+		).toMatch(/starts again in each season/);
 	});
 });
 

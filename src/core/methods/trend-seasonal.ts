@@ -58,6 +58,7 @@ export const trendSeasonal = defineMethod({
 	starts: [],
 	held: heldLineSchema,
 	label: (candidate) => `Line and indices ${seasonField.read(candidate) === 'additive' ? '+' : '×'}`,
+	short: (candidate) => `Line ${seasonField.read(candidate) === 'additive' ? '+' : '×'} index`,
 	kind: () => 'fit',
 	follows: (candidate) => ({ trend: true, season: seasonField.read(candidate) }),
 	bind(series, candidate) {
@@ -214,14 +215,14 @@ function refuseTooFew(series: Series, scored: Int32Array, cycles: Cycles, held: 
 	if (unknown >= 0) {
 		throw new CannotRun({
 			code: 'too-few-cycles',
-			text: `The index of ${seasonWords(series, unknown + 1)} cannot be found: no scored figure there says what it is. Bring in more periods, fill the gaps, or hold that index.`,
+			text: `The index of ${seasonWords(series, unknown + 1)} cannot be found: no scored figure there says what it is. Bring in more periods, fill the gaps, or fix that index.`,
 			figures: { season: unknown + 1 },
 		});
 	}
 	if (scored.length > searched || searched === 0) return;
 	throw new CannotRun({
 		code: 'too-few-periods',
-		text: `${NAME} has ${searched} values to find and needs more than ${searched} scored periods; there are ${scored.length}. Bring in more, or hold some of the values.`,
+		text: `${NAME} has ${searched} values to find and needs more than ${searched} scored periods; there are ${scored.length}. Bring in more, or fix some of the values.`,
 		figures: { needs: searched + 1, has: scored.length },
 	});
 }
@@ -270,8 +271,8 @@ function crossingNotes(
 		{
 			code: 'line-crosses-zero',
 			text: crosses
-				? 'The line crosses zero within the history, where indices that multiply it mean nothing. Take an added season, or hold the slope.'
-				: `The index of ${seasonWords(series, negative + 1)} came out below 0. Hold it, or take an added season.`,
+				? 'The line crosses zero within the history, where indices that multiply it mean nothing. Take an additive season, or fix the slope.'
+				: `The index of ${seasonWords(series, negative + 1)} came out below 0. Fix it, or take an additive season.`,
 			figures: { first: ends[0]!, last: ends[1]! },
 		},
 	];

@@ -115,7 +115,7 @@ export function usualScale(values: Iterable<number | null>): Scale {
 	const every = Math.ceil(sizes.length / MOST_SORTED);
 	const some = every > 1 ? sizes.filter((_, i) => i % every === 0) : sizes;
 	const typical = some.sort((a, b) => a - b)[Math.floor(some.length / 2)] ?? 100;
-	// One freak figure does not make millions of all; figures that differ by thousands do.
+	// One outlier does not make millions of all; figures that differ by thousands do.
 	const power = powerFor(high / typical > 1000 ? high : typical);
 	return { power, decimals: Math.max(0, LEAST_DIGITS - digitsBefore(typical) + power) };
 }

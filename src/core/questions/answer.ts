@@ -40,7 +40,7 @@ const MeasuresSchema = v.strictObject({
 	wape: known,
 	mase: known,
 	maseLag: count,
-	theil: known,
+	relativeMae: known,
 	trackingSignal: known,
 }) satisfies v.GenericSchema<unknown, Measures>;
 
@@ -112,7 +112,7 @@ const TrialStepSchema = v.strictObject({
 	/** Mean absolute error of repeating the last actual from the same origins. */
 	naive: known,
 	/** mad over that; below 1 it is closer. */
-	closeness: known,
+	relativeError: known,
 	/** By level: how many actuals lay inside the range that would have been given. */
 	inside: v.record(v.string(), count),
 	/** For how many of them there was a range to be given. */

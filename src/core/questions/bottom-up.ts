@@ -58,7 +58,7 @@ function triedOrNot(request: ValidRequest, id: string): { series: Series; trial:
 }
 
 /**
- * How much closer the forecast of a group as one came than the sum of its items'.
+ * How much closer the forecast of a group total came than the sum of its items'.
  * @param request of the group itself
  * @param direct what it would have forecast from each origin
  * @param summed what its items would have, added up

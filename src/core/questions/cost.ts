@@ -1,4 +1,5 @@
 import { BOUNDS, written } from '../bounds';
+import { figure } from '../numbers/figure';
 import { type Candidate, constantsOfCandidate, methodOf, tunedSettings } from '../methods/registry';
 import { reachOf } from '../methods/recent-median-line';
 import { USUAL_ORIGINS } from './trial';
@@ -143,4 +144,4 @@ export function refuseCostly(request: ValidRequest, most: number = BOUNDS.work):
 }
 
 /** Two figures of an estimate are all that it is good for. */
-const inWords = (estimate: number) => Number(estimate.toPrecision(2)).toLocaleString('en');
+const inWords = (estimate: number) => figure(Number(estimate.toPrecision(2)), 0);

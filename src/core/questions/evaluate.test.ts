@@ -156,8 +156,8 @@ describe('windows', () => {
 	});
 
 	test('excluded periods are neither fitted nor scored', () => {
-		const freak = [40, 42, 41, 999, 43, 40, 42];
-		const series = { values: freak, frequency: 'step', excluded: [4] };
+		const outlier = [40, 42, 41, 999, 43, 40, 42];
+		const series = { values: outlier, frequency: 'step', excluded: [4] };
 		const answer = evaluate({ series, candidates: METHODS, horizon: 1 });
 		expect(result(answer, 'average').ahead[0]!.mean).toBeCloseTo((40 + 42 + 41 + 43 + 40 + 42) / 6, 12);
 		expect(result(answer, 'naive').errors![3]).toBeNull();
@@ -176,7 +176,7 @@ describe('windows', () => {
 		const { ahead, oneStep } = result(held, 'naive').measures.holdout!;
 		expect(ahead.mad).toBeCloseTo((5 + 9 + 2) / 3, 12);
 		expect(oneStep.mad).toBeCloseTo((5 + 14 + 7) / 3, 12);
-		expect(ahead.theil).toBe(1);
+		expect(ahead.relativeMae).toBe(1);
 		expect(result(held, 'naive').ahead[0]!.mean).toBe(51);
 	});
 });
@@ -215,7 +215,7 @@ describe('a trial', () => {
 			// With so few errors ranges are those of the series’ own changes.
 			expect([scored.step, scored.count, scored.ranged]).toEqual([step, errors.length, errors.length]);
 			expect(scored.mad).toBeCloseTo(sum(errors.map(({ own }) => own)) / errors.length, 12);
-			expect(scored.closeness).toBeCloseTo(
+			expect(scored.relativeError).toBeCloseTo(
 				sum(errors.map(({ own }) => own)) / sum(errors.map(({ naive }) => naive)),
 				12,
 			);
@@ -229,7 +229,7 @@ describe('a trial', () => {
 		expect(trialOf({ method: 'naive' }).origins).toBe(22);
 		expect(trialOf({ method: 'naive' }, { origins: 5 }).origins).toBe(5);
 		expect(trialOf({ method: 'moving-average', span: 14 }).origins).toBe(16);
-		expect(trialOf({ method: 'naive' }).byStep[0]!.closeness).toBe(1);
+		expect(trialOf({ method: 'naive' }).byStep[0]!.relativeError).toBe(1);
 	});
 
 	test('has seen nothing of what came later, whatever the method: it is what a shorter series would have said', () => {
@@ -384,7 +384,7 @@ describe('notes', () => {
 		expect(codes(ask([50, 52, 55, 57, 61, 60], { horizon: 6 }), 'drift')).toContain('trend-carried-far');
 		const noise = ask([34, 41, 38, 45, 37, 52, 49, 44, 58, 51, 47, 60]);
 		expect(
-			noise.candidates.some((entry) => entry.notes.some(({ code }) => code === 'lead-within-noise')),
+			noise.candidates.some((entry) => entry.notes.some(({ code }) => code === 'lead-may-be-chance')),
 		).toBe(true);
 	});
 
@@ -479,7 +479,7 @@ describe('periods held back', () => {
 		expect(leads.ahead!.id).toBe(least(({ measures }) => measures.holdout!.ahead.mad));
 		expect(leads['step-by-step']!.id).toBe(least(({ measures }) => measures.holdout!.oneStep.mad));
 		expect(leads.trial!.id).toBe(least(({ trial }) => trial!.measures.mad));
-		expect(leads.ahead!.note.text).toMatch(/held back|more than the noise/);
+		expect(leads.ahead!.note.text).toMatch(/ of the holdout: may be chance|: a clear difference/);
 		expect(evaluateChecked({ ...request, holdout: 0, trial: null }).leads).toMatchObject({ common: {} });
 	});
 
@@ -493,7 +493,7 @@ describe('periods held back', () => {
 				6,
 			);
 			const naive = byStep.reduce((sum, step) => sum + step.naive! * step.count, 0);
-			expect(measures.theil!).toBeCloseTo((measures.mad! * count) / naive, 9);
+			expect(measures.relativeMae!).toBeCloseTo((measures.mad! * count) / naive, 9);
 		}
 	});
 });

@@ -597,7 +597,7 @@ function triedFacts(
 	const first = level === null ? undefined : firstStep();
 	return {
 		origins: missed.length,
-		closeness: closenessOf(missed, by),
+		relativeError: closenessOf(missed, by),
 		by,
 		naive,
 		fit: {
@@ -789,7 +789,7 @@ function leadsOf(setting: Setting, ran: readonly Entry[], common: Int32Array | n
 		);
 	if (request.holdout > 0) {
 		const first = series.values.length - request.holdout;
-		const words = `the ${periodsInWords(series.frequency, request.holdout)} held back`;
+		const words = `the ${periodsInWords(series.frequency, request.holdout)} of the holdout`;
 		for (const [reading, key] of [
 			['ahead', 'ahead'],
 			['step-by-step', 'oneStep'],

@@ -28,13 +28,13 @@ describe('a proposal', () => {
 		expect(proposal.diagnosis.season?.length).toBe(12);
 		const all = ran(proposal);
 		expect(all.length).toBeGreaterThanOrEqual(10);
-		const closeness = all.map(({ trial }) => trial.closeness!);
-		expect(closeness).toEqual([...closeness].sort((a, b) => a - b));
+		const relativeError = all.map(({ trial }) => trial.relativeError!);
+		expect(relativeError).toEqual([...relativeError].sort((a, b) => a - b));
 		expect(all.reduce((sum, { share }) => sum + share, 0)).toBeCloseTo(1, 9);
-		// Shares fall as the fourth power of closeness.
+		// Shares fall as the fourth power of relativeError.
 		const [first, second] = all as [Tried & { ok: true }, Tried & { ok: true }];
-		expect(first.share / second.share).toBeCloseTo((closeness[1]! / closeness[0]!) ** 4, 1);
-		expect(all.find(({ candidate }) => candidate.method === 'naive')!.trial.closeness).toBe(1);
+		expect(first.share / second.share).toBeCloseTo((relativeError[1]! / relativeError[0]!) ** 4, 1);
+		expect(all.find(({ candidate }) => candidate.method === 'naive')!.trial.relativeError).toBe(1);
 		expect(proposal.candidate).toMatchObject({ method: 'combination' });
 		expect(proposal.notes.map(({ code }) => code)).toEqual(['proposal-mix', 'proposal-as-good']);
 	});
@@ -204,7 +204,7 @@ describe('whatever the series', () => {
 			propose({ series: { values: steep, frequency: 'year', start: '2010' }, horizon });
 		const far = yearly(24);
 		expect(far.notes.find(({ code }) => code === 'proposal-runs-far')!.text).toMatch(
-			/^\d+ periods ahead it says [\d\u202f]+, further from the latest figures than all of the history ever swung \(380\)/,
+			/^The forecast \d+ periods ahead, [\d\u202f]+, is further from the latest figures than the whole history ranges \(380\)/,
 		);
 		expect(yearly(3).notes.map(({ code }) => code)).not.toContain('proposal-runs-far');
 	});
@@ -250,7 +250,7 @@ describe('where there is little to go by', () => {
 		const strong = (periods: number) => monthly(seasonal(3, periods));
 		const none = strong(24);
 		expect(none.candidate).toMatchObject({ method: 'seasonal-naive' });
-		expect(none.notes[0]!.text).toMatch(/^Too few periods .* each season’s last figure is repeated/);
+		expect(none.notes[0]!.text).toMatch(/^Too few periods for a trial: seasonal naive is proposed/);
 		expect(none.ahead.map(({ mean }) => mean)).toEqual(seasonal(3, 24).slice(12, 18));
 		const few = strong(27);
 		expect(few.candidate!.method).not.toBe('naive');
@@ -301,7 +301,7 @@ describe('of rare demand', () => {
 				naive += (value - values[origin - 1]!) ** 2;
 			}
 		}
-		expect(average.trial.closeness).toBeCloseTo(Math.sqrt(own / naive), 9);
+		expect(average.trial.relativeError).toBeCloseTo(Math.sqrt(own / naive), 9);
 		const rate = values.reduce((a, b) => a + b, 0) / 60;
 		for (const { mean } of proposal.ahead) expect(Math.abs(mean! / rate - 1)).toBeLessThan(0.5);
 		expect(proposal.notes[0]).toMatchObject({

@@ -58,8 +58,8 @@ export type Tried =
 			candidate: Candidate;
 			ok: true;
 			constants: Record<string, number>;
-			/** `closeness`: mean absolute error over all steps and origins, over that of the naive forecast at the same ones. */
-			trial: TrialScore & { closeness: number | null };
+			/** `relativeError`: mean absolute error over all steps and origins, over that of the naive forecast at the same ones. */
+			trial: TrialScore & { relativeError: number | null };
 			/** Of the mix, 0 … 1. */
 			share: number;
 			notes: Note[];
@@ -95,7 +95,7 @@ interface Member {
 	candidate: Candidate;
 	fit: Fit;
 	trial: Trial;
-	closeness: number;
+	relativeError: number;
 	/** Mean size of errors at each origin, or their mean square, by how many periods were known. */
 	misses: Map<number, number>;
 }
@@ -141,14 +141,14 @@ export function propose(input: unknown, memory?: EvaluateMemory): Proposal {
 			constants: member.fit.constants,
 			trial: {
 				...scoreTrial(series, member.trial, steps, levels, askedFor(member.candidate, [])),
-				closeness: Number.isFinite(member.closeness) ? member.closeness : null,
+				relativeError: Number.isFinite(member.relativeError) ? member.relativeError : null,
 			},
 			share: shares[i]!,
 			notes: triedNotes({
 				best: member === best,
 				worse: !good.includes(member),
-				behind: member.closeness / best!.closeness - 1,
-				closeness: member.closeness,
+				behind: member.relativeError / best!.relativeError - 1,
+				relativeError: member.relativeError,
 				naive: member.candidate.method === 'naive',
 				share: shares[i]!,
 			}),
@@ -218,7 +218,7 @@ function find(input: unknown, memory?: EvaluateMemory): Found {
 	// The pool stands with the simplest first: of equals the simpler one is better.
 	const ranked = members
 		.map((member, place) => ({ member, place }))
-		.sort((a, b) => a.member.closeness - b.member.closeness || a.place - b.place)
+		.sort((a, b) => a.member.relativeError - b.member.relativeError || a.place - b.place)
 		.map(({ member }) => member);
 	const shares = sharesOf(ranked);
 	const [best] = ranked;
@@ -355,14 +355,14 @@ function judged(series: Series, candidate: Candidate, fit: Fit, trial: Trial, by
 	const exact = missed.every(({ own }) => own === 0);
 	const share = closenessOf(missed, by);
 	// Where nothing was tried nothing is known of it; where repeating never missed, whoever does not either is as good.
-	const closeness = missed.length === 0 ? Infinity : (share ?? (exact ? 1 : Infinity));
+	const relativeError = missed.length === 0 ? Infinity : (share ?? (exact ? 1 : Infinity));
 	const misses = new Map(missed.map((each) => [each.origin, lossesAt(each, by).own / each.count]));
-	return { candidate, fit, trial, closeness, misses };
+	return { candidate, fit, trial, relativeError, misses };
 }
 
 /** Shares by 1 ÷ closeness⁴, in whole thousandths; those that would hardly count are left out. */
 function sharesOf(ranked: readonly Member[]): number[] {
-	const raw = ranked.map(({ closeness }) => Math.max(LEAST_CLOSENESS, closeness) ** -POWER);
+	const raw = ranked.map(({ relativeError }) => Math.max(LEAST_CLOSENESS, relativeError) ** -POWER);
 	const sum = raw.reduce((a, b) => a + b, 0);
 	if (!(sum > 0)) return raw.map((_, i) => (i === 0 ? 1 : 0));
 	const kept = raw.map((weight) => (weight / sum < LEAST_SHARE ? 0 : weight / sum));

@@ -123,7 +123,7 @@ test.each<[string, unknown, string, RegExp]>([
 		'series.excluded',
 		/between 1 and 4/,
 	],
-	['all held back', { series, candidates: [], holdout: 4 }, 'holdout', /fewer periods/],
+	['all held back', { series, candidates: [], holdout: 4 }, 'holdout', /holdout is shorter than the series/],
 	['level 1', { series, candidates: [], levels: [1] }, 'levels.0', /below 1/],
 	['tracking', { series, candidates: [], tracking: { kind: 'rolling' } }, 'tracking.periods', /./],
 ])('refuses %s with its path', (_name, request, path, message) => {

@@ -375,7 +375,7 @@ export const RequestSchema = v.pipe(
 		v.partialCheck(
 			[['series'], ['holdout']],
 			({ series, holdout }) => holdout < series.values.length,
-			'fewer periods can be held back than the series has',
+			'the holdout is shorter than the series',
 		),
 		['holdout'],
 	),

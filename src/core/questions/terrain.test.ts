@@ -123,10 +123,10 @@ describe('steadiness', () => {
 		);
 	});
 
-	test('two valleys of nearly the same depth are both named', () => {
+	test('two minima of nearly the same depth are both named', () => {
 		const rival = { constants: { alpha: 0.82 }, value: 10.04 };
 		expect(words([0.3, 0.31, 0.29].map((alpha, i) => point(i + 5, alpha, rival)))).toContain(
-			'Two valleys of nearly the same depth, at α 0.29 and at α 0.82, 0.40 % apart',
+			'Two settings fit almost equally, α 0.29 and α 0.82 (0.40 % apart)',
 		);
 	});
 });

@@ -175,7 +175,7 @@ export function scoreSteps(
 			mad: orNull(absolute / count),
 			rms: count > 0 ? root : null,
 			naive: orNull(naive / count),
-			closeness: orNull(absolute / naive),
+			relativeError: orNull(absolute / naive),
 			inside,
 			ranged,
 		};

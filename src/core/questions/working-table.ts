@@ -15,6 +15,8 @@ import { figure, minus, over, plus, size, spellOut, times } from '../working/exp
 export interface TableColumn {
 	key: string;
 	name: string;
+	/** The name as the head of a column has it, where it has no room for all of it. */
+	short?: string;
 	equation: string;
 	/** How the table shows its figures. */
 	scale: Scale;
@@ -67,7 +69,11 @@ export function workingTable(
 	const candidate = request.candidates.find(({ id }) => id === result.id)!;
 	const recorded = recordedOf(request, candidate, result, worked.series);
 	const names = distinctNames(request.candidates, () => undefined);
-	const working = methodOf(candidate.method).working(candidate, (id) => names.get(id) ?? id);
+	const methods = new Map(request.candidates.map((each) => [each.id, each]));
+	const working = methodOf(candidate.method).working(candidate, (id) => {
+		const each = methods.get(id)!;
+		return { name: names.get(id)!, short: methodOf(each.method).short(each) };
+	});
 	const { usual, brought } = worked;
 	const { own: measured } = result.measures;
 	const ofErrors = finerScale(usual, measured.mad);
@@ -146,8 +152,8 @@ export function workingTable(
 			column('error', 'Error', 'eₜ = yₜ − fₜ', ofErrors, error, (t) => ({
 				expression: minus(figure(actual(t)!), figure(forecast(t)!)),
 			})),
-			...working.states.map((state) =>
-				column(
+			...working.states.map((state) => ({
+				...column(
 					state.key,
 					state.name,
 					state.equation,
@@ -155,7 +161,8 @@ export function workingTable(
 					(t) => recorded.state(state.key, t),
 					(t) => state.explain(recorded, t),
 				),
-			),
+				short: state.short,
+			})),
 			column('magnitude', '|Error|', '|eₜ|', ofErrors, magnitude, (t) => ({
 				expression: size(figure(error(t)!)),
 			})),

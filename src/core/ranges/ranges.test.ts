@@ -110,7 +110,9 @@ describe('ranges from a trial', () => {
 		expect(width(result, 4, '0.8') / width(result, 2, '0.8')).toBeCloseTo(Math.SQRT2, 9);
 		expect(result.notes.find(({ code }) => code === 'range-basis')).toMatchObject({
 			figures: { count: 8, step: 2 },
-			text: expect.stringMatching(/8 of them reach 2 periods ahead; further ahead those are widened/),
+			text: expect.stringMatching(
+				/of 8 past forecasts, up to 2 periods ahead, and are widened further ahead/,
+			),
 		});
 	});
 
@@ -146,7 +148,7 @@ describe('ranges from a trial', () => {
 		// 1, 2 and 3 changes behind the last figure: their sum varies by √(1 + 4 + 9).
 		expect(result.together[2]!.ranges['0.8']![1]).toBeCloseTo(21 + half * Math.sqrt(14), 9);
 		expect(result.together[2]!.stock).toBeCloseTo(21 + half * Math.sqrt(14), 9);
-		expect(result.notes.find(({ code }) => code === 'range-basis')!.text).toMatch(/rest on 5 changes/);
+		expect(result.notes.find(({ code }) => code === 'range-basis')!.text).toMatch(/come from 5 changes/);
 		const hardly = ask([5, 7, 6], { method: 'naive' });
 		expect(hardly.ahead[0]).toMatchObject({ mean: 6, ranges: { '0.8': null, '0.95': null } });
 		expect(hardly.together[0]).toEqual({ mean: 6, ranges: { '0.8': null, '0.95': null } });

@@ -7,7 +7,7 @@ export type GapRule = (typeof GAP_RULES)[number];
  * The figures that methods work on: gaps filled by the rule, excluded periods missing.
  *
  * An excluded period is missing whatever the rule, and is not copied or drawn a line through by it either:
- * a freak figure that was left out must not come back through its neighbours.
+ * an outlier that was left out must not come back through its neighbours.
  * What a rule cannot fill (a leading gap under `carry-forward`, an end under `interpolate`, a season that is
  * missing in both neighbouring cycles) stays missing.
  *

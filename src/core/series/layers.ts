@@ -86,7 +86,7 @@ export function refuseLayers(
 		Object.keys(layers.events).map(Number),
 	];
 	if (kinds.some((periods) => periods.length > BOUNDS.layerEntries))
-		return `An item has at most ${written(BOUNDS.layerEntries)} entries of one kind. Take some away first.`;
+		return `An item has at most ${written(BOUNDS.layerEntries)} entries of one kind. Delete some first.`;
 	const far = kinds.flat().find((period) => !isInCalendar(frequency, period));
 	if (far !== undefined)
 		return `There is no ${periodWord(frequency, 1)} of number ${written(far)}. Name a period of the years 0 to 9999.`;

@@ -1,7 +1,7 @@
 import type { RangeKind } from '../contract/candidate';
 import { type Frequency, periodsInWords } from '../series/frequency';
 import { inWordsOn, type Scale } from '../numbers/figure';
-import { percent } from './proposal';
+import { percent } from './chance';
 
 /** The next periods as one sum. */
 export interface TogetherSaid {
@@ -41,10 +41,10 @@ export function togetherWords(
 			? `the next ${periodsInWords(frequency, 1).replace(/^1 /, '')}`
 			: `the next ${periodsInWords(frequency, steps)} together`;
 	return {
-		sum: `Over ${next}: ${said(mean, scale)}${of}${range ? `, between ${said(range[0])} and ${said(range[1])} with a chance of ${percent(level)}` : ''}.`,
+		sum: `Forecast for ${next}: ${said(mean, scale)}${of}${range ? `; ${percent(level)} range ${said(range[0])} to ${said(range[1])}` : ''}.`,
 		stock:
 			stock === null
 				? null
-				: `With ${said(stock)}${of} in stock, demand of ${next} is met with a chance of ${percent(service)}, if errors stay as they were.`,
+				: `A stock of ${said(stock)}${of} covers ${next} with ${percent(service)} probability, if errors stay as they were.`,
 	};
 }

@@ -14,6 +14,7 @@ import type { SeasonDiagnosis } from '../diagnosis/diagnosis';
 import { isClear, type Loss, type PairedLead, type ShareLead } from '../accuracy/paired';
 import { fixedFigure, inWords, writeFigure } from '../numbers/figure';
 import { naiveNote, percentWords } from './comparison';
+import { percent } from './chance';
 import { boundWords } from './bound';
 import type { Note } from '../contract/note';
 
@@ -27,7 +28,7 @@ interface StepAhead {
 export interface TriedFacts {
 	origins: number;
 	/** What they missed by over what repeating the last actual did, all steps and origins. */
-	closeness: number | null;
+	relativeError: number | null;
 	/** What errors counted for. */
 	by: Loss;
 	/** The same origin by origin. */
@@ -96,7 +97,7 @@ const atBound: Remark = ({ candidate, search }) => {
 	const said = ended.map((constant) => {
 		const value = best[constant.key]!;
 		const words = boundWords(constant, value);
-		return `The search ended at the bound of ${constant.symbol}, ${writeFigure(value, 4)}.${words ? ` ${words}` : ''}`;
+		return `The best ${constant.symbol} is ${writeFigure(value, 4)}, the end of its range.${words ? ` ${words}` : ''}`;
 	});
 	const [first] = ended;
 	return {
@@ -114,11 +115,11 @@ const severalValleys: Remark = ({ method, search }) => {
 			.filter(({ key }) => key in constants)
 			.map(({ key, symbol }) => `${symbol} ${constants[key]!.toFixed(2)}`)
 			.join(', ');
-	const percent = best.value > 0 ? 100 * (second.value / best.value - 1) : 0;
+	const apart = best.value > 0 ? 100 * (second.value / best.value - 1) : 0;
 	return {
-		code: 'several-valleys',
-		text: `Two valleys are nearly as deep: ${spot(best.constants)} and ${spot(second.constants)}, ${percent.toFixed(2)} % apart. A few more periods may tip it over.`,
-		figures: { best: best.value, second: second.value, percent },
+		code: 'several-minima',
+		text: `Two settings fit almost equally, ${spot(best.constants)} and ${spot(second.constants)} (${apart.toFixed(2)} % apart). New data may swap them.`,
+		figures: { best: best.value, second: second.value, percent: apart },
 	};
 };
 
@@ -137,7 +138,7 @@ const oneSided: JudgedRemark = ({ tracking, over, by }) => {
 	const side = above > below ? 'above' : 'below';
 	return {
 		code: 'one-sided-errors',
-		text: `Demand was ${side} the forecast in ${count} of ${of === tracking.errors.length ? over : `the ${of} periods with an error`}: the method lags behind or leans to one side.`,
+		text: `Demand was ${side} the forecast in ${count} of ${of === tracking.errors.length ? over : `the ${of} periods with an error`}: the forecast is too ${side === 'above' ? 'low' : 'high'}. Try a method that follows the trend or season.`,
 		figures: { count, of },
 	};
 };
@@ -155,13 +156,8 @@ function chanceOfSides(count: number, of: number): number {
 	return 2 * ways;
 }
 
-const alarming: JudgedRemark = ({ alarm, series, tracking }) => {
-	const said = alarmWords(
-		alarm,
-		series.frequency,
-		(since) => series.first + since - 1,
-		tracking.positions.length,
-	);
+const alarming: JudgedRemark = ({ alarm, series }) => {
+	const said = alarmWords(alarm, series.frequency, (since) => series.first + since - 1);
 	return said === null || alarm.since === null
 		? null
 		: {
@@ -175,11 +171,10 @@ const lastOutside: Remark = ({ last, series, own }) => {
 	// Ranges from few errors hold less than they promise: nothing is accused by them.
 	if (own.count < ENOUGH_FOR_RANGES) return null;
 	if (!last || (last.actual >= last.range[0] && last.actual <= last.range[1])) return null;
-	const percent = Math.round(100 * last.level);
 	const shown = shownRange(last.range, neverBelow(series.values))!;
 	return {
 		code: 'last-actual-outside-range',
-		text: `The last ${periodWord(series.frequency, 1)} came in at ${inWords(last.actual)}, outside the ${percent} % range of its own forecast, ${inWords(shown[0])} to ${inWords(shown[1])}.`,
+		text: `The last actual, ${inWords(last.actual)}, lies outside the ${percent(last.level)} range of its forecast, ${inWords(shown[0])} to ${inWords(shown[1])}. Check the figure; leave it out if it was one-off.`,
 		figures: { actual: last.actual, low: last.range[0], high: last.range[1] },
 	};
 };
@@ -191,7 +186,7 @@ const belowZero: Remark = ({ ahead, series }) => {
 	const low = lowest(first.ranges);
 	return {
 		code: 'range-below-zero',
-		text: `The range would fall below zero from ${step === 1 ? 'the next period' : `${step} periods ahead`} on, where demand never was. Its lower end is shown as zero.`,
+		text: `The range would fall below zero from ${step === 1 ? 'the next period' : `${step} periods ahead`} on. Demand never was, so its lower end is shown as zero.`,
 		figures: { step, low },
 	};
 };
@@ -207,7 +202,7 @@ const trendFar: Remark = ({ slope, ahead, series }) => {
 	if (!slope || ahead.length * 3 <= history) return null;
 	return {
 		code: 'trend-carried-far',
-		text: `A trend of ${inWords(slope)} a ${periodWord(series.frequency, 1)} is carried on for ${ahead.length} periods, more than a third of the ${history} it was seen in.`,
+		text: `The trend of ${inWords(slope)} a ${periodWord(series.frequency, 1)} is continued for ${ahead.length} periods, more than a third of the ${history} known. Forecast fewer periods, or damp the trend.`,
 		figures: { slope, steps: ahead.length, history },
 	};
 };
@@ -219,8 +214,8 @@ const percentageLeftOut: JudgedRemark = ({ measures: { count, mapeCount }, over 
 		code: 'percentage-error-incomplete',
 		text:
 			mapeCount === 0
-				? `There is no MAPE: every actual is zero over ${over}. MAD and MASE stand zeros.`
-				: `MAPE leaves out ${leftOut} of ${over}, whose actual is zero. WAPE and MASE stand zeros.`,
+				? `There is no MAPE: every actual is zero over ${over}. Compare by MAD or MASE.`
+				: `MAPE leaves out ${leftOut} of ${over}, whose actual is zero. Compare by WAPE or MASE.`,
 		figures: { leftOut, count },
 	};
 };
@@ -231,19 +226,19 @@ const worseHeldBack: Remark = ({ own, holdout }) => {
 	if (before === null || after === null || after <= before * 1.5) return null;
 	return {
 		code: 'worse-held-back',
-		text: `It missed by ${inWords(before)} on the periods it was fitted to and by ${inWords(after)} on those held back.`,
+		text: `MAD is ${inWords(after)} on the holdout and ${inWords(before)} on the periods it was fitted to: expect errors like those of the holdout.`,
 		figures: { fitted: before, heldBack: after },
 	};
 };
 
 const againstNaive: Remark = ({ method, tried, series }) =>
-	method.id === 'naive' || !tried || tried.closeness === null || !tried.naive
+	method.id === 'naive' || !tried || tried.relativeError === null || !tried.naive
 		? null
-		: naiveNote(tried.closeness, tried.naive, earlierWords(tried.origins, series), tried.by);
+		: naiveNote(tried.relativeError, tried.naive, earlierWords(tried.origins, series), tried.by);
 
 /** Origins of a trial in a sentence. */
 const earlierWords = (origins: number, { frequency }: Series) =>
-	`${origins} earlier ${periodWord(frequency, origins)}`;
+	`${origins} past ${periodWord(frequency, origins)}`;
 
 const worseBeforehand: Remark = ({ tried, series }) => {
 	if (!tried?.fit.lead || !isClear(tried.fit.lead)) return null;
@@ -252,7 +247,7 @@ const worseBeforehand: Remark = ({ tried, series }) => {
 	const word = periodWord(series.frequency, 1);
 	return {
 		code: 'worse-beforehand',
-		text: `Over the last ${periodsInWords(series.frequency, tried.fit.lead.count)} its fit misses by ${inWords(fitted)}; forecasts made one ${word} beforehand missed by ${inWords(beforehand)}.`,
+		text: `Over the last ${periodsInWords(series.frequency, tried.fit.lead.count)} the MAD of its fit is ${inWords(fitted)}; that of forecasts made one ${word} ahead is ${inWords(beforehand)}. Expect errors like the latter.`,
 		figures: { fitted, beforehand },
 	};
 };
@@ -263,7 +258,7 @@ const rangesMissed: Remark = ({ tried, series }) => {
 	if (chanceOfAtMost(inside, of, level) > RANGES_CHANCE) return null;
 	return {
 		code: 'ranges-did-not-hold',
-		text: `Of ${of} actuals ${inside} lay inside the ${Math.round(100 * level)} % range that would have been given a ${periodWord(series.frequency, 1)} before: do not rely on its ranges.`,
+		text: `${inside} of the last ${of} actuals were inside the ${percent(level)} range given a ${periodWord(series.frequency, 1)} ahead; ${Math.round(of * level)} expected. Do not stock by its ranges.`,
 		figures: { level, inside, of },
 	};
 };
@@ -284,7 +279,7 @@ const rangeBasis: Remark = ({ candidate, ranges, ahead, tried, series }) => {
 	const held = tried?.held;
 	const share =
 		held && held.of > 0
-			? ` Of the last ${held.of} actuals ${held.inside} lay inside the ${Math.round(100 * held.level)} % range that would have been given a ${periodWord(series.frequency, 1)} before.`
+			? ` ${held.inside} of the last ${held.of} actuals were inside the ${percent(held.level)} range given a ${periodWord(series.frequency, 1)} ahead.`
 			: '';
 	const kept: Note['figures'] = held ? { inside: held.inside, of: held.of } : {};
 	if (!ranges.basis)
@@ -303,16 +298,16 @@ const rangeBasis: Remark = ({ candidate, ranges, ahead, tried, series }) => {
 	if (ranges.kind === 'changes')
 		return {
 			code: 'range-basis',
-			text: `Too few earlier periods to try it from: ranges rest on ${count} changes of demand from ${candidate.method === 'seasonal-naive' ? 'one cycle to the next' : 'one period to the next'}.`,
+			text: `Too few past periods for a trial: ranges come from ${count} changes of demand from ${candidate.method === 'seasonal-naive' ? 'one cycle to the next' : 'one period to the next'}.`,
 			figures: { count, ...kept },
 		};
-	const widened = ahead.length > step ? `; further ahead those are widened` : '';
+	const widened = ahead.length > step ? `, and are widened further ahead` : '';
 	return {
 		code: 'range-basis',
 		text:
 			count === 0
-				? 'No range can be shown: too few forecasts could have been made before to say how far off they would have been.'
-				: `Ranges rest on what forecasts made from earlier periods alone would have missed by; ${count} of them reach ${step === 1 ? 'one period' : `${step} periods`} ahead${widened}.${share}`,
+				? 'No range can be shown: there are too few past periods for a trial.'
+				: `Ranges come from the errors of ${count} past forecasts, up to ${step === 1 ? 'one period' : `${step} periods`} ahead${widened}.${share}`,
 		figures: { count, step, ...kept },
 	};
 };
@@ -330,7 +325,7 @@ const perfect: JudgedRemark = ({ measures: { count, mad }, over }) => {
 	if (count === 0 || mad !== 0) return null;
 	return {
 		code: 'no-errors',
-		text: `Every forecast came out exactly over ${over}, so there is no tracking signal.`,
+		text: `There is no error over ${over}, so there is no tracking signal.`,
 		figures: { count },
 	};
 };
@@ -341,7 +336,7 @@ const seasonUnused: Remark = ({ method, candidate, seasonal, series }) => {
 	if (!season) return null;
 	return {
 		code: 'season-unused',
-		text: `Demand repeats itself every ${season.length} ${periodWord(series.frequency, season.length)}, which explains ${fixedFigure(100 * season.strength, 0)} % of its movement, and this method knows no season.`,
+		text: `Demand has a season of ${season.length} ${periodWord(series.frequency, season.length)} (it explains ${fixedFigure(100 * season.strength, 0)} % of the movement); this method has none. Try one with a season.`,
 		figures: { strength: season.strength, seasonLength: season.length },
 	};
 };
@@ -353,14 +348,14 @@ const swingsUnlike: Remark = ({ method, candidate, seasonal }) => {
 	if (swings?.grow && kind === 'additive') {
 		return {
 			code: 'swings-grow',
-			text: `The swings grow with the level, but the season is added: one that multiplies leaves ${percentWords(100 * (1 - swings.ratio))} less squared error over the whole history.`,
+			text: `The season grows with the level, but is additive here: a multiplicative one leaves ${percentWords(100 * (1 - swings.ratio))} less squared error over the whole history.`,
 			figures: { ratio: swings.ratio },
 		};
 	}
 	if (swings?.steady && kind === 'multiplicative') {
 		return {
 			code: 'swings-steady',
-			text: `The swings stay the same whatever the level, but the season multiplies it: one that is added leaves ${percentWords(100 * (1 - 1 / swings.ratio))} less squared error over the whole history.`,
+			text: `The season stays the same at any level, but is multiplicative here: an additive one leaves ${percentWords(100 * (1 - 1 / swings.ratio))} less squared error over the whole history.`,
 			figures: { ratio: swings.ratio },
 		};
 	}

@@ -24,7 +24,7 @@ export function leadNote(
 	if (paired.same)
 		return { code: 'lead-none', text: `${second.name} forecasts the same over ${over}.`, figures };
 	if (lead === 0)
-		return { code: 'lead-none', text: `${second.name} misses by the same over ${over}.`, figures };
+		return { code: 'lead-none', text: `${second.name} has the same error over ${over}.`, figures };
 	// Lead and noise on one scale, so that they can be held against each other.
 	const scale = scaleOf([Math.max(lead, noise ?? 0)]);
 	const inShares = 'gain' in paired;
@@ -35,23 +35,23 @@ export function leadNote(
 		: /[1-9]/.test(scaled(lead, scale))
 			? inWordsOn(lead, scale)
 			: 'next to nothing';
-	const of = loss === 'square' ? ' in mean squared error' : '';
-	const by = `It leads ${second.name} by ${ahead}${of}`;
+	const of = inShares ? 'Its trial error' : loss === 'square' ? 'MSE' : 'MAD';
+	const by = `${of} is ${ahead} lower than that of ${second.name}`;
 	if (noise === null)
 		return {
 			code: 'lead-not-told',
-			text: `${by}, over too few periods to tell from chance: ${count} of at least ${LEAST_PAIRS}.`,
+			text: `${by}; ${count} periods are too few to tell that from chance (at least ${LEAST_PAIRS}).`,
 			figures,
 		};
 	return isClear(paired)
 		? {
 				code: 'lead-clear',
-				text: `${by}, more than the noise in that, ±${sizeOf(noise)}.`,
+				text: `${by} (±${sizeOf(noise)}): a clear difference.`,
 				figures,
 			}
 		: {
-				code: 'lead-within-noise',
-				text: `${by}, less than the noise in that, ±${sizeOf(noise)}: over ${over} the two cannot be told apart.`,
+				code: 'lead-may-be-chance',
+				text: `${by} (±${sizeOf(noise)}) over ${over}: may be chance.`,
 				figures,
 			};
 }
@@ -66,14 +66,14 @@ export function leadNote(
 export function naiveNote(share: number, paired: ShareLead, from: string, loss: Loss = 'size'): Note | null {
 	if (paired.noise === null) return null;
 	const percent = percentWords(100 * Math.abs(1 - share));
-	const clear = isClear(paired) ? 'a clear difference' : 'origins differ so much that this may be chance';
+	const clear = isClear(paired) ? 'a clear difference' : 'may be chance';
 	const said =
 		paired.gain === 0
-			? 'as large as that of repeating the last actual'
-			: `${percent} ${paired.gain > 0 ? 'below' : 'above'} that of repeating the last actual: ${clear}`;
+			? 'as large as naive’s'
+			: `${percent} ${paired.gain > 0 ? 'below' : 'above'} naive’s (${clear})`;
 	return {
 		code: paired.gain > 0 ? 'closer-than-naive' : 'no-better-than-naive',
-		text: `In a trial from ${from} its ${loss === 'square' ? 'root mean squared' : 'average'} error was ${said}.`,
-		figures: { closeness: share, lead: paired.lead, noise: paired.noise, origins: paired.count },
+		text: `In a trial on ${from} its ${loss === 'square' ? 'root mean squared' : 'average'} error was ${said}.`,
+		figures: { relativeError: share, lead: paired.lead, noise: paired.noise, origins: paired.count },
 	};
 }

@@ -3,24 +3,21 @@ import { describePeriod, type Ordinal } from '../series/period';
 import { fixedFigure, inWords } from '../numbers/figure';
 import { seasonName } from '../series/season-name';
 import type { Diagnosis, SeasonTest } from '../diagnosis/diagnosis';
-import { FREAK_TIMES, SEASON_CHANCE } from '../diagnosis/thresholds';
+import { OUTLIER_TIMES, SEASON_CHANCE } from '../diagnosis/thresholds';
+import { chanceWords } from './chance';
 import { rareNote } from './series';
 
 /** One reading of a series in words, with the figures that it rests on. */
 export interface Statement {
-	code: 'season' | 'swings' | 'peaks' | 'trend' | 'step' | 'freak' | 'rare';
+	code: 'season' | 'swings' | 'peaks' | 'trend' | 'step' | 'outlier' | 'rare';
 	/** Whether something was found, nothing was, or too little is known to say. */
 	says: 'yes' | 'no' | 'unknown';
 	text: string;
 }
 
 const percent = (share: number) => `${fixedFigure(100 * share, 0)} %`;
-/** How rarely noise shows as much: of what was found. */
-const oneIn = (chance: number) =>
-	chance < 0.0001 ? 'less than once in 10,000 series' : `once in ${inWords(Math.round(1 / chance))} series`;
-/** How often noise shows as much: of what was not. */
-const ofHundred = (chance: number) =>
-	`in ${Math.max(1, Math.round(100 * Math.min(1, chance)))} of 100 series`;
+/** How often chance alone shows as much. */
+const byChance = (chance: number) => `by chance in ${chanceWords(chance, 'series')}`;
 
 /**
  * What a diagnosis found, in plain words, each with its figures.
@@ -45,7 +42,7 @@ export function diagnosisWords(
 ): Statement[] {
 	const times = (count: number) => `${count} ${periodWord(frequency, count)}`;
 	const statements: Statement[] = [];
-	const { season, tested, swings, trend, step, freaks, present, rare } = diagnosis;
+	const { season, tested, swings, trend, step, outliers, present, rare } = diagnosis;
 	if (rare) statements.push({ code: 'rare', says: 'yes', text: rareNote(rare, frequency).text });
 	if (tested.length === 0) {
 		const need = Math.max(8, 2 * Math.max(2, seasonLength));
@@ -58,7 +55,7 @@ export function diagnosisWords(
 		statements.push({
 			code: 'season',
 			says: 'yes',
-			text: `A season of ${times(season.length)}: it explains ${percent(season.strength)} of the movement about the level; noise shows as much ${oneIn(season.chance)}.`,
+			text: `A season of ${times(season.length)}: it explains ${percent(season.strength)} of the movement about the level; ${byChance(season.chance)}.`,
 		});
 		statements.push(peaks(season, { frequency, level, firstSeason }));
 	} else {
@@ -67,10 +64,10 @@ export function diagnosisWords(
 	if (swings) {
 		const less = percent(Math.abs(1 - swings.ratio));
 		const text = swings.grow
-			? `Swings grow with the level: a season that multiplies leaves ${less} less squared error than one that adds.`
+			? `The season grows with the level: multiplicative, it leaves ${less} less squared error than additive.`
 			: swings.steady
-				? `Swings stay the same size as the level moves: a season that multiplies leaves ${less} more squared error than one that adds.`
-				: `Whether swings grow with the level cannot be told: multiplied or added, the season leaves nearly the same squared error (${less} apart).`;
+				? `The season stays the same size as the level moves: multiplicative, it leaves ${less} more squared error than additive.`
+				: `Whether the season grows with the level cannot be told: multiplicative or additive, it leaves nearly the same squared error (${less} apart).`;
 		statements.push({ code: 'swings', says: swings.grow ? 'yes' : swings.steady ? 'no' : 'unknown', text });
 	}
 	if (step?.found) {
@@ -82,18 +79,18 @@ export function diagnosisWords(
 	}
 	if (trend) statements.push(trendWords(trend, step?.found === true, level, periodWord(frequency, 1)));
 	if (present >= 8) {
-		const worst = [...freaks].sort((a, b) => b.times - a.times).slice(0, 3);
+		const worst = [...outliers].sort((a, b) => b.times - a.times).slice(0, 3);
 		statements.push(
 			worst.length > 0
 				? {
-						code: 'freak',
+						code: 'outlier',
 						says: 'yes',
-						text: `${worst.length === 1 ? 'A freak period' : 'Freak periods'}: ${worst.map(({ at, value, usual, times: off }) => `${describePeriod(frequency, first + at)}, ${inWords(value)} where ${inWords(usual)} would be usual (${fixedFigure(off, 1)} robust deviations)`).join('; ')}.`,
+						text: `${worst.length === 1 ? 'An outlier' : 'Outliers'}: ${worst.map(({ at, value, usual, times: off }) => `${describePeriod(frequency, first + at)}, ${inWords(value)} where ${inWords(usual)} is usual (${fixedFigure(off, 1)} times the usual distance)`).join('; ')}. Check ${worst.length === 1 ? 'it' : 'them'}, and leave out what was one-off.`,
 					}
 				: {
-						code: 'freak',
+						code: 'outlier',
 						says: 'no',
-						text: `No freak period: none is more than ${FREAK_TIMES} robust deviations from its neighbours.`,
+						text: `No outlier: no period is more than ${OUTLIER_TIMES} times the usual distance from its neighbours.`,
 					},
 		);
 	}
@@ -108,9 +105,11 @@ function noSeason(tested: readonly SeasonTest[], times: (count: number) => strin
 	if (best.strength < 0.005) return `${among} was found${lengths}: there is nothing that repeats.`;
 	const chance = Math.min(1, best.chance * tested.length);
 	const because =
-		chance < SEASON_CHANCE ? 'too little to be one' : `as noise shows one${lengths} ${ofHundred(chance)}`;
+		chance < SEASON_CHANCE
+			? ', too little to be one'
+			: `; chance alone explains as much in ${chanceWords(chance, 'series')}`;
 	const what = tested.length === 1 ? 'it explains' : `the best, ${times(best.length)}, explains`;
-	return `${among} was found${lengths}: ${what} ${percent(best.strength)} of the movement, ${because}.`;
+	return `${among} was found${lengths}: ${what} ${percent(best.strength)} of the movement${because}.`;
 }
 
 function trendWords(
@@ -125,11 +124,11 @@ function trendWords(
 		return {
 			code: 'trend',
 			says: 'yes',
-			text: `A trend: ${way} ${inWords(Math.abs(slope))} a ${period}${share}, the median of all slopes; noise shows as much ${oneIn(chance)}.`,
+			text: `A trend: ${way} ${inWords(Math.abs(slope))} a ${period}${share}, the median of all slopes; ${byChance(chance)}.`,
 		};
 	}
 	// A step leaves a slope that no noise would show, and is none.
-	const often = besideStep || slope === 0 ? '' : `; noise shows as much ${ofHundred(chance)}`;
+	const often = besideStep || slope === 0 ? '' : `; ${byChance(chance)}`;
 	return {
 		code: 'trend',
 		says: 'no',

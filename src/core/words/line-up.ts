@@ -16,13 +16,13 @@ export interface LineUpSays {
 const NOTHING_COMPARED: Record<Judged, LineUpSays> = {
 	own: {
 		best: null,
-		lead: 'Nothing is compared here.',
-		rest: 'Each figure is over its candidate’s own periods; “all” compares them over the same ones.',
+		lead: 'Nothing is compared.',
+		rest: 'Each candidate is measured over its own periods. Press “all” to compare them over the same ones.',
 	},
 	common: {
 		best: null,
 		lead: 'Nothing is compared:',
-		rest: 'no period can be scored for all of these candidates. Remove one, or bring in more periods.',
+		rest: 'no period has a forecast of every candidate. Remove one, or bring in more periods.',
 	},
 };
 
@@ -51,8 +51,8 @@ export function lineUpWords(
 		best: best.id,
 		lead:
 			loss === 'square'
-				? `${best.name} has the smallest squared error: its root is ${inWordsOn(best.size, scale)}${unit && ` ${unit}`} a ${periodWord(frequency, 1)}.`
-				: `${best.name} misses by ${inWordsOn(best.size, scale)}${unit && ` ${unit}`} a ${periodWord(frequency, 1)} on average.`,
+				? `${best.name} has the smallest RMSE: ${inWordsOn(best.size, scale)}${unit && ` ${unit}`} a ${periodWord(frequency, 1)}.`
+				: `${best.name} has the smallest MAD: ${inWordsOn(best.size, scale)}${unit && ` ${unit}`} a ${periodWord(frequency, 1)}.`,
 		rest: rest.join(' '),
 	};
 }

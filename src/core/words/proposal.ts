@@ -1,10 +1,8 @@
 import type { Note } from '../contract/note';
 import { type Frequency, periodWord } from '../series/frequency';
 import { figure, inWords } from '../numbers/figure';
+import { percent } from './chance';
 import { percentWords } from './comparison';
-
-/** A share in a sentence. */
-export const percent = (share: number): string => `${Math.round(100 * share)} %`;
 
 /** What a mix is made of; its parts stand with it. */
 export function mixNote(parts: readonly (readonly [name: string, share: number])[]): Note {
@@ -13,8 +11,8 @@ export function mixNote(parts: readonly (readonly [name: string, share: number])
 		code: 'proposal-mix',
 		text:
 			rest.length === 0
-				? `${first![0]} alone did well enough on earlier periods to be proposed.`
-				: `A mix of ${parts.length} methods, weighed by how close each came on earlier periods; ${first![0]} counts most, ${percent(first![1])}.`,
+				? `${first![0]} alone did well enough in the trial to be proposed.`
+				: `A combination of ${parts.length} methods, weighted by their trial errors; ${first![0]} counts most (${percent(first![1])}).`,
 		figures: { parts: parts.length, share: first![1] },
 	};
 }
@@ -28,8 +26,8 @@ export function naiveNote(origins: number, seasonal = false): Note {
 		code: 'proposal-naive',
 		text:
 			origins === 0
-				? `Too few periods to try methods on earlier ones: ${seasonal ? 'each season’s last figure' : 'the last actual'} is repeated until there are more.`
-				: `From ${origins} earlier ${origins === 1 ? 'period' : 'periods'} no mix was closer than repeating the last actual by more than the noise in that: so that is proposed.`,
+				? `Too few periods for a trial: ${seasonal ? 'seasonal naive' : 'naive'} is proposed until there are more.`
+				: `In a trial on ${origins} past ${origins === 1 ? 'period' : 'periods'} no combination was clearly better than naive, so naive is proposed.`,
 		figures: { origins },
 	};
 }
@@ -37,7 +35,7 @@ export function naiveNote(origins: number, seasonal = false): Note {
 /** That nothing could be tried, and what is taken until it can. */
 export const untriedNote = (name: string): Note => ({
 	code: 'proposal-untried',
-	text: `Too few periods to try methods on earlier ones: ${name} is taken until there are more.`,
+	text: `Too few periods for a trial: ${name} is proposed until there are more.`,
 	figures: {},
 });
 
@@ -56,8 +54,8 @@ export function asGoodNote(good: number, of: number): Note {
 		code: 'proposal-as-good',
 		text:
 			good > 1
-				? `${good} of ${of} methods were as good within the noise. Which one is best changes about every second time with new periods; a mix changes less.`
-				: `One of ${of} methods was better than all others by more than the noise. Even so the best one changes about every second time with new periods; a mix changes less.`,
+				? `${good} of ${of} methods did equally well. The best one changes about half the time; a combination changes less.`
+				: `1 of ${of} methods was clearly better than all others. The best one changes about half the time all the same; a combination changes less.`,
 		figures: { good, of },
 	};
 }
@@ -66,7 +64,7 @@ export function asGoodNote(good: number, of: number): Note {
 export function incompleteNote(without: number, of: number): Note {
 	return {
 		code: 'tried-incomplete',
-		text: `It has no figure for ${without} of the ${of} periods ahead.`,
+		text: `It has no forecast for ${without} of the ${of} periods ahead.`,
 		figures: { without, of },
 	};
 }
@@ -75,7 +73,7 @@ export function incompleteNote(without: number, of: number): Note {
 export function farNote({ step, mean }: { step: number; mean: number | null }, swing: number): Note {
 	return {
 		code: 'proposal-runs-far',
-		text: `${step} ${step === 1 ? 'period' : 'periods'} ahead it says ${inWords(mean!)}, further from the latest figures than all of the history ever swung (${inWords(swing)}): look whether that can be.`,
+		text: `The forecast ${step} ${step === 1 ? 'period' : 'periods'} ahead, ${inWords(mean!)}, is further from the latest figures than the whole history ranges (${inWords(swing)}). Check whether that is possible.`,
 		figures: { step, mean, swing },
 	};
 }
@@ -88,24 +86,23 @@ export interface TriedFact {
 	/** By how much it misses more than the best does, as a share. */
 	behind: number;
 	/** What it missed by over what repeating the last actual did. */
-	closeness: number;
+	relativeError: number;
 	naive: boolean;
 	share: number;
 }
 
 /** What speaks for it or against it. */
-export function triedNotes({ best, worse, behind, closeness, naive, share }: TriedFact): Note[] {
+export function triedNotes({ best, worse, behind, relativeError, naive, share }: TriedFact): Note[] {
 	const notes: Note[] = [];
 	const say = (code: string, text: string, figures: Note['figures']) => notes.push({ code, text, figures });
-	if (!Number.isFinite(closeness)) {
-		if (!Number.isFinite(behind)) say('tried-nowhere', 'There was no earlier period to try it from.', {});
+	if (!Number.isFinite(relativeError)) {
+		if (!Number.isFinite(behind)) say('tried-nowhere', 'There are too few past periods for a trial.', {});
 		return notes;
 	}
-	if (best) say('tried-best', 'It came closest.', {});
-	else if (!worse) say('tried-as-good', 'As good as the closest, within the noise.', { behind });
-	else say('tried-worse', `It missed by ${percentWords(100 * behind)} more than the closest.`, { behind });
-	if (!naive && closeness > 1)
-		say('tried-no-better', 'It came no closer than repeating the last actual.', { closeness });
-	if (share === 0) say('tried-left-out', 'It would hardly count in a mix.', {});
+	if (best) say('tried-best', 'Smallest trial error.', {});
+	else if (!worse) say('tried-as-good', 'No clear difference from the best.', { behind });
+	else say('tried-worse', `Error ${percentWords(100 * behind)} above the best.`, { behind });
+	if (!naive && relativeError > 1) say('tried-no-better', 'No better than naive.', { relativeError });
+	if (share === 0) say('tried-left-out', 'Too small a weight for the combination.', {});
 	return notes;
 }

@@ -20,7 +20,7 @@ export function seriesNotes(series: Series, { season, rare }: SeasonDiagnosis): 
 		const { length, strength } = season;
 		notes.push({
 			code: 'looks-seasonal',
-			text: `Demand repeats itself every ${length} ${periodWord(series.frequency, length)}, which explains ${fixedFigure(100 * strength, 0)} % of its movement about the level.`,
+			text: `Demand has a season of ${length} ${periodWord(series.frequency, length)}: it explains ${fixedFigure(100 * strength, 0)} % of the movement about the level.`,
 			figures: { strength, seasonLength: length },
 		});
 	}
@@ -31,6 +31,6 @@ export function seriesNotes(series: Series, { season, rare }: SeasonDiagnosis): 
 /** That demand is rare, and what measures are worth then. */
 export const rareNote = ({ some, of }: Rare, frequency: Frequency): Note => ({
 	code: 'rare-demand',
-	text: `Rare demand: ${some} of ${of} ${periodWord(frequency, of)} had any. Compare methods by mean error and squared error; by MAD or MAPE a forecast of 0 would win.`,
+	text: `Rare demand: ${some} of ${of} ${periodWord(frequency, of)} had any. Compare methods by mean error and MSE; by MAD or MAPE a forecast of 0 would win.`,
 	figures: { some, of },
 });

@@ -7,7 +7,7 @@ export interface SteadinessPoint {
 	origin: number;
 	constants: Record<string, number>;
 	value: number;
-	/** The valley next best, where its value lies within 1 % of the best. */
+	/** The minimum next best, where its value lies within 1 % of the best. */
 	rival: { constants: Record<string, number>; value: number } | null;
 }
 
@@ -55,7 +55,7 @@ export function steadinessWords(
 	const rival = last.rival;
 	const apart = rival && last.value > 0 ? (100 * (rival.value / last.value - 1)).toFixed(2) : '0.00';
 	const two = rival
-		? `Two valleys of nearly the same depth, at ${spot(last.constants)} and at ${spot(rival.constants)}, ${apart} % apart: a few more periods may tip it over.`
+		? `Two settings fit almost equally, ${spot(last.constants)} and ${spot(rival.constants)} (${apart} % apart). New data may swap them.`
 		: null;
 	if (steady || two) return [steady, two].filter((said) => said !== null).join(' ');
 	const lately = Math.max(0, points.length - Math.max(3, Math.ceil(points.length / 4)));

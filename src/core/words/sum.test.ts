@@ -42,10 +42,10 @@ test('for whom a sum waits, what it misses and who has ended is said by name', (
 test('what the items’ forecasts come to is said with how many of them have one', () => {
 	const ahead = [{ period: END + 1, figure: 1240, items: 2 }];
 	expect(besideWords({ ...PLAIN, ahead }, 'month', END + 1, 1310, SCALE)).toBe(
-		'For Oct 2026 its items’ forecasts come to 1\u202f240 (of 2 of 3; the others have no forecast for it); for all as one 1\u202f310 is adopted.',
+		'Oct 2026: the sum of its items’ forecasts is 1\u202f240 (of 2 of 3; the others have no forecast for it); 1\u202f310 is adopted for the group.',
 	);
 	expect(besideWords({ ...PLAIN, items: 2, ahead }, 'month', END + 1, null, SCALE)).toBe(
-		'For Oct 2026 its items’ forecasts come to 1\u202f240.',
+		'Oct 2026: the sum of its items’ forecasts is 1\u202f240.',
 	);
 });
 

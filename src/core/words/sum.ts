@@ -90,6 +90,6 @@ export function besideWords(
 		first.items === items
 			? ''
 			: ` (of ${figure(first.items, 0)} of ${figure(items, 0)}; the others have no forecast for it)`;
-	const here = adopted === null ? '' : `; for all as one ${inWordsOn(adopted, scale)} is adopted`;
-	return `For ${describePeriod(frequency, next)} its items’ forecasts come to ${inWordsOn(first.figure, scale)}${of}${here}.`;
+	const here = adopted === null ? '' : `; ${inWordsOn(adopted, scale)} is adopted for the group`;
+	return `${describePeriod(frequency, next)}: the sum of its items’ forecasts is ${inWordsOn(first.figure, scale)}${of}${here}.`;
 }

@@ -32,13 +32,12 @@ function apart(values: readonly number[]): (value: number) => string {
 	return (value) => figure(value, 3);
 }
 
-/** What “clearly closer” is, and how often that is wrong. */
+/** What “clearly smaller” is, and how often that is wrong. */
 export const CLEARLY =
-	'Clearly closer: by at least twice what chance explains. Of such claims 2.5 % were wrong in the long run on made-up series, and 11 % over the next months on published ones';
+	'Clearly smaller: by at least twice what chance explains. About 1 in 40 such claims was wrong in the long run on made-up series, about 1 in 9 over the next months on published ones';
 
 /** Why a measure says nothing of an item. */
-export const RARE_MEASURES =
-	'Demand is rare: measures by the size of errors mislead, since a forecast of 0 would have the least';
+export const RARE_MEASURES = 'Rare demand: MAD and MAPE mislead, since a forecast of 0 has the smallest';
 
 /** How what is proposed stands to what is adopted, in sentences; none where nothing could be held against it. */
 export function gainSentences({
@@ -55,49 +54,47 @@ export function gainSentences({
 	const sparse =
 		rare === 0
 			? ''
-			: ` ${many(rare, 'item has', 'items have')} rare demand: compared by squared errors, and not in WAPE.`;
-	const first = `In a trial on earlier periods, ${clear === 0 ? 'none' : figure(clear, 0)} of ${many(beside, 'item', 'items')} would have been clearly closer than what is adopted, ${figure(within, 0)} slightly closer, ${figure(beside - closer, 0)} no closer.${sparse}`;
+			: ` ${many(rare, 'item has', 'items have')} rare demand: compared by MSE, and not in WAPE.`;
+	const first = `Of ${many(beside, 'item', 'items')} ${clear === 0 ? 'none' : figure(clear, 0)} had clearly smaller errors than what is adopted in a trial on past periods, ${figure(within, 0)} slightly smaller, ${figure(beside - closer, 0)} not.${sparse}`;
 	if (wapeBefore === null || wape === null || wapeClear === null) return [first];
 	const said = apart([wapeBefore, wape, wapeClear]);
-	const way = (to: number) =>
-		to < wapeBefore ? 'have fallen' : to > wapeBefore ? 'have risen' : 'have stayed';
+	const way = (to: number) => (to < wapeBefore ? 'fall' : to > wapeBefore ? 'rise' : 'stay');
 	const which = rare === 0 ? 'all of them' : 'the others';
 	const all =
 		wape === wapeBefore
-			? `WAPE over ${which} would have stayed at ${said(wape)} %.`
+			? `WAPE over ${which} would stay at ${said(wape)} %.`
 			: `WAPE over ${which} would ${way(wape)} from ${said(wapeBefore)} to ${said(wape)} %.`;
 	const only =
 		clear === 0 || clear === beside
 			? ''
-			: ` With only those that are clearly closer it would ${wapeClear === wapeBefore ? 'have stayed as it is' : `${way(wapeClear)} to ${said(wapeClear)} %`}.`;
+			: ` With only the clearly smaller ones it would ${wapeClear === wapeBefore ? 'stay as it is' : `${way(wapeClear)} to ${said(wapeClear)} %`}.`;
 	return [first, all + only];
 }
 
 /** What became of all of them, in a sentence. */
 export function sweptSentence(
 	{ rows, refused, adopted }: SweepCounts,
-	kind: 'propose' | 'carry-on' | 'try' | 'share' | 'adopt',
+	kind: 'propose' | 'update' | 'try' | 'share' | 'adopt',
 ): string {
-	if (rows === 0) return 'Nothing has come of it yet.';
+	if (rows === 0) return 'No item is done yet.';
 	if (kind === 'adopt')
 		return refused === 0
 			? `${many(adopted, 'forecast was', 'forecasts were')} adopted.`
 			: `${many(adopted, 'forecast was', 'forecasts were')} adopted, ${figure(refused, 0)} refused, each with its reason.`;
 	const what = {
 		propose: ['proposal', 'proposals'],
-		'carry-on': ['forecast that can be carried on', 'forecasts that can be carried on'],
-		try: ['item on which the line-up ran', 'items on which the line-up ran'],
+		update: ['update', 'updates'],
+		try: ['item compared', 'items compared'],
 		share: ['item has its share', 'items have their share'],
 	}[kind] as [string, string];
-	const left =
-		refused === 0 ? '' : `; of ${many(refused, 'item', 'items')} nothing came, each with its reason`;
+	const left = refused === 0 ? '' : `; ${many(refused, 'item', 'items')} not possible, each with its reason`;
 	const done = adopted === 0 ? '' : `; ${figure(adopted, 0)} adopted`;
 	return `${many(rows - refused, ...what)}${left}${done}.`;
 }
 
-/** A gain or a loss as a share of what is missed by: “12 % closer”. */
+/** An error beside that of what is adopted: “12 % smaller”. */
 export const gainWords = (gain: number): string =>
-	gain === 0 ? 'as close' : `${percentWords(100 * Math.abs(gain))} ${gain > 0 ? 'closer' : 'further off'}`;
+	gain === 0 ? 'the same' : `${percentWords(100 * Math.abs(gain))} ${gain > 0 ? 'smaller' : 'larger'}`;
 
 /** Why a figure is what it is where a sum's forecast was shared: what stays with the change. */
 export const shareReason = (of: string, by: 'forecasts' | 'cycle', part: number): string =>
@@ -117,10 +114,11 @@ export function sharedSentence(
 ): string {
 	const scale = scaleOf([periods[0]!.figure, next]);
 	const left = ahead - periods.length;
+	const are = periods.length === 1 ? 'is' : 'are';
 	const over =
 		left === 0
-			? many(periods.length, 'period', 'periods')
-			: `${many(periods.length, 'period', 'periods')}, not for ${figure(left, 0)} that the items have no forecasts for`;
+			? `${many(periods.length, 'period', 'periods')} ${are} shared`
+			: `${many(periods.length, 'period', 'periods')} ${are} shared; for ${figure(left, 0)} more the items have no forecasts`;
 	const warning = by === 'cycle' ? ` ${CYCLE_WARNING}` : '';
-	return `As one they are forecast at ${inWordsOn(periods[0]!.figure, scale)} for the first period; shared by ${by === 'cycle' ? 'demand of the last cycle' : 'own forecasts'}, they come to ${inWordsOn(next, scale)}. It is shared for ${over}.${warning}`;
+	return `The group’s forecast is ${inWordsOn(periods[0]!.figure, scale)} for the first period; shared by ${by === 'cycle' ? 'demand of the last cycle' : 'own forecasts'}, its items sum to ${inWordsOn(next, scale)}. ${over}.${warning}`;
 }

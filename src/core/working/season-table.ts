@@ -224,13 +224,13 @@ function afterSpelled(
 				};
 	}
 	const isHeld = (j: number) => (held[j] ?? null) !== null;
-	if (isHeld(season)) return { expression: figure(value), remark: 'held: the others take up the sum' };
+	if (isHeld(season)) return { expression: figure(value), remark: 'fixed: the others take up the sum' };
 	if (weight < 1) {
 		// What they have in common, as the shrinking itself has it.
 		const common = weight === 0 ? after[season]! : (after[season]! - weight * whole[season]!) / (1 - weight);
 		return {
 			expression: plus(figure(common), times(figure(weight), minus(figure(whole[season]!), figure(common)))),
-			remark: `of ${Number(whole[season]!.toPrecision(6))}, which its scatter lets be believed to ${Math.round(100 * weight)} %`,
+			remark: `shrunk from ${Number(whole[season]!.toPrecision(6))}, which counts ${Math.round(100 * weight)} %`,
 		};
 	}
 	if (normalise === false) return { expression: figure(value), remark: 'the sum is left as it is' };
@@ -241,7 +241,7 @@ function afterSpelled(
 	const rest = held.some((each) => each !== null)
 		? minus(figure(wholeOf(kind, length)), figure(kept))
 		: figure(wholeOf(kind, length));
-	const words = free.length < length ? 'the sum of those that are not held' : 'the sum before';
+	const words = free.length < length ? 'the sum of those that are not fixed' : 'the sum before';
 	return kind === 'multiplicative'
 		? {
 				expression: times(figure(value), over(rest, figure(moved))),

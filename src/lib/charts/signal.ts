@@ -51,8 +51,8 @@ export function signalOption(figures: SignalFigures, palette: Palette): EChartsC
 		backgroundColor: 'transparent',
 		textStyle: { fontFamily: WORDS_FONT },
 		grid: [
-			{ left: 52, right: 12, top: 24, height: '36%' },
-			{ left: 52, right: 12, bottom: 24, height: '34%' },
+			{ left: 52, right: 12, top: 24, height: '31%' },
+			{ left: 52, right: 12, bottom: 24, height: '29%' },
 		],
 		xAxis: [xAxis(0), xAxis(1)],
 		yAxis: [

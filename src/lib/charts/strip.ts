@@ -281,7 +281,7 @@ function handedSeries(finals: readonly (number | null)[], n: number, palette: Pa
 	if (data.length === 0) return [];
 	return [
 		{
-			name: 'handed over',
+			name: 'final forecast',
 			type: 'scatter',
 			data,
 			symbol: 'rect',

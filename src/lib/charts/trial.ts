@@ -1,4 +1,5 @@
 import type { EChartsCoreOption } from 'echarts/core';
+import { percent } from '$core/words/chance';
 import { figureLabels, valueAxis, WORDS_FONT } from './axis';
 import { DASHES, type Palette } from './palette';
 
@@ -105,7 +106,7 @@ export function trialOption(
 						silent: true,
 						symbol: 'none',
 						label: {
-							formatter: `${Math.round(100 * level)} %`,
+							formatter: percent(level),
 							color: palette.ink2,
 							fontSize: 11,
 							distance: 3,

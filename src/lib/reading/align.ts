@@ -157,7 +157,7 @@ function unknownPeriod(used: readonly Entry[], labels: readonly string[]): strin
 	const text = labels[Math.max(0, odd)] ?? '';
 	const why =
 		at >= 0
-			? 'is no period that is known here'
+			? 'is not a known period'
 			: `is not written like the periods before it (${usual?.spelling ?? 'none'})`;
 	return `“${shorten(text)}” in row ${written(entry.row + 1)} ${why}. Write all periods in one way, such as 2024-03, 2024-Q1, 2024-W05 or 2024-03-01, or leave that column out and say the first period.`;
 }
@@ -227,7 +227,7 @@ function byCycle(
 		const odd = seasonLabels.find((each) => readSeasons([each]) === null) ?? seasonLabels[0]!;
 		return {
 			...NOTHING,
-			problem: `“${shorten(odd)}” is no season that is known here: write Jan to Dec, Q1 to Q4, H1 and H2, Winter to Autumn, Week 1 to 53, Mon to Sun or plain numbers from 1.`,
+			problem: `“${shorten(odd)}” is not a known season: write Jan to Dec, Q1 to Q4, H1 and H2, Winter to Autumn, Week 1 to 53, Mon to Sun or plain numbers from 1.`,
 		};
 	}
 	const cycles = readCycles(cycleLabels, seasons.frequency);
@@ -235,7 +235,7 @@ function byCycle(
 		const odd = cycleLabels.find((each) => readCycles([each], seasons.frequency) === null) ?? cycleLabels[0]!;
 		return {
 			...NOTHING,
-			problem: `“${shorten(odd)}” is no year that is known here. Write years like 2024 or FY2024.`,
+			problem: `“${shorten(odd)}” is not a known year. Write years like 2024 or FY2024.`,
 		};
 	}
 	const seasonOf = new Map(seasonLabels.map((each, i) => [each, seasons.seasons[i]!]));
@@ -471,7 +471,7 @@ export function alignFigures(
 }
 
 export const tooMany = (periods: number): string =>
-	`These are ${periods.toLocaleString('en')} periods; an item holds at most ${written(BOUNDS.periods)}. Bring in the latest of them, or sum them to longer periods first.`;
+	`These are ${written(periods)} periods; an item holds at most ${written(BOUNDS.periods)}. Bring in the latest of them, or sum them to longer periods first.`;
 
 /** “Mar 2024 is not in the table”, “7 months are not in the table, the first of them Mar 2024”. */
 export function absentText(

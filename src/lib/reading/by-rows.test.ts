@@ -132,7 +132,7 @@ describe('row by row comes to the same as read whole', () => {
 		});
 		for (const [line, refused] of [
 			['P-9;2030-Q1;4', /“2030-Q1” in row 14 is not written like the periods before it/],
-			['P-9;2030-01;many', /Row 14, column 3, holds “many”, which is no figure/],
+			['P-9;2030-01;many', /Row 14, column 3, holds “many”, which is not a figure/],
 			['P-9;2030-01;4;5', /Row 14 has 4 columns where others have 3/],
 		] as const)
 			expect(read(line)).toMatchObject({ problem: expect.stringMatching(refused) });

@@ -58,7 +58,7 @@ export function doubtEncoding(
 	if (!source.encodingGuessed) return;
 	doubts.push({
 		code: 'encoding',
-		text: `The bytes are no UTF-8; they were read as ${ENCODING_NAME['windows-1252']}. If accents look wrong, choose another encoding.`,
+		text: `The bytes are not UTF-8; they were read as ${ENCODING_NAME['windows-1252']}. If accents look wrong, choose another encoding.`,
 		options: ENCODINGS.filter((each) => each !== (choices.encoding ?? source.encoding)).map((encoding) => ({
 			label: ENCODING_NAME[encoding],
 			choices: { encoding },
@@ -74,7 +74,7 @@ export function doubtSeparator(text: string, opened: Opened, choices: Choices, d
 		code: 'separator',
 		text: `Cut at each ${DELIMITER_NAME[opened.delimiter]}; the text holds ${others.map((other) => DELIMITER_NAME[other]).join(' and ')} too.`,
 		options: others.map((delimiter) => ({
-			label: `cut at each ${DELIMITER_NAME[delimiter]}`,
+			label: `separator ${DELIMITER_NAME[delimiter]}`,
 			choices: { delimiter },
 		})),
 	});
@@ -100,11 +100,11 @@ export function doubtFigures({ percents, none }: Figures, choices: Choices, doub
 	const zero = choices.missing === 'zero';
 	doubts.push({
 		code: 'no-figure',
-		text: `${words.join(' and ')} in ${cells} ${cells === 1 ? 'cell' : 'cells'} ${none.size === 1 ? 'was' : 'were'} taken as ${zero ? 'nought' : 'a missing figure'}.`,
+		text: `${words.join(' and ')} in ${cells} ${cells === 1 ? 'cell' : 'cells'} ${none.size === 1 ? 'was' : 'were'} taken as ${zero ? 'zero' : 'a missing figure'}.`,
 		options: [
 			zero
 				? { label: 'the figure is missing', choices: { missing: 'gap' } }
-				: { label: 'it is nought', choices: { missing: 'zero' } },
+				: { label: 'it is zero', choices: { missing: 'zero' } },
 		],
 	});
 }

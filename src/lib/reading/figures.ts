@@ -169,7 +169,7 @@ export function readFigure(cell: string, decimal: DecimalMark): ReadFigure {
 	const apart = takeApart(cell);
 	const plainDigits = apart && withPoint(apart.digits, decimal);
 	if (!apart || plainDigits === null) {
-		return { refused: `holds “${shorten(text)}”, which is no figure` };
+		return { refused: `holds “${shorten(text)}”, which is not a figure` };
 	}
 	const size = apart.marks.power > 0 ? Number(`${plainDigits}e${apart.marks.power}`) : Number(plainDigits);
 	if (!(size <= BOUNDS.figure)) {

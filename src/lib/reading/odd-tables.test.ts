@@ -403,7 +403,7 @@ test('of lines of orders everything that was decided is one press away', () => {
 	const doubts = readText(ORDERS, { frequency: 'month' }).doubts;
 	const texts = Object.fromEntries(doubts.map(({ code, text }) => [code, text]));
 	expect(texts['order-lines']).toMatch(
-		/several on one day: summed to months; a month without a line is taken as nought/,
+		/several on one day: summed to months; a month without a line is taken as zero/,
 	);
 	expect(texts['ends']).toMatch(/Apr 2024 is not whole: the lines end on Mon 8 Apr 2024\. Left out\./);
 	expect(texts['returns']).toMatch(/1 line is negative: taken off, as returns/);

@@ -85,14 +85,14 @@ export function filledBy(
 	const word = (count: number) => periodWord(frequency, count);
 	doubts.push({
 		code: 'order-lines',
-		text: `These are lines of orders, several on one day: summed to ${word(2)}; a ${word(1)} without a line is taken as ${filled.zeros ? 'nought' : 'missing'}.`,
+		text: `These are lines of orders, several on one day: summed to ${word(2)}; a ${word(1)} without a line is taken as ${filled.zeros ? 'zero' : 'missing'}.`,
 		options: [
 			...(['day', 'week', 'month'] as const)
 				.filter((each) => each !== frequency)
 				.map((each) => ({ label: `sum them to ${periodWord(each, 2)}`, choices: { frequency: each } })),
 			filled.zeros
 				? { label: `a ${word(1)} without a line is missing`, choices: { without: 'gap' as const } }
-				: { label: `a ${word(1)} without a line is nought`, choices: { without: 'zero' as const } },
+				: { label: `a ${word(1)} without a line is zero`, choices: { without: 'zero' as const } },
 		],
 	});
 	if (frequency === 'day' || frequency === 'weekday' || frequency === 'hour') return filled;

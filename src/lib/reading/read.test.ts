@@ -54,7 +54,7 @@ describe('period and figure', () => {
 		['tab', '\t'],
 		['comma', ','],
 		['semicolon', ';'],
-	])('cut at each %s, with and without a heading', (_name, mark) => {
+	])('separator %s, with and without a heading', (_name, mark) => {
 		for (const heading of ['', `Month${mark}Pieces\n`]) {
 			const reading = read(`${heading}2024-01${mark}412\n2024-02${mark}398`);
 			expect(reading.problem).toBeNull();
@@ -111,23 +111,31 @@ describe('period and figure', () => {
 describe('a clear sentence instead of', () => {
 	test.each<[string, string, RegExp]>([
 		['nothing', '  \n ', /nothing here yet/],
-		['words', '412\ntwelve\n440\nmany', /Row 2 holds “twelve”, which is no figure, and 1 more like it/],
+		['words', '412\ntwelve\n440\nmany', /Row 2 holds “twelve”, which is not a figure, and 1 more like it/],
 		['a lone heading', 'Demand', /a heading, “Demand”, and no figure/],
 		['a heading and blanks', 'Period;Demand\n;', /a heading, “Period”, and no figure/],
 		['only missing figures', 'n/a\n-\nn/a', /Every cell.*no figure/],
 		[
 			'100,000 figures',
 			Array.from({ length: 100_000 }, (_, i) => i % 90).join('\n'),
-			/100,000 periods; an item holds at most 20,000/,
+			/100\s000 periods; an item holds at most 20\s000/,
 		],
-		['a far date', '1024-01;1\n9024-01;2', /periods; an item holds at most 20,000/],
-		['infinity', '412\nInfinity', /“Infinity”, which is no figure/],
+		['a far date', '1024-01;1\n9024-01;2', /periods; an item holds at most 20\s000/],
+		['infinity', '412\nInfinity', /“Infinity”, which is not a figure/],
 		['beyond all size', '412\n1e999', /more than the 1e\+15 that can be computed with/],
 		['400 digits', `412\n${'9'.repeat(400)}`, /more than the 1e\+15/],
-		['mixed separators', '2024-01;412\n2024-02,398\n2024-03;440', /“2024-02,398” in row 2 is no period/],
+		[
+			'mixed separators',
+			'2024-01;412\n2024-02,398\n2024-03;440',
+			/“2024-02,398” in row 2 is not a known period/,
+		],
 		['binary', 'PK\u0003\u0004\u0000\u0000', /not text.*Save the table as CSV/],
 		['broken bytes', '412\n\ufffd\ufffd', /not text/],
-		['unknown periods', 'when,what\nsoon,3\nlater,4', /“soon” in row 2 is no period.*leave that column out/],
+		[
+			'unknown periods',
+			'when,what\nsoon,3\nlater,4',
+			/“soon” in row 2 is not a known period.*leave that column out/,
+		],
 		['an open quotation mark', '"412\n398', /no figure|cannot be cut/],
 	])('%s', (_name, text, message) => expect(read(text).problem).toMatch(message));
 });

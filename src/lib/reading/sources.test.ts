@@ -77,7 +77,7 @@ describe('workbooks', () => {
 			expect((await readBytes(whole.slice(0, end))).problem).toMatch(/workbook.*Save the sheet as CSV/);
 		}
 		expect((await readBytes(zipSync({ 'readme.txt': strToU8('hello') }))).problem).toMatch(
-			/no \.xlsx workbook/,
+			/not an \.xlsx workbook/,
 		);
 		expect((await readBytes(await workbook({ sheet: 'Demand', data: [] }))).problem).toMatch(/no cells/);
 		expect((await readBytes(Uint8Array.from([0xd0, 0xcf, 0x11, 0xe0]))).problem).toMatch(/Save it as \.xlsx/);
@@ -114,7 +114,7 @@ describe('hostile tables', () => {
 	test('formulas are words, not figures', () => {
 		const reading = readText('=SUM(A1:A9)\n=1+1\n4');
 		expect(reading.items.flatMap(({ values }) => values)).not.toContain(2);
-		expect(readText('2024-01;=1+1\n2024-02;4\n2024-03;5').problem).toMatch(/“=1\+1”, which is no figure/);
+		expect(readText('2024-01;=1+1\n2024-02;4\n2024-03;5').problem).toMatch(/“=1\+1”, which is not a figure/);
 	});
 
 	test('JSON that is none, or no table', () => {
@@ -194,7 +194,7 @@ describe('what could be read in another way is listed with its choice', () => {
 		expect(reading.problem).toBeNull();
 		expect(reading.items.map(({ problem }) => problem === null)).toEqual([false, true]);
 		expect(reading.doubts.find(({ code }) => code === 'items')!.text).toMatch(
-			/1 of 2 items.*“two”, which is no figure/,
+			/1 of 2 items.*“two”, which is not a figure/,
 		);
 	});
 	test('a role given by hand is followed', () => {

@@ -7,7 +7,7 @@ export type Typed<T> = { value: T | null } | { refused: string };
 const EXAMPLE: Readonly<Record<DecimalMark, string>> = { '.': '1204.5', ',': '1204,5' };
 const MARK_NAME: Readonly<Record<DecimalMark, string>> = { '.': 'point', ',': 'comma' };
 
-/** Reads one figure as it is typed, by the same reader that reads tables. */
+/** Reads frequencys it is typed, by the same reader that reads tables. */
 export function readTyped(text: string, mark: DecimalMark): Typed<number> {
 	if (text.trim() === '' || isMissing(text)) return { value: null };
 	const read = readFigure(text, mark);
@@ -16,7 +16,7 @@ export function readTyped(text: string, mark: DecimalMark): Typed<number> {
 	const byOther = readFigure(text, other);
 	if ('value' in byOther && byOther.value !== null)
 		return {
-			refused: `“${text.trim()}” is no figure with a decimal ${MARK_NAME[mark]}. Type ${text.trim().replaceAll(mark, '').replace(other, mark)}, or change the decimal mark at the top of the page.`,
+			refused: `“${text.trim()}” is not a figure with a decimal ${MARK_NAME[mark]}. Type ${text.trim().replaceAll(mark, '').replace(other, mark)}, or change the decimal mark at the top of the page.`,
 		};
 	return { refused: `The field ${read.refused}. Type one such as ${EXAMPLE[mark]}.` };
 }

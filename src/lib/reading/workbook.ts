@@ -73,10 +73,10 @@ function inspect(bytes: Uint8Array): string | null {
 		for (let at = 0; at < bytes.length && !reason; at += PIECE)
 			unzip.push(bytes.subarray(at, at + PIECE), at + PIECE >= bytes.length);
 	} catch {
-		reason ??= `This workbook is damaged: it breaks off or is no .xlsx file. ${ADVICE}`;
+		reason ??= `This workbook is damaged: it breaks off or is not an .xlsx file. ${ADVICE}`;
 	}
 	if (!reason && sheets === 0)
-		return `This is no .xlsx workbook, or it breaks off before its first sheet. ${ADVICE}`;
+		return `This is not an .xlsx workbook, or it breaks off before its first sheet. ${ADVICE}`;
 	return reason;
 }
 
@@ -107,7 +107,7 @@ class SheetSize {
 			const addresses = [...attributes!.matchAll(ADDRESS)].map(([, address]) => address!);
 			if (name === 'row') this.rows++;
 			if (end === '' || !addresses.every((address) => this.#reach(name!, address)))
-				return `This workbook is damaged: “${(addresses.at(-1) ?? attributes!).trim().slice(0, 20)}” is no place in a sheet. ${ADVICE}`;
+				return `This workbook is damaged: “${(addresses.at(-1) ?? attributes!).trim().slice(0, 20)}” is not a cell of a sheet. ${ADVICE}`;
 			if (this.rows > BOUNDS.tableRows || this.columns > BOUNDS.tableColumns) break;
 		}
 		return refuseShape(this.rows, this.columns);

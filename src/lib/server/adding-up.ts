@@ -15,10 +15,10 @@ export interface Part {
 	code: string;
 	retired: boolean;
 	/** Whether anything was decided about its figures, so that they are not simply those that came in. */
-	mended: boolean;
+	adjusted: boolean;
 	first: number;
 	last: number;
-	/** Its figures as they count, where it is mended: from `first` on. */
+	/** Its figures as they count, where it is adjusted: from `first` on. */
 	values: (number | null)[] | null;
 }
 
@@ -44,7 +44,7 @@ export async function loadParts(
 ): Promise<Part[]> {
 	const { rows } = await client.query<Part>(
 		`SELECT item.id, code, retired_at IS NOT NULL AS retired, extent.first, extent.last,
-			EXISTS (SELECT FROM mend WHERE mend.workspace_id = $1 AND mend.item_id = item.id) AS mended
+			EXISTS (SELECT FROM layer_entry WHERE layer_entry.workspace_id = $1 AND layer_entry.item_id = item.id) AS adjusted
 		FROM item
 		CROSS JOIN LATERAL (
 			SELECT min(period) AS first, max(period) AS last FROM (
@@ -58,8 +58,8 @@ export async function loadParts(
 	);
 	const parts = rows.map((row) => ({ ...row, values: null as Part['values'] }));
 	const byId = new Map(parts.map((part) => [part.id, part]));
-	const mended = parts.filter((part) => part.mended).map((part) => part.id);
-	for (const { item, seen } of await loadSeen(client, workspaceId, mended)) {
+	const adjusted = parts.filter((part) => part.adjusted).map((part) => part.id);
+	for (const { item, seen } of await loadSeen(client, workspaceId, adjusted)) {
 		const laid = applyLayers(seen.actuals, seen.frequency, seen.seasonLength, seen.layers);
 		// What is left out of the methods' sight came all the same.
 		const values = laid.worked.map((value, i) => value ?? laid.values[i]!);

@@ -1,7 +1,7 @@
 import { writtenDecimals, figure } from '$core/numbers/figure';
 import { describePeriod } from '$core/series/period';
 import { entryWords } from '$core/words/layers';
-import type { Adopt, AdoptedForecast, CarryOn } from '../shapes';
+import type { Adopt, AdoptedForecast, UpdateAdopted } from '../shapes';
 import { figuresSince, newestChange } from './actuals';
 import { carriedChanges, carriedShape, NOTHING_NEW } from './carrying';
 import { type Queryable, snapshot, transaction } from './database';
@@ -66,10 +66,10 @@ export async function adopt(
  * @throws Refusal 409 where actuals or layers came in since they were seen, or another forecast was adopted meanwhile; 422 where there
  * is nothing to carry on, or nothing new to carry on to
  */
-export async function carryOn(
+export async function updateAdopted(
 	actor: Actor,
 	code: string,
-	request: CarryOn,
+	request: UpdateAdopted,
 	asker: Asker,
 ): Promise<AdoptedForecast> {
 	const { item, seen, before } = await snapshot(async (client) => {
@@ -77,8 +77,12 @@ export async function carryOn(
 		const [before] = await loadRecords(client, actor.workspaceId, item.id, { most: 1 });
 		return { item, seen, before };
 	});
-	if (!before) throw new Refusal(422, `Nothing was adopted for ${item.code} yet that could be carried on.`);
-	if (before.data_change_id === request.seen && before.mend_id === request.seenLayers)
+	if (!before)
+		throw new Refusal(
+			422,
+			`Nothing is adopted for ${item.code} yet, so there is nothing to update. Adopt a forecast first.`,
+		);
+	if (before.data_change_id === request.seen && before.layer_entry_id === request.seenLayers)
 		throw new Refusal(422, NOTHING_NEW);
 	const forecast = await threads().run('forecast', { ...carriedShape(item, before), seen }, asker);
 	refuseGaps(forecast);
@@ -108,7 +112,7 @@ async function seenFor(
 		frequency,
 		season_length,
 		data_change_id: request.seen,
-		mend_id: request.seenLayers,
+		layer_entry_id: request.seenLayers,
 	};
 	const [lent] = await withGroups(client, workspaceId, [
 		{ item, seen: await seenBy(client, workspaceId, saw) },
@@ -152,7 +156,7 @@ async function refuseOvertaken(
 	);
 	const [newer] = rows;
 	if (!newer) return;
-	const message = `${newer.by} adopted “${newer.label}” for it meanwhile. Look once more before adopting.`;
+	const message = `${newer.by} adopted “${newer.label}” for it meanwhile. Check it again before you adopt.`;
 	throw new Refusal(409, message, [], null, { between: [message] });
 }
 
@@ -188,7 +192,7 @@ async function refuseStale(
 		between.length > 0 ? ` ${between.slice(0, 3).join('; ')}${between.length > 3 ? '; …' : ''}.` : '';
 	throw new Refusal(
 		409,
-		`This item was changed since it was looked at.${what} Look once more before adopting.`,
+		`This item was changed since you opened it.${what} Check it again before you adopt.`,
 		[],
 		null,
 		{ between: more > 0 ? [...between, `and ${more} more figures`] : between },
@@ -225,7 +229,7 @@ function refuseOther(
 	const refuse = (what: string) => {
 		throw new Refusal(
 			409,
-			`What is saved gives other figures than were shown: ${what}. Nothing was adopted. Look once more; if it stays so, load the page again.`,
+			`What is saved gives other figures than were shown: ${what}. Nothing was adopted. Check it again; if it stays so, load the page again.`,
 		);
 	};
 	if (shown.length !== ahead.length) refuse(`${ahead.length} periods ahead, not ${shown.length}`);
@@ -237,7 +241,7 @@ function refuseOther(
 		const { final } = finals[i]!;
 		const shownFinal = seen.final === undefined ? seen.mean : seen.final;
 		if (!same(final, shownFinal))
-			refuse(`for ${period} ${said(final)} to hand over, not ${said(shownFinal)}`);
+			refuse(`for ${period} a final forecast of ${said(final)}, not ${said(shownFinal)}`);
 		for (const [level, range] of Object.entries(ranges)) {
 			const before = seen.ranges[level];
 			if (before === undefined) continue;

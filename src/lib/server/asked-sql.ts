@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { BOUNDS } from '$core/bounds';
-import type { ReasonCode } from '$core/grading/standing';
+import type { ReasonCode } from '$core/grading/status';
 import { METHODS } from '$core/methods/registry';
 import { wholeSchema } from '$core/schemas';
 import {
@@ -21,7 +21,7 @@ import { checked, parseJson } from './checked';
 import { prepared, type Queryable } from './database';
 import { Refusal } from './refusal';
 
-/** What is asked of the list, as conditions and orders of SQL over `standing`. */
+/** What is asked of the list, as conditions and orders of SQL over `item_status`. */
 
 /** Rows of a window. */
 export const WINDOW = 100;
@@ -104,21 +104,21 @@ export const hasLabels = (labels: string, wanted: Wanted, bound: Bound): string 
 		)
 		.join(' AND ') || 'true';
 
-/** Which items are asked for, as a condition over `standing`. */
+/** Which items are asked for, as a condition over `item_status`. */
 export function whichItems(workspaceId: number, asked: Asked, bound: Bound): string {
-	const conditions = [`standing.workspace_id = ${bound.of(workspaceId)}`, whichOne(asked)];
+	const conditions = [`item_status.workspace_id = ${bound.of(workspaceId)}`, whichOne(asked)];
 	const patterns = patternsOf(asked.words);
-	if (patterns.length > 0) conditions.push(hasAll('standing.sought', bound.of(patterns)));
+	if (patterns.length > 0) conditions.push(hasAll('item_status.sought', bound.of(patterns)));
 	// A sum has no part in what its parts are labelled with.
 	if (asked.labels.length > 0)
-		conditions.push(hasLabels('standing.labels', asked.labels, bound), 'NOT standing.sum');
-	if (asked.method === NO_METHOD) conditions.push('standing.method IS NULL');
-	else if (asked.method !== null) conditions.push(`standing.method = ${bound.of(asked.method)}`);
-	if (asked.frequency !== null) conditions.push(`standing.frequency = ${bound.of(asked.frequency)}`);
+		conditions.push(hasLabels('item_status.labels', asked.labels, bound), 'NOT item_status.sum');
+	if (asked.method === NO_METHOD) conditions.push('item_status.method IS NULL');
+	else if (asked.method !== null) conditions.push(`item_status.method = ${bound.of(asked.method)}`);
+	if (asked.frequency !== null) conditions.push(`item_status.frequency = ${bound.of(asked.frequency)}`);
 	for (const name of Object.keys(RANGED) as Ranged[]) {
 		const [low, high] = asked[name] ?? [null, null];
-		if (low !== null) conditions.push(`standing.${name} >= ${bound.of(low)}`);
-		if (high !== null) conditions.push(`standing.${name} <= ${bound.of(high)}`);
+		if (low !== null) conditions.push(`item_status.${name} >= ${bound.of(low)}`);
+		if (high !== null) conditions.push(`item_status.${name} <= ${bound.of(high)}`);
 	}
 	return conditions.join(' AND ');
 }
@@ -130,23 +130,23 @@ export function namedItems(workspaceId: number, items: NamedItems, bound: Bound)
 			AND code = ANY (${bound.of(items.codes)}) AND retired_at IS NULL`;
 	refuseUnknownMethod(items.asked);
 	const which = whichItems(workspaceId, items.asked, bound);
-	return `SELECT item_id, code FROM standing WHERE ${which} AND NOT retired AND NOT code = ANY (${bound.of(items.except)})`;
+	return `SELECT item_id, code FROM item_status WHERE ${which} AND NOT retired AND NOT code = ANY (${bound.of(items.except)})`;
 }
 
-/** Whether an item has a reason to be looked at, and nobody put it aside: places beyond are of the others. */
-export const TO_LOOK_AT = 'standing.place < 7';
+/** Whether an item has a reason to be looked at, and nobody put it hidden: places beyond are of the others. */
+export const TO_LOOK_AT = 'item_status.attention_rank < 7';
 
 /** Whether an item shows a reason, whatever else it shows. */
 const showsReason = (code: ReasonCode): string =>
-	code === 'not-in' ? 'standing.waits' : `'${code}' = ANY (standing.why)`;
+	code === 'not-in' ? 'item_status.waits' : `'${code}' = ANY (item_status.why)`;
 
 function whichOne({ which }: Asked): string {
-	if (which === 'retired') return 'standing.retired';
-	const listed = 'NOT standing.retired';
+	if (which === 'retired') return 'item_status.retired';
+	const listed = 'NOT item_status.retired';
 	if (which === 'all') return listed;
 	if (which === 'look') return `${listed} AND ${TO_LOOK_AT}`;
-	if (which === 'sums') return `${listed} AND standing.sum`;
-	if (which === 'aside') return `${listed} AND standing.put_aside_id IS NOT NULL`;
+	if (which === 'sums') return `${listed} AND item_status.sum`;
+	if (which === 'hidden') return `${listed} AND item_status.hide_entry_id IS NOT NULL`;
 	return isReason(which) ? `${listed} AND ${showsReason(which)}` : listed;
 }
 
@@ -174,12 +174,15 @@ export interface Order {
 }
 
 const byFigure = (column: string): Order => ({
-	columns: [`standing.${column}`, 'standing.code'],
+	columns: [`item_status.${column}`, 'item_status.code'],
 	missing: true,
 });
 export const LIST_ORDERS: Readonly<Record<Sort, Order>> = {
-	attention: { columns: ['standing.place', 'standing.less', 'standing.code'], missing: false },
-	code: { columns: ['standing.code'], missing: false },
+	attention: {
+		columns: ['item_status.attention_rank', 'item_status.attention_order', 'item_status.code'],
+		missing: false,
+	},
+	code: { columns: ['item_status.code'], missing: false },
 	next: byFigure('next'),
 	miss: byFigure('miss'),
 	mad: byFigure('mad'),

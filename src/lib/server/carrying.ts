@@ -8,7 +8,7 @@ import type { ForecastTask } from './threads/tasks';
 /** What goes along where a record is carried on, or another one takes its place. */
 
 export const NOTHING_NEW =
-	'Nothing came in since its forecast was adopted, so there is nothing to carry on to.';
+	'There are no new actuals since its forecast was adopted, so there is nothing to update.';
 
 /** What a record asks for on newer actuals: its constants searched anew, or held as they were found, as its item says. */
 export function carriedShape(

@@ -30,9 +30,9 @@ interface ForecastRow {
 }
 
 /** Of which something is handed over. */
-const HANDED_OVER = 'standing.next IS NOT NULL';
+const HANDED_OVER = 'item_status.next IS NOT NULL';
 /** A sum is handed over by its items. */
-const ITS_OWN = 'NOT standing.sum';
+const ITS_OWN = 'NOT item_status.sum';
 
 /** The window that a query asks for. @throws Refusal 422 where that is not what can be asked for */
 export function forecastsOf(workspaceId: number, params: URLSearchParams): Promise<Forecast[]> {
@@ -52,7 +52,7 @@ export async function countForecasts(
 	const bound = new Bound();
 	const { rows } = await pool().query<{ items: number; without: number }>(
 		`SELECT count(*) FILTER (WHERE ${HANDED_OVER}) AS items, count(*) FILTER (WHERE NOT (${HANDED_OVER})) AS without
-		FROM standing WHERE ${whichItems(workspaceId, asked, bound)} AND NOT standing.retired AND ${ITS_OWN}`,
+		FROM item_status WHERE ${whichItems(workspaceId, asked, bound)} AND NOT item_status.retired AND ${ITS_OWN}`,
 		bound.values,
 	);
 	return rows[0]!;
@@ -74,10 +74,10 @@ export async function loadForecasts(
 		`SELECT item.code, item.name, item.unit, item.frequency, adopted.id, adopted.label, adopted.adopted_by AS by,
 			to_json(adopted.adopted_at) #>> '{}' AS at, steps.list AS steps, extent.never_below
 		FROM (
-			SELECT standing.workspace_id, standing.item_id FROM standing
-			WHERE ${which} AND NOT standing.retired AND ${HANDED_OVER} AND ${ITS_OWN}
-				${after === null ? '' : `AND standing.code > ${bound.of(after)}`}
-			ORDER BY standing.code LIMIT ${bound.of(most)}
+			SELECT item_status.workspace_id, item_status.item_id FROM item_status
+			WHERE ${which} AND NOT item_status.retired AND ${HANDED_OVER} AND ${ITS_OWN}
+				${after === null ? '' : `AND item_status.code > ${bound.of(after)}`}
+			ORDER BY item_status.code LIMIT ${bound.of(most)}
 		) wanted
 		JOIN item ON item.workspace_id = wanted.workspace_id AND item.id = wanted.item_id
 		JOIN LATERAL (

@@ -8,25 +8,25 @@ import { pool } from './database';
 export const groupedBy = (params: URLSearchParams): string[] => checked(ByLabelsSchema, params.getAll('by'));
 
 /** Sums over items of one unit; over several they would say nothing. */
-const SUMS = `count(*) AS items, count(*) FILTER (WHERE ${TO_LOOK_AT} AND NOT standing.retired) AS look,
+const SUMS = `count(*) AS items, count(*) FILTER (WHERE ${TO_LOOK_AT} AND NOT item_status.retired) AS look,
 	CASE WHEN count(DISTINCT item.unit) = 1 AND count(DISTINCT item.frequency) = 1 THEN sum(next) END AS next,
 	count(next) AS foretold,
 	CASE WHEN count(DISTINCT item.unit) = 1 THEN min(item.unit) END AS unit,
-	CASE WHEN count(DISTINCT item.unit) = 1 THEN 100 * sum(missed) / nullif(sum(came), 0) END AS wape,
-	count(*) FILTER (WHERE standing.rare) AS rare,
-	count(*) FILTER (WHERE newest_inside IS NOT NULL AND standing.newest_period = newest.period) AS graded,
-	count(*) FILTER (WHERE newest_inside AND standing.newest_period = newest.period) AS inside`;
+	CASE WHEN count(DISTINCT item.unit) = 1 THEN 100 * sum(abs_error) / nullif(sum(abs_actual), 0) END AS wape,
+	count(*) FILTER (WHERE item_status.rare) AS rare,
+	count(*) FILTER (WHERE newest_inside IS NOT NULL AND item_status.newest_period = newest.period) AS graded,
+	count(*) FILTER (WHERE newest_inside AND item_status.newest_period = newest.period) AS inside`;
 
 /** What the items that are asked for come to by their labels, and all of them together; sums of others are not counted once more. */
 export async function loadGroups(workspaceId: number, asked: Asked, by: readonly string[]): Promise<Groups> {
 	const bound = new Bound();
-	const labels = by.map((of) => `coalesce(standing.labels ->> ${bound.of(of)}, '')`);
+	const labels = by.map((of) => `coalesce(item_status.labels ->> ${bound.of(of)}, '')`);
 	const { rows } = await pool().query<Groups['groups'][number] & { whole: number }>(
 		`SELECT array[${labels.join(', ')}] AS labels, grouping(array[${labels.join(', ')}]) AS whole, ${SUMS}
-		FROM standing
-		JOIN item ON item.workspace_id = standing.workspace_id AND item.id = standing.item_id
-		LEFT JOIN newest_period newest ON newest.workspace_id = standing.workspace_id AND newest.frequency = standing.frequency
-		WHERE ${whichItems(workspaceId, asked, bound)} AND NOT standing.sum
+		FROM item_status
+		JOIN item ON item.workspace_id = item_status.workspace_id AND item.id = item_status.item_id
+		LEFT JOIN newest_period newest ON newest.workspace_id = item_status.workspace_id AND newest.frequency = item_status.frequency
+		WHERE ${whichItems(workspaceId, asked, bound)} AND NOT item_status.sum
 		GROUP BY GROUPING SETS ((array[${labels.join(', ')}]), ())
 		ORDER BY labels`,
 		bound.values,

@@ -22,12 +22,12 @@ const RULES: Readonly<Record<string, { status: 409 | 422; path: string; message:
 	item_labels_check: {
 		status: 422,
 		path: 'labels',
-		message: `An item has at most ${BOUNDS.labels} labels, and one of these would have more. Take one off first; nothing was stored.`,
+		message: `An item has at most ${BOUNDS.labels} labels, and one of these would have more. Delete one first; nothing was stored.`,
 	},
 	kept_view_bound: {
 		status: 422,
 		path: 'name',
-		message: `At most ${BOUNDS.views} views are kept. Take one away first.`,
+		message: `At most ${BOUNDS.views} views are kept. Delete one first.`,
 	},
 };
 

@@ -1,13 +1,13 @@
 import { isDeepStrictEqual } from 'node:util';
 import { pairsOf } from '../labels';
-import type { Item, ItemChange, ItemStanding } from '../shapes';
+import type { Item, ItemChange, ItemStatus } from '../shapes';
 import { loadSeries, newestChange } from './actuals';
 import { type Queryable, snapshot, transaction } from './database';
 import { findItem, type ItemRecord, lockItem } from './item-records';
 import { loadItemLayers } from './layer-entries';
 import { withGroups } from './lending';
 import { loadLineUp } from './line-ups';
-import { shownStanding, STANDING_SHOWN, type StandingColumns } from './list';
+import { shownStatus, STATUS_SHOWN, type StatusColumns } from './list';
 import { loadAdopted } from './records';
 import { Refusal } from './refusal';
 import type { Actor } from './workspaces';
@@ -39,7 +39,7 @@ export const loadItem = (workspaceId: number, code: string): Promise<Item> =>
 			plan: planOf(item),
 			labels: pairsOf(item.labels),
 			sumOf: item.sum_of && { unit: item.sum_of.unit, labels: pairsOf(item.sum_of.labels) },
-			standing: await loadStanding(client, workspaceId, item.id),
+			status: await loadStatus(client, workspaceId, item.id),
 			adoptedCount: rows[0]!.count,
 			retiredAt: item.retired_at?.toISOString() ?? null,
 			changes: await loadChanges(client, workspaceId, item.id),
@@ -88,7 +88,7 @@ export async function changeItem(actor: Actor, code: string, change: ItemChange)
 		) {
 			throw new Refusal(
 				409,
-				`It was changed since it was looked at: it is ${item.code}, ${item.name}${item.unit && `, in ${item.unit}`}${item.retired_at ? ', retired' : ''} now. Look once more.`,
+				`It was changed since you opened it: it is ${item.code}, ${item.name}${item.unit && `, in ${item.unit}`}${item.retired_at ? ', retired' : ''} now. Check it again.`,
 			);
 		}
 		const wanted = {
@@ -141,14 +141,14 @@ async function refuseTakenCode(client: Queryable, workspaceId: number, code: str
 }
 
 /** How an item stands; null while that is being worked out. */
-async function loadStanding(
+async function loadStatus(
 	database: Queryable,
 	workspaceId: number,
 	itemId: number,
-): Promise<ItemStanding | null> {
-	const { rows } = await database.query<StandingColumns>(
-		`SELECT ${STANDING_SHOWN} FROM standing WHERE standing.workspace_id = $1 AND standing.item_id = $2`,
+): Promise<ItemStatus | null> {
+	const { rows } = await database.query<StatusColumns>(
+		`SELECT ${STATUS_SHOWN} FROM item_status WHERE item_status.workspace_id = $1 AND item_status.item_id = $2`,
 		[workspaceId, itemId],
 	);
-	return rows[0] ? shownStanding(rows[0]) : null;
+	return rows[0] ? shownStatus(rows[0]) : null;
 }

@@ -10,7 +10,7 @@ import type { Actor } from './workspaces';
 
 const HISTORY = 100;
 
-interface MendRow {
+interface LayerRow {
 	id: number;
 	kind: LayerEntry['kind'];
 	period: number | null;
@@ -25,9 +25,9 @@ export async function loadLayers(
 	upTo: number | null,
 	database: Queryable,
 ): Promise<{ layers: Layers; newest: number }> {
-	const { rows } = await database.query<MendRow>(
+	const { rows } = await database.query<LayerRow>(
 		`SELECT DISTINCT ON (kind, layer, period) id, kind, period, layer, setting
-		FROM mend
+		FROM layer_entry
 		WHERE workspace_id = $1 AND item_id = $2 AND ($3::bigint IS NULL OR id <= $3)
 		ORDER BY kind, layer, period, id DESC`,
 		[workspaceId, itemId, upTo],
@@ -35,7 +35,7 @@ export async function loadLayers(
 	return { layers: layersOf(rows), newest: rows.reduce((newest, { id }) => Math.max(newest, id), 0) };
 }
 
-function layersOf(rows: readonly MendRow[]): Layers {
+function layersOf(rows: readonly LayerRow[]): Layers {
 	const of = (kind: LayerEntry['kind']) => rows.filter((row) => row.kind === kind && row.setting !== null);
 	const byPeriod = <T>(kind: LayerEntry['kind']) =>
 		Object.fromEntries(of(kind).map(({ period, setting }) => [period, setting as T]));
@@ -54,13 +54,13 @@ function layersOf(rows: readonly MendRow[]): Layers {
 /** The newest entry of an item's layers; 0 where there is none. */
 export async function newestEntry(database: Queryable, workspaceId: number, itemId: number): Promise<number> {
 	const { rows } = await database.query<{ newest: number }>(
-		'SELECT coalesce(max(id), 0) AS newest FROM mend WHERE workspace_id = $1 AND item_id = $2',
+		'SELECT coalesce(max(id), 0) AS newest FROM layer_entry WHERE workspace_id = $1 AND item_id = $2',
 		[workspaceId, itemId],
 	);
 	return rows[0]!.newest;
 }
 
-interface RecordedRow extends MendRow {
+interface RecordedRow extends LayerRow {
 	created_at: Date;
 	created_by: string;
 }
@@ -73,7 +73,7 @@ export async function loadEntries(
 	after = 0,
 ): Promise<RecordedEntry[]> {
 	const { rows } = await database.query<RecordedRow>(
-		`SELECT id, kind, period, layer, setting, created_at, created_by FROM mend
+		`SELECT id, kind, period, layer, setting, created_at, created_by FROM layer_entry
 		WHERE workspace_id = $1 AND item_id = $2 AND id > $3
 		ORDER BY id DESC LIMIT ${HISTORY}`,
 		[workspaceId, itemId, after],
@@ -104,7 +104,7 @@ export async function loadItemLayers(
  * @returns the layers as they are now
  * @throws Refusal 409 with the layers as they are where other entries came in between, 422 where they make a series that cannot be
  */
-export async function addMends(
+export async function addLayerEntries(
 	actor: Actor,
 	code: string,
 	{ seen, entries }: { seen: number; entries: readonly LayerEntry[] },
@@ -115,7 +115,7 @@ export async function addMends(
 		const { layers, newest } = await loadLayers(workspaceId, item.id, null, client);
 		if (newest !== seen) {
 			const now = await loadItemLayers(client, workspaceId, item.id);
-			throw new Refusal(409, 'Its figures were mended by somebody else since this was opened.', [], null, {
+			throw new Refusal(409, 'Somebody else adjusted its figures since you opened it.', [], null, {
 				layers: now,
 			});
 		}
@@ -123,7 +123,7 @@ export async function addMends(
 		const message = refuseLayers(actuals, item.frequency, withEntries(layers, entries));
 		if (message) throw new Refusal(422, message, [{ path: 'entries', message }]);
 		await client.query(
-			`INSERT INTO mend (workspace_id, item_id, kind, period, layer, setting, created_by)
+			`INSERT INTO layer_entry (workspace_id, item_id, kind, period, layer, setting, created_by)
 			SELECT $1, $2, kind, period, layer, setting::jsonb, $3
 			FROM unnest($4::text[], $5::integer[], $6::text[], $7::text[]) WITH ORDINALITY AS entry (kind, period, layer, setting, position)
 			ORDER BY position`,

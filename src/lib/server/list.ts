@@ -1,8 +1,8 @@
-import { REASONS, type Reason, type ReasonCode, weighed, whyNotIn } from '$core/grading/standing';
+import { REASONS, type Reason, type ReasonCode, weighed, whyNotIn } from '$core/grading/status';
 import { methodOf } from '$core/methods/registry';
 import { type Asked, NO_METHOD } from '../asked';
 import { pairsOf } from '../labels';
-import type { ItemRow, ItemStanding, ItemWindow, KeptView, Overview, Place, Places } from '../shapes';
+import type { ItemRow, ItemStatus, ItemWindow, KeptView, Overview, Place, Places } from '../shapes';
 import {
 	askedOf,
 	CUT_NAMES,
@@ -17,60 +17,58 @@ import {
 	WINDOW,
 } from './asked-sql';
 import { pool, type Queryable, snapshot } from './database';
-import { countOf, loadAlike, NEWEST_OF, shows, type NewestOf, newestStandings } from './newest';
-import { alarmChance } from './standing';
+import { countOf, loadAlike, NEWEST_OF, shows, type NewestOf, newestStatuses } from './newest';
+import { alarmChance } from './status';
 import type { Actor } from './workspaces';
 
 /** The list of items: windows of it, where they begin, and what is said over all of it. */
 
-export interface StandingColumns {
+export interface StatusColumns {
 	reasons: Reason[] | null;
-	newest: ItemStanding['newest'];
-	score: ItemStanding['score'];
-	aside: ItemStanding['aside'];
+	newest: ItemStatus['newest'];
+	score: ItemStatus['score'];
+	hidden: ItemStatus['hidden'];
 	last: number | null;
 	/** What it waits for; null where it has it. */
 	awaited: NewestOf | null;
 }
 
-/** What is shown of a row of `standing`. */
-export const STANDING_SHOWN = `standing.reasons, standing.newest, standing.score, standing.last_period AS last,
-	CASE WHEN standing.put_aside_id IS NOT NULL THEN (
+/** What is shown of a row of `item_status`. */
+export const STATUS_SHOWN = `item_status.reasons, item_status.newest, item_status.score, item_status.last_period AS last,
+	CASE WHEN item_status.hide_entry_id IS NOT NULL THEN (
 		SELECT json_build_object('words', words, 'by', created_by, 'at', to_json(created_at) #>> '{}')
-		FROM put_aside WHERE put_aside.id = standing.put_aside_id
-	) END AS aside,
-	CASE WHEN standing.waits THEN (
-		SELECT to_json(n) FROM (${NEWEST_OF} AND newest_period.frequency = standing.frequency) n
+		FROM hide_entry WHERE hide_entry.id = item_status.hide_entry_id
+	) END AS hidden,
+	CASE WHEN item_status.waits THEN (
+		SELECT to_json(n) FROM (${NEWEST_OF} AND newest_period.frequency = item_status.frequency) n
 	) END AS awaited`;
 
-/** Standing with what rests on other items too; null while it is being worked out. */
-export function shownStanding({
+/** Status with what rests on other items too; null while it is being worked out. */
+export function shownStatus({
 	reasons,
 	newest,
 	score,
-	aside,
+	hidden,
 	last,
 	awaited,
-}: StandingColumns): ItemStanding | null {
+}: StatusColumns): ItemStatus | null {
 	if (!reasons) return null;
 	const waiting = whyNotIn(last, awaited, reasons[0]?.stake ?? Math.abs(newest?.actual ?? 0));
-	return { reasons: waiting ? weighed([...reasons, waiting]) : reasons, newest, score, aside };
+	return { reasons: waiting ? weighed([...reasons, waiting]) : reasons, newest, score, hidden };
 }
 
 interface ListRow
-	extends
-		StandingColumns,
-		Pick<ItemRow, 'code' | 'name' | 'unit' | 'frequency' | 'retired' | 'shown' | 'sum'> {
+	extends StatusColumns, Pick<ItemRow, 'code' | 'name' | 'unit' | 'frequency' | 'retired' | 'shown' | 'sum'> {
 	labels: Record<string, string>;
 }
 
 /** The query of a window; what `walk` asks for. */
 export const windowSql =
 	(workspaceId: number, asked: Asked) => (bound: Bound, condition: string, order: string, limit: string) =>
-		`SELECT item.code, item.name, item.unit, item.frequency, item.labels, standing.sum, standing.retired, standing.shown, ${STANDING_SHOWN},
+		`SELECT item.code, item.name, item.unit, item.frequency, item.labels, item_status.sum, item_status.retired, item_status.shown, ${STATUS_SHOWN},
 			${placeOf(LIST_ORDERS[asked.sort])} AS place
-		FROM standing
-		JOIN item ON item.workspace_id = standing.workspace_id AND item.id = standing.item_id
+		FROM item_status
+		JOIN item ON item.workspace_id = item_status.workspace_id AND item.id = item_status.item_id
 		WHERE ${whichItems(workspaceId, asked, bound)} AND ${condition}
 		ORDER BY ${order}
 		LIMIT ${limit}`;
@@ -95,8 +93,8 @@ export async function loadWindow(
 
 function listRow(row: ListRow): ItemRow {
 	const { code, name, unit, frequency, labels, shown, retired, sum } = row;
-	const standing = retired ? null : shownStanding(row);
-	return { code, name, unit, frequency, labels: pairsOf(labels), shown, standing, retired, sum };
+	const status = retired ? null : shownStatus(row);
+	return { code, name, unit, frequency, labels: pairsOf(labels), shown, status, retired, sum };
 }
 
 /** The window that a query asks for. @throws Refusal 422 where that is not what can be asked for */
@@ -110,7 +108,7 @@ export const loadPlaces = (workspaceId: number, asked: Asked): Promise<Places> =
 	placesOf(
 		LIST_ORDERS[asked.sort],
 		asked.down,
-		(bound, condition) => `FROM standing WHERE ${whichItems(workspaceId, asked, bound)} AND ${condition}`,
+		(bound, condition) => `FROM item_status WHERE ${whichItems(workspaceId, asked, bound)} AND ${condition}`,
 		pool(),
 	);
 
@@ -118,8 +116,8 @@ export const loadPlaces = (workspaceId: number, asked: Asked): Promise<Places> =
 export const loadOverview = (workspaceId: number): Promise<Overview> =>
 	snapshot(async (client) => {
 		const alike = await loadAlike(workspaceId, client);
-		const { rows: touched } = await client.query<{ items: number }>(
-			'SELECT count(DISTINCT item_id) AS items FROM touched WHERE workspace_id = $1',
+		const { rows: queued } = await client.query<{ items: number }>(
+			'SELECT count(DISTINCT item_id) AS items FROM status_queue WHERE workspace_id = $1',
 			[workspaceId],
 		);
 		const listed = alike.filter(({ retired }) => !retired);
@@ -142,10 +140,10 @@ export const loadOverview = (workspaceId: number): Promise<Overview> =>
 		return {
 			items,
 			look: countOf(listed, ({ look }) => look),
-			aside: countOf(listed, ({ aside }) => aside),
+			hidden: countOf(listed, ({ hidden }) => hidden),
 			sums,
 			retired: countOf(alike, ({ retired }) => retired),
-			working: touched[0]!.items,
+			working: queued[0]!.items,
 			reasons: Object.fromEntries(reasons.filter(([, count]) => count > 0)),
 			methods: counted(listed, ({ method }) => method ?? NO_METHOD).map(({ of: id, items: count }) => ({
 				id,
@@ -157,7 +155,7 @@ export const loadOverview = (workspaceId: number): Promise<Overview> =>
 				items: count,
 			})),
 			labels: withThoseWithout(labels, items - sums),
-			newest: await newestStandings(workspaceId, client, alike),
+			newest: await newestStatuses(workspaceId, client, alike),
 			watching: { alarmChance: await alarmChance(workspaceId, client) },
 			views: await loadViews(workspaceId, client),
 		};
@@ -188,7 +186,7 @@ function withThoseWithout(labels: readonly Overview['labels'][number][], all: nu
 /** Kinds of labels that items on the list have, those of most items first. */
 export async function loadKinds(workspaceId: number): Promise<string[]> {
 	const { rows } = await pool().query<{ of: string }>(
-		`SELECT key AS of FROM standing CROSS JOIN LATERAL jsonb_object_keys(labels) key
+		`SELECT key AS of FROM item_status CROSS JOIN LATERAL jsonb_object_keys(labels) key
 		WHERE workspace_id = $1 AND NOT retired AND NOT sum GROUP BY 1 ORDER BY count(*) DESC, 1`,
 		[workspaceId],
 	);

@@ -1,6 +1,6 @@
-import { newestPeriod, type ReasonCode, REASONS } from '$core/grading/standing';
+import { newestPeriod, type ReasonCode, REASONS } from '$core/grading/status';
 import { type Frequency, FREQUENCIES } from '$core/series/frequency';
-import type { NewestSaid } from '$core/words/standing';
+import type { NewestSaid } from '$core/words/status';
 import { TO_LOOK_AT } from './asked-sql';
 import { pool, type Queryable, transaction } from './database';
 import { LOCKS } from './locks';
@@ -11,8 +11,8 @@ export type NewestOf = Pick<NewestSaid, 'frequency' | 'period' | 'have' | 'items
 /** The newest period of each frequency over all items that are on the list, as it was when they were settled. */
 const newestOf = (workspace: string) =>
 	`SELECT frequency, period, have, items FROM newest_period WHERE newest_period.workspace_id = ${workspace}`;
-/** Those of a row of `standing`. */
-export const NEWEST_OF = newestOf('standing.workspace_id');
+/** Those of a row of `item_status`. */
+export const NEWEST_OF = newestOf('item_status.workspace_id');
 
 async function newestPeriods(workspaceId: number, database: Queryable): Promise<NewestOf[]> {
 	const { rows } = await database.query<NewestOf>(`${newestOf('$1')} ORDER BY items DESC, frequency`, [
@@ -36,7 +36,7 @@ export async function renewNewest(): Promise<void> {
 			items: number;
 		}>(
 			// A plain number of periods is each item's own: nothing says that two of them end together. Sums end as their items do.
-			`SELECT workspace_id, frequency, last_period AS last, count(*) AS items FROM standing
+			`SELECT workspace_id, frequency, last_period AS last, count(*) AS items FROM item_status
 			WHERE NOT retired AND NOT sum AND last_period IS NOT NULL AND frequency <> 'step'
 			GROUP BY 1, 2, 3`,
 		);
@@ -61,12 +61,12 @@ export async function renewNewest(): Promise<void> {
 			[JSON.stringify(found)],
 		);
 		await client.query(
-			`UPDATE standing SET waits = now.waits
+			`UPDATE item_status SET waits = now.waits
 			FROM (
 				SELECT s.workspace_id, s.item_id, coalesce(NOT s.retired AND s.last_period < n.period, false) AS waits
-				FROM standing s LEFT JOIN newest_period n USING (workspace_id, frequency)
+				FROM item_status s LEFT JOIN newest_period n USING (workspace_id, frequency)
 			) now
-			WHERE now.workspace_id = standing.workspace_id AND now.item_id = standing.item_id AND now.waits <> standing.waits`,
+			WHERE now.workspace_id = item_status.workspace_id AND now.item_id = item_status.item_id AND now.waits <> item_status.waits`,
 		);
 	});
 }
@@ -79,7 +79,7 @@ export interface Alike {
 	retired: boolean;
 	sum: boolean;
 	look: boolean;
-	aside: boolean;
+	hidden: boolean;
 	waits: boolean;
 	/** Of the newest period: whether it had a range, and lay inside it. */
 	graded: boolean;
@@ -89,11 +89,11 @@ export interface Alike {
 
 export async function loadAlike(workspaceId: number, database: Queryable = pool()): Promise<Alike[]> {
 	const { rows } = await database.query<Alike>(
-		`SELECT method, frequency, why AS reasons, retired, sum, ${TO_LOOK_AT} AS look, put_aside_id IS NOT NULL AS aside, waits,
+		`SELECT method, frequency, why AS reasons, retired, sum, ${TO_LOOK_AT} AS look, hide_entry_id IS NOT NULL AS hidden, waits,
 			coalesce(newest_period = n.period AND newest_inside IS NOT NULL, false) AS graded,
 			coalesce(newest_period = n.period AND newest_inside, false) AS inside, count(*) AS items
-		FROM standing LEFT JOIN newest_period n USING (workspace_id, frequency)
-		WHERE standing.workspace_id = $1
+		FROM item_status LEFT JOIN newest_period n USING (workspace_id, frequency)
+		WHERE item_status.workspace_id = $1
 		GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10`,
 		[workspaceId],
 	);
@@ -109,7 +109,7 @@ export const countOf = (alike: readonly Alike[], which: (each: Alike) => boolean
 	alike.reduce((sum, each) => sum + (which(each) ? each.items : 0), 0);
 
 /** How the newest period of each frequency stands, frequencies with the most items first. */
-export async function newestStandings(
+export async function newestStatuses(
 	workspaceId: number,
 	database: Queryable = pool(),
 	known?: readonly Alike[],

@@ -81,7 +81,7 @@ export async function insertRecords(
 		});
 	const { rows } = await client.query<{ id: number; item_id: number }>(
 		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
-			constants, start, measures, origin, reason, program_version, adopted_by, mend_id, step_count, carried_from, rounding,
+			constants, start, measures, origin, reason, program_version, adopted_by, layer_entry_id, step_count, carried_from, rounding,
 			together, asked, held, adopted_at)
 		SELECT $1, made.item_id, seen, decode(digest, 'hex'), request, method, label, constants, start, measures, origin, reason, $2, $3,
 			seen_layers, step_count, carried_from, rounding, together, asked, held,
@@ -165,6 +165,10 @@ export async function insertRecords(
 	return ids;
 }
 
+/** Older records have the relative MAE under another name. */
+const measuresOf = ({ theil, ...own }: AdoptedMeasures & { theil?: number | null }): AdoptedMeasures =>
+	theil === undefined ? own : { ...own, relativeMae: theil };
+
 export interface AdoptedRow {
 	id: number;
 	item_id: number;
@@ -184,7 +188,7 @@ export interface AdoptedRow {
 	frequency: Frequency;
 	season_length: number;
 	data_change_id: number;
-	mend_id: number;
+	layer_entry_id: number;
 	step_count: number;
 	rounding: Rounding | null;
 	carried_from: number | null;
@@ -244,7 +248,7 @@ export async function loadAdopted(
 	const records: AdoptedForecast[] = [];
 	for (const row of await loadRecords(database, workspaceId, itemId, wanted)) {
 		const layersUsed =
-			row.mend_id === 0 ? [] : layerWords(layeredOf(await seenBy(database, workspaceId, row)));
+			row.layer_entry_id === 0 ? [] : layerWords(layeredOf(await seenBy(database, workspaceId, row)));
 		records.push({
 			id: row.id,
 			method: row.method,
@@ -252,7 +256,7 @@ export async function loadAdopted(
 			candidate: row.request.candidates[0] as Candidate,
 			constants: row.constants,
 			start: row.start,
-			measures: row.measures,
+			measures: measuresOf(row.measures),
 			origin: row.origin,
 			reason: row.reason,
 			adoptedAt: row.adopted_at.toISOString(),
@@ -264,7 +268,7 @@ export async function loadAdopted(
 			together: row.together ?? [],
 			service: row.request.service ?? null,
 			saw: row.data_change_id,
-			sawLayers: row.mend_id,
+			sawLayers: row.layer_entry_id,
 			layersUsed,
 		});
 	}
@@ -275,9 +279,9 @@ export async function loadAdopted(
 export async function seenBy(
 	database: Queryable,
 	workspaceId: number,
-	row: Pick<AdoptedRow, 'item_id' | 'frequency' | 'season_length' | 'data_change_id' | 'mend_id'>,
+	row: Pick<AdoptedRow, 'item_id' | 'frequency' | 'season_length' | 'data_change_id' | 'layer_entry_id'>,
 ): Promise<Seen> {
-	const { layers } = await loadLayers(workspaceId, row.item_id, row.mend_id, database);
+	const { layers } = await loadLayers(workspaceId, row.item_id, row.layer_entry_id, database);
 	return {
 		actuals: await loadSeries(workspaceId, row.item_id, row.data_change_id, database),
 		frequency: row.frequency,

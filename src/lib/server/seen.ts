@@ -37,13 +37,13 @@ export async function loadSeen(
 		ORDER BY item_id, period, revision DESC`,
 		[workspaceId, ids],
 	);
-	const { rows: mended } = await client.query<{ item_id: number; entry: number }>(
-		`SELECT item_id, max(id) AS entry FROM mend WHERE workspace_id = $1 AND item_id = ANY ($2) GROUP BY item_id`,
+	const { rows: adjusted } = await client.query<{ item_id: number; entry: number }>(
+		`SELECT item_id, max(id) AS entry FROM layer_entry WHERE workspace_id = $1 AND item_id = ANY ($2) GROUP BY item_id`,
 		[workspaceId, ids],
 	);
 	const known = new Map(items.map((item) => [item.id, item]));
 	const came = byItem(figures);
-	const entries = new Map(mended.map(({ item_id, entry }) => [item_id, entry]));
+	const entries = new Map(adjusted.map(({ item_id, entry }) => [item_id, entry]));
 	const seen: SeenItem[] = [];
 	for (const id of ids) {
 		const item = known.get(id);

@@ -10,20 +10,20 @@ const NAMED = 'named';
 /** A change as a statement over `named`, whose values are bound. */
 function statementOf({ workspaceId, name: by }: Actor, { change, reason }: Several, bound: Bound): string {
 	const workspace = () => bound.of(workspaceId);
-	const mend = (kind: string, setting: unknown) =>
-		`INSERT INTO mend (workspace_id, item_id, kind, setting, created_by)
+	const layerEntry = (kind: string, setting: unknown) =>
+		`INSERT INTO layer_entry (workspace_id, item_id, kind, setting, created_by)
 		SELECT ${workspace()}::bigint, item_id, ${bound.of(kind)}, ${bound.of(setting === null ? null : JSON.stringify(setting))}::jsonb,
 			${bound.of(by)} FROM ${NAMED} ORDER BY item_id`;
 	const update = (what: string) =>
 		`UPDATE item SET ${what} FROM ${NAMED} WHERE item.workspace_id = ${workspace()} AND item.id = ${NAMED}.item_id`;
-	if ('aside' in change)
-		return `INSERT INTO put_aside (workspace_id, item_id, period, words, created_by)
-			SELECT ${workspace()}::bigint, ${NAMED}.item_id, CASE WHEN ${bound.of(change.aside)} THEN coalesce((
+	if ('hidden' in change)
+		return `INSERT INTO hide_entry (workspace_id, item_id, period, words, created_by)
+			SELECT ${workspace()}::bigint, ${NAMED}.item_id, CASE WHEN ${bound.of(change.hidden)} THEN coalesce((
 				SELECT max(period) FROM actual a
 				WHERE a.workspace_id = ${workspace()} AND a.item_id = ${NAMED}.item_id AND value IS NOT NULL
 			), 0) END, ${bound.of(reason)}, ${bound.of(by)} FROM ${NAMED} ORDER BY ${NAMED}.item_id`;
-	if ('seasonLength' in change) return mend('season-length', change.seasonLength);
-	if ('gapRule' in change) return mend('gap-rule', change.gapRule);
+	if ('seasonLength' in change) return layerEntry('season-length', change.seasonLength);
+	if ('gapRule' in change) return layerEntry('gap-rule', change.gapRule);
 	if ('leadTime' in change) return update(`lead_time = ${bound.of(change.leadTime)}::integer`);
 	if ('carry' in change) return update(`carry = ${bound.of(change.carry)}`);
 	if ('retired' in change) return update('retired_at = now()');

@@ -94,7 +94,7 @@ export const makeSum = ({ workspaceId, name: by }: Actor, { labels }: NewSum): P
 		);
 		const name = nameOf(labels);
 		const [kind] = kinds;
-		if (!kind) throw new Refusal(422, `There is no item “${name}” that could be added up.`);
+		if (!kind) throw new Refusal(422, `There is no item “${name}” to add up.`);
 		if (kinds.length > 1) throw new Refusal(422, mixed(name, kinds));
 		const sumOf = { unit: kind.unit, labels: Object.fromEntries(labels) };
 		const { rows: there } = await client.query<{ code: string }>(
@@ -105,7 +105,7 @@ export const makeSum = ({ workspaceId, name: by }: Actor, { labels }: NewSum): P
 		const { rows: made } = await client.query<{ id: number; code: string }>(
 			// The first of “Brakes”, “Brakes 2”, … that is free.
 			`INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, created_by, sum_of)
-			SELECT $1, code, 'its items as one', $3, $4, $5, $6, $7
+			SELECT $1, code, 'group total', $3, $4, $5, $6, $7
 			FROM generate_series(1, 1000) n
 			CROSS JOIN LATERAL (SELECT left($2, ${BOUNDS.code - 5}) || CASE WHEN n > 1 THEN ' ' || n ELSE '' END AS code) named
 			WHERE NOT EXISTS (SELECT FROM item other WHERE other.workspace_id = $1 AND other.code = named.code)
@@ -114,7 +114,7 @@ export const makeSum = ({ workspaceId, name: by }: Actor, { labels }: NewSum): P
 			[workspaceId, name, kind.unit, kind.frequency, kind.season_length, by, sumOf],
 		);
 		if (!made[0])
-			throw new Refusal(409, `“${name}” was made by somebody else at the same moment. Look once more.`);
+			throw new Refusal(409, `“${name}” was made by somebody else at the same moment. Check it again.`);
 		await renewSums(client, [
 			{ id: made[0].id, season_length: kind.season_length, workspace_id: workspaceId },
 		]);
@@ -133,7 +133,7 @@ function mixed(
 				: `${items} by the ${periodWord(frequency, 1)}`,
 		)
 		.join(', ');
-	return `The items of “${name}” cannot be added up: ${said}. Group them so that all of a group are counted alike.`;
+	return `The items of “${name}” cannot be added up: ${said}. Group items of one unit and one frequency.`;
 }
 
 /**
@@ -200,8 +200,8 @@ export async function toShare(
 		throw new Refusal(
 			422,
 			by === 'cycle'
-				? 'Its items had no demand in their last cycle that it could be shared by.'
-				: 'Its items have no forecasts for these periods that it could be shared by. Adopt some for them, or share by the last cycle.',
+				? 'Its items had no demand in their last cycle to share it by.'
+				: 'Its items have no forecasts for these periods to share it by. Adopt some for them, or share by the last cycle.',
 		);
 	return { share: { by, of: code, record: adopted.id, ahead: steps.length, periods }, ids };
 }
@@ -213,7 +213,7 @@ export async function sizesOf(
 	ids: readonly number[],
 ): Promise<Map<number, number>> {
 	const { rows } = await client.query<{ item_id: number; size: number }>(
-		'SELECT item_id, size FROM standing WHERE workspace_id = $1 AND item_id = ANY ($2) AND size IS NOT NULL',
+		'SELECT item_id, size FROM item_status WHERE workspace_id = $1 AND item_id = ANY ($2) AND size IS NOT NULL',
 		[workspaceId, ids],
 	);
 	return new Map(rows.map(({ item_id, size }) => [item_id, size]));

@@ -3,7 +3,9 @@
 	import type { Found } from '../shapes';
 	import { Latest } from '../workers/latest';
 	import { call } from './call';
+	import { figure } from './format';
 	import TextInput from './kit/TextInput.svelte';
+	import Key from './kit/Key.svelte';
 
 	let field: HTMLInputElement | undefined = $state();
 	let typed = $state('');
@@ -80,7 +82,7 @@
 		type="search"
 		label="Find an item"
 		placeholder="Find an item"
-		class="h-7 w-52 pr-7"
+		class="h-7 w-52! pr-7"
 		role="combobox"
 		aria-expanded={open && found !== null}
 		aria-controls="found-items"
@@ -91,7 +93,7 @@
 		onfocus={type}
 		onkeydown={key}
 	/>
-	<span class="keycap pointer-events-none absolute top-[5px] right-1.5">/</span>
+	<span class="pointer-events-none absolute top-[5px] right-1.5"><Key>/</Key></span>
 	{#if open && found}
 		<ul
 			id="found-items"
@@ -134,7 +136,7 @@
 					onclick={() => choose(found!.items.length)}
 					onkeydown={undefined}
 				>
-					all {found.total.toLocaleString('en')} in the list
+					all {figure(found.total, 0)} in the list
 				</li>
 			{/if}
 		</ul>

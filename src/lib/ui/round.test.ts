@@ -38,8 +38,8 @@ test('near the end of those at hand the next ones are asked for, from where thes
 test('what was done is said once', () => {
 	beginRound({ ...ROUND, codes: ['A'] });
 	expect(takeDone()).toBe('');
-	noteDone('A carried on');
-	expect([takeDone(), takeDone()]).toEqual(['A carried on', '']);
+	noteDone('A updated');
+	expect([takeDone(), takeDone()]).toEqual(['A updated', '']);
 	expect(placeOf('A')).not.toBeNull();
 });
 

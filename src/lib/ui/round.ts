@@ -6,7 +6,7 @@ import { call } from './call';
  * survives a reload.
  */
 interface Round {
-	/** What the list was filtered by: “to look at”. */
+	/** What the list was filtered by: “to check”. */
 	name: string;
 	/** Those that were at hand when it began, and that were asked for since. */
 	codes: string[];

@@ -9,7 +9,7 @@ import { smoothingWorking } from './working';
 /** What members of the family say of themselves. */
 type Described<Id extends string, Fields extends readonly Field[]> = Pick<
 	Method<Id, Fields>,
-	'id' | 'name' | 'fits' | 'fields' | 'starts' | 'startNew' | 'label' | 'rate'
+	'id' | 'name' | 'fits' | 'fields' | 'starts' | 'startNew' | 'label' | 'short' | 'rate'
 > & {
 	/** Every constant that a member may have, with those of one candidate. */
 	constants: readonly Constant[];

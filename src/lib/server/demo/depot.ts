@@ -173,7 +173,9 @@ const BY_HAND: Readonly<Record<string, readonly { ago: number; change: Adopt['ch
 };
 
 /** Who was seen, and waits for the next figure. */
-const ASIDE: Readonly<Record<string, string>> = { '40-090': 'three months are too few; wait for the winter' };
+const HIDDEN: Readonly<Record<string, string>> = {
+	'40-090': 'three months are too few; wait for the winter',
+};
 
 /** Whose newest figure is not in yet, and whose forecast nobody carried on for so many periods. */
 const LATE = new Set(['70-201']);
@@ -254,11 +256,11 @@ async function storeItem(
 				`UPDATE item SET carry = coalesce($3, carry), lead_time = $4, price = $5 WHERE workspace_id = $1 AND id = $2`,
 				[actor.workspaceId, item.id, plan.carry ?? null, plan.leadTime ?? null, plan.price ?? null],
 			);
-		const aside = ASIDE[code];
-		if (aside !== undefined)
+		const hidden = HIDDEN[code];
+		if (hidden !== undefined)
 			await client.query(
-				`INSERT INTO put_aside (workspace_id, item_id, period, words, created_by) VALUES ($1, $2, $3, $4, $5)`,
-				[actor.workspaceId, item.id, first + lines.length - 1, aside, actor.name],
+				`INSERT INTO hide_entry (workspace_id, item_id, period, words, created_by) VALUES ($1, $2, $3, $4, $5)`,
+				[actor.workspaceId, item.id, first + lines.length - 1, hidden, actor.name],
 			);
 		if (!candidate) return;
 		const others = BESIDE.filter(({ id }) => id !== candidate.id);

@@ -19,7 +19,7 @@ const TABLES = {
 		'id, item_id, data_change_id, series_sha256, request, method, label, constants, start, measures, origin, reason, program_version, adopted_at, adopted_by, step_count, carried_from, rounding, together, asked, held',
 	adopted_step:
 		'adopted_forecast_id, step, period, mean, ranges, changed_to, change_reason, final, change_rate, spread, naive, seasonal_naive',
-	put_aside: 'item_id, period, words, created_by',
+	hide_entry: 'item_id, period, words, created_by',
 } as const;
 type Table = keyof typeof TABLES;
 

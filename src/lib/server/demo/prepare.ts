@@ -5,7 +5,7 @@ import type { DemoProgress } from '../../shapes';
 import { pool, transaction } from '../database';
 import { LOCKS } from '../locks';
 import { log } from '../log';
-import { drain } from '../standing';
+import { processQueue } from '../status';
 import { createWorkspace, firstWorkspace } from '../workspaces';
 import { layOutKept } from './kept';
 import { loadLargeDemo } from './large';
@@ -72,6 +72,6 @@ async function fill(workspaceId: number): Promise<void> {
 		await transaction((client) => layOutKept(client, workspaceId, gunzipSync(packed).toString()));
 	}
 	// The first list is whole.
-	await drain();
+	await processQueue();
 	log.info({ milliseconds: performance.now() - began }, 'demo data laid out');
 }

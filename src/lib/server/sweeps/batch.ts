@@ -28,9 +28,9 @@ interface Row {
 	gain: number | null;
 	clear: boolean | null;
 	rare: boolean | null;
-	missed: number | null;
-	missed_before: number | null;
-	came: number | null;
+	abs_error: number | null;
+	abs_error_before: number | null;
+	abs_actual: number | null;
 	next: number | null;
 	next_before: number | null;
 	measures: SweepOutcome['measures'];
@@ -123,11 +123,11 @@ async function rowOf(sweep: Begun, swept: SweptItem, size: number | null, signal
 		seen_layers: entry,
 	};
 	try {
-		if (sweep.kind === 'carry-on' && before?.data_change_id === change && before.mend_id === entry)
+		if (sweep.kind === 'update' && before?.data_change_id === change && before.layer_entry_id === entry)
 			throw new Refusal(422, NOTHING_NEW);
 		const task: SweepTask = {
 			// What is shared is the next record of its run, with its share in place of the figures.
-			kind: sweep.kind === 'share' ? 'carry-on' : (sweep.kind as SweepTask['kind']),
+			kind: sweep.kind === 'share' ? 'update' : (sweep.kind as SweepTask['kind']),
 			seen,
 			before: before && carriedShape(item, before),
 			lineUp: sweep.settings.lineUp as Candidate[],
@@ -153,9 +153,9 @@ const COLUMNS: Readonly<Record<keyof Row, string>> = {
 	gain: 'double precision',
 	clear: 'boolean',
 	rare: 'boolean',
-	missed: 'double precision',
-	missed_before: 'double precision',
-	came: 'double precision',
+	abs_error: 'double precision',
+	abs_error_before: 'double precision',
+	abs_actual: 'double precision',
 	next: 'double precision',
 	next_before: 'double precision',
 	measures: 'json',
@@ -182,7 +182,7 @@ function filled(
 	if (!ready) return tried;
 	const { forecast, asked } = ready;
 	const origin = originOf(forecast);
-	const carried = kind === 'carry-on' || kind === 'share';
+	const carried = kind === 'update' || kind === 'share';
 	const kept = before ? carriedChanges(before.steps, origin, forecast.request.horizon!) : [];
 	const shared = share ? sharedChanges(share, before!.steps, size, origin, forecast.request.horizon!) : [];
 	const changes = [...kept.filter(({ step }) => shared.every((each) => each.step !== step)), ...shared];
@@ -192,9 +192,9 @@ function filled(
 		...tried,
 		gain: beside?.gain ?? null,
 		clear: beside?.clear ?? null,
-		missed: beside?.missed ?? null,
-		missed_before: beside?.missedBefore ?? null,
-		came: beside?.came ?? null,
+		abs_error: beside?.absError ?? null,
+		abs_error_before: beside?.absErrorBefore ?? null,
+		abs_actual: beside?.absActual ?? null,
 		next,
 		next_before: before?.steps.find(({ period }) => period === origin + 1)?.final ?? null,
 		ready: {
@@ -227,8 +227,8 @@ function sharedChanges(
 	throw new Refusal(
 		422,
 		by === 'cycle'
-			? 'It had no demand in its last cycle that its share could be told by.'
-			: 'It has no forecast for these periods that its share could be told by.',
+			? 'It had no demand in its last cycle, so its share cannot be calculated.'
+			: 'It has no forecast for these periods, so its share cannot be calculated.',
 	);
 }
 
@@ -373,7 +373,7 @@ async function loadNow(client: Queryable, workspaceId: number, ids: readonly num
 	const { rows } = await client.query<Now>(
 		`SELECT item.id AS item_id, retired_at IS NOT NULL AS retired, newest.id AS record, newest.label, newest.adopted_by AS by,
 			(SELECT coalesce(max(data_change_id), 0) FROM actual WHERE workspace_id = $1 AND item_id = item.id) AS change,
-			(SELECT coalesce(max(id), 0) FROM mend WHERE workspace_id = $1 AND item_id = item.id) AS entry
+			(SELECT coalesce(max(id), 0) FROM layer_entry WHERE workspace_id = $1 AND item_id = item.id) AS entry
 		FROM item
 		LEFT JOIN LATERAL (
 			SELECT id, label, adopted_by FROM adopted_forecast f
@@ -389,9 +389,10 @@ async function loadNow(client: Queryable, workspaceId: number, ids: readonly num
 function whyNot({ seen, seen_layers, record_id, ready }: ReadyRow, now: Now): string | null {
 	if (record_id !== null) return 'It was adopted already.';
 	if (now.retired) return 'It was retired meanwhile.';
-	if (now.change !== seen) return 'Figures came in since it was worked out. Sweep it again.';
-	if (now.entry !== seen_layers) return 'Its figures were mended since it was worked out. Sweep it again.';
+	if (now.change !== seen) return 'Actuals came in since this was calculated. Start the sweep again.';
+	if (now.entry !== seen_layers)
+		return 'Its figures were adjusted since this was calculated. Start the sweep again.';
 	if (now.record !== ready.before)
-		return `${now.by} adopted “${now.label}” for it since it was worked out. Sweep it again.`;
+		return `${now.by} adopted “${now.label}” for it since this was calculated. Start the sweep again.`;
 	return null;
 }

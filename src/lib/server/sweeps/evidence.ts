@@ -20,7 +20,7 @@ export interface NewestRecord extends Pick<
 	| 'held'
 	| 'rounding'
 	| 'data_change_id'
-	| 'mend_id'
+	| 'layer_entry_id'
 > {
 	steps: {
 		period: number;
@@ -39,7 +39,7 @@ export async function loadSwept(
 ): Promise<SweptItem[]> {
 	const { rows: records } = await client.query<NewestRecord>(
 		`SELECT newest.id, newest.item_id, newest.label, newest.request, newest.step_count, newest.asked, newest.held, newest.rounding,
-			newest.data_change_id, newest.mend_id, (
+			newest.data_change_id, newest.layer_entry_id, (
 				SELECT json_agg(json_build_object('period', s.period, 'final', s.final, 'changedTo', s.changed_to, 'changeRate', s.change_rate,
 					'changeReason', s.change_reason) ORDER BY s.step)
 				FROM adopted_step s WHERE s.workspace_id = $1 AND s.adopted_forecast_id = newest.id

@@ -37,7 +37,7 @@ const ORDERS: Readonly<Record<SweepAsked['sort'], Order>> = {
 	mad: byFigure('sweep_row.mad'),
 	mape: byFigure('sweep_row.mape'),
 	gain: byFigure('sweep_row.gain'),
-	missed: byFigure('(sweep_row.missed_before / nullif(sweep_row.came, 0))'),
+	missed: byFigure('(sweep_row.abs_error_before / nullif(sweep_row.abs_actual, 0))'),
 	next: byFigure('sweep_row.next'),
 	change: byFigure('abs(sweep_row.next - sweep_row.next_before)'),
 };
@@ -86,12 +86,12 @@ export async function loadSweepWindow(
 		from,
 		most,
 		(bound, condition, order, limit) =>
-			`SELECT item.code, item.name, item.unit, item.frequency, item.labels, standing.shown -> 'scale' AS scale, refused, label,
-				label_before AS before, gain, clear, coalesce(sweep_row.rare, false) AS rare, 100 * sweep_row.missed / nullif(sweep_row.came, 0) AS wape,
-				100 * missed_before / nullif(sweep_row.came, 0) AS wape_before, sweep_row.next, next_before, measures, sweep_row.mad, sweep_row.mape,
+			`SELECT item.code, item.name, item.unit, item.frequency, item.labels, item_status.shown -> 'scale' AS scale, refused, label,
+				label_before AS before, gain, clear, coalesce(sweep_row.rare, false) AS rare, 100 * sweep_row.abs_error / nullif(sweep_row.abs_actual, 0) AS wape,
+				100 * abs_error_before / nullif(sweep_row.abs_actual, 0) AS wape_before, sweep_row.next, next_before, measures, sweep_row.mad, sweep_row.mape,
 				sweep_row.ready IS NOT NULL AS ready, record_id AS record, ${placeOf(sort)} AS place
 			${JOINED}
-			LEFT JOIN standing ON standing.workspace_id = item.workspace_id AND standing.item_id = item.id
+			LEFT JOIN item_status ON item_status.workspace_id = item.workspace_id AND item_status.item_id = item.id
 			WHERE ${whichRows(workspaceId, sweep, asked, bound)} AND ${condition}
 			ORDER BY ${order} LIMIT ${limit}`,
 		pool(),
@@ -138,8 +138,8 @@ const STEP = 0.05;
 const END = 0.5;
 
 /** Sizes of errors over what came, in per cent; of rare demand they say nothing. */
-const wapeOver = (missed: string): string =>
-	`100 * sum(${missed}) FILTER (WHERE rare IS NOT TRUE) / nullif(sum(came) FILTER (WHERE rare IS NOT TRUE), 0)`;
+const wapeOver = (error: string): string =>
+	`100 * sum(${error}) FILTER (WHERE rare IS NOT TRUE) / nullif(sum(abs_actual) FILTER (WHERE rare IS NOT TRUE), 0)`;
 
 /** What it comes to over all its items. */
 export async function loadSweepSums(workspaceId: number, sweep: number): Promise<SweepSums> {
@@ -157,8 +157,8 @@ export async function loadSweepSums(workspaceId: number, sweep: number): Promise
 				count(gain) AS beside, count(*) FILTER (WHERE clear) AS clear, count(*) FILTER (WHERE gain > 0) AS closer,
 				count(*) FILTER (WHERE clear AND record_id IS NULL) AS "clearLeft",
 				sum(next) AS next, sum(next_before) AS next_before,
-				count(*) FILTER (WHERE rare) AS rare, ${wapeOver('missed')} AS wape, ${wapeOver('missed_before')} AS wape_before,
-				${wapeOver('CASE WHEN clear THEN missed ELSE missed_before END')} AS wape_clear
+				count(*) FILTER (WHERE rare) AS rare, ${wapeOver('abs_error')} AS wape, ${wapeOver('abs_error_before')} AS wape_before,
+				${wapeOver('CASE WHEN clear THEN abs_error ELSE abs_error_before END')} AS wape_clear
 			${which}`,
 			own,
 		),

@@ -31,8 +31,8 @@ export function sweptItem(task: SweepTask): SweepOutcome {
 	switch (task.kind) {
 		case 'propose':
 			return proposed(task);
-		case 'carry-on':
-			return carriedOn(task);
+		case 'update':
+			return updated(task);
 		case 'try':
 			return tried(task);
 	}
@@ -62,9 +62,9 @@ function proposed(task: SweepTask): SweepOutcome {
 }
 
 /** The next record of its run. */
-function carriedOn(task: SweepTask): SweepOutcome {
+function updated(task: SweepTask): SweepOutcome {
 	const { before } = task;
-	if (!before) throw new Refusal(422, 'Nothing was adopted for it yet that could be carried on.');
+	if (!before) throw new Refusal(422, 'Nothing is adopted for it yet, so there is nothing to update.');
 	return ready({ ...before, seen: task.seen }, { ...task, before: null });
 }
 
@@ -187,8 +187,8 @@ export function besideOf(
 	return {
 		gain: gain === -Infinity ? -1 : gain,
 		clear: isClearlyCloser(lead),
-		missed: sum(own, 'own'),
-		missedBefore: sum(beside, 'own'),
-		came: sum(own, 'actual'),
+		absError: sum(own, 'own'),
+		absErrorBefore: sum(beside, 'own'),
+		absActual: sum(own, 'actual'),
 	};
 }

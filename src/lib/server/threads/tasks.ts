@@ -139,7 +139,7 @@ export type StreamedFile =
 
 /** What a sweep is to come to for one item. */
 export interface SweepTask {
-	kind: 'propose' | 'carry-on' | 'try';
+	kind: 'propose' | 'update' | 'try';
 	seen: Seen;
 	/** The newest record: its candidates as they are carried on, and its periods ahead; null without one. */
 	before: Pick<ForecastTask, 'candidates' | 'scoreFrom' | 'horizon' | 'levels' | 'service'> | null;
@@ -171,9 +171,9 @@ export interface SweepOutcome {
 		/** Whether that is clearly so. */
 		clear: boolean;
 		/** Sums of sizes of errors, and of what came. */
-		missed: number;
-		missedBefore: number;
-		came: number;
+		absError: number;
+		absErrorBefore: number;
+		absActual: number;
 	} | null;
 	/** Of each candidate that was tried, by label: what is compared. */
 	measures: TriedMeasures[] | null;

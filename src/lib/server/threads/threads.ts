@@ -152,8 +152,8 @@ export class Threads {
 		if (own < MOST_OF_ONE && this.#queue.size < MOST_WAITING) return;
 		const message =
 			own >= MOST_OF_ONE
-				? `${own} questions of yours wait to be worked out already. Wait for some of them, or stop them.`
-				: `The machine is busy: ${this.#queue.size} questions wait to be worked out. Try again in a moment; nothing was stored.`;
+				? `${own} of your requests are waiting already. Wait for some of them, or stop them.`
+				: `The machine is busy: ${this.#queue.size} requests are waiting. Try again in a moment; nothing was stored.`;
 		throw new Refusal(503, message, [], TRY_AGAIN);
 	}
 
@@ -185,7 +185,7 @@ export class Threads {
 			log.warn({ reason: text, kind, milliseconds: performance.now() - began }, 'a thread ended over a task');
 			return new Refusal(
 				503,
-				'What works figures out ended over this and was started again; nothing was stored. Try again; if it happens twice, ask for less at once.',
+				'The calculation failed and its process was started again; nothing was stored. Try again; if it happens twice, ask for less at once.',
 				[],
 				TRY_AGAIN,
 			);

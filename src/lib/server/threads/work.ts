@@ -138,7 +138,7 @@ async function readItems(request: Uint8Array, content: Uint8Array): Promise<Take
 	const decision = decisionOf(reading, choices);
 	if (shown !== undefined && shown !== decision.fingerprint) {
 		const message =
-			'Here the table comes to other figures than the preview showed: the page is of another version than the server. Reload it and look at the preview again';
+			'The server reads other figures than the preview showed: the page is of another version than the server. Reload it and look at the preview again';
 		throw new Refusal(409, `${message}. Nothing was stored.`, [{ path: 'shown', message }]);
 	}
 	return {

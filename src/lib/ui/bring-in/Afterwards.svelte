@@ -20,12 +20,12 @@
 	<p class="mt-1 flex flex-col gap-1"><NewestLines newest={overview.newest} /></p>
 	{#if overview.working > 0}
 		<p class="mt-1 text-ink-2" role="status">
-			How {figure(overview.working, 0)}
-			{overview.working === 1 ? 'item stands' : 'items stand'} is still being worked out.
+			Checking {figure(overview.working, 0)}
+			{overview.working === 1 ? 'item' : 'items'}…
 		</p>
 	{/if}
 	<p class="mt-2">
-		<a class="font-semibold text-accent underline" href="/items?why=look">See the items to look at</a>
+		<a class="font-semibold text-accent underline" href="/items?why=look">See the items to check</a>
 		<a class="quiet ml-4" href="/items">See all items</a>
 	</p>
 {:else if failed}

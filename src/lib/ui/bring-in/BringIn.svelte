@@ -1,7 +1,9 @@
 <script lang="ts">
+	import ProgressBar from '../kit/ProgressBar.svelte';
 	import TextInput from '../kit/TextInput.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import Button from '../kit/Button.svelte';
+	import Notice from '../kit/Notice.svelte';
 	import { onMount } from 'svelte';
 	import { BOUNDS } from '$core/bounds';
 	import { beforeNavigate, goto } from '$app/navigation';
@@ -17,6 +19,7 @@
 	import { comparisonWords } from './compare';
 	import { figure } from '../format';
 	import Afterwards from './Afterwards.svelte';
+	import Brought from './Brought.svelte';
 	import IncomingItems from './IncomingItems.svelte';
 	import PaintedTable from './PaintedTable.svelte';
 	import { theme } from '../theme.svelte';
@@ -58,8 +61,8 @@
 		const { power } = scale;
 		return (palette: Palette) => seriesOption({ frequency, first, values, stored, power }, palette);
 	});
-	const total = (of: (item: { created: boolean; added: number; corrected: number }) => number) =>
-		intake.brought!.reduce((sum, item) => sum + of(item), 0);
+	/** What became of the table before, until there is another one. */
+	const brought = $derived(intake.brought && intake.brought.length > 1 && !reading ? intake.brought : null);
 	const STAGE = { sending: 'sending', reading: 'reading', storing: 'storing' };
 </script>
 
@@ -72,7 +75,9 @@
 	</div>
 
 	<div
-		class="flex min-h-0 flex-1 flex-col gap-5 pb-4 wide:grid wide:grid-cols-[minmax(0,3fr)_minmax(0,5fr)_minmax(0,6fr)]"
+		class="flex min-h-0 flex-1 flex-col gap-5 pb-4 wide:grid {brought
+			? 'wide:grid-cols-[minmax(0,3fr)_minmax(0,11fr)]'
+			: 'wide:grid-cols-[minmax(0,3fr)_minmax(0,5fr)_minmax(0,6fr)]'}"
 	>
 		<section class="flex min-h-0 flex-col" aria-labelledby="paste-title">
 			<div class="flex items-baseline justify-between pb-1">
@@ -141,283 +146,276 @@
 			{/if}
 		</section>
 
-		<section class="flex min-h-0 flex-col" aria-labelledby="read-title">
-			<div class="flex items-baseline gap-3 pb-1">
-				<h2 id="read-title" class="font-semibold">As it was read</h2>
-				{#if reading && reading.rows.length > 0}
-					<span class="truncate text-[13px] text-ink-2" data-layout>{reading.layout}</span>
-				{/if}
-				{#if decided}
-					<Button class="ml-auto shrink-0 text-[13px]" onclick={() => intake.decideNothing()}
-						>read it afresh</Button
-					>
-				{/if}
-			</div>
-			{#if !reading || reading.rows.length === 0}
-				<p class="border-t border-rule pt-2 text-ink-2" data-reading-problem>
-					{reading?.problem ?? (intake.brought ? 'Brought in. The next table goes on the left.' : 'Reading…')}
-				</p>
-			{:else}
-				<div class="grid grid-cols-3 gap-x-3 gap-y-1.5 border-t border-rule py-2 text-[13px]">
-					{#if reading.sheets.length > 0}
+		{#if brought}
+			<Brought {brought} />
+		{:else}
+			<section class="flex min-h-0 flex-col" aria-labelledby="read-title">
+				<div class="flex items-baseline gap-3 pb-1">
+					<h2 id="read-title" class="font-semibold">As it was read</h2>
+					{#if reading && reading.rows.length > 0}
+						<span class="truncate text-[13px] text-ink-2" data-layout>{reading.layout}</span>
+					{/if}
+					{#if decided}
+						<Button class="ml-auto shrink-0 text-[13px]" onclick={() => intake.decideNothing()}
+							>read it again</Button
+						>
+					{/if}
+				</div>
+				{#if !reading || reading.rows.length === 0}
+					<p class="border-t border-rule pt-2 text-ink-2" data-reading-problem>
+						{reading?.problem ?? 'Reading…'}
+					</p>
+				{:else}
+					<div class="grid grid-cols-3 gap-x-3 gap-y-1.5 border-t border-rule py-2 text-[13px]">
+						{#if reading.sheets.length > 0}
+							<label class="text-ink-2">
+								sheet
+								<Choice
+									look="field"
+									value={reading.sheet}
+									of={reading.sheets}
+									names={(sheet) => sheet}
+									take={(sheet) => intake.decide({ sheet })}
+								/>
+							</label>
+						{/if}
+						{#if reading.delimiter !== null}
+							<label class="text-ink-2">
+								separator
+								<Choice
+									look="field"
+									value={reading.delimiter}
+									of={DELIMITERS}
+									names={DELIMITER_NAME}
+									take={(delimiter) => intake.decide({ delimiter })}
+								/>
+							</label>
+						{/if}
 						<label class="text-ink-2">
-							sheet
+							decimal mark
 							<Choice
 								look="field"
-								value={reading.sheet}
-								of={reading.sheets}
-								names={(sheet) => sheet}
-								take={(sheet) => intake.decide({ sheet })}
+								value={reading.decimal}
+								names={{ '.': 'point', ',': 'comma' }}
+								take={(decimal) => intake.decide({ decimal })}
+							/>
+						</label>
+						{#if reading.encoding !== null && intake.file}
+							<label class="text-ink-2">
+								encoding
+								<Choice
+									look="field"
+									value={reading.encoding}
+									of={ENCODINGS}
+									names={ENCODING_NAME}
+									take={(encoding) => intake.decide({ encoding })}
+								/>
+							</label>
+						{/if}
+						{#if reading.possible === null}
+							<label class="text-ink-2">
+								figures follow
+								<Choice
+									look="field"
+									value={reading.order}
+									names={{ down: 'down the columns', across: 'along the rows' }}
+									take={(order) => intake.decide({ order })}
+								/>
+							</label>
+						{/if}
+					</div>
+					<PaintedTable {reading} decide={(choices) => intake.decide(choices)} />
+					<div class="max-h-[44%] shrink-0 overflow-y-auto">
+						{#if reading.problem}
+							<Notice class="mt-2" data-reading-problem>{reading.problem}</Notice>
+						{/if}
+						{#each reading.doubts as doubt (doubt.code)}
+							<Notice tone="warn" class="mt-2" data-doubt={doubt.code}>
+								{doubt.text}
+								{#each doubt.options as { label, choices } (label)}
+									<Button class="ml-2" onclick={() => intake.decide(choices)}>{label}</Button>
+								{/each}
+							</Notice>
+						{/each}
+					</div>
+				{/if}
+			</section>
+
+			<section class="flex min-h-0 flex-col" aria-labelledby="item-title">
+				<h2 id="item-title" class="pb-1 font-semibold">
+					{intake.incoming.length > 1 ? 'The items in it' : 'The item it becomes'}
+				</h2>
+				<form
+					class="grid grid-cols-[1fr_2fr_1fr] gap-3 border-t border-rule pt-2 pb-2"
+					onsubmit={(event) => {
+						event.preventDefault();
+						void (intake.isLarge ? intake.stream(false) : bringIn());
+					}}
+					id="bring-in"
+				>
+					{#if intake.incoming.length <= 1 && !intake.isLarge}
+						<label class="text-[13px] text-ink-2">
+							code
+							<TextInput
+								value={intake.typedCode}
+								maxlength={BOUNDS.code}
+								placeholder={intake.proposed || '70-214'}
+								title="Left empty, it is {intake.proposed || 'made from the name'}"
+								aria-invalid={intake.refusal?.path === 'code'}
+								oninput={(event) => intake.pickSingle({ code: event.currentTarget.value })}
+							/>
+						</label>
+						<label class="text-[13px] text-ink-2">
+							name
+							<TextInput
+								value={intake.single.name ?? one?.named ?? ''}
+								maxlength={BOUNDS.name}
+								placeholder="Rear rack, alloy"
+								oninput={(event) => intake.pickSingle({ name: event.currentTarget.value })}
+							/>
+						</label>
+						<label class="text-[13px] text-ink-2">
+							unit
+							<TextInput
+								value={intake.single.unit ?? one?.unit ?? ''}
+								maxlength={BOUNDS.unit}
+								placeholder="pieces"
+								oninput={(event) => intake.pickSingle({ unit: event.currentTarget.value })}
 							/>
 						</label>
 					{/if}
-					{#if reading.delimiter !== null}
-						<label class="text-ink-2">
-							cut at each
-							<Choice
-								look="field"
-								value={reading.delimiter}
-								of={DELIMITERS}
-								names={DELIMITER_NAME}
-								take={(delimiter) => intake.decide({ delimiter })}
-							/>
-						</label>
-					{/if}
-					<label class="text-ink-2">
-						decimal mark
+					<label class="text-[13px] text-ink-2">
+						frequency
 						<Choice
 							look="field"
-							value={reading.decimal}
-							names={{ '.': 'point', ',': 'comma' }}
-							take={(decimal) => intake.decide({ decimal })}
+							value={frequency}
+							of={reading?.possible ?? FREQUENCIES}
+							names={(each) => (each === 'step' ? 'numbered period' : each)}
+							take={(chosen) => intake.decide({ frequency: chosen })}
 						/>
 					</label>
-					{#if reading.encoding !== null && intake.file}
-						<label class="text-ink-2">
-							encoding
-							<Choice
-								look="field"
-								value={reading.encoding}
-								of={ENCODINGS}
-								names={ENCODING_NAME}
-								take={(encoding) => intake.decide({ encoding })}
+					<label class="text-[13px] text-ink-2">
+						first period
+						{#if reading?.asksFirst}
+							<TextInput
+								value={intake.choices.first ?? ''}
+								placeholder={PERIOD_EXAMPLE[frequency]}
+								oninput={(event) =>
+									intake.decide({ first: event.currentTarget.value || undefined, frequency })}
 							/>
-						</label>
-					{/if}
-					{#if reading.possible === null}
-						<label class="text-ink-2">
-							figures follow
-							<Choice
-								look="field"
-								value={reading.order}
-								names={{ down: 'down the columns', across: 'along the rows' }}
-								take={(order) => intake.decide({ order })}
-							/>
-						</label>
-					{/if}
-				</div>
-				<PaintedTable {reading} decide={(choices) => intake.decide(choices)} />
-				<div class="max-h-[44%] shrink-0 overflow-y-auto">
-					{#if reading.problem}
-						<p class="mt-2 border-l-[3px] border-bad pl-2 text-bad" role="alert" data-reading-problem>
-							{reading.problem}
-						</p>
-					{/if}
-					{#each reading.doubts as doubt (doubt.code)}
-						<p class="mt-2 border-l-[3px] border-warn pl-2 text-[13px]" data-doubt={doubt.code}>
-							{doubt.text}
-							{#each doubt.options as { label, choices } (label)}
-								<Button class="ml-2" onclick={() => intake.decide(choices)}>{label}</Button>
-							{/each}
-						</p>
-					{/each}
-				</div>
-			{/if}
-		</section>
+						{:else}
+							<TextInput disabled value={chosen ? describePeriod(frequency, chosen.item.first) : ''} />
+						{/if}
+					</label>
+					<p class="self-end pb-1.5 text-[13px] text-ink-2">
+						{(reading?.seasonLength ?? CALENDAR_SEASON_LENGTH[frequency]) > 1
+							? `season of ${reading?.seasonLength ?? CALENDAR_SEASON_LENGTH[frequency]}`
+							: 'no season'}
+					</p>
+				</form>
 
-		<section class="flex min-h-0 flex-col" aria-labelledby="item-title">
-			<h2 id="item-title" class="pb-1 font-semibold">
-				{intake.incoming.length > 1 ? 'The items in it' : 'The item it becomes'}
-			</h2>
-			<form
-				class="grid grid-cols-[1fr_2fr_1fr] gap-3 border-t border-rule pt-2 pb-2"
-				onsubmit={(event) => {
-					event.preventDefault();
-					void (intake.isLarge ? intake.stream(false) : bringIn());
-				}}
-				id="bring-in"
-			>
-				{#if intake.incoming.length <= 1 && !intake.isLarge}
-					<label class="text-[13px] text-ink-2">
-						code
-						<TextInput
-							value={intake.typedCode}
-							maxlength={BOUNDS.code}
-							placeholder={intake.proposed || '70-214'}
-							title="Left empty, it is {intake.proposed || 'made from the name'}"
-							aria-invalid={intake.refusal?.path === 'code'}
-							oninput={(event) => intake.pickSingle({ code: event.currentTarget.value })}
-						/>
-					</label>
-					<label class="text-[13px] text-ink-2">
-						name
-						<TextInput
-							value={intake.single.name ?? one?.named ?? ''}
-							maxlength={BOUNDS.name}
-							placeholder="Rear rack, alloy"
-							oninput={(event) => intake.pickSingle({ name: event.currentTarget.value })}
-						/>
-					</label>
-					<label class="text-[13px] text-ink-2">
-						unit
-						<TextInput
-							value={intake.single.unit ?? one?.unit ?? ''}
-							maxlength={BOUNDS.unit}
-							placeholder="pieces"
-							oninput={(event) => intake.pickSingle({ unit: event.currentTarget.value })}
-						/>
-					</label>
-				{/if}
-				<label class="text-[13px] text-ink-2">
-					one figure a
-					<Choice
-						look="field"
-						value={frequency}
-						of={reading?.possible ?? FREQUENCIES}
-						names={(each) => (each === 'step' ? 'numbered period' : each)}
-						take={(chosen) => intake.decide({ frequency: chosen })}
-					/>
-				</label>
-				<label class="text-[13px] text-ink-2">
-					first period
-					{#if reading?.asksFirst}
-						<TextInput
-							value={intake.choices.first ?? ''}
-							placeholder={PERIOD_EXAMPLE[frequency]}
-							oninput={(event) => intake.decide({ first: event.currentTarget.value || undefined, frequency })}
-						/>
+				{#if intake.incoming.length > 1 && !intake.isLarge}<IncomingItems {intake} />{/if}
+
+				<div class="mt-1 flex min-h-0 flex-1 flex-col border-t border-rule pt-2">
+					{#if intake.streamed}
+						{@const { items, created, added, corrected, same, rows, stored } = intake.streamed}
+						<p data-streamed>
+							<span class="font-semibold">{stored ? 'Brought in' : 'All of it can be read'}:</span>
+							{figure(rows, 0)} rows, {figure(items, 0)} items ({figure(created, 0)} new), {figure(added, 0)} figures
+							added,
+							{figure(corrected, 0)} corrected, {figure(same, 0)} the same.
+							{#if !stored}Nothing is stored yet.{/if}
+						</p>
+						{#if stored}<Afterwards />{/if}
+					{:else if chosen && reading}
+						{@const { comparison, item, stored } = chosen}
+						<p class="text-[13px]" data-reading-result>
+							<span class="font-semibold"
+								>{chosen.code && intake.incoming.length > 1 ? `${chosen.code}, demand` : 'Demand'}{measured
+									? `, ${measured}`
+									: ''} a {periodWord(frequency, 1)}:</span
+							>
+							{present.length}
+							{present.length === 1 ? 'figure' : 'figures'} in {item.values.length}
+							{periodWord(frequency, item.values.length)}, {describePeriod(frequency, item.first)} to {describePeriod(
+								frequency,
+								item.first + item.values.length - 1,
+							)}{present.length > 0
+								? `; from ${figure(Math.min(...present), decimals)} to ${figure(Math.max(...present), decimals)}`
+								: ''}.
+							{#if reading.spelling}<span class="text-ink-2">Periods: {reading.spelling}.</span>{/if}
+						</p>
+						{#if stored}
+							<p class="text-[13px]" data-comparison>
+								<span class="font-semibold">{chosen.code} is here already:</span>
+								{comparison.problem ?? comparisonWords(comparison, false, frequency)}.
+								{#each comparison.corrected.slice(0, 4) as { period, from, to } (period)}
+									<span class="mr-2 inline-block border-l-[3px] border-warn pl-1.5"
+										>{describePeriod(frequency, period)}: <s class="text-ink-2">{figure(from, decimals)}</s>
+										{figure(to, decimals)}</span
+									>
+								{/each}
+								{#if comparison.corrected.length > 4}and {comparison.corrected.length - 4} more{/if}
+							</p>
+						{/if}
+						<div class="min-h-32 flex-1">
+							<Chart {option} theme={theme.name} label="The series as it was read" />
+						</div>
 					{:else}
-						<TextInput disabled value={chosen ? describePeriod(frequency, chosen.item.first) : ''} />
+						<p class="text-[13px] text-ink-2">The series is drawn here as soon as the table can be read.</p>
 					{/if}
-				</label>
-				<p class="self-end pb-1.5 text-[13px] text-ink-2">
-					{(reading?.seasonLength ?? CALENDAR_SEASON_LENGTH[frequency]) > 1
-						? `season of ${reading?.seasonLength ?? CALENDAR_SEASON_LENGTH[frequency]}`
-						: 'no season'}
-				</p>
-			</form>
-
-			{#if intake.incoming.length > 1 && !intake.isLarge}<IncomingItems {intake} />{/if}
-
-			<div class="mt-1 flex min-h-0 flex-1 flex-col border-t border-rule pt-2">
-				{#if intake.streamed}
-					{@const { items, created, added, corrected, same, rows, stored } = intake.streamed}
-					<p data-streamed>
-						<span class="font-semibold">{stored ? 'Brought in' : 'All of it can be read'}:</span>
-						{rows.toLocaleString('en')} rows, {items.toLocaleString('en')} items ({created.toLocaleString(
-							'en',
-						)} new), {added.toLocaleString('en')} figures added,
-						{corrected.toLocaleString('en')} corrected, {same.toLocaleString('en')} the same.
-						{#if !stored}Nothing is stored yet.{/if}
-					</p>
-					{#if stored}<Afterwards />{/if}
-				{:else if intake.brought && intake.brought.length > 1}
-					<p data-brought>
-						<span class="font-semibold">Brought in:</span>
-						{intake.brought.length} items ({total(({ created }) => Number(created))} new), {total(
-							({ added }) => added,
-						)} figures added, {total(({ corrected }) => corrected)} corrected.
-					</p>
-					<Afterwards />
-				{:else if chosen && reading}
-					{@const { comparison, item, stored } = chosen}
-					<p class="text-[13px]" data-reading-result>
-						<span class="font-semibold"
-							>{chosen.code && intake.incoming.length > 1 ? `${chosen.code}, demand` : 'Demand'}{measured
-								? `, ${measured}`
-								: ''} a {periodWord(frequency, 1)}:</span
-						>
-						{present.length}
-						{present.length === 1 ? 'figure' : 'figures'} in {item.values.length}
-						{periodWord(frequency, item.values.length)}, {describePeriod(frequency, item.first)} to {describePeriod(
-							frequency,
-							item.first + item.values.length - 1,
-						)}{present.length > 0
-							? `; from ${figure(Math.min(...present), decimals)} to ${figure(Math.max(...present), decimals)}`
-							: ''}.
-						{#if reading.spelling}<span class="text-ink-2">Periods: {reading.spelling}.</span>{/if}
-					</p>
-					{#if stored}
-						<p class="text-[13px]" data-comparison>
-							<span class="font-semibold">{chosen.code} is here already:</span>
-							{comparison.problem ?? comparisonWords(comparison, false, frequency)}.
-							{#each comparison.corrected.slice(0, 4) as { period, from, to } (period)}
-								<span class="mr-2 inline-block border-l-[3px] border-warn pl-1.5"
-									>{describePeriod(frequency, period)}: <s class="text-ink-2">{figure(from, decimals)}</s>
-									{figure(to, decimals)}</span
-								>
-							{/each}
-							{#if comparison.corrected.length > 4}and {comparison.corrected.length - 4} more{/if}
-						</p>
-					{/if}
-					<div class="min-h-32 flex-1">
-						<Chart {option} theme={theme.name} label="The series as it was read" />
-					</div>
-				{:else}
-					<p class="text-[13px] text-ink-2">The series is drawn here as soon as the table can be read.</p>
-				{/if}
-			</div>
-
-			{#if intake.refusal}
-				<p class="mt-2 border-l-[3px] border-bad pl-2 text-bad" role="alert" data-refusal>
-					{intake.refusal.message}
-				</p>
-			{/if}
-			{#if intake.progress}
-				<div class="mt-3 flex items-center gap-3 text-[13px]" role="status" data-progress>
-					<progress
-						class="h-2 flex-1 accent-[var(--accent)]"
-						max="1"
-						value={intake.progress.stage === 'storing' ? null : intake.progress.share}
-						aria-label="How far the file is"
-					></progress>
-					<span class="figures w-72 text-left font-sans">
-						{STAGE[intake.progress.stage]}{intake.progress.stage === 'storing'
-							? ''
-							: ` ${Math.round(intake.progress.share * 100)} %`}{'rows' in intake.progress
-							? `, ${intake.progress.rows.toLocaleString('en')} rows, ${intake.progress.items.toLocaleString('en')} items`
-							: ''}
-					</span>
-					<Button onclick={() => intake.stop()}>stop</Button>
 				</div>
-			{/if}
-			<div class="mt-3 flex items-center gap-4">
-				<Button
-					look="main"
-					type="submit"
-					form="bring-in"
-					disabled={intake.waitingFor !== null || intake.sending}
-					class="h-9 shrink-0"
-				>
-					{intake.sending
-						? 'Bringing in…'
-						: intake.takenItems.length > 1 && !intake.isLarge
-							? `Bring in ${intake.takenItems.length} items`
-							: 'Bring in'}
-				</Button>
-				{#if intake.isLarge}
-					<Button
-						class="text-[13px]"
-						disabled={intake.waitingFor !== null || intake.sending}
-						onclick={() => void intake.stream(true)}>try all of it first</Button
-					>
+
+				{#if intake.refusal}
+					<Notice class="mt-2" data-refusal>{intake.refusal.message}</Notice>
 				{/if}
-				<span class="text-[13px] text-ink-2">
-					{#if intake.waitingFor}waiting for {intake.waitingFor}{:else if intake.isLarge}all rows, all or
-						nothing{:else if one}as
-						{one.code}, saved with the table as it came{:else}all or nothing, saved with the table as it came{/if}
-				</span>
-			</div>
-		</section>
+				{#if intake.progress}
+					<div class="mt-3 flex items-center gap-3 text-[13px]" role="status" data-progress>
+						<ProgressBar
+							done={intake.progress.stage === 'storing' ? 1 : intake.progress.share}
+							of={1}
+							label="How far the file is"
+							class="flex-1"
+						/>
+						<span class="figures w-72 text-left font-sans">
+							{STAGE[intake.progress.stage]}{intake.progress.stage === 'storing'
+								? ''
+								: ` ${Math.round(intake.progress.share * 100)} %`}{'rows' in intake.progress
+								? `, ${figure(intake.progress.rows, 0)} rows, ${figure(intake.progress.items, 0)} items`
+								: ''}
+						</span>
+						<Button onclick={() => intake.stop()}>stop</Button>
+					</div>
+				{/if}
+				<div class="mt-3 flex items-center gap-4">
+					<Button
+						look="main"
+						type="submit"
+						form="bring-in"
+						disabled={intake.waitingFor !== null || intake.sending}
+						class="h-9 shrink-0"
+					>
+						{intake.sending
+							? 'Bringing in…'
+							: intake.takenItems.length > 1 && !intake.isLarge
+								? `Bring in ${intake.takenItems.length} items`
+								: 'Bring in'}
+					</Button>
+					{#if intake.isLarge}
+						<Button
+							class="text-[13px]"
+							disabled={intake.waitingFor !== null || intake.sending}
+							onclick={() => void intake.stream(true)}>try all of it first</Button
+						>
+					{/if}
+					<span class="text-[13px] text-ink-2">
+						{#if intake.waitingFor}waiting for {intake.waitingFor}{:else if intake.isLarge}all rows, all or
+							nothing{:else if one}as
+							{one.code}, saved with the table as it came{:else}all or nothing, saved with the table as it
+							came{/if}
+					</span>
+				</div>
+			</section>
+		{/if}
 	</div>
 </div>

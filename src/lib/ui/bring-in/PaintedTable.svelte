@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { figure } from '../format';
 	import Choice from '../kit/Choice.svelte';
 	import type { Reading } from '../../reading/reading';
 	import type { Choices } from '../../reading/choices';
@@ -93,7 +94,7 @@
 				{#if i > 0 && lines[i - 1]!.r !== r - 1}
 					<tr
 						><td></td><td class="px-2 py-1 text-[12px] text-ink-2" colspan={columns.length}
-							>{hidden.toLocaleString('en')} rows more</td
+							>{figure(hidden, 0)} rows more</td
 						></tr
 					>
 				{/if}
@@ -132,7 +133,7 @@
 	</table>
 	{#if reading.columnCount > columns.length}
 		<p class="px-2 py-1 text-[12px] text-ink-2">
-			and {(reading.columnCount - columns.length).toLocaleString('en')} columns more
+			and {figure(reading.columnCount - columns.length, 0)} columns more
 		</p>
 	{/if}
 </div>

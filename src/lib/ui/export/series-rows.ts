@@ -2,7 +2,7 @@ import { formatPeriod } from '$core/series/period';
 import type { ItemState } from '../item/item-state.svelte';
 import type { Cell } from './cells';
 
-/** The item's figures as rows: a heading, then period, figure as mended, figure as it came in, what it is, event. */
+/** The item's figures as rows: a heading, then period, figure as adjusted, figure as it came in, what it is, event. */
 export function seriesRows({
 	series,
 	layers,

@@ -82,7 +82,7 @@
 
 	function setWeights(weights: readonly number[]): string | undefined {
 		if (weights.some((weight) => weight < 0) || !weights.some((weight) => weight > 0))
-			return 'Weights are 0 or more, and one at least is above 0.';
+			return 'Weights must be 0 or more, and at least one above 0.';
 		desk.put(withTuned(candidate, { weights }));
 	}
 
@@ -162,7 +162,7 @@
 			{#each cells as { key, text, full, best, share } (key)}
 				<td class="relative p-0" data-measure={key} title={full}>
 					<span class="figures block {best ? 'font-bold' : ''}">
-						{#if best}<span class="mr-0.5 text-[10px] text-accent" title="the least"
+						{#if best}<span class="mr-0.5 text-[10px] text-accent" title="the smallest"
 								>◂<span class="sr-only">least</span></span
 							>{/if}{text}
 					</span>

@@ -19,11 +19,11 @@
 	<span class="flex items-baseline gap-2 text-ink-2" data-hold-back>
 		<label
 			class="flex items-baseline gap-1.5"
-			title="Nothing is fitted to the last periods; forecasts are held against them"
+			title="The last periods are kept out of the fit; forecasts are compared with them"
 		>
-			hold back
+			holdout
 			<FigureInput
-				label="Periods held back"
+				label="Periods of the holdout"
 				value={desk.holdout}
 				whole
 				least={0}

@@ -59,12 +59,12 @@
 		style:bottom="{STRIP_MARGINS.bottom}px"
 		role="slider"
 		tabindex="0"
-		aria-label="Cut: periods after it are held back"
+		aria-label="Cut: periods after it are in the holdout"
 		aria-valuemin="0"
 		aria-valuemax={Math.floor(desk.mostHeld)}
 		aria-valuenow={desk.holdout}
-		aria-valuetext="{periodsInWords(desk.series.frequency, desk.holdout)} held back"
-		title="Drag to hold periods back"
+		aria-valuetext="{periodsInWords(desk.series.frequency, desk.holdout)} in the holdout"
+		title="Drag to set the holdout"
 		onpointerdown={(event) => {
 			dragging = true;
 			event.preventDefault();

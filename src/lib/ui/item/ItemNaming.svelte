@@ -1,10 +1,11 @@
 <script lang="ts">
-	import { keptWarning } from '$core/words/standing';
+	import { keptWarning } from '$core/words/status';
 	import { type Labels, labelsInWords, withLabel } from '../../labels';
 	import TextInput from '../kit/TextInput.svelte';
 	import { goto } from '$app/navigation';
 	import Modal from 'flowbite-svelte/Modal.svelte';
 	import Button from '../kit/Button.svelte';
+	import Notice from '../kit/Notice.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
 	import { periodWord } from '$core/series/frequency';
@@ -36,7 +37,7 @@
 	let plan = $derived(open ? item.plan : item.plan);
 	const planWords = ({ carry, leadTime, price }: typeof item.plan) =>
 		[
-			`constants ${carry === 'keep' ? 'kept' : 'searched anew'}`,
+			`constants ${carry === 'keep' ? 'kept' : 'searched again'}`,
 			leadTime === null ? 'no lead time' : `a lead time of ${leadTime}`,
 			price === null ? 'no price' : `a price of ${price}`,
 		].join(', ');
@@ -85,7 +86,7 @@
 
 <Modal bind:open size="sm" outsideclose>
 	{#snippet header()}<h3 class="text-base font-semibold text-ink">
-			Name, plan with, label, or retire
+			Settings: name, labels, lead time, or retire
 		</h3>{/snippet}
 	<form
 		class="grid grid-cols-[5rem_1fr] items-center gap-x-3 gap-y-2 text-[13px] text-ink"
@@ -100,11 +101,11 @@
 		<TextInput id="naming-name" bind:value={name} maxlength={BOUNDS.name} required />
 		<label for="naming-unit">Unit</label>
 		<TextInput id="naming-unit" bind:value={unit} maxlength={BOUNDS.unit} placeholder="pieces" />
-		<span>Carrying on</span>
+		<span>Updating</span>
 		<Choice
-			label="Constants, when its forecast is carried on"
+			label="Constants, when its forecast is updated"
 			value={plan.carry}
-			names={{ search: 'searches constants anew', keep: 'keeps the constants' }}
+			names={{ search: 'searches constants again', keep: 'keeps today’s constants' }}
 			take={(carry) => (plan = { ...plan, carry })}
 			title={plan.carry === 'keep' && desk.adopted ? keptWarning(desk.adopted.candidate) : undefined}
 		/>
@@ -121,7 +122,7 @@
 				class="typed w-14"
 			/>
 			<span class="text-ink-2"
-				>{periodWord(desk.series.frequency, 2)} that must be foretold at any time; empty for one</span
+				>{periodWord(desk.series.frequency, 2)} that must be forecast at any time; empty for one</span
 			>
 		</span>
 		<span>Price</span>
@@ -152,7 +153,7 @@
 						label="Label {at + 1}"
 						value={label}
 						maxlength={BOUNDS.labelValue}
-						placeholder={of ? 'empty takes it off' : 'Brakes'}
+						placeholder={of ? 'empty deletes it' : 'Brakes'}
 						oninput={(event) => typeLabel(at, { label: event.currentTarget.value })}
 					/>
 				</span>
@@ -181,7 +182,7 @@
 			>
 		</p>
 	</form>
-	{#if refusal}<p class="text-[13px] text-bad" role="alert">{refusal}</p>{/if}
+	{#if refusal}<Notice>{refusal}</Notice>{/if}
 	<p class="text-[13px] text-ink-2">
 		{#if retired}
 			Retired: it is off the list, and everything of it stays on record. Brought back, it is as it was.

@@ -1,6 +1,8 @@
 <script lang="ts">
+	import { takesLetters } from '../keys';
 	import Tabs from '../kit/Tabs.svelte';
 	import Button from '../kit/Button.svelte';
+	import Notice from '../kit/Notice.svelte';
 	import { onMount, untrack } from 'svelte';
 	import { browser } from '$app/environment';
 	import { afterNavigate, beforeNavigate } from '$app/navigation';
@@ -13,6 +15,7 @@
 	import ConstantsView from './views/ConstantsView.svelte';
 	import DemandView from './views/DemandView.svelte';
 	import { ItemState } from './item-state.svelte';
+	import AdoptsOnce from './AdoptsOnce.svelte';
 	import ItemNaming from './ItemNaming.svelte';
 	import LineUp from './LineUp.svelte';
 	import RecordView from './views/RecordView.svelte';
@@ -50,8 +53,7 @@
 	$effect(() => {
 		if (arrived) remember(view, desk.chosenId);
 	});
-	const ASK =
-		'Something of this item is not saved on the server yet, only in this browser. Leave all the same?';
+	const ASK = 'Something of this item is not saved on the server yet, only in this browser. Leave anyway?';
 	beforeNavigate(({ cancel, willUnload }) => {
 		desk.leave();
 		// What is on its way arrives without this page; what the server does not take asks.
@@ -74,19 +76,20 @@
 			`${periodsInWords(series.frequency, periods)}, ${describePeriod(series.frequency, series.first)} – ${describePeriod(series.frequency, series.first + periods - 1)}`,
 			series.seasonLength > 1 && `season of ${series.seasonLength}`,
 			gaps > 0 && series.gapRule === 'skip' && `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}, skipped`,
-			layers.length > 0 && `mended: ${layers.join(', ')}`,
+			layers.length > 0 && `adjusted: ${layers.join(', ')}`,
 		].filter((fact): fact is string => typeof fact === 'string' && fact !== ''),
 	);
 
 	function key(event: KeyboardEvent) {
 		const target = event.target as HTMLElement;
-		if (event.altKey || target.closest('input, textarea, select, dialog')) return;
+		if (event.altKey || takesLetters(target)) return;
 		const name = event.key.toLowerCase();
 		if (name === 'z' && event.shiftKey) desk.redo();
 		else if (name === 'z') desk.undo();
 		else if (event.ctrlKey || event.metaKey) return;
 		else if (name === 'b') desk.findBest(desk.rows.map(({ id }) => id));
-		else if (VIEWS[Number(name) - 1] && !target.closest('[role=slider]')) view = VIEWS[Number(name) - 1]!.id;
+		else if (VIEWS[Number(name) - 1] && !target.closest('[role=slider], [type=range]'))
+			view = VIEWS[Number(name) - 1]!.id;
 		else return;
 		event.preventDefault();
 	}
@@ -111,7 +114,7 @@
 				class="quiet border-l border-rule pl-4">as brought in</a
 			>
 		{/if}
-		<Button class="border-l border-rule pl-4" onclick={() => (naming = true)}>name, plan…</Button>
+		<Button class="border-l border-rule pl-4" onclick={() => (naming = true)}>settings…</Button>
 		<Button class="border-l border-rule pl-4" title="The item on one page" onclick={() => paper?.print()}
 			>print</Button
 		>
@@ -121,6 +124,7 @@
 	{#if desk.item.sumOf}<SumLine {desk} sumOf={desk.item.sumOf} />{/if}
 
 	<ItemNaming {desk} bind:open={naming} />
+	{#if desk.asksToAdopt}<AdoptsOnce {desk} />{/if}
 	<SavingNotice {desk} />
 
 	<section class="shrink-0 border-b border-rule wide:h-[308px]" aria-label="Strip">
@@ -128,9 +132,7 @@
 	</section>
 
 	{#if desk.problem}
-		<p class="border-b border-rule bg-wash px-4 py-1.5 text-bad" role="alert">
-			The figures could not be worked out: {desk.problem}
-		</p>
+		<Notice class="mx-4 my-1.5">The figures could not be calculated: {desk.problem}</Notice>
 	{/if}
 
 	<div class="min-h-0 flex-1 wide:grid wide:grid-cols-[minmax(0,55fr)_minmax(0,45fr)]">

@@ -1,5 +1,7 @@
 <script lang="ts">
 	import Button from '../kit/Button.svelte';
+	import Key from '../kit/Key.svelte';
+	import Busy from '../kit/Busy.svelte';
 	import { constantsOfCandidate } from '$core/methods/registry';
 	import { periodsInWords, periodWord } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
@@ -11,6 +13,7 @@
 	import type { Rows } from '../export/cells';
 	import Export from '../export/Export.svelte';
 	import Offers from './Offers.svelte';
+	import Head from '../kit/Head.svelte';
 	import ScoredFrom from './ScoredFrom.svelte';
 	import Tried from './Tried.svelte';
 	import { lineUpWords } from '$core/words/line-up';
@@ -29,24 +32,25 @@
 
 	/** What candidates can be compared by beside what was fitted. */
 	const READINGS = [
-		{ reading: 'ahead', name: 'ahead', title: 'The periods held back, all forecast at the cut' },
+		{ reading: 'ahead', name: 'ahead', title: 'The periods of the holdout, all forecast at the cut' },
 		{
 			reading: 'step-by-step',
 			name: 'step by step',
-			title: 'The periods held back, each forecast one period before, with constants as they were at the cut',
+			title:
+				'The periods of the holdout, each forecast one period before, with constants as they were at the cut',
 		},
 		{
 			reading: 'trial',
 			name: 'trial',
-			title: 'Forecasts from many earlier origins, each made from what was known there',
+			title: 'Forecasts from many past origins, each made from what was known then',
 		},
 	] as const;
 
-	const COLUMNS: { key: Measured; name: string; long: string }[] = [
-		{ key: 'mad', name: 'MAD', long: 'mean absolute deviation' },
-		{ key: 'mse', name: 'MSE', long: 'mean squared error' },
-		{ key: 'mape', name: 'MAPE', long: 'mean absolute percentage error' },
-		{ key: 'bias', name: 'bias', long: 'mean error' },
+	const COLUMNS: { key: Measured; name: string }[] = [
+		{ key: 'mad', name: 'MAD' },
+		{ key: 'mse', name: 'MSE' },
+		{ key: 'mape', name: 'MAPE' },
+		{ key: 'bias', name: 'bias' },
 	];
 	const entries = $derived(
 		desk.rows.map((candidate, place) => ({ candidate, place, answer: desk.answerFor(candidate.id) })),
@@ -111,25 +115,25 @@
 
 	const common = $derived(desk.shown?.answer.window ?? null);
 	const windowText = $derived.by(() => {
-		if (!desk.shown) return 'Working the figures out…';
+		if (!desk.shown) return 'Calculating…';
 		if (entries.length === 0) return '';
 		const { reading, shown } = desk;
 		const { holdout } = shown.request;
-		if (holdout !== desk.holdout) return 'Working the figures out…';
+		if (holdout !== desk.holdout) return 'Calculating…';
 		const held = periodsInWords(series.frequency, holdout);
 		const one = periodWord(series.frequency, 1);
 		if (reading === 'ahead')
-			return `Over the ${held} held back, all forecast at the end of ${describePeriod(series.frequency, series.first + periods - holdout - 1)}`;
-		if (reading === 'step-by-step') return `Over the ${held} held back, each forecast one ${one} before`;
+			return `Over the ${held} in the holdout, all forecast at the end of ${describePeriod(series.frequency, series.first + periods - holdout - 1)}`;
+		if (reading === 'step-by-step') return `Over the ${held} in the holdout, each forecast one ${one} before`;
 		if (reading === 'trial') {
 			const most = Math.max(0, ...entries.map(({ answer }) => (answer?.ok && answer.trial?.origins) || 0));
 			const steps = shown.request.trial?.horizon ?? 1;
-			return `From ${most} earlier ${periodWord(series.frequency, most)}, 1 to ${steps} ahead, each from what was known then`;
+			return `Trial on ${most} past ${periodWord(series.frequency, most)}, 1 to ${steps} ahead, each from what was known then`;
 		}
 		if (!comparable)
 			return desk.window === 'own'
-				? 'Each over its own periods: not to be compared'
-				: 'No period is shared by all of them: each over its own, not to be compared';
+				? 'Each over its own periods: not comparable'
+				: 'They share no period: each over its own, not comparable';
 		const from = describePeriod(series.frequency, series.first + common!.from - 1);
 		const to = describePeriod(series.frequency, series.first + common!.to - 1);
 		return `Compared over the same ${periodsInWords(series.frequency, common!.count)}, ${from} – ${to}`;
@@ -165,6 +169,7 @@
 			? desk.proposed.notes.map(({ text }) => text).join(' ')
 			: '',
 	);
+	const unsaved = $derived(proposed !== '' && !desk.wasSaved);
 	const chosenNotes = $derived(
 		desk
 			.notesOf(desk.chosenId)
@@ -212,8 +217,10 @@
 	}
 </script>
 
-<div class="min-h-0 flex-1 wide:overflow-y-auto">
-	<div class="flex items-baseline justify-between gap-3 px-4 pt-2 pb-1 text-[13px] text-ink-2">
+<div class="min-h-0 flex-1 overflow-x-auto wide:overflow-y-auto">
+	<div
+		class="flex items-baseline max-sm:flex-wrap justify-between gap-3 px-4 pt-2 pb-1 text-[13px] text-ink-2"
+	>
 		<span data-line-up="window">{windowText}</span>
 		<span class="ml-auto flex shrink-0 gap-2">
 			{#each SPANS as span (span)}
@@ -228,7 +235,7 @@
 			{/each}
 			<Button
 				aria-pressed={desk.reading === 'common' && desk.window === 'own'}
-				title="Each candidate over every period that it can be scored on, as a textbook has it: figures over unlike periods are not to be compared"
+				title="Each candidate over all of its own periods, as in a textbook: figures over different periods are not comparable"
 				onclick={() => desk.judgeEachAlone()}>own</Button
 			>
 			<ScoredFrom {desk} />
@@ -242,9 +249,9 @@
 		</span>
 	</div>
 
-	<table class="w-full table-fixed border-collapse">
+	<table class="w-full min-w-[600px] table-fixed border-collapse">
 		<caption class="sr-only"
-			>Line-up of candidates; the bar under a figure is its size against the last actual’s</caption
+			>Line-up of candidates; the bar under a figure is its size against naive’s</caption
 		>
 		<colgroup>
 			<col class="w-[162px]" />
@@ -256,19 +263,23 @@
 			<tr class="border-b border-rule text-[13px] text-ink-2">
 				<th class="py-1 pl-4 text-left align-bottom font-normal">candidate</th>
 				<th class="py-1 pl-1.5 text-left align-bottom font-normal">constants</th>
-				{#each COLUMNS as { key, name, long } (key)}
+				{#each COLUMNS as { key, name } (key)}
 					<th class="py-1 text-right align-bottom font-normal"
-						><abbr
-							title={misleads(key)
-								? `${long}; it misleads here: of rare demand a forecast of 0 has the least`
-								: `${long}; the bar under a figure is its size against the last actual’s`}
-							class={misleads(key) ? 'line-through' : 'no-underline'}>{name}</abbr
-						>{#if desk.measureScales[key].power !== 0}<span class="block text-[11px] leading-3"
+						><Head
+							{name}
+							term={key}
+							more={misleads(key)
+								? 'Misleading for rare demand: a forecast of 0 has the smallest.'
+								: 'The bar under a figure is its size against naive’s.'}
+							class={misleads(key) ? 'line-through' : ''}
+						/>{#if desk.measureScales[key].power !== 0}<span class="block text-[11px] leading-3"
 								>{scaleWords(desk.measureScales[key])}</span
 							>{/if}</th
 					>
 				{/each}
-				<th class="py-1 pr-4 text-right align-bottom font-normal">tracking signal</th>
+				<th class="py-1 pr-4 text-right align-bottom font-normal"
+					><Head name="tracking signal" term="trackingSignal" /></th
+				>
 			</tr>
 		</thead>
 		{#each entries as { candidate, place, answer }, index (candidate.id)}
@@ -287,9 +298,8 @@
 
 	{#if entries.length === 0}
 		<p class="px-4 py-5">
-			{desk.proposing
-				? 'Trying methods on earlier periods…'
-				: 'No candidate yet. Add one to see what it would have forecast.'}
+			{#if desk.proposing}<Busy words="Trying methods on past periods…" />{:else}No candidate yet. Add one, or
+				propose a forecast.{/if}
 		</p>
 	{/if}
 	{#if open === 'tried'}<Tried {desk} close={() => (open = null)} />{/if}
@@ -304,7 +314,7 @@
 		{#if searchable}
 			<span class="flex items-center gap-1.5">
 				<Button onclick={() => desk.findBest(desk.rows.map(({ id }) => id))}>Best constants for all</Button
-				><span class="keycap">b</span>
+				><Key>b</Key>
 				<label class="text-ink-2">
 					by
 					<CriterionChoice {desk} label="Criterion of the search" />
@@ -316,11 +326,22 @@
 		>
 		<span class="flex items-center gap-1.5">
 			<Button disabled={!desk.canUndo} onclick={() => desk.undo()}>Undo</Button>
-			<span class="keycap">z</span>
+			<Key>z</Key>
 			<Button class="ml-2" disabled={!desk.canRedo} onclick={() => desk.redo()}>Redo</Button>
 		</span>
-		<span class="w-16 text-right text-[12px] text-ink-2" aria-live="polite" data-saving={desk.saving.state}>
-			{desk.saving.state === 'saved' ? 'saved' : desk.saving.state === 'saving' ? 'saving…' : 'not saved'}
+		<span
+			class="w-16 text-right text-[12px] text-ink-2"
+			title={unsaved ? 'Saved once you change or adopt it' : undefined}
+			aria-live="polite"
+			data-saving={desk.saving.state}
+		>
+			{unsaved
+				? 'proposed'
+				: desk.saving.state === 'saved'
+					? 'saved'
+					: desk.saving.state === 'saving'
+						? 'saving…'
+						: 'not saved'}
 		</span>
 	</div>
 

@@ -4,7 +4,7 @@
 	import { membersField, weightingField } from '$core/methods/combination';
 	import { type Candidate, madeFrom } from '$core/methods/registry';
 	import CandidateMark from './CandidateMark.svelte';
-	import { percent } from '$core/words/proposal';
+	import { percent } from '$core/words/chance';
 	import Button from '../kit/Button.svelte';
 	import { figure } from '../format';
 	import type { ItemState } from './item-state.svelte';
@@ -52,7 +52,7 @@
 	function setWeight(id: string, value: number): string | undefined {
 		if (!Array.isArray(weighting)) return;
 		const weights = weighting.with(members.indexOf(id), value);
-		if (!weights.some((weight) => weight > 0)) return 'One weight at least is above 0.';
+		if (!weights.some((weight) => weight > 0)) return 'At least one weight must be above 0.';
 		desk.set(candidate, { weights });
 	}
 </script>
@@ -60,7 +60,7 @@
 {#if folded && !editing}
 	<p class="w-full text-ink-2" data-members>
 		{#each ranked.slice(0, LISTED) as { id, share }, i (id)}{i > 0 ? ', ' : ''}<Button
-				title="Give it a row of its own"
+				title="Add it to the line-up"
 				onclick={() => desk.toggleHidden(id)}>{desk.names.get(id)}</Button
 			>
 			<span class="figures">{percent(share)}</span
@@ -70,11 +70,11 @@
 {:else}
 	<div class="flex w-full flex-wrap items-center gap-x-3 gap-y-0.5" data-members>
 		<label class="text-ink-2"
-			>weighed
+			>weighted
 			<Choice
-				label="How the candidates are weighed"
+				label="How the candidates are weighted"
 				value={Array.isArray(weighting) ? 'given' : weighting}
-				names={{ equal: 'equally', 'inverse-mse': 'by their squared errors', given: 'by figures of my own' }}
+				names={{ equal: 'equally', 'inverse-mse': 'by their squared errors', given: 'by my own weights' }}
 				take={weigh}
 			/></label
 		>

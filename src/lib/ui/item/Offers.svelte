@@ -108,13 +108,13 @@
 				<span class="text-[13px] leading-[1.35]">
 					{#if refusal}<span class="text-bad">{inMark(refusal)}</span>
 					{:else if there !== null}<span class="text-ink-2"
-							>In the line-up already; it has nothing to differ by.</span
+							>Already in the line-up; it has no settings that could differ.</span
 						>
 					{:else if because}<span class={suits ? 'text-ink' : 'text-ink-2'}>{inMark(because)}</span>{/if}
 				</span>
 			</li>
 		{:else}
-			<li class="py-1 text-ink-2">{seen ? 'No method is called that.' : 'Looking at the demand…'}</li>
+			<li class="py-1 text-ink-2">{seen ? 'No method has that name.' : 'Reading the demand…'}</li>
 		{/each}
 	</ul>
 </section>

@@ -1,8 +1,12 @@
 <script lang="ts">
 	import { flushSync, onMount, tick } from 'svelte';
+	import { methodOf } from '$core/methods/registry';
 	import { sumOrNull } from '$core/numbers/known';
 	import { describePeriod } from '$core/series/period';
-	import { insideWords, reasonWords } from '$core/words/standing';
+	import { percent } from '$core/words/chance';
+	import { paperSentences } from '$core/words/paper';
+	import { insideWords, reasonWords } from '$core/words/status';
+	import { termIs } from '$core/words/terms';
 	import { readPalette } from '../../charts/palette';
 	import { RUNNING_LIMIT, signalWords } from '$core/accuracy/tracking';
 	import { constantsWords } from '$core/words/constants';
@@ -60,8 +64,39 @@
 	const result = $derived(desk.resultFor(desk.chosenId));
 	const level = $derived(String(desk.level));
 	const reasons = $derived(
-		(desk.item.standing?.reasons ?? []).map((reason) => inMark(reasonWords(reason, frequency, desk.scale))),
+		(desk.item.status?.reasons ?? []).map((reason) =>
+			inMark(reasonWords(reason, frequency, desk.scale, desk.item.unit)),
+		),
 	);
+	const sentences = $derived.by(() => {
+		const steps = result?.ahead ?? [];
+		const measures = desk.measuresOf(desk.chosenId);
+		const notes = desk.notesOf(desk.chosenId);
+		const trial = notes.find(({ code }) => code === 'closer-than-naive' || code === 'no-better-than-naive');
+		const changes = steps.flatMap(({ step }) => {
+			const change = desk.handed.changes[desk.origin + step];
+			return change ? [{ period: desk.origin + step, reason: change.reason }] : [];
+		});
+		return paperSentences(
+			{
+				name: desk.names.get(desk.chosenId) ?? '',
+				besideAdopted:
+					desk.adopted !== null &&
+					!!desk.chosen &&
+					methodOf(desk.chosen.method).label(desk.chosen) !== desk.adopted.label,
+				unit: desk.item.unit,
+				ahead: steps.length > 0 ? [desk.origin + 1, desk.origin + steps.length] : null,
+				mad: measures?.mad ?? null,
+				compared: measures?.count ?? 0,
+				trial: trial?.text ?? null,
+				level: steps.some(({ ranges }) => ranges[level]) ? desk.level : null,
+				changes,
+				rounding: desk.handed.rounding,
+			},
+			frequency,
+			desk.measureScales.mad,
+		);
+	});
 	const said = $derived(recordWords(desk.graded, 'run', frequency, desk.scale));
 	const rows = $derived(desk.rows.slice(0, CANDIDATES));
 	const ahead = $derived((result?.ahead ?? []).slice(0, ROWS));
@@ -91,6 +126,9 @@
 			<span class="ml-auto text-ink-2">{workspace}, {made}</span>
 		</div>
 		<p class="pt-1 text-ink-2">{facts.join(' · ')}</p>
+		<div class="py-1" data-paper="says">
+			{#each sentences as sentence (sentence)}<p>{inMark(sentence)}</p>{/each}
+		</div>
 		{#if desk.adopted}
 			<p>
 				Adopted: <b>{desk.adopted.label}</b>, {moment(desk.adopted.adoptedAt)} by {desk.adopted
@@ -145,8 +183,8 @@
 					<tr class="border-y border-rule text-ink-2">
 						<th class="py-0.5 text-left font-normal">period</th>
 						<th class="figures font-normal">computed</th>
-						<th class="figures font-normal">to hand over</th>
-						<th class="figures font-normal">{Math.round(100 * desk.level)} % range</th>
+						<th class="figures font-normal">final forecast</th>
+						<th class="figures font-normal">{percent(desk.level)} range</th>
 					</tr>
 				</thead>
 				<tbody>
@@ -173,7 +211,7 @@
 						<tr class="border-y border-rule text-ink-2">
 							<th class="py-0.5 text-left font-normal">period</th>
 							<th class="figures font-normal">actual</th>
-							<th class="figures font-normal">handed over</th>
+							<th class="figures font-normal">final forecast</th>
 							<th class="figures font-normal">error</th>
 							<th class="figures font-normal">inside</th>
 						</tr>
@@ -195,6 +233,9 @@
 		</div>
 		<div class="mt-2 border-t border-rule pt-1">
 			{#each said.sentences as sentence (sentence)}<p>{inMark(sentence)}</p>{/each}
+			<p class="text-ink-2">
+				Naive: {termIs('naive')} Error: {termIs('error')} Tracking signal: {termIs('trackingSignal')}
+			</p>
 		</div>
 	</section>
 {/if}

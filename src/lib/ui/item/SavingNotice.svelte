@@ -30,19 +30,19 @@
 			{#if unsettled}<p class="mt-0.5 text-bad">{unsettled}</p>{/if}
 		</div>
 		<Button look="main" size="xs" class="shrink-0" onclick={() => settle(() => desk.putMineOnTop())}
-			>Put mine on top</Button
+			>Save mine over theirs</Button
 		>
 		<Button size="xs" look="other" class="shrink-0" onclick={() => settle(() => desk.takeTheirs())}
-			>Take theirs; mine stays one undo away</Button
+			>Use theirs; Undo brings mine back</Button
 		>
 	</div>
 {:else if desk.saving.state === 'waiting' || desk.saving.state === 'refused'}
 	<p class="{BAR} border-warn" role="alert">
 		{desk.saving.message}
-		{#if desk.saving.state === 'waiting'}This browser has it saved, also when the page is closed.{/if}
+		{#if desk.saving.state === 'waiting'}It is saved in this browser, also when the page is closed.{/if}
 	</p>
 {:else if desk.tookUp}
 	<p class="{BAR} border-rule" role="status">
-		Taken up again: what this browser could not save the last time. Undo goes back to what was saved.
+		These changes could not be saved last time. Undo goes back to what was saved.
 	</p>
 {/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import Button from '../kit/Button.svelte';
+	import Head from '../kit/Head.svelte';
 	import type { ECharts } from 'echarts/core';
 	import { figureAt } from '$core/numbers/known';
 	import { periodWord } from '$core/series/frequency';
@@ -112,11 +113,11 @@
 	);
 	const marks = $derived(
 		[...series.marks].flatMap(([position, list]) =>
-			list.map((mark) => ({ position, mark, value: standing(position, mark) })),
+			list.map((mark) => ({ position, mark, value: status(position, mark) })),
 		),
 	);
 	/** Where a mark stands: on its figure, or between the neighbours of a gap. */
-	function standing(position: number, mark: Mark): number | null {
+	function status(position: number, mark: Mark): number | null {
 		if (mark === 'filled') return series.worked[position]!;
 		const own = series.values[position] ?? series.worked[position] ?? null;
 		if (own !== null) return own;
@@ -414,7 +415,7 @@
 						{describePeriod(series.frequency, series.first + at)}
 					</th>
 					<th class="figures pb-1 font-sans font-normal">figure</th>
-					<th class="figures pb-1 pl-2 font-sans font-normal">error</th>
+					<th class="figures pb-1 pl-2 font-sans font-normal"><Head name="error" term="error" /></th>
 				</tr>
 			</thead>
 			<tbody>
@@ -452,7 +453,7 @@
 						<td class="py-1">
 							{@render dashes('var(--ink)', '1 3')}
 						</td>
-						<td class="py-0.5 leading-4">its items’ forecasts, added up</td>
+						<td class="py-0.5 leading-4">sum of its items’ forecasts</td>
 						<td class="figures pl-2">{scaled(itsItems.figures[at - itsItems.from], desk.scale)}</td>
 						<td></td>
 					</tr>

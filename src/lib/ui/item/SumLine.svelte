@@ -6,6 +6,7 @@
 	import { call, messageOf } from '../call';
 	import { figure } from '../format';
 	import Button from '../kit/Button.svelte';
+	import Notice from '../kit/Notice.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import { beginSweep } from '../sweeps/begin';
 	import type { ItemState } from './item-state.svelte';
@@ -85,7 +86,7 @@
 	<span class="min-w-0 flex-1" data-sum-says>{said.join(' ')}</span>
 	{#if adoptedId !== null}
 		<p class="w-full" data-sum-closer={closer === null ? 'trying' : 'told'} aria-live="polite">
-			{closer === null ? 'Trying the group’s forecast beside the sum of its items’…' : inMark(closer)}
+			{closer === null ? 'Comparing the group’s forecast with the sum of its items’…' : inMark(closer)}
 		</p>
 	{/if}
 	{#if desk.adopted && desk.item.retiredAt === null}
@@ -93,7 +94,7 @@
 			<Button
 				look="offer"
 				disabled={pressed}
-				title="What is adopted here, period by period, as changes by hand to each item’s forecast; to be looked at before it is adopted"
+				title="Splits the group’s forecast among its items, as changes by hand; you check them before they are adopted"
 				onclick={share}>Share among them</Button
 			>
 			<span class="text-ink-2">by</span>
@@ -107,5 +108,5 @@
 		</span>
 	{/if}
 	{#if by === 'cycle'}<p class="w-full text-bad" data-share-warning>{inMark(CYCLE_WARNING)}</p>{/if}
-	{#if refusal}<p class="w-full text-bad" role="alert">{inMark(refusal)}</p>{/if}
+	{#if refusal}<Notice class="w-full">{inMark(refusal)}</Notice>{/if}
 </div>

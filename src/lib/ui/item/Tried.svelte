@@ -1,9 +1,11 @@
 <script lang="ts">
 	import { onMount, tick } from 'svelte';
+	import Busy from '../kit/Busy.svelte';
+	import Head from '../kit/Head.svelte';
 	import { methodOf } from '$core/methods/registry';
 	import { distinctNames } from '$core/methods/names';
 	import type { Tried } from '$core/questions/propose';
-	import { percent } from '$core/words/proposal';
+	import { percent } from '$core/words/chance';
 	import { inMark } from '../../reader.svelte';
 	import Button from '../kit/Button.svelte';
 	import { figure } from '../format';
@@ -42,21 +44,23 @@
 		close();
 	}
 
-	/** How close it came: 0.62 is 38 % closer than repeating the last actual. */
-	const closeness = (one: Tried) =>
-		one.ok && one.trial.closeness !== null ? figure(one.trial.closeness, 2) : '–';
+	/** How close it came: 0.62 is 38 % closer than naive. */
+	const relativeError = (one: Tried) =>
+		one.ok && one.trial.relativeError !== null ? figure(one.trial.relativeError, 2) : '–';
 </script>
 
 <section bind:this={list} class="mx-4 mb-2 border-t border-rule text-[13px]" aria-label="Proposal" data-tried>
 	{#if !proposal}
-		<p class="py-2 text-ink-2">{desk.proposing ? 'Trying methods on earlier periods…' : ''}</p>
+		<p class="py-2">
+			{#if desk.proposing}<Busy words="Trying methods on past periods…" />{/if}
+		</p>
 	{:else}
 		<div class="flex items-start gap-4 py-1.5">
 			<p class="min-w-0 flex-1" data-proposal="says">
 				{inMark(proposal.notes.map(({ text }) => text).join(' '))}
 			</p>
 			{#if proposal.candidate}
-				<Button look="main" size="xs" class="shrink-0" onclick={takeAll}>Take into the line-up</Button>
+				<Button look="main" size="xs" class="shrink-0" onclick={takeAll}>Add to the line-up</Button>
 			{/if}
 		</div>
 		<table class="w-full">
@@ -64,11 +68,12 @@
 			<thead class="text-ink-2">
 				<tr class="border-b border-rule">
 					<th class="py-0.5 text-left font-normal">tried</th>
-					<th
-						class="text-right font-normal"
-						title="its errors over those of repeating the last actual, all steps and origins">closeness</th
+					<th class="text-right font-normal"
+						><Head name="relative MAE" term="relative" more="Over all steps and origins." /></th
 					>
-					<th class="pl-4 text-right font-normal" title="its share of the mix">share</th>
+					<th class="pl-4 text-right font-normal"
+						><Head name="weight" more="Its share of the combination." /></th
+					>
 					<th class="pl-3 text-left font-normal">for and against</th>
 					<th></th>
 				</tr>
@@ -80,10 +85,10 @@
 						<td class="py-0.5 pr-2"
 							>{name}{#if index === proposal.single}<span
 									class="ml-1.5 text-accent"
-									title="the simplest that is as good">named</span
+									title="the simplest of the best">named</span
 								>{/if}</td
 						>
-						<td class="figures">{closeness(one)}</td>
+						<td class="figures">{relativeError(one)}</td>
 						<td class="figures pl-4">{one.ok && one.share > 0 ? percent(one.share) : '–'}</td>
 						<td class="pl-3 {one.ok ? 'text-ink-2' : 'text-bad'}"
 							>{inMark(one.notes.map(({ text }) => text).join(' '))}</td

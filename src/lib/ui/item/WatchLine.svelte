@@ -1,16 +1,21 @@
 <script lang="ts">
+	import { takesLetters } from '../keys';
 	import { onMount } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { describePeriod } from '$core/series/period';
 	import { periodsInWords } from '$core/series/frequency';
-	import { keptWarning, PROPOSE_AGAIN, reasonWords } from '$core/words/standing';
+	import { percent } from '$core/words/chance';
+	import { keptWarning, PROPOSE_AGAIN, reasonChance, reasonWords } from '$core/words/status';
 	import { inMark } from '../../reader.svelte';
 	import { messageOf } from '../call';
 	import { moment } from '../format';
 	import Button from '../kit/Button.svelte';
+	import Notice from '../kit/Notice.svelte';
+	import Key from '../kit/Key.svelte';
 	import TextInput from '../kit/TextInput.svelte';
 	import { BOUNDS } from '$core/bounds';
 	import { followRound, noteDone, type Place, placeOf, takeDone } from '../round';
+	import { NotAdopted } from './adopts-once';
 	import type { ItemState } from './item-state.svelte';
 	import type { ViewName } from './view-names';
 
@@ -38,9 +43,12 @@
 	});
 
 	const { frequency } = $derived(desk.series);
-	const standing = $derived(desk.item.standing);
-	const reasons = $derived(standing?.reasons ?? []);
-	const said = $derived(reasons.map((reason) => inMark(reasonWords(reason, frequency, desk.scale))));
+	const status = $derived(desk.item.status);
+	const reasons = $derived(status?.reasons ?? []);
+	const said = $derived(
+		reasons.map((reason) => inMark(reasonWords(reason, frequency, desk.scale, desk.item.unit))),
+	);
+	const chances = $derived(reasons.map((reason) => inMark(reasonChance(reason, frequency) ?? '')));
 	const flagged = $derived(reasons.some(({ code }) => code === 'drifts'));
 	let unfolded = $state(false);
 	const next = $derived(place ? ' and next' : '');
@@ -53,7 +61,7 @@
 		if (code !== null) void goto(address(code));
 	}
 
-	/** Does something with the item, and goes on to the next one where items are worked through. */
+	/** Does something with the item, and goes on to the next one where a list is gone through. */
 	async function act(what: () => Promise<unknown>, saidOf: () => string) {
 		if (pressed) return;
 		pressed = true;
@@ -66,7 +74,7 @@
 				else await goto('/items');
 			}
 		} catch (error) {
-			refusal = messageOf(error);
+			if (!(error instanceof NotAdopted)) refusal = messageOf(error);
 		}
 		pressed = false;
 	}
@@ -75,10 +83,10 @@
 		const steps = desk.adopted?.steps ?? [];
 		return `${periodsInWords(frequency, steps.length)} to ${describePeriod(frequency, steps.at(-1)?.period ?? desk.origin)}`;
 	};
-	const carryOn = () =>
+	const update = () =>
 		act(
-			() => desk.carryOn(),
-			() => `carried on, ${until()}`,
+			() => desk.updateAdopted(),
+			() => `updated, ${until()}`,
 		);
 	const adopt = () =>
 		act(
@@ -91,24 +99,22 @@
 		pressed = true;
 		const proposal = await desk.askProposal();
 		if (proposal?.candidate) desk.takeProposal(proposal);
-		else refusal = desk.problem ?? 'No method can be tried on it: it has too few figures.';
+		else refusal = desk.problem ?? 'No method can be tried: the item has too few actuals.';
 		pressed = false;
 	}
-	const putAside = (aside: boolean) =>
+	const hide = (hidden: boolean) =>
 		act(
-			() => desk.putAside(aside, words.trim()),
-			() => 'put aside',
+			() => desk.hide(hidden, words.trim()),
+			() => 'hidden',
 		);
 
 	function key(event: KeyboardEvent) {
-		const target = event.target as HTMLElement;
-		if (event.altKey || event.ctrlKey || event.metaKey || target.closest('input, textarea, select, dialog'))
-			return;
+		if (event.altKey || event.ctrlKey || event.metaKey || takesLetters(event.target)) return;
 		if (event.key === '[') open(place?.before ?? null);
 		else if (event.key === ']') open(place?.after ?? null);
-		else if (event.key === 'c' && desk.canCarryOn) void carryOn();
+		else if (event.key === 'c' && desk.canUpdate) void update();
 		else if (event.key === 'a') void adopt();
-		else if (event.key === 'p' && !standing?.aside) void putAside(true);
+		else if (event.key === 'p' && !status?.hidden) void hide(true);
 		else return;
 		event.preventDefault();
 	}
@@ -119,7 +125,7 @@
 <div
 	class="flex min-h-8 shrink-0 flex-wrap items-center gap-x-4 gap-y-0.5 border-b border-rule bg-wash px-4 py-1 text-[13px]"
 	role="region"
-	aria-label="How it stands"
+	aria-label="Status"
 	data-watch={reasons[0]?.code ?? 'quiet'}
 >
 	{#if place}
@@ -128,42 +134,49 @@
 				disabled={place.before === null}
 				aria-label="The one before"
 				title="The one before"
-				onclick={() => open(place?.before ?? null)}><span class="keycap">[</span></Button
+				onclick={() => open(place?.before ?? null)}><Key>[</Key></Button
 			>
 			<span>{place.name}: {place.at} of {place.of}</span>
 			<Button
 				disabled={place.after === null}
 				aria-label="The next one"
 				title="The next one"
-				onclick={() => open(place?.after ?? null)}><span class="keycap">]</span></Button
+				onclick={() => open(place?.after ?? null)}><Key>]</Key></Button
 			>
 		</span>
 	{/if}
-	<span class="min-w-0 flex-1 {standing?.aside ? 'text-ink-2' : ''}" data-standing>
+	<span class="min-w-0 flex-1 {status?.hidden ? 'text-ink-2' : ''}" data-status>
 		{#if desk.item.retiredAt !== null}
 			<span class="text-ink-2">– retired</span>
-		{:else if standing?.aside}
-			– put aside by {standing.aside.by}, {moment(standing.aside.at)}{standing.aside.words
-				? `, “${standing.aside.words}”`
-				: ''}, until its next figure: {said[0] ?? 'nothing to look at'}
+		{:else if status?.hidden}
+			– hidden by {status.hidden.by}, {moment(status.hidden.at)}{status.hidden.words
+				? `, “${status.hidden.words}”`
+				: ''}, until its next actual: {said[0] ?? 'nothing to check'}
 		{:else if said.length > 0}
-			<span class="text-bad">◆ {said[0]}</span>
+			<span class="text-bad" title={chances[0]}>◆ {said[0]}</span>
 			{#if said.length > 1}
 				<Button look="link" aria-expanded={unfolded} onclick={() => (unfolded = !unfolded)}
 					>{unfolded ? 'less' : `and ${said.length - 1} more`}</Button
 				>
-				{#if unfolded}{#each said.slice(1) as more, i (i)}<span class="block">◆ {more}</span>{/each}{/if}
+				{#if unfolded}{#each said.slice(1) as more, i (i)}<span class="block" title={chances[i + 1]}
+							>◆ {more}</span
+						>{/each}{/if}
 			{/if}
 		{:else if desk.adopted}
 			<span class="text-accent">● adopted: {desk.adopted.label}</span>
-			{#if standing?.newest?.ranged}
+			{#if status?.newest?.ranged}
 				<span class="text-ink-2">
-					{describePeriod(frequency, standing.newest.period)}
-					{standing.newest.inside === null
+					{describePeriod(frequency, status.newest.period)}
+					{status.newest.inside === null
 						? 'outside its range'
-						: `inside its ${Math.round(100 * standing.newest.inside)} % range`}
+						: `inside its ${percent(status.newest.inside)} range`}
 				</span>
 			{/if}
+		{/if}
+		{#if desk.item.lineUp.version === 0 && !desk.adopted && desk.item.retiredAt === null}
+			<span class="ml-3 text-ink-2" data-steps
+				>1 Compare the candidates. 2 Choose one. 3 Check Ahead. 4 Adopt.</span
+			>
 		{/if}
 		{#if done}<span class="ml-3 text-ink-2" role="status">Before: {done}.</span>{/if}
 	</span>
@@ -172,11 +185,11 @@
 			{#if desk.adopted}
 				<Button
 					look="offer"
-					disabled={pressed || !desk.canCarryOn}
-					title={desk.canCarryOn
-						? `${desk.adopted.label} again, on what came in since; ${desk.item.plan.carry === 'keep' ? `constants kept. ${keptWarning(desk.adopted.candidate)}` : 'constants searched anew'}`
-						: 'Nothing came in since it was adopted'}
-					onclick={carryOn}>Carry on{next} <span class="keycap">c</span></Button
+					disabled={pressed || !desk.canUpdate}
+					title={desk.canUpdate
+						? `${desk.adopted.label} again, on newer actuals; ${desk.item.plan.carry === 'keep' ? `constants kept. ${keptWarning(desk.adopted.candidate)}` : 'constants searched again'}`
+						: 'There are no new actuals since it was adopted'}
+					onclick={update}>Update{next} <Key>c</Key></Button
 				>
 			{/if}
 			{#if flagged}
@@ -191,18 +204,18 @@
 			<Button
 				look="offer"
 				disabled={pressed}
-				title="Adopts what is chosen in the line-up, as Ahead shows it"
-				onclick={adopt}>Adopt{next} <span class="keycap">a</span></Button
+				title="Records the chosen candidate’s forecast for good, as Ahead shows it"
+				onclick={adopt}>Adopt{next} <Key>a</Key></Button
 			>
-			{#if standing?.aside}
-				<Button look="offer" disabled={pressed} onclick={() => putAside(false)}>Take it up again</Button>
+			{#if status?.hidden}
+				<Button look="offer" disabled={pressed} onclick={() => hide(false)}>Show it again</Button>
 			{:else if asking}
 				<form
 					class="flex items-center gap-2"
 					onsubmit={(event) => {
 						event.preventDefault();
 						asking = false;
-						void putAside(true);
+						void hide(true);
 					}}
 				>
 					<TextInput
@@ -210,33 +223,33 @@
 						bind:field
 						look="line"
 						maxlength={BOUNDS.reason}
-						label="Why it is put aside"
-						placeholder="why, if you like"
+						label="Why it is hidden"
+						placeholder="reason (optional)"
 						class="w-40"
 					/>
-					<Button look="offer" type="submit" disabled={pressed}>Put aside{next}</Button>
+					<Button look="offer" type="submit" disabled={pressed}>Hide{next}</Button>
 				</form>
 			{:else}
 				<Button
 					look="offer"
 					disabled={pressed}
-					title="Seen, until its next figure"
+					title="Hides it from the list until its next actual"
 					onclick={() => {
 						asking = true;
 						queueMicrotask(() => field?.focus());
-					}}>Put aside{next} <span class="keycap">p</span></Button
+					}}>Hide{next} <Key>p</Key></Button
 				>
 			{/if}
 		</span>
 	{/if}
 	{#if refusal}
-		<div class="w-full text-bad" role="alert">
+		<Notice class="w-full">
 			{inMark(refusal)}
 			{#if desk.between.length > 0}
 				<Button size="xs" look="other" onclick={() => desk.putMineOnTop().then(() => (refusal = null))}
 					>Show it with what came in</Button
 				>
 			{/if}
-		</div>
+		</Notice>
 	{/if}
 </div>

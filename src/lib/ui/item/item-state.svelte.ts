@@ -41,6 +41,7 @@ import { call as callServer, CallError } from '../call';
 import { HandedOver } from './handed-over.svelte';
 import { History } from './history';
 import { ItemSaver, type Work, workOf } from './item-saver';
+import { adoptsInThisVisit, NotAdopted, rememberAdopting } from './adopts-once';
 import { proposedLineUp } from './proposed-line-up';
 import { SaveQueue, type Saving } from './save-queue';
 import { forgetUnsaved, keepUnsaved, takeUnsaved } from './unsaved';
@@ -81,9 +82,11 @@ export class ItemState {
 	shown: { request: ValidRequest; answer: Evaluation } | null = $state.raw(null);
 	problem: string | null = $state(null);
 	saving: Saving = $state.raw({ state: 'saved' });
+	/** Whether anything of it was saved since it was opened; what is only proposed is not. */
+	wasSaved = $state(false);
 	/** What somebody else saved since this was opened, in words; empty where nothing was, or it was seen. */
 	between: readonly string[] = $state.raw([]);
-	/** Whether work was taken up again that this browser could not save the last time. */
+	/** Whether work was shown again that this browser could not save the last time. */
 	tookUp = $state(false);
 	chosenId = $state('');
 	criterion: Criterion = $state('mse');
@@ -91,7 +94,7 @@ export class ItemState {
 	scoreFrom: number | null = $state(null);
 	/** Whether candidates are compared over the periods that all of them share, or shown over each one's own. */
 	window: 'common' | 'own' = $state('common');
-	/** Periods held back at the end: nothing is fitted to them, and forecasts are held against them. */
+	/** Periods of the holdout at the end: nothing is fitted to them, and forecasts are held against them. */
 	holdout = $state(0);
 	/** What candidates are compared by. */
 	reading: Reading = $state('common');
@@ -354,13 +357,13 @@ export class ItemState {
 		this.recompute();
 	}
 
-	/** Compares by the periods held back, or by a trial. */
+	/** Compares by the periods of the holdout, or by a trial. */
 	compareBy(reading: Reading): void {
 		this.reading = reading;
 		this.recompute();
 	}
 
-	/** The most periods that can be held back: what is left can be fitted. */
+	/** The most periods that can be in the holdout: what is left can be fitted. */
 	get mostHeld(): number {
 		return Math.max(
 			0,
@@ -617,28 +620,39 @@ export class ItemState {
 		return this.#saver.catchUp(item, this.#snapshot);
 	}
 
-	/** Makes the chosen candidate the item's forecast, as it is shown. */
+	/** Asked before the first adoption of a visit; null where nobody is asked. */
+	asksToAdopt: { go: (sure: boolean) => void } | null = $state.raw(null);
+
+	/** Whether to adopt for good: asked once a visit. */
+	async #sureToAdopt(): Promise<boolean> {
+		if (adoptsInThisVisit()) return true;
+		const sure = await new Promise<boolean>((go) => (this.asksToAdopt = { go }));
+		this.asksToAdopt = null;
+		if (sure) rememberAdopting();
+		return sure;
+	}
+
+	/** Makes the chosen candidate the item's forecast, as it is shown. @throws NotAdopted where its user thought better of it */
 	async adopt(reason: string): Promise<void> {
 		if (this.holdout > 0)
 			throw new Error(
-				'Periods are held back: constants would come from the others alone. Hold none back, look at the figures, then adopt.',
+				'There is a holdout, so constants come from the other periods alone. Set it to 0, check the figures, then adopt.',
 			);
 		// What is adopted is made from what is saved, and is what is shown; a line-up that was proposed is saved with it.
 		if (this.item.lineUp.version === 0) this.#queue.put(this.#snapshot);
 		await Promise.all([this.#queue.flush(), this.#latest.settled()]);
 		if (!this.#queue.isSaved)
-			throw new Error(
-				'Nothing is adopted before this is saved; what stands against it is said beside the line-up.',
-			);
+			throw new Error('Nothing is adopted before this is saved; the reason is shown beside the line-up.');
 		const { shown, chosen, origin, horizon } = this;
 		const unexplained = this.handed.unexplained(origin + 1, origin + horizon).length;
 		if (unexplained > 0)
 			throw new Error(
-				`${unexplained === 1 ? 'One figure is' : `${unexplained} figures are`} changed by hand without a reason. Say why, or take the change back.`,
+				`${unexplained === 1 ? 'One figure is' : `${unexplained} figures are`} changed by hand without a reason. Say why, or undo the change.`,
 			);
 		const result = this.resultFor(this.chosenId);
 		if (!shown || !chosen || !result || !sameRequest(shown.request, this.request))
 			throw new Error('There are no figures of this candidate yet. Look at them first, then adopt.');
+		if (!(await this.#sureToAdopt())) throw new NotAdopted();
 		try {
 			this.adopted = await this.#call(
 				'POST /items/[code]/adopted',
@@ -665,22 +679,22 @@ export class ItemState {
 		}
 		this.adoptedCount++;
 		// Whoever goes on to the next item does not wait for how this one stands now.
-		void this.refreshStanding().catch(() => undefined);
+		void this.refreshStatus().catch(() => undefined);
 	}
 
-	/** Whether something came in since the newest record was adopted, so that it can be carried on. */
-	get canCarryOn(): boolean {
+	/** Whether something came in since the newest record was adopted, so that it can be updated. */
+	get canUpdate(): boolean {
 		const { adopted, item } = this;
 		return adopted !== null && (adopted.saw !== item.seen || adopted.sawLayers !== this.#saver.seenLayers);
 	}
 
-	/** Adopts the newest record again on what came in since. */
-	async carryOn(reason = ''): Promise<void> {
+	/** Adopts the newest record again on newer actuals. */
+	async updateAdopted(reason = ''): Promise<void> {
 		await this.#queue.flush();
 		const { code, seen } = this.item;
 		try {
 			this.adopted = await this.#call(
-				'POST /items/[code]/carried-on',
+				'POST /items/[code]/updated',
 				{ code },
 				{ seen, seenLayers: this.#saver.seenLayers, reason },
 			);
@@ -690,14 +704,14 @@ export class ItemState {
 		}
 		this.adoptedCount++;
 		// Whoever goes on to the next item does not wait for how this one stands now.
-		void this.refreshStanding().catch(() => undefined);
+		void this.refreshStatus().catch(() => undefined);
 	}
 
-	/** Puts the item aside until its next figure, or takes it up again. */
-	async putAside(aside: boolean, words = ''): Promise<void> {
+	/** Hides the item until its next actual, or shows it again. */
+	async hide(hidden: boolean, words = ''): Promise<void> {
 		const { code, seen } = this.item;
-		await this.#call('POST /items/[code]/aside', { code }, { aside, words, seen });
-		await this.refreshStanding();
+		await this.#call('POST /items/[code]/hidden', { code }, { hidden, words, seen });
+		await this.refreshStatus();
 	}
 
 	/** Looks up how what was adopted compares with what came. */
@@ -706,9 +720,9 @@ export class ItemState {
 	}
 
 	/** How the item stands now; what it looks like otherwise stays as it was opened. */
-	async refreshStanding(): Promise<void> {
-		const { standing } = await this.#call('GET /items/[code]', { code: this.item.code });
-		this.item = { ...this.item, standing };
+	async refreshStatus(): Promise<void> {
+		const { status } = await this.#call('GET /items/[code]', { code: this.item.code });
+		this.item = { ...this.item, status };
 	}
 
 	#sayOvertaken(error: unknown): void {
@@ -729,7 +743,7 @@ export class ItemState {
 			retiredAt: changed.retiredAt,
 			plan: changed.plan,
 			labels: changed.labels,
-			standing: changed.standing,
+			status: changed.status,
 			changes: changed.changes,
 		};
 	}
@@ -756,6 +770,7 @@ export class ItemState {
 		this.saving = saving;
 		const { code } = this.item;
 		if (saving.state === 'saved') {
+			this.wasSaved = true;
 			forgetUnsaved(code);
 			this.tookUp = false;
 		}

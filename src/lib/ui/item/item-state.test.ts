@@ -28,7 +28,7 @@ const itemWith = (more: Partial<Item> = {}): Item => ({
 	plan: { carry: 'search', leadTime: null, price: null },
 	labels: [],
 	sumOf: null,
-	standing: null,
+	status: null,
 	retiredAt: null,
 	changes: [],
 	...more,
@@ -75,7 +75,7 @@ test('an item opens with its line-up, figures on the scale of its demand, and na
 	await figures(state);
 	expect(state.resultFor('b')!.measures.common.count).toBe(35);
 	expect(state.measuresOf('b')).toBe(state.resultFor('b')!.measures.common);
-	expect([...state.names.values()]).toEqual(['Last actual', 'Simple smoothing', 'Mix of 2']);
+	expect([...state.names.values()]).toEqual(['Naive', 'Simple exponential smoothing', 'Combination of 2']);
 	expect(state.measured).toBe('pieces');
 	expect(state.isUnsaved).toBe(false);
 });

@@ -3,8 +3,8 @@ import { alarmOfGrades, type Grade, scoreOf } from '$core/grading/grades';
 import type { Scale } from '$core/numbers/figure';
 import type { Frequency } from '$core/series/frequency';
 import type { Ordinal } from '$core/series/period';
-import { alarmWords } from '$core/words/alarm';
-import { addedWords, scoreWords } from '$core/words/standing';
+import { alarmChance, alarmWords } from '$core/words/alarm';
+import { addedWords, scoreWords } from '$core/words/status';
 import type { ItemGrades } from '../../shapes';
 
 /** Which grades are looked at: those of the run going on, all, or the last twelve. */
@@ -37,7 +37,8 @@ export function recordWords(
 	const sentences = [
 		scoreWords(score, frequency, scale),
 		addedWords(score, frequency, scale),
-		alarm && alarmWords(alarm, frequency, periodOf, scored.length),
+		alarm && alarmWords(alarm, frequency, periodOf),
+		alarm && alarmChance(alarm, frequency, scored.length),
 	].filter((sentence) => sentence !== null);
 	return { grades, alarm, periodOf, sentences };
 }

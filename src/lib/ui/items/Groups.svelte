@@ -9,6 +9,8 @@
 	import { figure, scaled } from '../format';
 	import { type Wanted, withLabel } from '../../labels';
 	import Button from '../kit/Button.svelte';
+	import Hover from '../kit/Hover.svelte';
+	import Notice from '../kit/Notice.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import { watchOverview } from '../overview';
 	import ListFilters from './ListFilters.svelte';
@@ -28,16 +30,16 @@
 	type Column = 'labels' | 'items' | 'look' | 'next' | 'wape' | 'inside';
 	const HEADS: { key: Column; name: string; title?: string }[] = [
 		{ key: 'items', name: 'items' },
-		{ key: 'look', name: 'to look at' },
+		{ key: 'look', name: 'to check' },
 		{
 			key: 'next',
 			name: 'next period',
-			title: 'What is handed over for it; – where units or frequencies differ',
+			title: 'Sum of the final forecasts; – where units or frequencies differ',
 		},
 		{
 			key: 'wape',
 			name: 'WAPE',
-			title: 'Of what was handed over since each run was adopted; – where units differ',
+			title: 'Of the final forecasts since each sequence was adopted; – where units differ',
 		},
 		{ key: 'inside', name: 'inside ranges', title: 'Of the newest period, by how many had a range' },
 	];
@@ -69,7 +71,7 @@
 	/** What is asked for is nothing but labels, so that a group is all items that have its own. */
 	const byLabels = $derived(sameItems(asked, { ...ASKED_ALL, labels: asked.labels }));
 	let making = $state(false);
-	/** Opens the items of a group as one. */
+	/** Opens the items of a group total. */
 	async function asOne(labels: Wanted) {
 		if (making) return;
 		making = true;
@@ -85,7 +87,7 @@
 	const sortBy = (key: Column) =>
 		(sorted = sorted.key === key ? { key, down: !sorted.down } : { key, down: key !== 'labels' });
 
-	const SEVERAL = 'Its items are counted in several units, or by several frequencies, and are not added up';
+	const SEVERAL = 'Its items have different units or frequencies, and are not added up';
 	/** Of rare demand the least WAPE is that of a forecast of nothing. */
 	const misleads = ({ rare, items }: Pick<Group, 'rare' | 'items'>) =>
 		rare === 0
@@ -98,7 +100,7 @@
 		[
 			...by,
 			'items',
-			'to look at',
+			'to check',
 			'next period',
 			'items with a forecast',
 			'unit',
@@ -140,11 +142,11 @@
 		look="link"
 		disabled={making || !byLabels || unit === null}
 		title={unit === null
-			? 'Its items are counted in several units and cannot be added up'
+			? 'Its items have different units and cannot be added up'
 			: byLabels
-				? 'Adds its items up and opens them like an item: to be forecast, adopted and shared among them'
-				: 'A group as one is all items with its labels: take the other filters off'}
-		onclick={() => asOne(own)}>as one item</Button
+				? 'Adds its items up and opens the total like an item: to forecast, adopt and share it among them'
+				: 'A group total is of all items with its labels: take the other filters off'}
+		onclick={() => asOne(own)}>group total</Button
 	>
 {/snippet}
 
@@ -188,11 +190,11 @@
 				{/if}</ListFilters
 			>
 		{/if}
-		{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}
+		{#if refusal}<Notice class="w-full">{refusal}</Notice>{/if}
 	</div>
 	{#if !groups}
 		<p class="px-4 py-6 text-ink-2">
-			No item has a label yet. Bring in a table with a column such as Family or Site, or tick items in the
+			No item has a label yet. Bring in a table with a column such as Family or Site, or select items in the
 			<a href="/items" class="text-accent underline">list</a> and set one.
 		</p>
 	{:else}
@@ -206,12 +208,17 @@
 					>
 					{#each HEADS as { key, name, title } (key)}
 						<th class="py-1 text-right font-normal" scope="col"
-							><Button aria-pressed={sorted.key === key} {title} onclick={() => sortBy(key)}
-								>{name}{sorted.key === key ? (sorted.down ? ' ↓' : ' ↑') : ''}</Button
+							><Hover words={title}
+								>{#snippet children(described)}<Button
+										aria-pressed={sorted.key === key}
+										aria-describedby={described}
+										onclick={() => sortBy(key)}
+										>{name}{sorted.key === key ? (sorted.down ? ' ↓' : ' ↑') : ''}</Button
+									>{/snippet}</Hover
 							></th
 						>
 					{/each}
-					<th scope="col"><span class="sr-only">as one item</span></th>
+					<th scope="col"><span class="sr-only">group total</span></th>
 				</tr>
 			</thead>
 			<tbody>

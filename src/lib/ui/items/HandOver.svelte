@@ -2,6 +2,7 @@
 	import { onMount } from 'svelte';
 	import { BOUNDS } from '$core/bounds';
 	import { usualScale } from '$core/numbers/figure';
+	import { percent } from '$core/words/chance';
 	import type { Frequency } from '$core/series/frequency';
 	import { periodWord } from '$core/series/frequency';
 	import { type Asked, paramsOf } from '../../asked';
@@ -12,6 +13,7 @@
 	import { saveFile } from '../export/download';
 	import { figure } from '../format';
 	import Button from '../kit/Button.svelte';
+	import Notice from '../kit/Notice.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import LongList from '../kit/LongList.svelte';
 	import Tick from '../kit/Tick.svelte';
@@ -126,7 +128,7 @@
 		<span class="text-ink-2" data-hand-over="count"
 			>{figure(counts.items, 0)}
 			{counts.items === 1 ? 'item' : 'items'}{counts.without > 0
-				? `; ${figure(counts.without, 0)} without a figure for a period that is not in yet`
+				? `; ${figure(counts.without, 0)} have no forecast for a period to come`
 				: ''}</span
 		>
 		<span class="ml-auto flex items-baseline gap-2">
@@ -145,7 +147,7 @@
 			>
 		</span>
 		<ListFilters {asked} bind:overview {ask} {fail} />
-		{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}
+		{#if refusal}<Notice class="w-full">{refusal}</Notice>{/if}
 		<div class="flex w-full flex-wrap items-baseline gap-x-5 gap-y-1 text-[13px]">
 			<span class="flex gap-2" role="group" aria-label="Layout">
 				<Button aria-pressed={layout === 'long'} onclick={() => (layout = 'long')}>a row a period</Button>
@@ -174,7 +176,7 @@
 					label="Level of the ranges"
 					value={level}
 					of={levels}
-					names={(each) => `${Math.round(100 * Number(each))} %`}
+					names={(each) => percent(Number(each))}
 					take={(each) => (picked = each)}
 				/>
 			{/if}
@@ -182,8 +184,7 @@
 	</div>
 	{#if chosen.length === 0}
 		<p class="border-t border-rule px-4 py-6 text-ink-2">
-			None of these items has an adopted figure for a period that is not in yet. Adopt or carry on forecasts
-			first.
+			None of these items has an adopted forecast for a period to come. Adopt or update forecasts first.
 		</p>
 	{:else}
 		<div class="flex min-h-0 flex-1 flex-col text-[13px]" style:min-width="{least}px">

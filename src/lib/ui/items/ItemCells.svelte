@@ -2,7 +2,7 @@
 	import { finerScale, percentScale, type Scale, scaleOf } from '$core/numbers/figure';
 	import { periodsInWords } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
-	import { reasonShort, reasonWords } from '$core/words/standing';
+	import { reasonChance, reasonShort, reasonWords } from '$core/words/status';
 	import { labelOf, type Wanted } from '../../labels';
 	import { inMark } from '../../reader.svelte';
 	import type { ItemRow } from '../../shapes';
@@ -11,29 +11,49 @@
 	import Needle from '../kit/Needle.svelte';
 	import Sparkline from '../kit/Sparkline.svelte';
 
-	/** A row of the list: labels that all are asked to have are left out. */
-	let { row, wanted }: { row: ItemRow; wanted: Wanted } = $props();
+	interface Props {
+		row: ItemRow;
+		/** Labels that all are asked to have: they are left out. */
+		wanted: Wanted;
+		/** Ordinal of the newest period of its frequency; null while it is not known. */
+		newest: number | null;
+	}
+	/** A row of the list. */
+	let { row, wanted, newest }: Props = $props();
 
 	/** Until it is known what its figures come to. */
 	const UNKNOWN: Scale = { power: 0, decimals: 0 };
 	const shown = $derived(row.shown);
 	const usual = $derived(shown?.scale ?? UNKNOWN);
-	const standing = $derived(row.standing);
-	const score = $derived(standing?.score);
-	const first = $derived(standing?.reasons[0]);
+	const status = $derived(row.status);
+	const score = $derived(status?.score);
+	const first = $derived(status?.reasons[0]);
 	const short = $derived(first ? inMark(reasonShort(first, row.frequency, usual)) : '');
+	const toCheck = $derived(first !== undefined && !row.retired && !status?.hidden);
 	const reasons = $derived(
-		(standing?.reasons ?? []).map((reason) => inMark(reasonWords(reason, row.frequency, usual))),
+		(status?.reasons ?? []).map((reason) =>
+			inMark(
+				[reasonWords(reason, row.frequency, usual, row.unit), reasonChance(reason, row.frequency)]
+					.filter((said) => said !== null)
+					.join('. '),
+			),
+		),
 	);
 	const extent = $derived(
 		shown && shown.periods > 0
 			? `${periodsInWords(row.frequency, shown.periods)} to ${describePeriod(row.frequency, shown.last)}`
 			: '',
 	);
+	/** The same, short where it ends as all others do. */
+	const span = $derived(
+		shown && shown.periods > 0 && (newest === null || shown.last === newest)
+			? periodsInWords(row.frequency, shown.periods)
+			: extent,
+	);
 	const { labels } = $derived(row);
 	/** Of rare demand these measures are the least for a forecast of nothing. */
 	const misleads = $derived(
-		shown?.rare ? 'Misleads here: of rare demand a forecast of 0 has the least' : undefined,
+		shown?.rare ? 'Misleading for rare demand: a forecast of 0 has the smallest' : undefined,
 	);
 
 	/** A figure of an item by itself, on the scale that its demand has or, where it is much smaller, on its own. */
@@ -66,13 +86,12 @@
 	<span class="block truncate font-medium">
 		<span class="figures mr-1.5 font-normal text-ink-2">{row.code}</span>{row.name}
 	</span>
-	<span class="block truncate text-[12px] text-ink-2">
+	{#if toCheck}<span class="block truncate text-[12px] text-bad sm:hidden">{short}</span>{/if}
+	<span class="block truncate text-[12px] text-ink-2 {toCheck ? 'max-sm:hidden' : ''}">
 		{labels
 			.filter(([of]) => labelOf(wanted, of) === undefined)
 			.map(([, label]) => `${label} · `)
-			.join('')}{row.sum ? 'its items added up · ' : ''}{shown?.rare ? 'rare demand · ' : ''}{extent}{row.unit
-			? `${extent && ', '}${row.unit}`
-			: ''}
+			.join('')}{row.sum ? 'its items added up · ' : ''}{shown?.rare ? 'rare demand · ' : ''}{span}
 	</span>
 </span>
 <Sparkline
@@ -80,12 +99,12 @@
 	ahead={readLine(shown?.ahead ?? '') as number[]}
 	width={112}
 />
-<span class="min-w-0" title={[shown?.adopted?.label, ...reasons].filter(Boolean).join('; ')}>
+<span class="min-w-0" data-wide title={[shown?.adopted?.label, ...reasons].filter(Boolean).join('; ')}>
 	<span class="block truncate">{shown?.adopted?.label ?? '–'}</span>
 	{#if row.retired}
 		<span class="block truncate text-[12px] text-ink-2">– retired</span>
-	{:else if standing?.aside}
-		<span class="block truncate text-[12px] text-ink-2">– put aside: {short}</span>
+	{:else if status?.hidden}
+		<span class="block truncate text-[12px] text-ink-2">– hidden: {short}</span>
 	{:else if first}
 		<span
 			class="block truncate text-[12px] {first.code === 'no-forecast' ? 'text-ink-2' : 'text-bad'}"
@@ -93,26 +112,28 @@
 			>{first.code === 'no-forecast' ? '○' : '◆'}
 			{short}{reasons.length > 1 ? `, and ${reasons.length - 1} more` : ''}</span
 		>
-	{:else if !standing}
-		<span class="block truncate text-[12px] text-ink-2">how it stands is being worked out</span>
+	{:else if !status}
+		<span class="block truncate text-[12px] text-ink-2">being checked</span>
 	{/if}
 </span>
-<span class="min-w-0 text-right">
+<span class="min-w-0 text-right" title={row.unit || undefined}>
 	<span class="figures block truncate font-semibold">{figureOf(usual, shown?.adopted?.next)}</span>
 	{#if shown?.adopted}
 		<span class="block truncate text-[12px] text-ink-2">
-			{describePeriod(row.frequency, shown.adopted.nextPeriod)}
+			{describePeriod(row.frequency, shown.adopted.nextPeriod)}{row.unit ? `, ${row.unit}` : ''}
 		</span>
 	{/if}
 </span>
-<span class="figures truncate {standing?.newest?.ranged && standing.newest.inside === null ? 'text-bad' : ''}"
-	>{signedOf(usual, standing?.newest?.error)}</span
+<span
+	data-wide
+	class="figures truncate {status?.newest?.ranged && status.newest.inside === null ? 'text-bad' : ''}"
+	>{signedOf(usual, status?.newest?.error)}</span
 >
-<span class="figures truncate" title={misleads}>{figureOf(usual, score?.mad)}</span>
-<span class="figures truncate" title={misleads}
+<span data-wide class="figures truncate" title={misleads}>{figureOf(usual, score?.mad)}</span>
+<span data-wide class="figures truncate" title={misleads}
 	>{score?.mape == null ? '–' : `${scaled(score.mape, percentScale([score.mape]))} %`}</span
 >
-<span class="figures truncate">{signedOn(usual, score?.mad, score?.bias)}</span>
-<span class="text-right">
+<span data-wide class="figures truncate">{signedOn(usual, score?.mad, score?.bias)}</span>
+<span data-wide class="text-right">
 	{#if score}<Needle signal={score.trackingSignal} accused={score.runs !== null} />{:else}–{/if}
 </span>

@@ -3,7 +3,8 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { describePeriod } from '$core/series/period';
-	import { PROPOSE_AGAIN, reasonWords } from '$core/words/standing';
+	import { PROPOSE_AGAIN, reasonWords } from '$core/words/status';
+	import { termIs } from '$core/words/terms';
 	import { type Asked, ASKED_ALL, askedWords, paramsOf, type Sort } from '../../asked';
 	import { labelOf } from '../../labels';
 	import type { ItemWindow, Overview } from '../../shapes';
@@ -11,9 +12,11 @@
 	import { figure } from '../format';
 	import type { Rows } from '../export/cells';
 	import Button from '../kit/Button.svelte';
+	import Notice from '../kit/Notice.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
 	import LongList from '../kit/LongList.svelte';
 	import NewestLines from '../kit/NewestLines.svelte';
+	import Hover from '../kit/Hover.svelte';
 	import Tick from '../kit/Tick.svelte';
 	import { watchOverview } from '../overview';
 	import { heldWhileNavigating } from '../held-keys.svelte';
@@ -36,25 +39,26 @@
 	let { asked, first, ask }: Props = $props();
 
 	const ROW = 44;
+	const OF = 'Of the final forecasts since the newest sequence was adopted.';
 	const HEADS: { key: Sort; name: string; right: boolean; title?: string }[] = [
 		{ key: 'code', name: 'item', right: false },
 		{
 			key: 'attention',
-			name: 'adopted, and why to look',
+			name: 'method, reason to check',
 			right: false,
-			title: 'By reason, and then by what is at stake',
+			title: 'By reason, then by how much is at stake',
 		},
-		{ key: 'next', name: 'to hand over', right: true, title: 'For the next period' },
+		{ key: 'next', name: 'final forecast', right: true, title: `${termIs('final')} For the next period.` },
 		{
 			key: 'miss',
-			name: 'missed by',
+			name: 'last error',
 			right: true,
-			title: 'The newest period: actual less what was handed over',
+			title: 'The newest period: actual − final forecast; + means the forecast was too low',
 		},
-		{ key: 'mad', name: 'MAD', right: true, title: 'Of what was handed over, since the run was adopted' },
-		{ key: 'mape', name: 'MAPE', right: true, title: 'Of what was handed over, since the run was adopted' },
-		{ key: 'bias', name: 'bias', right: true, title: 'Of what was handed over, since the run was adopted' },
-		{ key: 'signal', name: 'tracking signal', right: true, title: 'Since the run was adopted' },
+		{ key: 'mad', name: 'MAD', right: true, title: `${termIs('mad')} ${OF}` },
+		{ key: 'mape', name: 'MAPE', right: true, title: `${termIs('mape')} ${OF}` },
+		{ key: 'bias', name: 'bias', right: true, title: `${termIs('bias')} ${OF}` },
+		{ key: 'signal', name: 'tracking signal', right: true, title: termIs('trackingSignal') },
 	];
 
 	const windows = $derived(new Windows(listed(asked), first));
@@ -105,6 +109,8 @@
 		}, fail);
 	}
 
+	/** The newest period of each frequency: only what ends elsewhere says where. */
+	const newest = $derived(new Map(overview?.newest.map(({ frequency, period }) => [frequency, period])));
 	const flagged = $derived(overview?.reasons.drifts ?? 0);
 	const proposeAgain = () =>
 		beginSweep({
@@ -115,9 +121,8 @@
 
 	const nameOf = (method: string) => overview?.methods.find(({ id }) => id === method)?.name ?? method;
 	const words = $derived(askedWords(asked, nameOf));
-	const empty = $derived(
-		windows.counted && windows.count === 0 && overview?.items === 0 && overview.retired === 0,
-	);
+	/** Retired items stay within reach of the filters. */
+	const empty = $derived(windows.counted && windows.count === 0 && overview?.items === 0);
 
 	/** Opens an item; those that are shown with it can be worked through from there. */
 	function open(index: number) {
@@ -129,7 +134,7 @@
 			query: String(paramsOf(asked)),
 			...windows.around(index),
 		});
-		const toLookAt = row.standing && row.standing.reasons.length > 0 && !row.standing.aside;
+		const toLookAt = row.status && row.status.reasons.length > 0 && !row.status.hidden;
 		void goto(`/items/${encodeURIComponent(row.code)}${toLookAt ? '?view=record' : ''}`);
 	}
 
@@ -155,35 +160,37 @@
 				'unit',
 				...kinds,
 				'adopted',
-				'why to look',
+				'reason to check',
 				'next period',
-				'to hand over',
+				'final forecast',
 				'newest period',
 				'actual',
-				'handed over',
+				'its final forecast',
 				'MAD',
 				'MAPE',
 				'bias',
 				'tracking signal',
 			],
-			...all.map(({ code, name, unit, labels, shown, standing, frequency }) => [
+			...all.map(({ code, name, unit, labels, shown, status, frequency }) => [
 				code,
 				name,
 				unit,
 				...kinds.map((of) => labelOf(labels, of) ?? ''),
 				shown?.adopted?.label ?? '',
 				shown
-					? (standing?.reasons ?? []).map((reason) => reasonWords(reason, frequency, shown.scale)).join('; ')
+					? (status?.reasons ?? [])
+							.map((reason) => reasonWords(reason, frequency, shown.scale, unit))
+							.join('; ')
 					: '',
 				shown?.adopted ? describePeriod(frequency, shown.adopted.nextPeriod) : '',
 				shown?.adopted?.next ?? null,
-				standing?.newest ? describePeriod(frequency, standing.newest.period) : '',
-				standing?.newest?.actual ?? null,
-				standing?.newest?.final ?? null,
-				standing?.score?.mad ?? null,
-				standing?.score?.mape ?? null,
-				standing?.score?.bias ?? null,
-				standing?.score?.trackingSignal ?? null,
+				status?.newest ? describePeriod(frequency, status.newest.period) : '',
+				status?.newest?.actual ?? null,
+				status?.newest?.final ?? null,
+				status?.score?.mad ?? null,
+				status?.score?.mape ?? null,
+				status?.score?.bias ?? null,
+				status?.score?.trackingSignal ?? null,
 			]),
 		];
 	}
@@ -263,11 +270,11 @@
 	<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-3 pb-1">
 		<h1 class="text-lg font-semibold">Items</h1>
 		<span class="text-ink-2" data-list="count"
-			>{#if overview}{figure(overview.items, 0)} in all, {figure(overview.look, 0)} to look at{windows.counted &&
+			>{#if overview}{figure(overview.items, 0)} in all, {figure(overview.look, 0)} to check{windows.counted &&
 				windows.count !== overview.items
 					? `, ${figure(windows.count, 0)} shown`
 					: ''}{overview.working > 0
-					? `; of ${figure(overview.working, 0)} it is being worked out how they stand`
+					? `; checking ${figure(overview.working, 0)}…`
 					: ''}{:else}&nbsp;{/if}</span
 		>
 		<div class="ml-auto flex flex-wrap items-center gap-4">
@@ -276,10 +283,13 @@
 				{#await import('../export/Export.svelte') then { default: Export }}
 					<Export name="items" of="Items" {rows} sheet="Items" />
 				{/await}
-				{#if overview && overview.labels.length > 0}
-					<a href="/groups{handOver}" class="text-accent underline">groups</a>
+				<!-- The menu leads to those of all. -->
+				{#if handOver}
+					{#if overview && overview.labels.length > 0}
+						<a href="/groups{handOver}" class="text-accent underline">groups of these</a>
+					{/if}
+					<a href="/hand-over{handOver}" class="text-accent underline">hand over these</a>
 				{/if}
-				<a href="/hand-over{handOver}" class="text-accent underline">forecasts to hand over</a>
 			{/if}
 		</div>
 		<ListFilters {asked} bind:overview {ask} {fail} />
@@ -289,11 +299,14 @@
 				<span class="ml-auto flex flex-wrap items-baseline gap-x-6 gap-y-0.5">
 					{#if flagged > 0}
 						<Button look="link" title={PROPOSE_AGAIN} onclick={proposeAgain} data-propose-again
-							>propose again for {figure(flagged, 0)} that {flagged === 1 ? 'drifts' : 'drift'}</Button
+							>propose again for {figure(flagged, 0)} biased</Button
 						>
 					{/if}
-					<label class="text-ink-2" title="How easily an item is said to drift; 10 % is usual">
-						a sound one is said to drift within 24 periods with a chance of
+					<label
+						class="text-ink-2"
+						title="How often an unbiased forecast is called biased by chance; 10 % is usual"
+					>
+						false bias alarms in 24 periods: about
 						<FigureInput
 							label="Chance of a false alarm, %"
 							value={Number((100 * overview.watching.alarmChance).toFixed(1))}
@@ -306,7 +319,7 @@
 				</span>
 			</p>
 		{/if}
-		{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}
+		{#if refusal}<Notice class="w-full">{refusal}</Notice>{/if}
 		{#if done}<p class="w-full text-ink-2" role="status">{done}.</p>{/if}
 	</div>
 
@@ -329,29 +342,32 @@
 			<p class="text-lg">No items yet.</p>
 			<p class="mt-1 text-ink-2">
 				{page.data.demo
-					? 'The demo is on its way. You can bring in your own table meanwhile.'
+					? 'The demo is being made. Meanwhile you can bring in your own table.'
 					: 'Bring in a column of demand to see it plotted and forecast.'}
 			</p>
 			<Button look="main" href="/bring-in" class="mt-4">Bring in a table</Button>
 		</div>
 	{:else}
 		<div
-			class="item-grid min-w-[1060px] border-b border-rule px-4 text-[13px] text-ink-2"
+			class="item-grid border-b sm:min-w-[1060px] border-rule px-4 text-[13px] text-ink-2"
 			role="presentation"
 		>
 			<Tick
-				label="Tick all {figure(windows.count, 0)}"
-				title="Tick all of them (Ctrl A); Esc ticks none"
+				label="Select all {figure(windows.count, 0)}"
+				title="Select all of them (Ctrl A); Esc selects none"
 				checked={ticked > 0 && ticked === windows.count}
 				indeterminate={ticked > 0 && ticked < windows.count}
 				take={(all) => ticks.setAll(all)}
 			/>
 			{#each HEADS as { key, name, right, title } (key)}
-				<Button
-					class="{key === 'code' ? 'col-span-2' : ''} {right ? 'text-right' : 'text-left'}"
-					aria-pressed={asked.sort === key}
-					{title}
-					onclick={() => sortBy(key)}>{name}{asked.sort === key ? (asked.down ? ' ↓' : ' ↑') : ''}</Button
+				<Hover words={title}
+					>{#snippet children(described)}<Button
+							class="{key === 'code' ? 'sm:col-span-2' : ''} {right ? 'text-right' : 'text-left'}"
+							data-wide={key === 'code' || key === 'next' ? undefined : ''}
+							aria-pressed={asked.sort === key}
+							aria-describedby={described}
+							onclick={() => sortBy(key)}>{name}{asked.sort === key ? (asked.down ? ' ↓' : ' ↑') : ''}</Button
+						>{/snippet}</Hover
 				>
 			{/each}
 		</div>
@@ -364,7 +380,7 @@
 				drawn = [from, to];
 				windows.show(from, to);
 			}}
-			class="h-[calc(100vh-9rem)] min-h-72 min-w-[1060px] wide:h-auto wide:min-h-0 wide:flex-1"
+			class="h-[calc(100vh-9rem)] min-h-72 sm:min-w-[1060px] wide:h-auto wide:min-h-0 wide:flex-1"
 			recycled
 			role="listbox"
 			aria-label="Items"
@@ -397,13 +413,13 @@
 							class="tick-mark"
 							class:ticked={ticks.has(row.code)}
 							aria-hidden="true"
-							title="Tick it (Space); with Shift all between"
+							title="Select it (Space); with Shift all between"
 							onclick={(event) => {
 								event.stopPropagation();
 								tick(index, event.shiftKey);
 							}}
 						></span>
-						<ItemCells {row} wanted={asked.labels} />
+						<ItemCells {row} wanted={asked.labels} newest={newest.get(row.frequency) ?? null} />
 					</div>
 				{:else}
 					<!-- On its way, or going by: only texts change from one to another. -->
@@ -417,6 +433,10 @@
 				{/if}
 			{/snippet}
 		</LongList>
+		<p class="shrink-0 border-t border-rule px-4 py-1 text-[12px] text-ink-2" data-list-legend>
+			<span class="text-bad">◆</span> reason to check &ensp; ○ no forecast yet &ensp; tracking signal: its needle
+			between the limits of ±4; beyond them alone is no alarm, red is a bias alarm
+		</p>
 	{/if}
 </div>
 
@@ -428,6 +448,15 @@
 			92px 92px 90px 60px 92px 120px;
 		/* Room for “−12.8 million” among others. */
 		column-gap: 12px;
+	}
+	/* Room for looking, not for comparing: what it is, what is wrong with it, what comes next. */
+	@media (width < 640px) {
+		.item-grid {
+			grid-template-columns: 14px minmax(0, 1fr) auto;
+		}
+		.item-grid > :global(:is([data-wide], svg)) {
+			display: none;
+		}
 	}
 	/* As large as a row is high to press, as a box of a form to see. */
 	.tick-mark {

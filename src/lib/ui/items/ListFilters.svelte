@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { type Snippet, untrack } from 'svelte';
 	import { BOUNDS } from '$core/bounds';
-	import { REASONS } from '$core/grading/standing';
+	import { REASONS } from '$core/grading/status';
 	import { periodWord } from '$core/series/frequency';
 	import {
 		type Asked,
@@ -101,10 +101,10 @@
 	{@render children?.()}
 
 	<Button aria-pressed={asked.which === 'all'} onclick={() => showOnly('all')}>all</Button>
-	<Button aria-pressed={asked.which === 'look'} onclick={() => showOnly('look')}>to look at</Button>
+	<Button aria-pressed={asked.which === 'look'} onclick={() => showOnly('look')}>to check</Button>
 	{#if reasons.length > 0 || isReason(asked.which)}
 		<Choice
-			label="Why to look"
+			label="Reason to check"
 			value={isReason(asked.which) ? asked.which : 'why'}
 			of={[
 				'why',
@@ -118,12 +118,12 @@
 	{/if}
 	{#if (overview?.sums ?? 0) > 0 || asked.which === 'sums'}
 		<Button aria-pressed={asked.which === 'sums'} onclick={() => showOnly('sums')}
-			>groups as one ({overview?.sums ?? 0})</Button
+			>group totals ({overview?.sums ?? 0})</Button
 		>
 	{/if}
-	{#if (overview?.aside ?? 0) > 0 || asked.which === 'aside'}
-		<Button aria-pressed={asked.which === 'aside'} onclick={() => showOnly('aside')}
-			>put aside ({overview?.aside ?? 0})</Button
+	{#if (overview?.hidden ?? 0) > 0 || asked.which === 'hidden'}
+		<Button aria-pressed={asked.which === 'hidden'} onclick={() => showOnly('hidden')}
+			>hidden ({overview?.hidden ?? 0})</Button
 		>
 	{/if}
 	{#if (overview?.retired ?? 0) > 0 || asked.which === 'retired'}
@@ -211,12 +211,12 @@
 		label="Filter the items"
 		placeholder="Filter by code, name, label"
 		maxlength={BOUNDS.name}
-		class="h-7 w-56"
+		class="h-7 w-56!"
 		oninput={() => ask({ words: typed.trim() })}
 	/>
 	{#if views.length > 0}
 		<Choice
-			label="Kept views"
+			label="Saved views"
 			value={current?.name ?? ''}
 			of={[...(current ? [] : ['']), ...views.map((view) => view.name)]}
 			names={(of) => (of === '' ? 'views…' : of)}
@@ -227,12 +227,12 @@
 		/>
 	{/if}
 	{#if current}
-		<Button title="Take the kept view away; its items stay" onclick={() => keepAs(current.name, null)}
-			>forget “{current.name}”</Button
+		<Button title="Delete this saved view; its items stay" onclick={() => keepAs(current.name, null)}
+			>delete “{current.name}”</Button
 		>
 	{:else if narrowed && !naming}
-		<Button title="Keep what is shown, and its order, by a name" onclick={() => (naming = true)}
-			>keep this view</Button
+		<Button title="Save what is shown, and its order, by a name" onclick={() => (naming = true)}
+			>save this view</Button
 		>
 	{/if}
 	{#if naming}
@@ -253,7 +253,7 @@
 				class="h-6 w-36"
 				onkeydown={(event) => event.key === 'Escape' && (naming = false)}
 			/>
-			<Button type="submit" look="offer">keep</Button>
+			<Button type="submit" look="offer">save</Button>
 		</form>
 	{/if}
 </div>

@@ -1,12 +1,13 @@
 <script lang="ts">
 	import { BOUNDS } from '$core/bounds';
-	import { CARRIES } from '$core/grading/standing';
+	import { CARRIES } from '$core/grading/status';
 	import type { GapRule } from '$core/series/gaps';
 	import { RULE_WORDS } from '$core/words/layers';
 	import type { NamedItems, Overview, Several } from '../../shapes';
 	import { call, messageOf } from '../call';
 	import { figure } from '../format';
 	import Button from '../kit/Button.svelte';
+	import Notice from '../kit/Notice.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
 	import TextInput from '../kit/TextInput.svelte';
@@ -27,14 +28,14 @@
 		season: 'season length…',
 		lead: 'lead time…',
 		gaps: 'gap rule…',
-		carry: 'constants when carried on…',
+		carry: 'constants when updated…',
 		label: 'label…',
-		aside: 'put aside…',
-		back: 'take up again',
+		hidden: 'hide until the next actual…',
+		back: 'show again',
 		retire: 'retire…',
 	} as const;
 	type Setting = keyof typeof SETTINGS;
-	const CARRY = { search: 'searched anew', keep: 'kept' } as const satisfies Record<
+	const CARRY = { search: 'searched again', keep: 'kept' } as const satisfies Record<
 		(typeof CARRIES)[number],
 		string
 	>;
@@ -66,7 +67,7 @@
 		}
 	}
 
-	const sweep = (kind: 'propose' | 'carry-on' | 'try') =>
+	const sweep = (kind: 'propose' | 'update' | 'try') =>
 		doing(async () => {
 			const lineUp =
 				kind === 'try' ? (await call('GET /items/[code]', { code: model.trim() })).lineUp.candidates : [];
@@ -92,7 +93,7 @@
 	function choose(chosen: Setting) {
 		refusal = null;
 		number = null;
-		if (chosen === 'back') void change({ aside: false }, 'taken up again');
+		if (chosen === 'back') void change({ hidden: false }, 'shown again');
 		else setting = chosen;
 	}
 
@@ -114,15 +115,15 @@
 			case 'gaps':
 				return void change({ gapRule }, `a missing figure ${RULE_WORDS[gapRule]}`);
 			case 'carry':
-				return void change({ carry }, `constants ${CARRY[carry]} when carried on`);
+				return void change({ carry }, `constants ${CARRY[carry]} when updated`);
 			case 'label':
 				if (of.trim() === '') return;
 				return void change(
 					{ label: { of: of.trim(), is: is.trim() } },
 					is.trim() === '' ? `no ${of.trim()} any more` : `${of.trim()} is ${is.trim()}`,
 				);
-			case 'aside':
-				return void change({ aside: true }, 'put aside until their next figure');
+			case 'hidden':
+				return void change({ hidden: true }, 'hidden until their next actual');
 			case 'retire':
 				return void change({ retired: true }, 'retired');
 		}
@@ -132,32 +133,32 @@
 <div
 	class="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-y border-edge bg-wash px-4 py-1.5 text-[13px]"
 	role="toolbar"
-	aria-label="With the items that are ticked"
+	aria-label="With the items that are selected"
 	data-ticked={count}
 >
-	<span class="font-semibold">{them} ticked</span>
+	<span class="font-semibold">{them} selected</span>
 	<span class="flex items-baseline gap-3" role="group" aria-label="Sweep them">
 		<Button
 			look="offer"
 			disabled={busy}
-			title="A proposal for each, beside what is adopted"
+			title="Propose a forecast for each, compared with what is adopted"
 			onclick={() => sweep('propose')}>propose for each</Button
 		>
 		<Button
 			look="offer"
 			disabled={busy}
-			title="The next record of each run, to be adopted together"
-			onclick={() => sweep('carry-on')}>carry on</Button
+			title="Adopt each forecast again on newer actuals"
+			onclick={() => sweep('update')}>update</Button
 		>
 		<Button
 			look="offer"
 			disabled={busy}
-			title="The line-up of one item, evaluated on each of them"
+			title="Compare one item’s line-up on each of them"
 			onclick={() => (setting = 'try')}>try a line-up…</Button
 		>
 	</span>
 	<Choice
-		label="Change all that are ticked"
+		label="Change all that are selected"
 		value=""
 		of={['', ...(Object.keys(SETTINGS) as Setting[])]}
 		names={(each) => (each === '' ? 'change…' : SETTINGS[each])}
@@ -211,7 +212,7 @@
 					bind:value={is}
 					look="line"
 					label="The label"
-					placeholder="blank takes it away"
+					placeholder="empty deletes it"
 					maxlength={BOUNDS.labelValue}
 					class="h-6 w-40"
 				/>
@@ -229,15 +230,15 @@
 			<Button type="submit" look="offer" disabled={busy}
 				>{setting === 'retire'
 					? `retire ${them}`
-					: setting === 'aside'
-						? `put ${them} aside`
+					: setting === 'hidden'
+						? `hide ${them}`
 						: setting === 'try'
 							? `try it on ${them}`
 							: `set for ${them}`}</Button
 			>
-			<Button aria-label="Leave it as it is" onclick={() => (setting = null)}>✕</Button>
+			<Button aria-label="Cancel" onclick={() => (setting = null)}>✕</Button>
 		</form>
 	{/if}
-	<Button class="ml-auto" title="Esc" onclick={clear}>tick none</Button>
-	{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}
+	<Button class="ml-auto" title="Esc" onclick={clear}>select none</Button>
+	{#if refusal}<Notice class="w-full">{refusal}</Notice>{/if}
 </div>

@@ -28,7 +28,7 @@ const TWO = [forecast('A', NOV, [10, 12]), forecast('B', NOV + 1, [5]), forecast
 
 test('a row for each period, and the sum of each item', () => {
 	const [head, ...rows] = longRows(TWO, { computed: false, level: null });
-	expect(head).toEqual(['code', 'name', 'unit', 'period', 'to hand over', 'method', 'adopted', 'by']);
+	expect(head).toEqual(['code', 'name', 'unit', 'period', 'final forecast', 'method', 'adopted', 'by']);
 	expect(rows.map((row) => [row[0], row[3], row[4]])).toEqual([
 		['A', 'Nov 2026', 10],
 		['A', 'Dec 2026', 12],
@@ -51,7 +51,7 @@ test('periods across: those of one frequency, each in its place, with the sum', 
 	]);
 	const all = acrossRows(TWO, 'month', { computed: true, level: '0.95' });
 	expect(all.slice(1, 5).map((row) => row.slice(3))).toEqual([
-		['to hand over', 10, 12, 22],
+		['final forecast', 10, 12, 22],
 		['computed', 9.5, 11.5, 21],
 		['low 95 %', 1, 3, null],
 		['high 95 %', 19, 21, null],

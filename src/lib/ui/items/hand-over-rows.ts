@@ -1,5 +1,6 @@
 import type { Frequency } from '$core/series/frequency';
 import { describePeriod } from '$core/series/period';
+import { percent } from '$core/words/chance';
 import type { Forecast } from '../../shapes';
 import type { Rows } from '../export/cells';
 
@@ -10,8 +11,6 @@ export interface Beside {
 	level: string | null;
 }
 
-const percent = (level: string) => `${Math.round(100 * Number(level))} %`;
-
 /** A row for each item and period, and after each item the sum of its periods. */
 export function longRows(forecasts: readonly Forecast[], { computed, level }: Beside): Rows {
 	const head = [
@@ -19,9 +18,9 @@ export function longRows(forecasts: readonly Forecast[], { computed, level }: Be
 		'name',
 		'unit',
 		'period',
-		'to hand over',
+		'final forecast',
 		...(computed ? ['computed', 'why changed'] : []),
-		...(level === null ? [] : [`low ${percent(level)}`, `high ${percent(level)}`]),
+		...(level === null ? [] : [`low ${percent(Number(level))}`, `high ${percent(Number(level))}`]),
 		'method',
 		'adopted',
 		'by',
@@ -94,13 +93,13 @@ export function acrossRows(
 				sum,
 			];
 			return [
-				row('to hand over', ({ final }) => final, total.final),
+				row('final forecast', ({ final }) => final, total.final),
 				...(computed ? [row('computed', (step) => step.computed, total.computed)] : []),
 				...(level === null
 					? []
 					: [
-							row(`low ${percent(level)}`, ({ ranges }) => ranges[level]?.[0] ?? null, null),
-							row(`high ${percent(level)}`, ({ ranges }) => ranges[level]?.[1] ?? null, null),
+							row(`low ${percent(Number(level))}`, ({ ranges }) => ranges[level]?.[0] ?? null, null),
+							row(`high ${percent(Number(level))}`, ({ ranges }) => ranges[level]?.[1] ?? null, null),
 						]),
 			];
 		}),

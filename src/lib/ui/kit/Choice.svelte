@@ -1,7 +1,8 @@
 <script lang="ts" generics="Value extends string | number">
+	import Select from 'flowbite-svelte/Select.svelte';
 	import type { HTMLSelectAttributes } from 'svelte/elements';
 
-	interface Props extends Omit<HTMLSelectAttributes, 'value' | 'onchange' | 'class'> {
+	interface Props extends Omit<HTMLSelectAttributes, 'value' | 'onchange' | 'class' | 'size' | 'disabled'> {
 		/** What it sets, for readers who do not see it; a label around it may say so instead. */
 		label?: string;
 		value: Value | null;
@@ -11,8 +12,9 @@
 		of?: readonly Value[];
 		/** What stands over the values that belong together; nothing over those of ''. */
 		group?: (value: Value) => string;
-		/** In a `line` of words, `tight` where room is short, a `field` of a form; `bare` is dressed by its place. */
-		look?: 'line' | 'tight' | 'field' | 'bare';
+		/** In a `line` of words, a `field` of a form; `bare` is dressed by its place. */
+		look?: 'line' | 'field' | 'bare';
+		disabled?: boolean;
 		class?: string;
 		take: (value: Value) => void;
 	}
@@ -29,7 +31,13 @@
 		...rest
 	}: Props = $props();
 
-	const LOOKS = { line: 'choice', tight: 'choice-tight', field: 'field', bare: '' };
+	const WORDS =
+		'inline-block h-6 w-auto [field-sizing:content] rounded-none border-0 border-b border-edge bg-transparent px-0 py-0 text-[13px] text-ink dark:border-edge dark:bg-transparent dark:text-ink';
+	const LOOKS = {
+		line: WORDS,
+		field: 'h-8 border-edge bg-panel px-2 py-0 text-[13px] text-ink dark:border-edge',
+		bare: 'inline-block w-auto border-0 bg-transparent p-0 text-[13px] text-ink dark:bg-transparent dark:text-ink',
+	};
 	const all = $derived(of ?? (Object.keys(names) as Value[]));
 	const groups = $derived.by(() => {
 		const found: [over: string, values: Value[]][] = [];
@@ -43,10 +51,12 @@
 	const nameOf = (one: Value) => (typeof names === 'function' ? names(one) : names[one]);
 </script>
 
-<select
+<Select
 	{...rest}
 	aria-label={label}
-	class="{LOOKS[look]} {more}"
+	placeholder=""
+	class="contents"
+	classes={{ select: `${LOOKS[look]} ${more}` }}
 	{value}
 	onchange={(event) => take(all[event.currentTarget.selectedIndex]!)}
 >
@@ -59,4 +69,4 @@
 			>
 		{/if}
 	{/each}
-</select>
+</Select>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Range from 'flowbite-svelte/Range.svelte';
 	import { figure as writtenFigure } from '../format';
 	import FigureInput from './FigureInput.svelte';
 
@@ -35,7 +36,8 @@
 		onlift,
 	}: Props = $props();
 
-	let track: HTMLDivElement;
+	let dial: HTMLElement;
+	const track = () => dial.querySelector<HTMLElement>('[type=range]')!;
 	let typing = $state(false);
 	const share = $derived(max > min ? (Math.min(max, Math.max(min, value)) - min) / (max - min) : 0);
 
@@ -43,18 +45,6 @@
 		const stepped = Math.round(Math.min(max, Math.max(min, next)) / step) * step;
 		const rounded = Number(stepped.toFixed(10));
 		if (rounded !== value) onchange(Math.min(max, rounded));
-	}
-
-	function fromPointer(event: PointerEvent) {
-		const { left, width } = track.getBoundingClientRect();
-		set(min + ((event.clientX - left) / width) * (max - min));
-	}
-
-	function grab(event: PointerEvent) {
-		if (event.button !== 0) return;
-		track.setPointerCapture(event.pointerId);
-		track.focus();
-		fromPointer(event);
 	}
 
 	function key(event: KeyboardEvent) {
@@ -94,7 +84,7 @@
 
 	function done() {
 		typing = false;
-		track.focus();
+		track().focus();
 	}
 
 	/** Goes into the field, past what it begins with; the key that began it is typed there. */
@@ -109,38 +99,31 @@
 	}
 </script>
 
-<span class="inline-flex items-center {narrow ? 'gap-1' : 'gap-1.5'}">
+<span bind:this={dial} class="inline-flex items-center {narrow ? 'gap-1' : 'gap-1.5'}">
 	<span class="w-2.5 text-center text-ink-2" aria-hidden="true">{symbol}</span>
-	<div
-		bind:this={track}
-		role="slider"
-		tabindex="0"
+	<!-- Any step: what the search found is shown where it lies. Movements are of the step all the same. -->
+	<Range
 		aria-label={label}
-		aria-valuemin={min}
-		aria-valuemax={max}
-		aria-valuenow={value}
 		aria-valuetext={writtenFigure(value, decimals)}
-		class="relative h-5 cursor-ew-resize touch-none {narrow ? 'w-[30px]' : 'w-[62px]'}"
-		onpointerdown={grab}
-		onpointermove={(event) => track.hasPointerCapture(event.pointerId) && fromPointer(event)}
+		{min}
+		{max}
+		step="any"
+		{value}
+		style="--share: {share * 100}%"
+		class="dial h-5 cursor-ew-resize rounded-none bg-transparent dark:bg-transparent {narrow
+			? 'w-[30px]'
+			: 'w-[62px]'}"
+		oninput={(event) => set(event.currentTarget.valueAsNumber)}
 		onpointerup={onlift}
 		onkeydown={key}
 		onkeyup={onlift}
 		onwheel={(event) => {
-			if (document.activeElement !== track) return;
+			if (document.activeElement !== event.currentTarget) return;
 			event.preventDefault();
 			set(value - Math.sign(event.deltaY) * step);
 		}}
 		onblur={onlift}
-	>
-		<span class="absolute top-1/2 right-0 left-0 h-px bg-edge"></span>
-		<span class="absolute top-1/2 left-0 h-[3px] -translate-y-1/2 bg-ink-2" style:width="{share * 100}%"
-		></span>
-		<span
-			class="absolute top-[3px] h-3.5 w-[5px] -translate-x-1/2 rounded-sm bg-ink"
-			style:left="{share * 100}%"
-		></span>
-	</div>
+	/>
 	{#if typing}
 		<span use:intoField>
 			<FigureInput

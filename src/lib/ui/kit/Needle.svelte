@@ -25,7 +25,7 @@
 		width={WIDTH}
 		height="16"
 		role="img"
-		aria-label="{out ? 'outside its limits' : 'inside its limits'}{accused ? ', drifting' : ''}"
+		aria-label="{out ? 'outside its limits' : 'inside its limits'}{accused ? ', biased' : ''}"
 		class="shrink-0"
 	>
 		<rect x="13" y="3" width="34" height="10" fill="var(--wash)" />

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import type { NewestSaid } from '$core/words/standing';
-	import { newestWords } from '$core/words/standing';
+	import type { NewestSaid } from '$core/words/status';
+	import { newestWords } from '$core/words/status';
 
 	/** How the newest period of a frequency stands; each part leads to the items that it counts. */
 	let { newest }: { newest: NewestSaid } = $props();

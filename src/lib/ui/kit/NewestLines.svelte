@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { NewestSaid } from '$core/words/standing';
+	import type { NewestSaid } from '$core/words/status';
 	import NewestLine from './NewestLine.svelte';
 
 	/** How the newest period of each frequency stands: the most usual one, and those where anything is amiss. */
@@ -14,4 +14,4 @@
 </script>
 
 {#each lines as line (line.frequency)}<NewestLine newest={line} />{/each}
-{#if quiet > 0}<span class="text-ink-2">{quiet} of other frequencies: all in and inside</span>{/if}
+{#if quiet > 0}<span class="text-ink-2">{quiet} of other frequencies: all up to date and inside</span>{/if}

@@ -1,17 +1,22 @@
 <script lang="ts">
-	/** How much of something long is done. */
-	let { done, of, label = 'Done' }: { done: number; of: number; label?: string } = $props();
+	import Progressbar from 'flowbite-svelte/Progressbar.svelte';
 
-	const share = $derived(of > 0 ? done / of : 0);
+	/** How much of something long is done. */
+	let {
+		done,
+		of,
+		label = 'Done',
+		class: more = 'w-40',
+	}: { done: number; of: number; label?: string; class?: string } = $props();
 </script>
 
-<span
-	class="inline-block h-1.5 w-40 self-center overflow-hidden rounded-full bg-rule"
+<Progressbar
+	progress={of > 0 ? (100 * done) / of : 0}
+	size="h-1.5"
+	class="inline-block self-center overflow-hidden bg-rule dark:bg-rule {more}"
 	role="progressbar"
 	aria-label={label}
-	aria-valuemin="0"
+	aria-valuemin={0}
 	aria-valuemax={of}
 	aria-valuenow={done}
->
-	<span class="block h-full bg-accent" style:width="{100 * share}%"></span>
-</span>
+/>

@@ -40,9 +40,9 @@
 
 	let field: HTMLInputElement;
 	/** What stood there before somebody began to type. */
-	const standing = $derived(value === null ? '' : show(value));
+	const status = $derived(value === null ? '' : show(value));
 	// That, until it is typed over.
-	let text = $derived(standing);
+	let text = $derived(status);
 	let refused = $state<string | null>(null);
 	let typing = $state(false);
 	const hint = $derived.by(() => {
@@ -60,7 +60,7 @@
 	/** Takes what was typed. @returns whether it was taken, or nothing was typed */
 	function commit(): boolean {
 		typing = false;
-		if (text.trim() === standing.trim()) {
+		if (text.trim() === status.trim()) {
 			refused = null;
 			return true;
 		}
@@ -72,7 +72,7 @@
 		refused = typeof why === 'string' ? why : null;
 		if (refused !== null) placed();
 		// What was typed may say the same in other words.
-		else text = standing;
+		else text = status;
 		return refused === null;
 	}
 
@@ -83,7 +83,7 @@
 		if (event.key === 'Enter') {
 			if (commit()) done?.();
 		} else if (event.key === 'Escape') {
-			text = standing;
+			text = status;
 			refused = null;
 			typing = false;
 			done?.();

@@ -40,12 +40,12 @@
 		width={WIDTH}
 		height={HEIGHT}
 		role="img"
-		aria-label="How much closer, item by item: {words}"
+		aria-label="How much smaller errors are, item by item: {words}"
 		class="block"
 	>
 		{#each bins as { from, items, clear }, i (i)}
 			<g>
-				<title>{ends(from)} closer: {items} items, {clear} clearly</title>
+				<title>Errors {ends(from)} smaller: {items} items, {clear} clearly</title>
 				<rect x={i * width} y="0" {width} height={BASE} fill="transparent" />
 				<rect
 					x={i * width + 2}
@@ -66,10 +66,10 @@
 		{/each}
 		<line x1="0" x2={WIDTH} y1={BASE + 0.5} y2={BASE + 0.5} stroke="var(--ink-2)" />
 		<line x1={WIDTH / 2} x2={WIDTH / 2} y1="2" y2={BASE + 4} stroke="var(--ink-2)" stroke-dasharray="2 3" />
-		<text x="0" y={HEIGHT - 3} font-size="12" fill="var(--ink-2)">{percent(END)} further off</text>
-		<text x={WIDTH / 2} y={HEIGHT - 3} font-size="12" text-anchor="middle" fill="var(--ink-2)">as close</text>
+		<text x="0" y={HEIGHT - 3} font-size="12" fill="var(--ink-2)">{percent(END)} larger error</text>
+		<text x={WIDTH / 2} y={HEIGHT - 3} font-size="12" text-anchor="middle" fill="var(--ink-2)">the same</text>
 		<text x={WIDTH} y={HEIGHT - 3} font-size="12" text-anchor="end" fill="var(--ink-2)"
-			>{percent(END)} closer</text
+			>{percent(END)} smaller error</text
 		>
 		<text x="0" y="11" font-size="12" fill="var(--ink-2)"
 			>{figure(most, 0)} {most === 1 ? 'item' : 'items'}</text

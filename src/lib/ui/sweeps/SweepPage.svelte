@@ -11,6 +11,9 @@
 	import { cut } from '../items/listed';
 	import { Ticks } from '../items/ticks.svelte';
 	import Button from '../kit/Button.svelte';
+	import Head from '../kit/Head.svelte';
+	import Hover from '../kit/Hover.svelte';
+	import Notice from '../kit/Notice.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import LongList from '../kit/LongList.svelte';
 	import TextInput from '../kit/TextInput.svelte';
@@ -38,23 +41,23 @@
 	const AGAIN = 1500;
 	const SHOWN: Readonly<Record<SweepAsked['show'], string>> = {
 		all: 'all',
-		clear: 'clearly closer',
-		worse: 'further off',
+		clear: 'clearly smaller error',
+		worse: 'larger error',
 		ready: 'can be adopted',
 		adopted: 'adopted',
-		refused: 'nothing came of it',
+		refused: 'not possible',
 	};
 
 	const live = untrack(() => new LiveSweeps([known]));
 	const sweep = $derived(live.get(known.id) ?? known);
-	/** Adopting what came of it, as long as that is under way. */
+	/** Adopting rows of it, as long as that is under way. */
 	const adopting = $derived(live.all.find((each) => each.of === known.id && each.endedAt === null) ?? null);
 	const about = $derived(aboutWords(sweep));
 	/** Whether rows of it can be ticked, to be adopted. */
 	const tickable = $derived(sweep.kind !== 'adopt');
 	let sums = $derived(before);
 	let refusal = $state<string | null>(null);
-	/** What was adopted last of what came of it. */
+	/** What was adopted last of it. */
 	let adopted = $state.raw<{ id: number; sums: SweepSums } | null>(null);
 	let reason = $state('');
 	let typed = $state(untrack(() => asked.words));
@@ -169,7 +172,7 @@
 			key: 'label',
 			name:
 				{ try: 'closest of the line-up', share: 'changed by hand', adopt: 'adopted' }[sweep.kind as string] ??
-				'what came of it',
+				'result',
 		},
 	]);
 	const grid = $derived(
@@ -184,17 +187,17 @@
 				'name',
 				'unit',
 				'adopted before',
-				'came of it',
+				'result',
 				'why not',
-				'closer by, share',
-				'clearly',
+				'error smaller by, share',
+				'clearly smaller',
 				'rare demand',
 				'WAPE',
 				'WAPE before',
 				'MAD of the closest',
 				'MAPE of the closest',
-				'next',
-				'instead of',
+				'new forecast',
+				'adopted now',
 				'record',
 			],
 			...all.map((row) => [
@@ -228,10 +231,15 @@
 
 {#snippet head(key: SweepAsked['sort'] | null, name: string, side: string, title?: string)}
 	{#if key}
-		<Button class={side} aria-pressed={asked.sort === key} {title} onclick={() => sortBy(key)}
-			>{name}{asked.sort === key ? (asked.down ? ' ↓' : ' ↑') : ''}</Button
+		<Hover words={title}
+			>{#snippet children(described)}<Button
+					class={side}
+					aria-pressed={asked.sort === key}
+					aria-describedby={described}
+					onclick={() => sortBy(key)}>{name}{asked.sort === key ? (asked.down ? ' ↓' : ' ↑') : ''}</Button
+				>{/snippet}</Hover
 		>
-	{:else}<span class={side} {title}>{name}</span>{/if}
+	{:else}<Head {name} more={title} class={side} />{/if}
 {/snippet}
 
 <div class="flex min-h-0 flex-1 flex-col overflow-x-auto">
@@ -261,26 +269,26 @@
 			</div>
 			{#if sums.reasons.length > 0}
 				<details class="mt-1 text-[13px]">
-					<summary class="quiet">why nothing came of {figure(sums.refused, 0)}</summary>
+					<summary class="quiet">why {figure(sums.refused, 0)} are not possible</summary>
 					<ul>
 						{#each sums.reasons as { why, items } (why)}<li>{figure(items, 0)}: {inMark(why)}</li>{/each}
 					</ul>
 				</details>
 			{/if}
 			{#each sweep.setApart as { items, why }, i (i)}
-				<p class="text-bad">{figure(items, 0)} items were set apart after three failures: {why}</p>
+				<p class="text-bad">{figure(items, 0)} items were skipped after three failures: {why}</p>
 			{/each}
 		</div>
 		{#if sums.beside > 0 || sums.methods.length > 1}
 			<div class="flex items-start gap-6">
 				{#if sums.beside > 0}<GainBars gains={sums.gains} />{/if}
-				<ul class="max-h-24 overflow-y-auto text-[13px]" aria-label="By what came of them">
+				<ul class="max-h-24 overflow-y-auto text-[13px]" aria-label="By result">
 					{#each sums.methods as { label, items, clear } (label)}
 						<li>
 							<Button
 								aria-pressed={asked.method === label}
 								onclick={() => ask({ method: asked.method === label ? null : label })}
-								>{label}: {figure(items, 0)}{clear > 0 ? `, ${figure(clear, 0)} clearly closer` : ''}</Button
+								>{label}: {figure(items, 0)}{clear > 0 ? `, ${figure(clear, 0)} clearly better` : ''}</Button
 							>
 						</li>
 					{/each}
@@ -302,7 +310,7 @@
 				label="Filter the rows"
 				placeholder="Filter by code, name, label"
 				maxlength={BOUNDS.name}
-				class="h-7 w-56"
+				class="h-7 w-56!"
 				oninput={() => ask({ words: typed.trim() })}
 			/>
 			<span class="text-ink-2" data-sweep-rows={windows.counted ? windows.count : ''}
@@ -322,7 +330,7 @@
 						class="h-6 w-56"
 					/>
 					<Button look="offer" disabled={ticked === 0 || adopting !== null} onclick={adoptTicked}
-						>adopt {figure(ticked, 0)} ticked</Button
+						>adopt {figure(ticked, 0)} selected</Button
 					>
 					{#if compared && sums.clearLeft > 0}
 						<Button
@@ -330,9 +338,9 @@
 							disabled={adopting !== null}
 							title="Whatever is shown. {CLEARLY}"
 							onclick={() => adopt({ rule: 'clear' })}
-							>adopt the {figure(sums.clearLeft, 0)} clearly closer</Button
+							>adopt the {figure(sums.clearLeft, 0)} clearly better</Button
 						>
-					{:else if sweep.kind === 'carry-on' || sweep.kind === 'share'}
+					{:else if sweep.kind === 'update' || sweep.kind === 'share'}
 						<Button look="offer" disabled={adopting !== null} onclick={() => adopt({ rule: 'all' })}
 							>adopt all {figure(sums.ready - sums.adopted, 0)}</Button
 						>
@@ -349,7 +357,7 @@
 				<a href="/sweeps/{adopted.id}" class="text-accent underline">what was adopted</a>
 			</p>
 		{/if}
-		{#if refusal}<p class="w-full text-bad" role="alert">{refusal}</p>{/if}
+		{#if refusal}<Notice class="w-full">{refusal}</Notice>{/if}
 	</div>
 
 	<div
@@ -358,7 +366,7 @@
 		role="presentation"
 	>
 		{#if tickable}<Tick
-				label="Tick all {figure(windows.count, 0)}"
+				label="Select all {figure(windows.count, 0)}"
 				checked={ticked > 0 && ticked === windows.count}
 				indeterminate={ticked > 0 && ticked < windows.count}
 				take={(all) => ticks.setAll(all)}
@@ -379,8 +387,8 @@
 					{sweep.endedAt !== null || sums.rows > 0
 						? 'No row fits.'
 						: live.worker && !live.worker.alive
-							? 'Rows come once a worker is there.'
-							: 'The first rows are on their way.'}
+							? 'Rows appear once a worker runs.'
+							: 'Waiting for the first rows…'}
 					{#if sums.rows > 0}<Button look="link" onclick={() => ask(allOf(sweep.kind))}>Show all</Button>{/if}
 				</p>
 			{/if}{/snippet}
@@ -395,7 +403,7 @@
 					{#if tickable}<input
 							type="checkbox"
 							class="size-3.5 rounded-[3px] border-edge align-middle"
-							aria-label="Tick {row.code}"
+							aria-label="Select {row.code}"
 							checked={ticks.has(row.code)}
 							disabled={!row.ready || row.record !== null}
 							onclick={(event) => {

@@ -20,8 +20,8 @@
 	</p>
 	{#if live.all.length === 0}
 		<p class="mt-8">
-			None yet. Tick items in the <a href="/items" class="text-accent underline">list</a>, or all of them, and
-			have a proposal made for each, carry their forecasts on, or try one item’s line-up on them.
+			No sweep yet. Select items in the <a href="/items" class="text-accent underline">list</a>, or all of
+			them; then propose for each, update their forecasts, or try one item’s line-up on them.
 		</p>
 	{:else}
 		<ul class="mt-3">

@@ -30,13 +30,13 @@ const sizes: Pick<Column, 'look' | 'said'> = {
 
 const CLOSER: Column = {
 	key: 'gain',
-	name: 'closer by',
-	title: 'How much less it would have missed by than what is adopted, over the same earlier periods',
+	name: 'error',
+	title: 'Error in a trial on past periods, against what is adopted over the same ones',
 	text: ({ gain }) => (gain === null ? '–' : inMark(gainWords(gain))),
 	said: ({ clear, rare }) =>
 		clear === null
 			? ''
-			: `${clear ? CLEARLY : 'It may be chance'}${rare ? '. Compared by squared errors: demand is rare' : ''}`,
+			: `${clear ? CLEARLY : 'It may be chance'}${rare ? '. Compared by MSE: demand is rare' : ''}`,
 	look: ({ clear }) => (clear ? 'font-semibold text-accent' : ''),
 };
 const BEFORE: Column = {
@@ -62,15 +62,15 @@ const MAPE: Column = {
 };
 const NEXT: Column = {
 	key: 'next',
-	name: 'next',
-	title: 'The first figure to hand over',
+	name: 'new forecast',
+	title: 'The first final forecast',
 	text: (row) => figureOf(row, row.next),
 	look: () => 'font-semibold',
 };
 const INSTEAD: Column = {
 	key: 'change',
-	name: 'instead of',
-	title: 'What is handed over for that period now',
+	name: 'adopted now',
+	title: 'The final forecast for that period now',
 	text: (row) => figureOf(row, row.nextBefore),
 };
 

@@ -5,7 +5,7 @@ import { clock, figure } from '../format';
 
 export const KIND_NAMES: Readonly<Record<Sweep['kind'], string>> = {
 	propose: 'Proposals',
-	'carry-on': 'Carrying on',
+	update: 'Updating',
 	try: 'A line-up tried',
 	share: 'A forecast shared',
 	adopt: 'Adopting',
@@ -13,7 +13,7 @@ export const KIND_NAMES: Readonly<Record<Sweep['kind'], string>> = {
 
 const items = (count: number) => `${figure(count, 0)} ${count === 1 ? 'item' : 'items'}`;
 
-/** Which items it is of: “20 000 items: to look at, Brakes”. */
+/** Which items it is of: “20 000 items: to check, Brakes”. */
 export function ofWords({ items: count, asked }: Pick<Sweep, 'items' | 'asked'>): string {
 	const words = asked && askedWords(asked as Asked);
 	return `${items(count)}${words ? `: ${words}` : ''}`;
@@ -32,6 +32,6 @@ export function stateWords({ items: count, done, endedAt, stopped, setApart }: S
 	const apart = setApart.reduce((sum, each) => sum + each.items, 0);
 	if (stopped) return `stopped by ${stopped.by}: ${figure(done, 0)} done, ${figure(count - done, 0)} not`;
 	if (endedAt === null)
-		return `${figure(done, 0)} of ${figure(count, 0)} done${apart > 0 ? `, ${figure(apart, 0)} set apart` : ''}`;
+		return `${figure(done, 0)} of ${figure(count, 0)} done${apart > 0 ? `, ${figure(apart, 0)} skipped` : ''}`;
 	return apart > 0 ? `ended with ${items(apart)} not done` : 'done';
 }

@@ -1,7 +1,9 @@
 <script lang="ts">
 	import TextInput from '../../kit/TextInput.svelte';
+	import Head from '../../kit/Head.svelte';
 	import Choice from '../../kit/Choice.svelte';
 	import Button from '../../kit/Button.svelte';
+	import Notice from '../../kit/Notice.svelte';
 	import { BOUNDS } from '$core/bounds';
 	import { methodOf } from '$core/methods/registry';
 	import { sumOrNull } from '$core/numbers/known';
@@ -14,6 +16,7 @@
 	import Export from '../../export/Export.svelte';
 	import { inMark } from '../../../reader.svelte';
 	import { moment, scaled, typedFigure } from '../../format';
+	import { NotAdopted } from '../adopts-once';
 	import type { ItemState } from '../item-state.svelte';
 	import FigureInput from '../../kit/FigureInput.svelte';
 	import ChangeSeveral from './ChangeSeveral.svelte';
@@ -96,7 +99,7 @@
 	}
 	const spelled = $derived.by(() => {
 		const step = steps[Math.min(pointed ?? 1, steps.length) - 1];
-		// With periods held back the working goes on from the cut, and not from today.
+		// With periods of the holdout the working goes on from the cut, and not from today.
 		if (!step || step.mean === null || desk.holdout > 0) return null;
 		const text = desk.working?.explainAhead(step.step);
 		if (!text) return null;
@@ -121,7 +124,7 @@
 	}
 
 	/** Adopts what is shown, or carries the newest record on, with the reason that is typed. */
-	async function keep(how: 'adopt' | 'carryOn') {
+	async function keep(how: 'adopt' | 'updateAdopted') {
 		pressed = true;
 		refusal = null;
 		stale = false;
@@ -129,7 +132,7 @@
 			await desk[how](reason.trim());
 			reason = '';
 		} catch (error) {
-			refusal = messageOf(error);
+			if (!(error instanceof NotAdopted)) refusal = messageOf(error);
 			stale = error instanceof CallError && error.status === 409;
 		}
 		pressed = false;
@@ -148,7 +151,7 @@
 	function rows(): Rows {
 		const percent = Math.round(desk.level * 100);
 		return [
-			['period', 'computed', 'to hand over', `low ${percent} %`, `high ${percent} %`, 'why changed'],
+			['period', 'computed', 'final forecast', `low ${percent} %`, `high ${percent} %`, 'why changed'],
 			...steps.map(({ step, mean, ranges }, i) => [
 				describePeriod(series.frequency, origin + step),
 				mean,
@@ -201,7 +204,7 @@
 				>{handed.isRounded ? 'rounded' : 'round'}</Button
 			>
 			{#if Object.keys(handed.changes).length > 0}
-				<Button class="ml-auto" onclick={() => handed.takeBack()}>take all changes back</Button>
+				<Button class="ml-auto" onclick={() => handed.takeBack()}>undo all changes</Button>
 			{:else}
 				<span class="ml-auto text-ink-2">Type over a figure to change it.</span>
 			{/if}
@@ -210,14 +213,16 @@
 		{#if tool === 'rounding'}<RoundFigures {handed} />{/if}
 		<!-- svelte-ignore a11y_no_noninteractive_tabindex (scrolled with the keyboard) -->
 		<div class="min-h-0 flex-1 overflow-y-auto" tabindex="0" role="region" aria-label="Periods to come">
-			<table class="w-full text-[13px]">
+			<table class="w-full text-[13px] [&_:is(td,th)+:is(td,th)]:pl-2">
 				<thead class="sticky top-0 z-10 bg-paper text-ink-2">
 					<tr class="border-b border-rule">
 						<th class="py-1 pl-4 text-left font-normal">period</th>
-						<th class="text-right font-normal">computed{desk.measured ? `, ${desk.measured}` : ''}</th>
-						<th class="pr-1 text-right font-normal">to hand over</th>
-						<th class="text-right font-normal">low</th>
-						<th class="pr-4 text-right font-normal">high</th>
+						<th class="text-right font-normal"
+							><Head name="computed{desk.measured ? `, ${desk.measured}` : ''}" term="computed" /></th
+						>
+						<th class="pr-1 text-right font-normal"><Head name="final forecast" term="final" /></th>
+						<th class="text-right font-normal"><Head name="low" term="range" /></th>
+						<th class="pr-4 text-right font-normal"><Head name="high" term="range" /></th>
 					</tr>
 				</thead>
 				<tbody>
@@ -243,7 +248,7 @@
 										>{change.reason || 'why?'}</span
 									>
 									<Button
-										aria-label="Take the change of {describePeriod(series.frequency, period)} back"
+										aria-label="Undo the change of {describePeriod(series.frequency, period)}"
 										onclick={() => handed.takeBack([period])}>×</Button
 									>
 								{/if}
@@ -252,7 +257,7 @@
 							<td class="w-28 pl-2">
 								{#if mean !== null}
 									<FigureInput
-										label="To hand over for {describePeriod(series.frequency, period)}"
+										label="Final forecast for {describePeriod(series.frequency, period)}"
 										value={final}
 										scale={desk.scale}
 										empties
@@ -272,7 +277,7 @@
 						</tr>
 					{/each}
 					<tr class="h-6">
-						<td class="pl-4 text-ink-2">sum of {steps.length}</td>
+						<td class="pl-4 whitespace-nowrap text-ink-2">sum of {steps.length}</td>
 						<td class="figures {differs ? 'text-ink-2' : ''}">{scaled(total?.mean, desk.scale)}</td>
 						<td class="figures pr-1 font-semibold" data-total="final"
 							>{scaled(sumOrNull(finals), desk.scale)}</td
@@ -286,7 +291,7 @@
 					</tr>
 					{#each cycles as { name, mean, final } (name)}
 						<tr class="h-6" data-cycle={name}>
-							<td class="pl-4 text-ink-2">{name}</td>
+							<td class="pl-4 whitespace-nowrap text-ink-2">{name}</td>
 							<td class="figures {differs ? 'text-ink-2' : ''}">{scaled(mean, desk.scale)}</td>
 							<td class="figures pr-1 font-semibold">{scaled(final, desk.scale)}</td>
 							<td colspan="2"></td>
@@ -338,8 +343,8 @@
 		<div class="shrink-0 border-t border-rule px-4 py-2 text-[13px]">
 			{#if desk.holdout > 0}
 				<p data-held-back>
-					Periods are held back: constants come from the others alone.
-					<Button look="link" onclick={() => desk.holdBack(0)}>Hold none back to adopt</Button>
+					There is a holdout: constants come from the others alone.
+					<Button look="link" onclick={() => desk.holdBack(0)}>Set the holdout to 0 to adopt</Button>
 				</p>
 			{:else}
 				{#if unexplained.length > 0}
@@ -379,20 +384,20 @@
 						label="Why this one"
 						class="min-w-0 flex-1"
 					/>
-					{#if desk.adopted && desk.canCarryOn}
+					{#if desk.adopted && desk.canUpdate}
 						<Button
 							look="other"
 							disabled={pressed}
-							title="{desk.adopted.label} again, on what came in since it was adopted"
-							onclick={() => keep('carryOn')}
-							class="h-8 shrink-0">Carry on</Button
+							title="{desk.adopted.label} again, on newer actuals"
+							onclick={() => keep('updateAdopted')}
+							class="h-8 shrink-0">Update</Button
 						>
 					{/if}
 					<Button
 						look="main"
 						type="submit"
 						disabled={pressed || unexplained.length > 0}
-						title={unexplained.length > 0 ? 'Say first why figures are changed' : undefined}
+						title={unexplained.length > 0 ? 'First say why figures are changed' : undefined}
 						class="h-8 shrink-0"
 					>
 						{pressed ? 'Adopting…' : `Adopt for ${steps.length} ahead`}
@@ -400,7 +405,7 @@
 				</form>
 			{/if}
 			{#if refusal}
-				<div class="mt-1 text-bad" role="alert">
+				<Notice class="mt-1">
 					<p>{inMark(refusal)}</p>
 					{#if desk.between.length > 0}
 						<ul class="mt-1 list-disc pl-5 text-ink" data-between>
@@ -412,13 +417,13 @@
 							<Button size="xs" look="other" onclick={catchUp}>Show it with what came in</Button>
 						</p>
 					{/if}
-				</div>
+				</Notice>
 			{/if}
 			<p class="mt-1.5 text-ink-2" data-adopted={desk.adopted?.id ?? ''}>
 				{#if desk.adopted}
 					Adopted: <span class="text-accent">{desk.adopted.label}</span>, {moment(desk.adopted.adoptedAt)} by {desk
 						.adopted.adoptedBy}{desk.adopted.reason ? `: “${desk.adopted.reason}”` : ''}.
-					{#if desk.adopted.layersUsed.length > 0}From figures mended: {desk.adopted.layersUsed.join(
+					{#if desk.adopted.layersUsed.length > 0}From figures adjusted: {desk.adopted.layersUsed.join(
 							', ',
 						)}.{/if}
 					{#if desk.adoptedCount > 1}{desk.adoptedCount - 1} before it stay on record.{/if}

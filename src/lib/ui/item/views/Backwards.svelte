@@ -60,7 +60,7 @@
 		/></label
 	>
 	{#if level === null || Number.isNaN(level)}
-		<span>has no level to be held against</span>
+		<span>has no level to compare with</span>
 	{:else if Number.isFinite(implied)}
 		<span class="text-ink" data-implied={implied}
 			>implies {scaled(wanted, desk.scale)}
@@ -68,7 +68,7 @@
 			{scaled(level, desk.scale)} = <b class="figures">{scaled(implied, scale)}</b></span
 		>
 		<span>in use {scaled(inUse, scale)}, {scaledSigned(implied - inUse!, scale)}</span>
-		<Button class="text-accent" onclick={() => hold(season, Number(implied.toFixed(6)))}>hold it</Button>
+		<Button class="text-accent" onclick={() => hold(season, Number(implied.toFixed(6)))}>fix it</Button>
 	{:else}<span>implies which index? In use {scaled(inUse, scale)}</span>
 	{/if}
 </p>

@@ -256,14 +256,14 @@
 						></div>
 					{:else}
 						<p class="px-4 py-4 {typeof land === 'string' ? 'text-bad' : 'text-ink-2'}">
-							{typeof land === 'string' ? inMark(land) : 'Being worked out…'}
+							{typeof land === 'string' ? inMark(land) : 'Calculating…'}
 						</p>
 					{/if}
 				</div>
 				{#if shown}
 					<p class="flex flex-wrap items-center gap-x-2 px-4 pb-1 text-[12px] text-ink-2">
 						{#if axes.length > 1}
-							% above the least
+							% above the smallest
 							{#each BANDS as limit, band (limit)}
 								<span class="flex items-center gap-1"
 									><span
@@ -274,7 +274,7 @@
 								>
 							{/each}
 						{:else}
-							tinted: within 1 % of the least
+							tinted: within 1 % of the smallest
 						{/if}
 						<span class="ml-auto"
 							><Export
@@ -289,7 +289,7 @@
 			</div>
 			<div class="min-h-0 overflow-y-auto px-4 pt-1.5 pb-2" data-constants="says">
 				{#if shown}
-					<ul aria-label="Valleys">
+					<ul aria-label="Minima">
 						{#each shown.valleys.slice(0, 4) as valley, i (i)}
 							<li>
 								<button

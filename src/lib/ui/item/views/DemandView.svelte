@@ -190,9 +190,7 @@
 			<Button
 				class={isOff(layer) ? 'line-through' : ''}
 				aria-pressed={!isOff(layer)}
-				title={isOff(layer)
-					? 'Switched off; press to lay it over again'
-					: 'Press to see the series without it'}
+				title={isOff(layer) ? 'Switched off; press to apply it again' : 'Press to see the series without it'}
 				onclick={() => toggle(layer)}>{size(layer)} {name}</Button
 			>
 		{/each}
@@ -242,7 +240,6 @@
 				<span class="flex min-w-0 items-center gap-1.5 text-ink-2">
 					{#if !isNext && series.values[position] === null}
 						<Choice
-							look="tight"
 							class="w-28 min-w-0"
 							label="What {describePeriod(series.frequency, period)} becomes"
 							value={layers.gaps[period] ?? ''}
@@ -263,8 +260,8 @@
 					{/each}
 					{#if series.outdated.includes(position)}<span
 							class="truncate text-warn"
-							title="The figure that was corrected has changed since; the correction no longer holds."
-							>correction overtaken</span
+							title="The figure that was corrected has changed since; the correction is not applied."
+							>correction outdated</span
 						>{/if}
 				</span>
 				{#if isNext}<span></span><span></span>{:else}

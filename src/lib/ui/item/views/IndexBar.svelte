@@ -65,13 +65,13 @@
 	bind:this={frame}
 	role="slider"
 	tabindex="0"
-	aria-label="{label}{held ? ', held; Delete lets it go' : ''}"
+	aria-label="{label}{held ? ', fixed; Delete frees it' : ''}"
 	aria-orientation="vertical"
 	aria-valuenow={value ?? undefined}
 	aria-valuemin={middle === 1 ? 0 : undefined}
 	class="relative w-full cursor-ns-resize touch-none"
 	style:height="{HEIGHT}px"
-	title={held ? 'Held; double-click lets it go' : 'Drag to hold it at another value'}
+	title={held ? 'Fixed; double-click frees it' : 'Drag to fix it at another value'}
 	onpointerdown={grab}
 	onpointermove={(event) => grabbed !== null && fromPointer(event)}
 	onpointerup={lift}

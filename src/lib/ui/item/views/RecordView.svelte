@@ -1,9 +1,11 @@
 <script lang="ts">
 	import { trackingOf } from '$core/grading/grades';
+	import Busy from '../../kit/Busy.svelte';
 	import { RUNNING_LIMIT } from '$core/accuracy/tracking';
 	import { constantsWords } from '$core/words/constants';
 	import { describePeriod } from '$core/series/period';
-	import { insideWords } from '$core/words/standing';
+	import { roundingWords } from '$core/words/paper';
+	import { insideWords } from '$core/words/status';
 	import Chart from '../../../charts/Chart.svelte';
 	import type { Palette } from '../../../charts/palette';
 	import { signalOption } from '../../../charts/signal';
@@ -14,6 +16,8 @@
 	import Export from '../../export/Export.svelte';
 	import { moment, scaled, scaledSigned } from '../../format';
 	import Button from '../../kit/Button.svelte';
+	import Notice from '../../kit/Notice.svelte';
+	import Head from '../../kit/Head.svelte';
 	import Choice from '../../kit/Choice.svelte';
 	import { theme } from '../../theme.svelte';
 	import type { ItemState } from '../item-state.svelte';
@@ -80,9 +84,9 @@
 				...checked,
 				[id]:
 					sameData && sameFigures
-						? 'computed anew from the figures as they were then: every figure is the same'
+						? 'calculated again from the figures as they were then: every figure is the same'
 						: sameData
-							? 'computed anew from the same figures, it comes to other ones: another program made it'
+							? 'calculated again from the same figures, the forecast differs: another version of the program made it'
 							: 'the figures that it was made from are not the same any more',
 			};
 		} catch (error) {
@@ -125,13 +129,13 @@
 			'period',
 			'actual',
 			'computed',
-			'handed over',
+			'final forecast',
 			'error of computed',
-			'error of handed over',
+			'error of the final forecast',
 			'steps ahead',
 			'inside',
-			'repeating the last actual',
-			'repeating the last cycle',
+			'naive',
+			'seasonal naive',
 			'scored',
 			'from',
 		],
@@ -154,9 +158,9 @@
 	const settings = ({ candidate, constants, rounding, layersUsed, carriedFrom }: AdoptedForecast) =>
 		[
 			constantsWords(candidate, constants),
-			rounding?.pack ? `packs of ${rounding.pack}` : '',
-			layersUsed.length > 0 ? `from figures mended: ${layersUsed.join(', ')}` : '',
-			carriedFrom === null ? '' : 'carried on',
+			inMark(roundingWords(rounding)),
+			layersUsed.length > 0 ? `from figures adjusted: ${layersUsed.join(', ')}` : '',
+			carriedFrom === null ? '' : 'updated',
 		]
 			.filter(Boolean)
 			.join(' · ');
@@ -164,13 +168,13 @@
 
 <div class="flex h-full flex-col">
 	{#if problem}
-		<p class="px-4 py-3 text-bad" role="alert">{problem}</p>
+		<Notice class="mx-4 my-3">{problem}</Notice>
 	{:else if !graded}
-		<p class="px-4 py-3 text-ink-2">Looking up what was said and what came…</p>
+		<p class="px-4 py-3"><Busy words="Loading the record…" /></p>
 	{:else if records.length === 0}
 		<p class="px-4 py-3 text-[13px] text-ink-2">
-			Nothing was adopted for this item yet. What is adopted under <b>Ahead</b> is held against what comes in, and
-			stands here.
+			Nothing is adopted for this item yet. Adopt a forecast under <b>Ahead</b>; here it is then compared with
+			the actuals as they come in.
 		</p>
 	{:else}
 		<div class="flex shrink-0 flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-2 pb-1 text-[13px]">
@@ -186,7 +190,7 @@
 					over
 					<Choice
 						value={over}
-						names={{ run: 'the run going on', all: 'all that was adopted', twelve: 'the last 12' }}
+						names={{ run: 'the current sequence', all: 'all adopted forecasts', twelve: 'the last 12' }}
 						take={(value) => (over = value)}
 					/>
 				</label>
@@ -196,16 +200,18 @@
 		{#if part === 'grades'}
 			<!-- svelte-ignore a11y_no_noninteractive_tabindex (scrolled with the keyboard) -->
 			<div class="min-h-0 flex-1 overflow-y-auto" tabindex="0" role="region" aria-label="Period by period">
-				<table class="w-full text-[13px]">
+				<table class="w-full text-[13px] [&_:is(td,th)+:is(td,th)]:pl-2">
 					<thead class="sticky top-0 bg-paper text-ink-2">
 						<tr class="border-b border-rule">
 							<th class="py-1 pl-4 text-left font-normal">period</th>
-							<th class="text-right font-normal">actual</th>
-							<th class="text-right font-normal">computed</th>
-							<th class="text-right font-normal">handed over</th>
-							<th class="text-right font-normal">error</th>
-							<th class="pl-3 text-right font-normal">ahead</th>
-							<th class="pr-4 pl-3 text-right font-normal">inside</th>
+							<th class="text-right font-normal"><Head name="actual" term="actual" /></th>
+							<th class="text-right font-normal"><Head name="computed" term="computed" /></th>
+							<th class="text-right font-normal"><Head name="final forecast" term="final" /></th>
+							<th class="text-right font-normal"><Head name="error" term="error" /></th>
+							<th class="pl-3 text-right font-normal"
+								><Head name="ahead" more="How many periods before it came the forecast was made." /></th
+							>
+							<th class="pr-4 pl-3 text-right font-normal"><Head name="inside" term="range" /></th>
 						</tr>
 					</thead>
 					<tbody>
@@ -215,7 +221,7 @@
 								data-grade={grade.period}
 								title={recordName(grade.record)}
 							>
-								<td class="pl-4"
+								<td class="pl-4 whitespace-nowrap"
 									>{describePeriod(frequency, grade.period)}{grade.scored ? '' : ', left out'}</td
 								>
 								<td class="figures">{scaled(grade.actual, desk.actualScale)}</td>
@@ -268,7 +274,7 @@
 										onclick={() => (desk.laid = desk.laid?.id === record.id ? null : record)}
 										>on the strip</Button
 									>
-									<Button onclick={() => computeAnew(record)}>compute anew</Button>
+									<Button onclick={() => computeAnew(record)}>calculate again</Button>
 								</span>
 							</p>
 							<p class="text-ink-2">
@@ -291,7 +297,7 @@
 		{/if}
 		<div class="shrink-0 border-t border-rule px-4 py-2 text-[13px]" data-record-says>
 			{#each said.sentences as sentence (sentence)}<p>{inMark(sentence)}</p>{/each}
-			{#if said.sentences.length === 0}<p class="text-ink-2">No grade yet.</p>{/if}
+			{#if said.sentences.length === 0}<p class="text-ink-2">Not compared with an actual yet.</p>{/if}
 		</div>
 	{/if}
 </div>

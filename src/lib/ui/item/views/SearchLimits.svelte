@@ -36,7 +36,7 @@
 	<thead>
 		<tr class="text-[12px] text-ink-2">
 			<th class="pt-0.5"><span class="sr-only">constant</span></th>
-			<th class="text-left font-normal">hold at</th>
+			<th class="text-left font-normal">fix at</th>
 			<th class="text-right font-normal">search between</th>
 		</tr>
 	</thead>
@@ -49,7 +49,7 @@
 				<td>
 					<label class="flex items-center gap-1.5 text-ink-2"
 						><Tick
-							label="Hold {constant.name}"
+							label="Fix {constant.name}"
 							checked={limits.hold.includes(constant.key)}
 							take={() => hold(constant.key)}
 						/>

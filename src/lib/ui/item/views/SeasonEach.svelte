@@ -99,7 +99,7 @@
 				>{desk.unit ? `${desk.unit}, ` : ''}{firstYear} to {lastYear}, one scale for all</span
 			>
 		{:else}
-			<span>Each season by its own past, without the others’ noise.</span>
+			<span>Each season is forecast from its own past only.</span>
 			<Button look="offer" onclick={() => desk.add({ method: 'per-season', inner: { method: 'average' } })}
 				>+ forecast each from its own past</Button
 			>

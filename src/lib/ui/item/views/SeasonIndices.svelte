@@ -109,7 +109,7 @@
 	let showing = $state<'value' | 'base' | 'ratio'>('ratio');
 	const SHOWN = $derived({
 		value: 'figures',
-		base: 'held against',
+		base: 'compared with',
 		ratio: kind === 'additive' ? 'differences' : 'ratios',
 	});
 	/** Twelve seasons fit side by side; more are scrolled to, and have room. */
@@ -131,7 +131,7 @@
 		return `${name}: ${spelledSentence(NAMES[place.of], spelled, value, places)}`;
 	});
 	const NAMES = $derived({
-		base: 'held against',
+		base: 'compared with',
 		ratio: kind === 'additive' ? 'difference' : 'ratio',
 		average: 'average',
 		before: 'index before',
@@ -247,10 +247,9 @@
 <div class="flex h-full flex-col" data-season-indices>
 	<div class="flex flex-wrap items-center gap-x-2.5 gap-y-0.5 px-4 text-ink-2">
 		<Choice
-			look="tight"
-			label="Whether the season is added or multiplied"
+			label="Additive or multiplicative season"
 			value={kind}
-			names={{ multiplicative: 'multiplied', additive: 'added' }}
+			names={{ multiplicative: 'multiplicative', additive: 'additive' }}
 			take={setSeason}
 		/>
 		{#if lined}
@@ -259,8 +258,7 @@
 			<label
 				>{kind === 'additive' ? '−' : '÷'}
 				<Choice
-					look="tight"
-					label="What figures are held against"
+					label="What figures are compared with"
 					value={input.rule}
 					of={INDEX_RULES}
 					names={RULE_NAMES}
@@ -269,7 +267,6 @@
 			>
 			{#if group}
 				<Choice
-					look="tight"
 					label="Whose season"
 					value={input.lent ?? 'own'}
 					names={{
@@ -282,7 +279,6 @@
 			{/if}
 			{#if input.rule !== 'given'}
 				<Choice
-					look="tight"
 					label="How a season’s ratios are averaged"
 					value={input.average ?? 'mean'}
 					names={{ mean: 'mean', median: 'median' }}
@@ -290,7 +286,6 @@
 				/>
 				{#if !input.seasons && !input.lent}
 					<Choice
-						look="tight"
 						label="Cycles used"
 						value={input.cycles ?? 0}
 						of={Array.from({ length: Math.min(12, wholeCycles) + 1 }, (_, i) => i)}
@@ -332,11 +327,11 @@
 			{#if length > 3 && input.rule !== 'given' && !input.seasons && !input.lent}
 				<label
 					class="flex items-center gap-1"
-					title="Indices that scatter much from cycle to cycle are drawn towards no season"
+					title="Indices that vary much from cycle to cycle are moved towards no season"
 					><Tick
 						checked={input.shrink === true}
 						take={(shrink) => change({ shrink: shrink || undefined })}
-					/>believe weak seasons in part{#if input.shrink}: {Math.round(100 * table.weight)} %{/if}</label
+					/>shrink uncertain indices{#if input.shrink}: {Math.round(100 * table.weight)} %{/if}</label
 				>
 			{/if}
 		{/if}
@@ -450,8 +445,8 @@
 									: ''}"
 								data-index={j + 1}
 								data-cell="{rows.length + 2} {j}"
-								label="Index of {seasons[j]}{(held?.[j] ?? null) !== null ? ', held' : ''}"
-								title="Type over to hold it; empty lets it go"
+								label="Index of {seasons[j]}{(held?.[j] ?? null) !== null ? ', fixed' : ''}"
+								title="Type over to fix it; empty frees it"
 								{value}
 								{scale}
 								least={kind === 'multiplicative' ? 0 : -Infinity}
@@ -472,8 +467,8 @@
 				</tr>
 				<tr>
 					<th class="sticky left-0 bg-paper pl-4 align-top text-left font-normal text-ink-2">
-						<span class="block leading-[1.3]">drag to<br />hold</span>
-						{#if held}<Button class="text-accent" onclick={letAllGo}>let go</Button>{/if}
+						<span class="block leading-[1.3]">drag to<br />fix</span>
+						{#if held}<Button class="text-accent" onclick={letAllGo}>free</Button>{/if}
 					</th>
 					{#each columns as j (j)}
 						{@const value = table.after[j] ?? null}
@@ -506,7 +501,7 @@
 		{:else if sum === null}<span class="text-bad"
 				>An index is missing: no figure there says what its season is. Take another rule, or more cycles.</span
 			>
-		{:else}<span class="text-ink-2">Point at a figure and it is spelled out.</span>
+		{:else}<span class="text-ink-2">Point at a figure to see how it is calculated.</span>
 			{#if table.rows.length > CYCLES_AT_ONCE}
 				<Button
 					class="ml-3"

@@ -2,6 +2,7 @@
 	import Tick from '../../kit/Tick.svelte';
 	import Choice from '../../kit/Choice.svelte';
 	import Button from '../../kit/Button.svelte';
+	import Notice from '../../kit/Notice.svelte';
 	import { inMark } from '../../../reader.svelte';
 	import { frozenField, levelField, scenariosField, seasonField } from '$core/methods/season-fields';
 	import { withoutUnset } from '$core/methods/registry';
@@ -106,7 +107,7 @@
 		const level = kept[place]!;
 		if (level.rule !== 'blend') return;
 		const weights = (level.weights ?? level.of.map(() => 1)).with(member, value);
-		if (!weights.some((weight) => weight > 0)) return 'One weight at least is above 0.';
+		if (!weights.some((weight) => weight > 0)) return 'At least one weight must be above 0.';
 		change(place, { ...level, weights });
 	}
 
@@ -132,8 +133,8 @@
 
 {#if !candidate}
 	<p class="px-4 pt-3 leading-5 text-ink-2">
-		Levels are what indices are put to: last cycle’s mean, an average of several, grown by a rate, a trend, a
-		figure of your own, or a blend. They are laid side by side for a candidate of seasonal indices.
+		Indices are applied to a level: last cycle’s mean, an average of several, grown by a rate, a trend, a
+		figure of your own, or a blend. Levels are compared here for a candidate of seasonal indices.
 	</p>
 	<p class="px-4 pt-2">
 		<Button
@@ -149,7 +150,7 @@
 	</p>
 {:else}
 	<div class="flex h-full flex-col overflow-y-auto" data-season-levels>
-		{#if refusal}<p class="mx-4 border border-bad px-2 py-1 text-bad" role="alert">{inMark(refusal)}</p>{/if}
+		{#if refusal}<Notice class="mx-4">{inMark(refusal)}</Notice>{/if}
 		<table class="w-full text-[12px]">
 			<caption class="sr-only">Levels of the coming cycle side by side</caption>
 			<thead>
@@ -184,7 +185,6 @@
 						<td class="pl-1 whitespace-nowrap">
 							<span class="figures mr-1 text-[12px] text-ink-2">{place + 1}</span>
 							<Choice
-								look="tight"
 								label="Rule of level {place + 1}"
 								value={level.rule}
 								of={LEVEL_RULES}

@@ -2,6 +2,7 @@
 	import Tick from '../../kit/Tick.svelte';
 	import Choice from '../../kit/Choice.svelte';
 	import Button from '../../kit/Button.svelte';
+	import Notice from '../../kit/Notice.svelte';
 	import type { Measures } from '$core/accuracy/measures';
 	import { inMark } from '../../../reader.svelte';
 	import { type Scale, scaleOf, scaleWords } from '$core/numbers/figure';
@@ -149,13 +150,13 @@
 	});
 
 	const rowsToExport = (): Rows => [
-		['', 'before', 'now', 'change', 'held'],
+		['', 'before', 'now', 'change', 'fixed'],
 		...rows.map(({ name, before, now, held }) => [
 			name,
 			before,
 			now,
 			before === null ? null : now - before,
-			held ? 'held' : '',
+			held ? 'fixed' : '',
 		]),
 	];
 
@@ -180,7 +181,7 @@
 		>
 		{#if lined}
 			<Choice
-				label="Whether indices are added to the line or multiply it"
+				label="Additive or multiplicative indices"
 				value={kind}
 				names={{ multiplicative: '(a + b·t) · index', additive: 'a + b·t + index' }}
 				take={(season) => desk.put(withSeason(lined, season))}
@@ -191,16 +192,16 @@
 			>{/if}
 		{#if heldCount > 0 && lined}
 			<Button class="text-accent" onclick={() => letGo(desk, lined)}
-				>let {heldCount === 1 ? 'it' : `all ${heldCount}`} go</Button
+				>free {heldCount === 1 ? 'it' : `all ${heldCount}`}</Button
 			>
 		{/if}
 	</div>
 	{#if refusal}
-		<p class="mx-4 border border-bad px-2 py-1 text-bad" role="alert">{inMark(refusal)}</p>
+		<Notice class="mx-4">{inMark(refusal)}</Notice>
 	{:else if !now}
 		<p class="px-4 pt-3 leading-5 text-ink-2">
-			A line under the season: intercept, slope and all {length} indices are found together, so that none is settled
-			before the others. Anything may be held; the indices keep their sum. This adds a candidate to the line-up.
+			A line with seasonal indices: intercept, slope and all {length} indices are fitted together. Any of them may
+			be fixed; the sum of the indices stays. This adds a candidate to the line-up.
 		</p>
 	{:else}
 		<div class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_190px]">
@@ -215,7 +216,7 @@
 							<th class="figures sticky top-0 bg-paper font-sans font-normal">before</th>
 							<th class="figures sticky top-0 bg-paper font-sans font-normal text-ink">now</th>
 							<th class="figures sticky top-0 bg-paper pl-2 font-sans font-normal">change</th>
-							<th class="sticky top-0 bg-paper pr-3 pl-2 text-right font-normal">held</th>
+							<th class="sticky top-0 bg-paper pr-3 pl-2 text-right font-normal">fixed</th>
 						</tr>
 					</thead>
 					<tbody>
@@ -226,8 +227,8 @@
 								<td class="py-0 pl-2 text-right">
 									{#if lined}
 										<FigureInput
-											label="{row.name}{row.held ? ', held' : ''}"
-											title="Type over to hold it; empty lets it go"
+											label="{row.name}{row.held ? ', fixed' : ''}"
+											title="Type over to fix it; empty frees it"
 											value={row.now}
 											scale={row.scale}
 											empties
@@ -243,7 +244,7 @@
 								>
 								<td class="pr-3 text-right">
 									{#if lined}<Tick
-											label="Hold {row.name}"
+											label="Fix {row.name}"
 											checked={row.held}
 											take={(held) => row.set(held ? row.now : null)}
 										/>{/if}
@@ -263,7 +264,7 @@
 							<td class="figures font-semibold" data-line-sum={sum}>{scaled(sum, ofIndices)}</td>
 							<td class="pl-2 text-[12px] text-ink-2" colspan="2"
 								>{sum !== null && Math.abs(sum - wholeOf(kind, length)) < 1e-9 * length
-									? `= ${wholeOf(kind, length)}, whatever is held`
+									? `= ${wholeOf(kind, length)}, whatever is fixed`
 									: `not ${wholeOf(kind, length)}`}</td
 							>
 						</tr>
@@ -298,7 +299,7 @@
 					</tbody>
 				</table>
 				<p class="mt-2 text-[12px] leading-[1.4] text-ink-2">
-					{#if searchedBy}Least by {by(searchedBy)}{heldCount > 0 ? ' beside what is held' : ''}, in {passes}
+					{#if searchedBy}Least by {by(searchedBy)}{heldCount > 0 ? ' beside what is fixed' : ''}, in {passes}
 						{passes === 1 ? 'pass' : 'passes'}.
 						{#if result!.search!.flat.slope}The slope may lie between {inWords(result!.search!.flat.slope[0])} and
 							{inWords(result!.search!.flat.slope[1])} for 1 % more.{/if}

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import Button from '../../kit/Button.svelte';
+	import Busy from '../../kit/Busy.svelte';
 	import { describePeriod } from '$core/series/period';
 	import type { Diagnosis } from '$core/diagnosis/diagnosis';
 	import { diagnosisWords } from '$core/words/diagnosis';
@@ -93,8 +94,8 @@
 		{:else}
 			<p class="px-2 pt-6 text-ink-2">
 				{length < 2
-					? `By the ${periodWord(series.frequency, 1)} there is no season in the calendar. Set a length above to lay cycles over each other.`
-					: `There is less than one cycle of ${length} here; cycles are laid over each other from the second on.`}
+					? `By the ${periodWord(series.frequency, 1)} there is no season in the calendar. Set a length above to draw cycles over each other.`
+					: `There is less than one cycle of ${length} here; cycles are drawn over each other from the second on.`}
 			</p>
 		{/if}
 	</div>
@@ -103,7 +104,7 @@
 		aria-label="What the figures say"
 		data-look
 	>
-		{#if !seen}<li class="text-ink-2">Being looked at…</li>{/if}
+		{#if !seen}<li><Busy words="Testing for a season…" /></li>{/if}
 		{#each statements as { code, says, text } (code)}
 			<li
 				class="flex gap-2 py-0.5 {says === 'yes' ? '' : 'text-ink-2'}"
@@ -122,7 +123,7 @@
 					<Button
 						class="figures"
 						aria-pressed={length === test.length}
-						title="explains {Math.round(100 * test.strength)} %{test.found ? '' : ', as noise may'}"
+						title="explains {Math.round(100 * test.strength)} %{test.found ? '' : ', as chance may show'}"
 						onclick={() => setLength(test.length)}
 						>{test.length}{test.length === CALENDAR_SEASON_LENGTH[series.frequency] ? ' (calendar)' : ''}: {Math.round(
 							100 * test.strength,

@@ -7,7 +7,8 @@
 		signalWords,
 		type Tracking,
 	} from '$core/accuracy/tracking';
-	import { alarmWords } from '$core/words/alarm';
+	import { alarmChance, alarmWords } from '$core/words/alarm';
+	import { chanceWords } from '$core/words/chance';
 	import { overWords } from '$core/accuracy/windows';
 	import { inWords } from '$core/numbers/figure';
 	import { methodOf } from '$core/methods/registry';
@@ -55,7 +56,7 @@
 	const over = $derived(overWords(desk.judged, scored, series.frequency));
 	const sentence = $derived.by(() => {
 		if (scored === 0) return 'No period is scored yet.';
-		if (last === null) return `Every forecast came out exactly over ${over}, so there is no signal.`;
+		if (last === null) return `There is no error over ${over}, so there is no signal.`;
 		const out = tracking.errors.filter((_, entry) =>
 			isOutside(signalAt(tracking, entry), RUNNING_LIMIT),
 		).length;
@@ -68,7 +69,7 @@
 	});
 
 	const alarm = $derived(
-		result && alarmWords(result.alarm, series.frequency, (since) => series.first + since - 1, scored),
+		result && alarmWords(result.alarm, series.frequency, (since) => series.first + since - 1),
 	);
 
 	const option = $derived.by(() => {
@@ -119,14 +120,14 @@
 		<div class="shrink-0 border-t border-rule px-4 py-2 text-[13px]" data-signal="says">
 			{#if alarm}<p class={result.alarm.since === null ? '' : 'text-bad'} data-signal="alarm">
 					{inMark(alarm)}
+					<span class="text-ink-2">{inMark(alarmChance(result.alarm, series.frequency, scored))}</span>
 				</p>{/if}
 			<p class="mt-1">{sentence}</p>
 			{#if chance && scored > 0}
 				<p class="mt-1 text-ink-2">
-					The signal accuses nobody: a sound forecast, its errors unbiased and independent, would have crossed
-					±{RUNNING_LIMIT}
-					by now with a chance of {Math.round(100 * chance.share)} %, for a running sum wanders further the longer
-					it runs.
+					The signal raises no alarm by itself: an unbiased forecast would have passed ±{RUNNING_LIMIT}
+					by now in {inMark(chanceWords(chance.share, 'cases'))}. A running sum moves further the longer it
+					runs.
 				</p>
 			{/if}
 		</div>

@@ -1,8 +1,10 @@
 <script lang="ts">
 	import { onMount } from 'svelte';
+	import Busy from '../../kit/Busy.svelte';
 	import { madeFrom } from '$core/methods/registry';
 	import type { CandidateResult, TrialScore } from '$core/questions/answer';
 	import { periodWord } from '$core/series/frequency';
+	import { percent } from '$core/words/chance';
 	import { trialWords } from '$core/words/trial';
 	import Chart from '../../../charts/Chart.svelte';
 	import type { Palette } from '../../../charts/palette';
@@ -13,6 +15,7 @@
 	import Export from '../../export/Export.svelte';
 	import { figure, scaled } from '../../format';
 	import Button from '../../kit/Button.svelte';
+	import Head from '../../kit/Head.svelte';
 	import { theme } from '../../theme.svelte';
 	import type { ItemState } from '../item-state.svelte';
 	import Unready from './Unready.svelte';
@@ -29,7 +32,7 @@
 		};
 	});
 
-	/** Trials with constants found again at each origin, of the request that they were asked for. */
+	/** Trials with constants refitted at each origin, of the request that they were asked for. */
 	let again = $state.raw<{ key: string; scores: Readonly<Record<string, TrialScore>> } | null>(null);
 	let running = $state(false);
 	let done = $state(0);
@@ -126,7 +129,7 @@
 					name,
 					origins: chosen.origins,
 					steps: chosen.byStep.length,
-					closeness: chosen.measures.theil,
+					relativeError: chosen.measures.relativeMae,
 					inside: levels.map((level) => ({
 						level: Number(level),
 						inside: sum(({ inside }) => inside[level]!),
@@ -142,9 +145,9 @@
 		[
 			'steps ahead',
 			...tried.map(({ id }) => `MAD of ${desk.names.get(id)}`),
-			'MAD of the last actual',
+			'MAD of naive',
 			`errors of ${name}`,
-			...levels.map((level) => `% inside ${Math.round(100 * Number(level))} %`),
+			...levels.map((level) => `% inside ${percent(Number(level))}`),
 		],
 		...(chosen?.byStep ?? []).map((step, i) => [
 			step.step,
@@ -160,7 +163,7 @@
 	{#if !desk.resultFor(desk.chosenId)}
 		<Unready {desk} what="how it would have done" />
 	{:else if !chosen}
-		<p class="px-4 py-3 text-[13px] text-ink-2">Forecasting from earlier origins…</p>
+		<p class="px-4 py-3 text-[13px]"><Busy words="Forecasting from past origins…" /></p>
 	{:else if chosen.origins === 0}
 		<p class="px-4 py-3 text-[13px]">
 			{name} cannot be tried yet: no origin has 8 periods and two cycles before it at which it runs. Bring in more
@@ -168,18 +171,17 @@
 		</p>
 	{:else}
 		<div class="flex shrink-0 items-baseline gap-3 px-4 pt-2 text-[13px]">
-			<h2 class="truncate font-semibold">Trial: {name}</h2>
+			<h2 class="truncate font-semibold" title="Trial: {name}">Trial: {name}</h2>
 			<span class="ml-auto flex shrink-0 items-baseline gap-2 text-ink-2" data-trial="constants">
 				{#if running}
-					finding constants again, {done} of {desk.rows.length}
+					refitting, {done} of {desk.rows.length}
 					<Button look="link" onclick={stop}>stop</Button>
 				{:else}
-					constants
-					<Button aria-pressed={!found} onclick={() => (again = null)}>as found</Button>
+					<Button aria-pressed={!found} onclick={() => (again = null)}>today’s constants</Button>
 					<Button
 						aria-pressed={!!found}
-						title="Searched anew at each origin, from what was known there"
-						onclick={findAgain}>found again at each origin</Button
+						title="Constants searched again at each origin, from what was known then"
+						onclick={findAgain}>refitted at each origin</Button
 					>
 				{/if}
 			</span>
@@ -199,7 +201,7 @@
 				<caption class="sr-only">By step ahead</caption>
 				<tbody>
 					<tr class="border-b border-rule text-ink-2">
-						<th class="text-left font-normal">ahead</th>
+						<th class="text-left font-normal"><Head name="ahead" term="horizon" /></th>
 						{#each chosen.byStep as { step } (step)}<th class="figures pl-2 font-normal">{step}</th>{/each}
 					</tr>
 					<tr class="border-b border-rule">
@@ -209,14 +211,14 @@
 							>{/each}
 					</tr>
 					<tr class="border-b border-rule">
-						<td class="whitespace-nowrap">× naive</td>
-						{#each chosen.byStep as { step, closeness } (step)}
-							<td class="figures pl-2">{closeness === null ? '–' : figure(closeness, 2)}</td>
+						<td class="whitespace-nowrap">relative MAE</td>
+						{#each chosen.byStep as { step, relativeError } (step)}
+							<td class="figures pl-2">{relativeError === null ? '–' : figure(relativeError, 2)}</td>
 						{/each}
 					</tr>
 					{#each levels as level (level)}
 						<tr class="border-b border-rule">
-							<td class="whitespace-nowrap">in {Math.round(100 * Number(level))} %</td>
+							<td class="whitespace-nowrap">in {percent(Number(level))}</td>
 							{#each chosen.byStep as step (step.step)}
 								{@const share = shareInside(step, level)}
 								<td class="figures pl-2" title="{step.inside[level]} of {step.ranged}"

@@ -7,10 +7,10 @@
 
 	const answer = $derived(desk.answerFor(desk.chosenId));
 	const words = $derived.by(() => {
-		if (desk.proposing) return 'Trying methods on earlier periods…';
+		if (desk.proposing) return 'Trying methods on past periods…';
 		if (desk.candidates.length === 0) return `Add a candidate to see ${what}.`;
-		if (!answer) return desk.problem ? `There is no telling ${what} just now.` : 'Being worked out…';
-		return answer.ok ? '' : inMark(`This candidate does not run. ${answer.notes[0]!.text}`);
+		if (!answer) return desk.problem ? `Nothing can be shown just now: ${desk.problem}` : 'Calculating…';
+		return answer.ok ? '' : inMark(`This candidate cannot run. ${answer.notes[0]!.text}`);
 	});
 </script>
 

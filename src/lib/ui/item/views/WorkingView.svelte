@@ -1,6 +1,8 @@
 <script lang="ts">
+	import { takesLetters } from '../../keys';
 	import TextInput from '../../kit/TextInput.svelte';
 	import Button from '../../kit/Button.svelte';
+	import Key from '../../kit/Key.svelte';
 	import { untrack } from 'svelte';
 	import { describePeriod, formatPeriod, parsePeriod, PeriodError } from '$core/series/period';
 	import { sentence, spelledSentence } from '$core/questions/working-table';
@@ -63,7 +65,7 @@
 			const { step, mean } = ahead[at.t - known - 1]!;
 			const said = shown.table.explainAhead(step);
 			if (column.key !== 'fitted')
-				return `${period(at.t)} is ${desk.holdout > 0 ? 'held back' : 'still to come'}.`;
+				return `${period(at.t)} is ${desk.holdout > 0 ? 'in the holdout' : 'still to come'}.`;
 			return said && mean !== null
 				? inMark(spelledSentence(column.name, said, mean, column.decimals))
 				: 'No forecast for this period.';
@@ -165,9 +167,8 @@
 	});
 
 	function shortcut(event: KeyboardEvent) {
-		const target = event.target as HTMLElement;
 		if (event.key !== 'g' || event.ctrlKey || event.metaKey || event.altKey) return;
-		if (target.closest('input, textarea, select, dialog')) return;
+		if (takesLetters(event.target)) return;
 		event.preventDefault();
 		goToField?.select();
 	}
@@ -185,7 +186,7 @@
 				<Button onclick={() => go(1, at.column)}>first</Button>
 				<Button onclick={() => go(known, at.column)}>last</Button>
 				<label class="flex items-baseline gap-1" title={lost ?? 'Go to a period'}
-					><span class="keycap">g</span>
+					><Key>g</Key>
 					<TextInput
 						bind:field={goToField}
 						value=""
@@ -230,12 +231,12 @@
 						style:height="{head}px"
 					>
 						<span role="columnheader" class="sticky left-0 w-[104px] shrink-0 bg-paper pl-4">period</span>
-						{#each columns as { key: name, name: head, equation, scale } (name)}
+						{#each columns as { key: name, name: head, short, equation, scale } (name)}
 							<span
 								role="columnheader"
 								class="w-[84px] shrink-0 pr-3 text-right leading-[1.15]"
 								title="{head}: {equation}"
-								><span class="block truncate">{head}</span>{#if scale.power !== 0}<span
+								><span class="block truncate">{short ?? head}</span>{#if scale.power !== 0}<span
 										class="block truncate text-[11px]">{scaleWords(scale)}</span
 									>{/if}</span
 							>

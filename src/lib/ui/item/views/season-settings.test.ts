@@ -18,14 +18,14 @@ import {
 /** A desk that only remembers what was set. */
 function deskOf(series: object = { seasonLength: 4 }) {
 	const set: { id: string; change: { optimise?: unknown }; stroke: string | null }[] = [];
-	const mended: object[] = [];
+	const adjusted: object[] = [];
 	const desk = {
 		series,
 		item: { series: { seasonLength: 4 } },
 		set: ({ id }: Candidate, change: object, stroke: string | null) => set.push({ id, change, stroke }),
-		layOver: (change: object) => mended.push(change),
+		layOver: (change: object) => adjusted.push(change),
 	} as unknown as ItemState;
-	return { desk, set, mended };
+	return { desk, set, adjusted };
 }
 
 const INDICES: Indexed = {
@@ -118,9 +118,9 @@ test('the settings of a season are the candidate’s own, or none', () => {
 });
 
 test('another season length is laid over the item; its own takes the layer away', () => {
-	const { desk, mended } = deskOf();
+	const { desk, adjusted } = deskOf();
 	for (const length of [12, 4]) setSeasonLength(desk, length);
-	expect(mended).toEqual([{ seasonLength: 12 }, { seasonLength: null }]);
+	expect(adjusted).toEqual([{ seasonLength: 12 }, { seasonLength: null }]);
 });
 
 test('cycles go by their year, by their last day, or by number', () => {

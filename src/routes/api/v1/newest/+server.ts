@@ -1,4 +1,4 @@
 import { answering } from '$lib/server/http';
-import { newestStandings } from '$lib/server/newest';
+import { newestStatuses } from '$lib/server/newest';
 
-export const GET = answering('GET /newest', ({ locals }) => newestStandings(locals.actor.workspaceId));
+export const GET = answering('GET /newest', ({ locals }) => newestStatuses(locals.actor.workspaceId));

@@ -2,7 +2,7 @@ import { BOUNDS } from '$core/bounds';
 import { checked, parseJson } from '$lib/server/checked';
 import { answerLines, askerOf, letRunOut, readHead, route } from '$lib/server/http';
 import { spool } from '$lib/server/spool';
-import { settle } from '$lib/server/standing';
+import { refreshStatus } from '$lib/server/status';
 import { streamIn } from '$lib/server/stream-in';
 import { type StreamProgress, StreamSchema, type StreamRequest } from '$lib/shapes';
 
@@ -22,6 +22,6 @@ export const POST = route(async (event) => {
 	return answerLines<StreamProgress>((onProgress, signal) =>
 		streamIn({ actor, file, request, onProgress, signal, asker: { ...asker, signal } })
 			.finally(file.remove)
-			.finally(settle),
+			.finally(refreshStatus),
 	);
 });

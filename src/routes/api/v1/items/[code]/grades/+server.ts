@@ -1,5 +1,5 @@
 import { answering, codeIn } from '$lib/server/http';
-import { loadGrades } from '$lib/server/standing';
+import { loadGrades } from '$lib/server/status';
 
 export const GET = answering('GET /items/[code]/grades', ({ locals, params }) =>
 	loadGrades(locals.actor.workspaceId, codeIn(params)),

@@ -1,6 +1,6 @@
 import { answering, codeIn } from '$lib/server/http';
-import { addMends } from '$lib/server/layer-entries';
+import { addLayerEntries } from '$lib/server/layer-entries';
 
 export const POST = answering('POST /items/[code]/layers', ({ locals, params }, entries) =>
-	addMends(locals.actor, codeIn(params), entries),
+	addLayerEntries(locals.actor, codeIn(params), entries),
 );

@@ -6,19 +6,19 @@ import {
 	type Reason,
 	type ReasonCode,
 	REASONS,
-	standingOf,
-	type Standing,
-} from '$core/grading/standing';
+	statusOf,
+	type Status,
+} from '$core/grading/status';
 import { usualScale } from '$core/numbers/figure';
 import type { Frequency } from '$core/series/frequency';
 import { applyLayers } from '$core/series/layers';
-import type { AdoptedMeasures, ItemRow, ItemStanding } from '../shapes';
+import type { AdoptedMeasures, ItemRow, ItemStatus } from '../shapes';
 import { writeLine } from '../spark';
 import { byItem, spread } from './actuals';
 import type { Queryable } from './database';
 import { loadLayers } from './layer-entries';
 
-/** What an item's row of the list and its standing are worked out from, and both of them. */
+/** What an item's row of the list and its status are worked out from, and both of them. */
 
 export const WATCHED = `SELECT item.id, item.workspace_id, item.code, item.sought, item.labels, item.frequency, item.season_length, item.lead_time, item.price,
 	item.retired_at IS NOT NULL AS retired, item.sum_of IS NOT NULL AS sum, workspace.alarm_chance
@@ -45,7 +45,7 @@ export interface WatchedItem {
 	alarm_chance: number;
 }
 
-/** All that an item's standing is worked out from. */
+/** All that an item's status is worked out from. */
 export interface Evidence {
 	item: WatchedItem;
 	records: Said[];
@@ -62,7 +62,7 @@ export async function watch(client: Queryable, items: readonly WatchedItem[]): P
 	const [records, figures, layered, adopted] = [
 		await loadSaid(client, ids),
 		await loadFigures(client, ids),
-		await mendedOf(client, ids),
+		await adjustedOf(client, ids),
 		await loadNewest(client, ids),
 	];
 	const evidence: Evidence[] = [];
@@ -71,7 +71,7 @@ export async function watch(client: Queryable, items: readonly WatchedItem[]): P
 		evidence.push({
 			item,
 			records: records.get(item.id) ?? [],
-			came: layered.has(item.id) ? await mendedCame(client, item, own) : cameOf(own),
+			came: layered.has(item.id) ? await adjustedActuals(client, item, own) : cameOf(own),
 			figures: own,
 			adopted: adopted.get(item.id) ?? null,
 			limit: alarmLimit(item.alarm_chance, ALARM_SPAN),
@@ -106,16 +106,20 @@ const cameOf = (rows: readonly FigureRow[]): Came[] =>
 		value === null || change === null ? [] : [{ period, value, change, leftOut: false }],
 	);
 
-async function mendedOf(client: Queryable, ids: readonly number[]): Promise<Set<number>> {
+async function adjustedOf(client: Queryable, ids: readonly number[]): Promise<Set<number>> {
 	const { rows } = await client.query<{ item_id: number }>(
-		'SELECT DISTINCT item_id FROM mend WHERE (workspace_id, item_id) IN (SELECT workspace_id, id FROM item WHERE id = ANY ($1))',
+		'SELECT DISTINCT item_id FROM layer_entry WHERE (workspace_id, item_id) IN (SELECT workspace_id, id FROM item WHERE id = ANY ($1))',
 		[ids],
 	);
 	return new Set(rows.map(({ item_id }) => item_id));
 }
 
 /** What came in with corrections in, and left-out periods marked. */
-async function mendedCame(client: Queryable, item: WatchedItem, rows: readonly FigureRow[]): Promise<Came[]> {
+async function adjustedActuals(
+	client: Queryable,
+	item: WatchedItem,
+	rows: readonly FigureRow[],
+): Promise<Came[]> {
 	const { layers } = await loadLayers(item.workspace_id, item.id, null, client);
 	const { first, values, marks } = applyLayers(spread(rows), item.frequency, item.season_length, layers);
 	return cameOf(rows).map((came) => ({
@@ -208,8 +212,8 @@ function sizeOf({ alarm }: AdoptedMeasures, [first]: readonly SaidStep[]): numbe
 	return size === null || first?.step !== 1 || !first.spread ? null : size / first.spread;
 }
 
-/** What is kept of an item's standing: its columns by name. */
-export interface StandingRow {
+/** What is kept of an item's status: its columns by name. */
+export interface StatusRow {
 	code: string;
 	sought: string;
 	labels: ItemRow['labels'];
@@ -218,8 +222,8 @@ export interface StandingRow {
 	sum: boolean;
 	last_period: number | null;
 	reasons: Reason[];
-	newest: ItemStanding['newest'];
-	score: ItemStanding['score'];
+	newest: ItemStatus['newest'];
+	score: ItemStatus['score'];
 	method: string | null;
 	why: ReasonCode[];
 	first: number | null;
@@ -233,13 +237,13 @@ export interface StandingRow {
 	bias: number | null;
 	signal: number | null;
 	size: number | null;
-	missed: number | null;
-	came: number | null;
+	abs_error: number | null;
+	abs_actual: number | null;
 	shown: NonNullable<ItemRow['shown']>;
 }
 
 /** The columns that a row is kept in, and what they are in the database. */
-export const STANDING_COLUMNS: Readonly<Record<keyof StandingRow, string>> = {
+export const STATUS_COLUMNS: Readonly<Record<keyof StatusRow, string>> = {
 	code: 'text',
 	sought: 'text',
 	labels: 'jsonb',
@@ -263,17 +267,17 @@ export const STANDING_COLUMNS: Readonly<Record<keyof StandingRow, string>> = {
 	bias: 'double precision',
 	signal: 'double precision',
 	size: 'double precision',
-	missed: 'double precision',
-	came: 'double precision',
+	abs_error: 'double precision',
+	abs_actual: 'double precision',
 	shown: 'jsonb',
 };
 
-/** An item's standing as it is kept, from scratch. */
-export function standingRow({ item, records, came, figures, adopted, limit }: Evidence): StandingRow {
-	const standing = standingOf({ records, came, leadTime: item.lead_time, limit });
-	const { reasons } = standing;
+/** An item's status as it is kept, from scratch. */
+export function statusRow({ item, records, came, figures, adopted, limit }: Evidence): StatusRow {
+	const status = statusOf({ records, came, leadTime: item.lead_time, limit });
+	const { reasons } = status;
 	const newest = newestGrade(gradesOf(records, came.slice(-1))[0]);
-	const score = scoreRow(standing);
+	const score = scoreRow(status);
 	const stake = reasons[0]?.stake ?? Math.abs(newest?.actual ?? 0);
 	const rare = isRare(spread(figures).values, {
 		frequency: item.frequency,
@@ -294,7 +298,7 @@ export function standingRow({ item, records, came, figures, adopted, limit }: Ev
 		frequency: item.frequency,
 		retired: item.retired,
 		sum: item.sum,
-		last_period: standing.last,
+		last_period: status.last,
 		reasons,
 		newest,
 		score,
@@ -311,7 +315,7 @@ export function standingRow({ item, records, came, figures, adopted, limit }: Ev
 		bias: score?.bias ?? null,
 		signal: score?.trackingSignal == null ? null : Math.abs(score.trackingSignal),
 		size: sizeOfDemand(came, item.season_length),
-		...sumsOf(standing),
+		...sumsOf(status),
 		shown: {
 			periods: figures.length === 0 ? 0 : last - figures[0]!.period + 1,
 			last,
@@ -325,12 +329,12 @@ export function standingRow({ item, records, came, figures, adopted, limit }: Ev
 }
 
 /** Sums of the sizes of errors of what was handed over, and of what came, over the newest run. */
-function sumsOf({ grades }: Standing): Pick<StandingRow, 'missed' | 'came'> {
+function sumsOf({ grades }: Status): Pick<StatusRow, 'abs_error' | 'abs_actual'> {
 	const scored = grades.filter((grade) => grade.scored);
-	if (scored.length === 0) return { missed: null, came: null };
+	if (scored.length === 0) return { abs_error: null, abs_actual: null };
 	const sum = (of: (grade: Grade) => number) =>
 		finite(scored.reduce((all, grade) => all + Math.abs(of(grade)), 0));
-	return { missed: sum(({ finalError }) => finalError), came: sum(({ actual }) => actual) };
+	return { abs_error: sum(({ finalError }) => finalError), abs_actual: sum(({ actual }) => actual) };
 }
 
 /** What money comes to is kept within what can be counted with. */
@@ -344,7 +348,7 @@ function sizeOfDemand(came: readonly Came[], seasonLength: number): number | nul
 		: latest.reduce((sum, { value }) => sum + Math.abs(value) / latest.length, 0);
 }
 
-const newestGrade = (grade: Grade | undefined): ItemStanding['newest'] =>
+const newestGrade = (grade: Grade | undefined): ItemStatus['newest'] =>
 	grade
 		? {
 				period: grade.period,
@@ -357,9 +361,9 @@ const newestGrade = (grade: Grade | undefined): ItemStanding['newest'] =>
 			}
 		: null;
 
-function scoreRow({ grades, reasons }: Standing): ItemStanding['score'] {
-	const { count, mad, mape, bias, trackingSignal, theil } = scoreOf(grades).final;
+function scoreRow({ grades, reasons }: Status): ItemStatus['score'] {
+	const { count, mad, mape, bias, trackingSignal, relativeMae } = scoreOf(grades).final;
 	if (count === 0) return null;
 	const drift = reasons.find((reason) => reason.code === 'drifts');
-	return { count, mad, mape, bias, trackingSignal, theil, runs: drift?.side ?? null };
+	return { count, mad, mape, bias, trackingSignal, relativeMae, runs: drift?.side ?? null };
 }

@@ -1,4 +1,4 @@
-// npm run standing: how all items stand is made anew; npm run standing -- check: only held against grading from scratch.
+// npm run status: how all items stand is made anew; npm run status -- check: only held against grading from scratch.
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { join } from 'node:path';
@@ -13,7 +13,7 @@ async function main() {
 	try {
 		const url = await prepareDatabase(database.url);
 		await prepareBuild();
-		const program = spawn(process.execPath, [join(ROOT, 'build', 'standing.js'), ...process.argv.slice(2)], {
+		const program = spawn(process.execPath, [join(ROOT, 'build', 'status.js'), ...process.argv.slice(2)], {
 			env: { ...process.env, DATABASE_URL: url },
 			stdio: 'inherit',
 		});

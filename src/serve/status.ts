@@ -3,19 +3,19 @@
  * where anything differs. Its database is DATABASE_URL, as the application connects.
  */
 import { closePool, pool } from '../lib/server/database';
-import { checkStanding, drain, touchAll } from '../lib/server/standing';
+import { checkStatus, processQueue, queueAll } from '../lib/server/status';
 
 /** Pause while somebody else has the items that are left. */
 const PAUSE = 100;
 
 async function isLeft(): Promise<boolean> {
-	const { rows } = await pool().query('SELECT 1 FROM touched LIMIT 1');
+	const { rows } = await pool().query('SELECT 1 FROM status_queue LIMIT 1');
 	return rows.length > 0;
 }
 
-if (!process.argv.includes('check')) await touchAll();
-while (await isLeft()) if ((await drain()) === 0) await new Promise((done) => setTimeout(done, PAUSE));
-const { items, differ } = await checkStanding();
+if (!process.argv.includes('check')) await queueAll();
+while (await isLeft()) if ((await processQueue()) === 0) await new Promise((done) => setTimeout(done, PAUSE));
+const { items, differ } = await checkStatus();
 process.stdout.write(
 	differ.length === 0
 		? `${items} items stand as grading from scratch says.\n`

@@ -73,19 +73,19 @@ export const REASONS = [
 	'ranges-off',
 ] as const satisfies readonly ReasonCode[];
 
-/** What standing is worked out from. */
+/** What status is worked out from. */
 export interface Watched {
 	records: readonly Said[];
 	/** What came in, in order of time. */
 	came: readonly Came[];
-	/** Periods ahead that must be foretold at any time; null for one. */
+	/** Periods ahead that must be forecast at any time; null for one. */
 	leadTime: number | null;
 	/** Limit of the alarm. */
 	limit?: number;
 }
 
 /** How an item's adopted forecast stands. */
-export interface Standing {
+export interface Status {
 	/** Last period that is in; null where none is. */
 	last: Ordinal | null;
 	/** Grades of the newest record's run, in order of time. */
@@ -97,7 +97,7 @@ export interface Standing {
  * How an item stands, from its records and what came in alone. What rests on other items too, `not-in`, is added by
  * `whyNotIn`.
  */
-export function standingOf({ records, came, leadTime, limit = ALARM_LIMIT }: Watched): Standing {
+export function statusOf({ records, came, leadTime, limit = ALARM_LIMIT }: Watched): Status {
 	const last = came.at(-1)?.period ?? null;
 	const newest = records.reduce<Said | null>((a, b) => (a && a.id > b.id ? a : b), null);
 	// What is unplanned where there is no forecast: as much as came of late.

@@ -1,5 +1,5 @@
 import { gradesOf, runsOf } from '$core/grading/grades';
-import type { ItemGrades, PutAside } from '../shapes';
+import type { ItemGrades, Hide } from '../shapes';
 import { newestChange } from './actuals';
 import { pool, type Queryable, snapshot, transaction } from './database';
 import { findItem, lockItem } from './item-records';
@@ -9,25 +9,25 @@ import { Refusal } from './refusal';
 import { renewSums } from './sums';
 import {
 	type Evidence,
-	STANDING_COLUMNS,
-	type StandingRow,
-	standingRow,
+	STATUS_COLUMNS,
+	type StatusRow,
+	statusRow,
 	watch,
 	WATCHED,
 	type WatchedItem,
-} from './standing-row';
+} from './status-row';
 import type { Actor } from './workspaces';
 
 /**
- * How items stand is derived from their records and what came in. Whoever touches an item leaves a row in `touched`, with what
- * they did; `settle` takes these out and makes the standing of their items anew.
+ * How items stand is derived from their records and what came in. Every change queues its item in `status_queue`, within its own transaction;
+ * `refreshStatus` takes these out and makes the status of their items anew.
  */
 
 /** Transactions side by side: while the database reads for one, another one is graded. */
 const LANES = 2;
-/** Items whose standing is made in one transaction. */
+/** Items whose status is made in one transaction. */
 const AT_ONCE = 50;
-/** Milliseconds that whoever touched items waits for their standing; what is left is settled after they were answered. */
+/** Milliseconds that a call waits for the status of the items that it changed; the rest is refreshed after its answer. */
 const PATIENCE = 400;
 /** Pause before it is looked whether somebody else has settled what was left. */
 const SOON = 15;
@@ -45,14 +45,14 @@ let failures = 0;
 let renewed = false;
 
 /**
- * Brings standing up to date, in the same breath where that is soon done: it comes back when nothing is left to be settled, or its
+ * Brings status up to date, in the same breath where that is soon done: it comes back when nothing is left to be settled, or its
  * caller has waited long enough. A failure is no failure of what was stored, and is tried again later.
  */
-export async function settle(): Promise<void> {
+export async function refreshStatus(): Promise<void> {
 	// One that is running may have looked already before this caller's changes were there.
 	const own = (next ??= running.then(() => {
 		next = null;
-		return (running = settleAll());
+		return (running = refreshAll());
 	}));
 	let late: ReturnType<typeof setTimeout> | undefined;
 	const patience = new Promise<void>((done) => (late = setTimeout(done, PATIENCE)));
@@ -64,14 +64,14 @@ export async function settle(): Promise<void> {
 let othersSettle = (): Promise<boolean> => Promise.resolve(false);
 export const leaveTo = (others: () => Promise<boolean>): void => void (othersSettle = others);
 
-async function settleAll(): Promise<void> {
+async function refreshAll(): Promise<void> {
 	const until = performance.now() + PATIENCE;
 	try {
 		const late = () => performance.now() > until;
 		let left: boolean;
 		do {
-			await drain(async () => late() && (await othersSettle()));
-			left = (await pool().query('SELECT 1 FROM touched LIMIT 1')).rows.length > 0;
+			await processQueue(async () => late() && (await othersSettle()));
+			left = (await pool().query('SELECT 1 FROM status_queue LIMIT 1')).rows.length > 0;
 			// What somebody else has in hand is soon done.
 			if (left && !late()) await new Promise((done) => setTimeout(done, SOON));
 		} while (left && !late());
@@ -79,19 +79,19 @@ async function settleAll(): Promise<void> {
 		if (left) settleLater();
 	} catch (error) {
 		failures++;
-		log.warn({ reason: String(error), failures }, 'standing could not be brought up to date');
+		log.warn({ reason: String(error), failures }, 'status could not be brought up to date');
 		settleLater();
 	}
 }
 
-/** Items that others have locked are touched by them, or settled by another process. */
+/** Items that others have locked are queued by them, or refreshed by another process. */
 function settleLater(): void {
 	if (again) return;
 	again = setTimeout(
 		() => {
 			again = null;
 			void othersSettle().then(
-				(others) => (others ? settleLater() : settle()),
+				(others) => (others ? settleLater() : refreshStatus()),
 				() => settleLater(),
 			);
 		},
@@ -105,7 +105,9 @@ function settleLater(): void {
  * @param enough says whether the others are left to somebody else
  * @returns how many
  */
-export async function drain(enough: () => Promise<boolean> = () => Promise.resolve(false)): Promise<number> {
+export async function processQueue(
+	enough: () => Promise<boolean> = () => Promise.resolve(false),
+): Promise<number> {
 	let count = 0;
 	const lane = async (): Promise<void> => {
 		for (let some = await settleSome(); some.items > 0; some = await settleSome()) {
@@ -121,7 +123,7 @@ export async function drain(enough: () => Promise<boolean> = () => Promise.resol
 }
 
 /**
- * Settles some of the items that were touched. Only items that nobody else is at are taken, and nobody is waited for: what is read
+ * Settles some of the items that were status_queue. Only items that nobody else is at are taken, and nobody is waited for: what is read
  * under their locks is all that was ever committed for them.
  * @returns how many, and whether any of them ends with another period than before, or came on the list or left it
  */
@@ -135,13 +137,13 @@ const settleSome = (): Promise<{ items: number; ends: boolean }> =>
 		);
 		const ids = items.map(({ id }) => id);
 		await done(client, false, ids);
-		return { items: items.length, ends: await writeStandings(client, await watch(client, items)) };
+		return { items: items.length, ends: await writeStatuses(client, await watch(client, items)) };
 	});
 
-/** Items that were touched themselves, or sums whose parts were. */
+/** Items that changed themselves, or sums whose parts did. */
 async function take(client: Queryable, sum: boolean, most: number): Promise<number[]> {
 	const { rows } = await client.query<{ item_id: number }>(
-		`SELECT item_id FROM touched WHERE sum = $1 ORDER BY id LIMIT ${most} FOR UPDATE SKIP LOCKED`,
+		`SELECT item_id FROM status_queue WHERE sum = $1 ORDER BY id LIMIT ${most} FOR UPDATE SKIP LOCKED`,
 		[sum],
 	);
 	return rows.map(({ item_id }) => item_id);
@@ -150,13 +152,13 @@ async function take(client: Queryable, sum: boolean, most: number): Promise<numb
 /** Rows that another one has in hand lead to settling once more, and to the same. */
 const done = (client: Queryable, sum: boolean, ids: readonly number[]) =>
 	client.query(
-		`DELETE FROM touched WHERE id IN (
-			SELECT id FROM touched WHERE item_id = ANY ($1) AND sum = $2 FOR UPDATE SKIP LOCKED
+		`DELETE FROM status_queue WHERE id IN (
+			SELECT id FROM status_queue WHERE item_id = ANY ($1) AND sum = $2 FOR UPDATE SKIP LOCKED
 		)`,
 		[ids, sum],
 	);
 
-/** Adds up a sum whose parts were touched; where it comes out otherwise, it is touched itself. @returns how many */
+/** Adds up a sum whose parts changed; where it comes out otherwise, it is queued itself. @returns how many */
 async function renewSome(client: Queryable): Promise<number> {
 	const taken = await take(client, true, 1);
 	if (taken.length === 0) return 0;
@@ -176,41 +178,41 @@ async function renewSome(client: Queryable): Promise<number> {
 	return sums.length;
 }
 
-const COLUMNS = Object.keys(STANDING_COLUMNS) as (keyof StandingRow)[];
+const COLUMNS = Object.keys(STATUS_COLUMNS) as (keyof StatusRow)[];
 /** JSON's null as that of the database. */
-const madeColumn = (column: keyof StandingRow) =>
-	STANDING_COLUMNS[column] === 'jsonb' ? `nullif(made.${column}, 'null')` : `made.${column}`;
+const madeColumn = (column: keyof StatusRow) =>
+	STATUS_COLUMNS[column] === 'jsonb' ? `nullif(made.${column}, 'null')` : `made.${column}`;
 
 /** @returns whether any of them ends with another period than before, or came on the list or left it */
-async function writeStandings(client: Queryable, evidence: readonly Evidence[]): Promise<boolean> {
+async function writeStatuses(client: Queryable, evidence: readonly Evidence[]): Promise<boolean> {
 	const rows = evidence.map((each) => ({
 		workspace_id: each.item.workspace_id,
 		item_id: each.item.id,
-		...standingRow(each),
+		...statusRow(each),
 	}));
 	const { rows: before } = await client.query<{
 		item_id: number;
 		last_period: number | null;
 		retired: boolean;
 	}>(
-		`SELECT item_id, last_period, retired FROM standing WHERE (workspace_id, item_id) IN (
+		`SELECT item_id, last_period, retired FROM item_status WHERE (workspace_id, item_id) IN (
 			SELECT workspace_id, id FROM item WHERE id = ANY ($1))`,
 		[rows.map(({ item_id }) => item_id)],
 	);
 	await client.query(
-		`INSERT INTO standing (workspace_id, item_id, ${COLUMNS.join(', ')}, waits, put_aside_id)
+		`INSERT INTO item_status (workspace_id, item_id, ${COLUMNS.join(', ')}, waits, hide_entry_id)
 		SELECT made.workspace_id, made.item_id, ${COLUMNS.map(madeColumn).join(', ')},
-			coalesce(NOT made.retired AND made.last_period < newest_period.period, false), aside.id
+			coalesce(NOT made.retired AND made.last_period < newest_period.period, false), hide.id
 		FROM jsonb_to_recordset($1) AS made (workspace_id bigint, item_id bigint,
-			${COLUMNS.map((column) => `${column} ${STANDING_COLUMNS[column]}`).join(', ')})
+			${COLUMNS.map((column) => `${column} ${STATUS_COLUMNS[column]}`).join(', ')})
 		LEFT JOIN newest_period USING (workspace_id, frequency)
 		LEFT JOIN LATERAL (
-			SELECT id, period FROM put_aside
-			WHERE put_aside.workspace_id = made.workspace_id AND put_aside.item_id = made.item_id
+			SELECT id, period FROM hide_entry
+			WHERE hide_entry.workspace_id = made.workspace_id AND hide_entry.item_id = made.item_id
 			ORDER BY id DESC LIMIT 1
-		) aside ON aside.period >= coalesce(made.last_period, aside.period)
+		) hide ON hide.period >= coalesce(made.last_period, hide.period)
 		ON CONFLICT (workspace_id, item_id) DO UPDATE SET
-			${[...COLUMNS, 'waits', 'put_aside_id'].map((column) => `${column} = excluded.${column}`).join(', ')}`,
+			${[...COLUMNS, 'waits', 'hide_entry_id'].map((column) => `${column} = excluded.${column}`).join(', ')}`,
 		[JSON.stringify(rows)],
 	);
 	const was = new Map(before.map((row) => [row.item_id, row]));
@@ -221,25 +223,25 @@ async function writeStandings(client: Queryable, evidence: readonly Evidence[]):
 }
 
 /**
- * Holds what is kept against standing made from scratch, of all items that nothing is waiting for.
+ * Holds what is kept against status made from scratch, of all items that nothing is waiting for.
  * @returns how many were looked at, and the ids of those that differ
  */
-export const checkStanding = (): Promise<{ items: number; differ: number[] }> =>
+export const checkStatus = (): Promise<{ items: number; differ: number[] }> =>
 	snapshot(async (client) => {
 		const { rows: items } = await client.query<WatchedItem>(
-			`${WATCHED} WHERE NOT EXISTS (SELECT 1 FROM touched WHERE touched.item_id = item.id) ORDER BY item.id`,
+			`${WATCHED} WHERE NOT EXISTS (SELECT 1 FROM status_queue WHERE status_queue.item_id = item.id) ORDER BY item.id`,
 		);
 		const differ: number[] = [];
 		for (let at = 0; at < items.length; at += AT_ONCE) {
 			const evidence = await watch(client, items.slice(at, at + AT_ONCE));
-			const { rows } = await client.query<StandingRow & { item_id: number }>(
-				`SELECT item_id, ${COLUMNS.join(', ')} FROM standing
+			const { rows } = await client.query<StatusRow & { item_id: number }>(
+				`SELECT item_id, ${COLUMNS.join(', ')} FROM item_status
 				WHERE (workspace_id, item_id) IN (SELECT workspace_id, id FROM item WHERE id = ANY ($1))`,
 				[evidence.map(({ item }) => item.id)],
 			);
 			const kept = new Map(rows.map(({ item_id, ...row }) => [item_id, row]));
 			for (const each of evidence) {
-				if (canonical(kept.get(each.item.id)) !== canonical(standingRow(each))) differ.push(each.item.id);
+				if (canonical(kept.get(each.item.id)) !== canonical(statusRow(each))) differ.push(each.item.id);
 			}
 		}
 		return { items: items.length, differ };
@@ -253,13 +255,13 @@ const canonical = (value: unknown): string =>
 			: each,
 	) ?? '';
 
-/** Has the standing of all items made anew by whoever settles next. */
-export async function touchAll(): Promise<void> {
+/** Has the status of all items made anew by whoever settles next. */
+export async function queueAll(): Promise<void> {
 	await transaction(async (client) => {
 		await client.query('DELETE FROM newest_period');
-		await client.query(`INSERT INTO touched (workspace_id, item_id) SELECT workspace_id, id FROM item`);
+		await client.query(`INSERT INTO status_queue (workspace_id, item_id) SELECT workspace_id, id FROM item`);
 		await client.query(
-			`INSERT INTO touched (workspace_id, item_id, sum) SELECT workspace_id, id, true FROM item WHERE sum_of IS NOT NULL`,
+			`INSERT INTO status_queue (workspace_id, item_id, sum) SELECT workspace_id, id, true FROM item WHERE sum_of IS NOT NULL`,
 		);
 	});
 }
@@ -281,23 +283,23 @@ export const loadGrades = (workspaceId: number, code: string): Promise<ItemGrade
 		};
 	});
 
-/** Puts an item aside until its next figure, or takes it up again. @throws Refusal 409 where actuals came in since they were seen */
-export async function putAside(actor: Actor, code: string, request: PutAside): Promise<PutAside> {
+/** Hides an item until its next actual, or shows it again. @throws Refusal 409 where actuals came in since they were seen */
+export async function hide(actor: Actor, code: string, request: Hide): Promise<Hide> {
 	const { workspaceId, name: by } = actor;
-	const { aside, words, seen } = request;
+	const { hidden, words, seen } = request;
 	return transaction(async (client) => {
 		const item = await lockItem(client, workspaceId, code);
 		if ((await newestChange(client, workspaceId, item.id)) !== seen)
 			throw new Refusal(
 				409,
-				'Its next figure came in since it was looked at. Look once more before putting it aside.',
+				'Its next actual came in since you opened it. Check it again before you hide it.',
 			);
 		await client.query(
-			`INSERT INTO put_aside (workspace_id, item_id, period, words, created_by)
+			`INSERT INTO hide_entry (workspace_id, item_id, period, words, created_by)
 			VALUES ($1, $2, CASE WHEN $3 THEN coalesce((
 				SELECT max(period) FROM actual WHERE workspace_id = $1 AND item_id = $2 AND value IS NOT NULL
 			), 0) END, $4, $5)`,
-			[workspaceId, item.id, aside, words, by],
+			[workspaceId, item.id, hidden, words, by],
 		);
 		return request;
 	});

@@ -1,0 +1,40 @@
+<script lang="ts">
+	import Modal from 'flowbite-svelte/Modal.svelte';
+	import { methodOf } from '$core/methods/registry';
+	import { periodsInWords } from '$core/series/frequency';
+	import Button from '../kit/Button.svelte';
+	import type { ItemState } from './item-state.svelte';
+
+	/** What adopting does, before it is done for the first time in a visit. */
+	let { desk }: { desk: ItemState } = $props();
+
+	let open = $state(true);
+	const answer = (sure: boolean) => desk.asksToAdopt?.go(sure);
+	// Whoever closes it does not adopt.
+	$effect(() => {
+		if (!open) answer(false);
+	});
+	const name = $derived(
+		desk.chosen && (desk.names.get(desk.chosen.id) ?? methodOf(desk.chosen.method).label(desk.chosen)),
+	);
+</script>
+
+<Modal bind:open size="sm">
+	{#snippet header()}<h3 class="text-base font-semibold text-ink">Adopt this forecast?</h3>{/snippet}
+	<div class="text-ink">
+		<p>
+			“{name}” becomes the forecast of {desk.item.code} for {periodsInWords(
+				desk.series.frequency,
+				desk.horizon,
+			)}.
+		</p>
+		<p class="mt-2">
+			It stays on record for good. Adopting again replaces it for the future. You are asked once in this
+			visit.
+		</p>
+		<p class="mt-4 flex gap-4">
+			<Button look="main" onclick={() => answer(true)}>Adopt</Button>
+			<Button look="other" onclick={() => (open = false)}>Cancel</Button>
+		</p>
+	</div>
+</Modal>

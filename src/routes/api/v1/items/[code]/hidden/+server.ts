@@ -1,0 +1,6 @@
+import { answering, codeIn } from '$lib/server/http';
+import { hide } from '$lib/server/status';
+
+export const POST = answering('POST /items/[code]/hidden', ({ locals, params }, request) =>
+	hide(locals.actor, codeIn(params), request),
+);
