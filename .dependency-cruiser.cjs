@@ -19,6 +19,25 @@ const CORE = [
 	'questions',
 ];
 
+/** What the server does, each folder resting only on those before it. */
+const SERVER = ['database', 'threads', 'items', 'bring-in', 'records', 'status', 'list', 'sweeps', 'demo', 'http'];
+/** What a user sees: first what several pages rest on; pages know nothing of each other. */
+const UI = ['base', 'kit', 'export', 'frame', 'lists'];
+const PAGES = ['bring-in', 'items', 'item', 'sweeps'];
+
+/** One rule a folder: it rests on none of those after it. */
+const inOrder = (name, base, folders, comment) =>
+	folders
+		.slice(0, -1)
+		.map((folder, at) =>
+			forbid(
+				`${name}-${folder}`,
+				{ path: `^${base}/${folder}/`, pathNot: notTest },
+				{ path: `^${base}/(${folders.slice(at + 1).join('|')})/` },
+				comment,
+			),
+		);
+
 module.exports = {
 	forbidden: [
 		forbid('no-circular', {}, { circular: true }, 'A cycle hides which part rests on which.'),
@@ -28,14 +47,7 @@ module.exports = {
 			{ path: '^(src/(lib|routes)|demo|tests|scripts|bench)/' },
 			'The arithmetic imports only itself.',
 		),
-		...CORE.slice(0, -1).map((folder, at) =>
-			forbid(
-				`core-${folder}`,
-				{ path: `^src/core/${folder}/`, pathNot: notTest },
-				{ path: `^src/core/(${CORE.slice(at + 1).join('|')})/` },
-				'Folders of the core rest only on those before them.',
-			),
-		),
+		...inOrder('core', 'src/core', CORE, 'Folders of the core rest only on those before them.'),
 		forbid(
 			'core-root',
 			{ path: '^src/core/[^/]+$', pathNot: notTest },
@@ -78,19 +90,34 @@ module.exports = {
 			{ path: '^src/(lib/(?!reading/|charts/|reader)|routes/)' },
 			'Charts are built from core figures, written as the reader writes them.',
 		),
-		...['items', 'item', 'bring-in'].map((page) =>
+		...inOrder('ui', 'src/lib/ui', [...UI, `(${PAGES.join('|')})`], 'Parts of the interface know no page.'),
+		...PAGES.map((page) =>
 			forbid(
 				`ui-${page}`,
 				{ path: `^src/lib/ui/${page}/` },
-				{ path: '^src/lib/ui/(items|item|bring-in)/', pathNot: `^src/lib/ui/${page}/` },
+				{ path: `^src/lib/ui/(${PAGES.filter((other) => other !== page).join('|')})/` },
 				'What a user sees on one page knows nothing of the others.',
 			),
 		),
+		...inOrder('ui-item', 'src/lib/ui/item', ['state', 'parts', 'views'], 'An item’s state knows no component.'),
 		forbid(
-			'ui-kit',
-			{ path: '^src/lib/ui/kit/' },
-			{ path: '^src/lib/ui/(items|item|bring-in|export)/' },
-			'Parts of the interface know no page.',
+			'ui-item-page',
+			{ path: '^src/lib/ui/item/[^/]+/', pathNot: notTest },
+			{ path: '^src/lib/ui/item/[^/]+$' },
+			'A view does not know the page around it.',
+		),
+		...inOrder('server', 'src/lib/server', SERVER, 'Folders of the server rest only on those before them.'),
+		forbid(
+			'server-root',
+			{ path: '^src/lib/server/[^/]+$', pathNot: notTest },
+			{ path: '^src/lib/server/[^/]+/' },
+			'Refusals, checks and the log rest on nothing of the server.',
+		),
+		forbid(
+			'wire-imports',
+			{ path: '^src/lib/wire/', pathNot: notTest },
+			{ path: '^src/(lib/(?!reading/|wire/)|routes/)' },
+			'What travels is described by core and reading.',
 		),
 		forbid(
 			'server-stays-on-the-server',
@@ -107,7 +134,7 @@ module.exports = {
 		forbid(
 			'server-imports',
 			{ path: '^src/lib/server/', pathNot: notTest },
-			{ path: '^src/(lib/(?!reading/|server/|(calls|shapes|asked|labels|sweep-asked|spark)\\.)|routes/)' },
+			{ path: '^src/(lib/(?!reading/|server/|wire/)|routes/)' },
 			'The server builds on core, reading, and what travels between it and pages.',
 		),
 	],

@@ -14,7 +14,7 @@ import { AnswerSchema } from '../src/core/questions/answer';
 import { refuseCostly } from '../src/core/questions/cost';
 import { evaluate } from '../src/core/questions/evaluate';
 import { parseRequest, RequestError } from '../src/core/questions/request';
-import type { Item } from '../src/lib/shapes';
+import type { Item } from '../src/lib/wire/items';
 import { startApp, workOn } from '../tests/support/app';
 import { drawCall, faultOf, type Known } from '../tests/support/calls';
 import { drawRequest } from '../tests/support/from-schema';

@@ -5,7 +5,7 @@
 import { availableParallelism } from 'node:os';
 import pg from 'pg';
 import { formatPeriod } from '../src/core/series/period';
-import { statusRow, watch, WATCHED, type WatchedItem } from '../src/lib/server/status-row';
+import { statusRow, watch, WATCHED, type WatchedItem } from '../src/lib/server/status/status-row';
 import { demoIsThere, startApp, startWorker, until } from '../tests/support/app';
 import { withDatabase } from './serving-support';
 

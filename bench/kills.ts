@@ -6,7 +6,7 @@ import { execFileSync } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 import { seededUniform } from '../src/core/numbers/random';
-import type { Item } from '../src/lib/shapes';
+import type { Item } from '../src/lib/wire/items';
 import { Threads } from '../src/lib/server/threads/threads';
 import { freePort } from '../scripts/lib/ports.mjs';
 import { adoptionOf } from '../tests/support/adopting';

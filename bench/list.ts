@@ -6,9 +6,9 @@
 import { Agent, get } from 'node:http';
 import pg from 'pg';
 import { openBrowser } from '../scripts/lib/browser.mjs';
-import { type Asked, ASKED_ALL, paramsOf, SORTS } from '../src/lib/asked';
-import { Bound, LIST_ORDERS, stretchesFrom, WINDOW } from '../src/lib/server/asked-sql';
-import { windowSql } from '../src/lib/server/list';
+import { type Asked, ASKED_ALL, paramsOf, SORTS } from '../src/lib/wire/asked';
+import { Bound, LIST_ORDERS, stretchesFrom, WINDOW } from '../src/lib/server/items/asked-sql';
+import { windowSql } from '../src/lib/server/list/list';
 import { type App, demoIsThere, startApp } from '../tests/support/app';
 import { median, share, withDatabase } from './serving-support';
 

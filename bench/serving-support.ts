@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { applicationUrl } from '../scripts/lib/application-role.mjs';
 import { startCluster, stopCluster } from '../scripts/lib/cluster.mjs';
 import { migrate } from '../scripts/migrate.mjs';
-import type { RefusalBody } from '../src/lib/shapes';
+import type { RefusalBody } from '../src/lib/wire/service';
 import type { App } from '../tests/support/app';
 
 export const median = (list: readonly number[]): number => share(list, 0.5);

@@ -8,7 +8,7 @@ import pg from 'pg';
 import { clusterRuns, startCluster } from '../scripts/lib/cluster.mjs';
 import { freePort } from '../scripts/lib/ports.mjs';
 import { seededUniform } from '../src/core/numbers/random';
-import type { NewSweep, Sweep } from '../src/lib/shapes';
+import type { NewSweep, Sweep } from '../src/lib/wire/sweeps';
 import { type App, startApp, startWorker, until, type Worker } from '../tests/support/app';
 import { withDatabase } from './serving-support';
 import { makeSeries } from './sweep-items';

@@ -12,7 +12,7 @@ import pg from 'pg';
 import { NO_LAYERS } from '../src/core/series/layers';
 import { Threads } from '../src/lib/server/threads/threads';
 import type { SweepTask } from '../src/lib/server/threads/tasks';
-import type { NewSweep, Sweep } from '../src/lib/shapes';
+import type { NewSweep, Sweep } from '../src/lib/wire/sweeps';
 import { type App, startApp, startWorker, until } from '../tests/support/app';
 import { fileURLToPath } from 'node:url';
 import { median, share, withDatabase } from './serving-support';

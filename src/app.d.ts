@@ -1,4 +1,4 @@
-import type { Actor } from '$lib/server/workspaces';
+import type { Actor } from '$lib/server/database/workspaces';
 
 declare global {
 	namespace App {

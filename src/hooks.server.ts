@@ -1,18 +1,18 @@
 import { userInfo } from 'node:os';
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { isPlainText } from '$core/schemas';
-import { closePool } from '$lib/server/database';
+import { closePool } from '$lib/server/database/database';
 import { prepareWorkspace } from '$lib/server/demo/prepare';
-import { refuseAtTheDoor } from '$lib/server/doors';
-import { answerRefusal, askerOf, forPage, OUR_FAULT, refusalOf } from '$lib/server/http';
+import { refuseAtTheDoor } from '$lib/server/http/doors';
+import { answerRefusal, askerOf, forPage, OUR_FAULT, refusalOf } from '$lib/server/http/http';
 import { log } from '$lib/server/log';
 import { Refusal } from '$lib/server/refusal';
-import { leaveTo, refreshStatus } from '$lib/server/status';
+import { leaveTo, refreshStatus } from '$lib/server/status/status';
 import { closeProgress } from '$lib/server/sweeps/progress';
 import { isAnyAtWork } from '$lib/server/sweeps/worker-process';
 import { FairQueue } from '$lib/server/threads/fair-queue';
 import { closeThreads } from '$lib/server/threads/threads';
-import { servedWorkspace } from '$lib/server/workspaces';
+import { servedWorkspace } from '$lib/server/database/workspaces';
 
 /** Who changes things, until people sign in: VENTREL_USER, else the account that the server runs under. */
 const ANALYST = process.env.VENTREL_USER ?? userInfo().username;

@@ -1,9 +1,9 @@
 <script lang="ts">
-	import { takesLetters } from '$lib/ui/keys';
-	import DemoLine from '$lib/ui/DemoLine.svelte';
-	import FindItem from '$lib/ui/FindItem.svelte';
-	import { FIRST_VISIT } from '$lib/ui/first-visit';
-	import FirstVisit from '$lib/ui/FirstVisit.svelte';
+	import { takesLetters } from '$lib/ui/base/keys';
+	import DemoLine from '$lib/ui/frame/DemoLine.svelte';
+	import FindItem from '$lib/ui/frame/FindItem.svelte';
+	import { FIRST_VISIT } from '$lib/ui/base/first-visit';
+	import FirstVisit from '$lib/ui/frame/FirstVisit.svelte';
 	import Button from '$lib/ui/kit/Button.svelte';
 	import Key from '$lib/ui/kit/Key.svelte';
 	import '../app.css';
@@ -11,16 +11,16 @@
 	import { onMount, type Snippet } from 'svelte';
 	import type { LayoutData } from './$types';
 	import { reader } from '$lib/reader.svelte';
-	import { theme } from '$lib/ui/theme.svelte';
+	import { theme } from '$lib/ui/base/theme.svelte';
 
 	let { data, children }: { data: LayoutData; children: Snippet } = $props();
 
 	let finding: FindItem | undefined = $state();
 	let helpShown = $state(false);
 	/** Loaded when it is first asked for. */
-	let help = $state.raw<typeof import('$lib/ui/Help.svelte') | null>(null);
+	let help = $state.raw<typeof import('$lib/ui/frame/Help.svelte') | null>(null);
 	async function showHelp() {
-		help ??= await import('$lib/ui/Help.svelte');
+		help ??= await import('$lib/ui/frame/Help.svelte');
 		helpShown = true;
 	}
 

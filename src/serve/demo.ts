@@ -2,11 +2,11 @@
  * The demo data, made anew: works the depot out in the empty database of DATABASE_URL and writes it as text. `npm run demo` keeps it,
  * and the server lays it out where a database is new.
  */
-import { closePool, pool } from '../lib/server/database';
+import { closePool, pool } from '../lib/server/database/database';
 import { makeDepot } from '../lib/server/demo/depot';
 import { keptText } from '../lib/server/demo/kept';
 import { closeThreads } from '../lib/server/threads/threads';
-import { createWorkspace } from '../lib/server/workspaces';
+import { createWorkspace } from '../lib/server/database/workspaces';
 
 const workspaceId = await createWorkspace(pool(), 'Kestrel Bay Cycle Supply');
 await makeDepot({ workspaceId, name: 'demo' });

@@ -2,8 +2,8 @@
  * How items stand, made anew from their records and actuals, and held against what is kept; `check` leaves it as it is. Ends with 1
  * where anything differs. Its database is DATABASE_URL, as the application connects.
  */
-import { closePool, pool } from '../lib/server/database';
-import { checkStatus, processQueue, queueAll } from '../lib/server/status';
+import { closePool, pool } from '../lib/server/database/database';
+import { checkStatus, processQueue, queueAll } from '../lib/server/status/status';
 
 /** Pause while somebody else has the items that are left. */
 const PAUSE = 100;

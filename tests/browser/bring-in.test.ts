@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import writeWorkbook from 'write-excel-file/universal';
-import type { Item } from '../../src/lib/shapes';
+import type { Item } from '../../src/lib/wire/items';
 import { type App, everyItem, startApp, until } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { openPage, type Page } from '../support/page';

@@ -1,6 +1,9 @@
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { Forecast, Item, ItemGrades, Sweep } from '../../src/lib/shapes';
+import type { Forecast } from '../../src/lib/wire/records';
+import type { Item } from '../../src/lib/wire/items';
+import type { ItemGrades } from '../../src/lib/wire/status';
+import type { Sweep } from '../../src/lib/wire/sweeps';
 import { type App, startApp, until, workOn } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { openPage, type Page } from '../support/page';

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { type App, startApp, until, workOn } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { openPage, type Page } from '../support/page';
-import type { Item } from '../../src/lib/shapes';
+import type { Item } from '../../src/lib/wire/items';
 
 let database: TestDatabase;
 let app: App;

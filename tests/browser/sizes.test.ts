@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { VIEWS } from '../../src/lib/ui/item/view-names';
-import type { Item } from '../../src/lib/shapes';
+import { VIEWS } from '../../src/lib/ui/base/view-names';
+import type { Item } from '../../src/lib/wire/items';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';

@@ -1,7 +1,8 @@
 import { By, Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { Item, Places } from '../../src/lib/shapes';
-import { labelOf } from '../../src/lib/labels';
+import type { Item } from '../../src/lib/wire/items';
+import type { Places } from '../../src/lib/wire/list';
+import { labelOf } from '../../src/lib/wire/labels';
 import { adoptionOf } from '../support/adopting';
 import { type App, everyItem, startApp, startWorker, until, type Worker } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';

@@ -1,6 +1,6 @@
 import { By, Key, until as untilDriver } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { Item } from '../../src/lib/shapes';
+import type { Item } from '../../src/lib/wire/items';
 import { type App, startApp, until, workOn } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { openPage, type Page } from '../support/page';

@@ -5,7 +5,10 @@
 import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { seededNormal } from '../../src/core/numbers/random';
-import type { AdoptedForecast, Item, ItemGrades, ItemWindow } from '../../src/lib/shapes';
+import type { AdoptedForecast } from '../../src/lib/wire/records';
+import type { Item } from '../../src/lib/wire/items';
+import type { ItemGrades } from '../../src/lib/wire/status';
+import type { ItemWindow } from '../../src/lib/wire/list';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp, until } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';

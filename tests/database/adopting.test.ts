@@ -1,5 +1,9 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { AdoptedForecast, Item, ItemLayers, ItemWindow, RefusalBody } from '../../src/lib/shapes';
+import type { AdoptedForecast } from '../../src/lib/wire/records';
+import type { Item } from '../../src/lib/wire/items';
+import type { ItemLayers } from '../../src/lib/wire/layers';
+import type { ItemWindow } from '../../src/lib/wire/list';
+import type { RefusalBody } from '../../src/lib/wire/service';
 import type { CandidateResult } from '../../src/core/questions/answer';
 import { evaluate } from '../../src/core/questions/evaluate';
 import { adoptionOf } from '../support/adopting';

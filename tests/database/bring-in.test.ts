@@ -1,6 +1,8 @@
 import { randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { BroughtIn, Item, ItemWindow, StoredSeries, StreamProgress } from '../../src/lib/shapes';
+import type { BroughtIn, StreamProgress } from '../../src/lib/wire/bring-in';
+import type { Item, StoredSeries } from '../../src/lib/wire/items';
+import type { ItemWindow } from '../../src/lib/wire/list';
 import { fingerprintOf } from '../../src/lib/reading/decision';
 import { readText } from '../../src/lib/reading/read';
 import { seededUniform } from '../../src/core/numbers/random';

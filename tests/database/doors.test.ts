@@ -1,6 +1,6 @@
 import { request } from 'node:http';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { RefusalBody } from '../../src/lib/shapes';
+import type { RefusalBody } from '../../src/lib/wire/service';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 

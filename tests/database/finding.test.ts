@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { Found } from '../../src/lib/shapes';
+import type { Found } from '../../src/lib/wire/list';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 

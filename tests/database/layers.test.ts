@@ -1,5 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { AdoptedForecast, Item, ItemLayers, RefusalBody } from '../../src/lib/shapes';
+import type { AdoptedForecast } from '../../src/lib/wire/records';
+import type { Item } from '../../src/lib/wire/items';
+import type { ItemLayers } from '../../src/lib/wire/layers';
+import type { RefusalBody } from '../../src/lib/wire/service';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';

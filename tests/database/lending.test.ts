@@ -1,6 +1,8 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { formatPeriod, parsePeriod } from '../../src/core/series/period';
-import type { AdoptedForecast, Item, Sweep, SweepWindow } from '../../src/lib/shapes';
+import type { AdoptedForecast } from '../../src/lib/wire/records';
+import type { Item } from '../../src/lib/wire/items';
+import type { Sweep, SweepWindow } from '../../src/lib/wire/sweeps';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp, startWorker, until, type Worker } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { Groups, ItemWindow, Overview, Place, Places } from '../../src/lib/shapes';
+import type { Groups } from '../../src/lib/wire/groups';
+import type { ItemWindow, Overview, Place, Places } from '../../src/lib/wire/list';
 import { seededUniform } from '../../src/core/numbers/random';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';

@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { migrate } from '../../scripts/migrate.mjs';
-import type { Item, ItemWindow } from '../../src/lib/shapes';
+import type { Item } from '../../src/lib/wire/items';
+import type { ItemWindow } from '../../src/lib/wire/list';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';

@@ -10,7 +10,7 @@ import { afterEach, beforeEach, expect, test } from 'vitest';
 import { stopCluster } from '../../scripts/lib/cluster.mjs';
 import { postgresPrograms } from '../../scripts/lib/packages.mjs';
 import { freePort } from '../../scripts/lib/ports.mjs';
-import type { ItemWindow } from '../../src/lib/shapes';
+import type { ItemWindow } from '../../src/lib/wire/list';
 import { until } from '../support/app';
 import { makeDatabase } from '../support/database';
 

@@ -1,17 +1,10 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { parsePeriod } from '../../src/core/series/period';
-import type {
-	Closer,
-	Forecast,
-	Groups,
-	Item,
-	ItemParts,
-	ItemWindow,
-	Overview,
-	Sweep,
-	SweepSums,
-	SweepWindow,
-} from '../../src/lib/shapes';
+import type { Closer, Groups, ItemParts } from '../../src/lib/wire/groups';
+import type { Forecast } from '../../src/lib/wire/records';
+import type { Item } from '../../src/lib/wire/items';
+import type { ItemWindow, Overview } from '../../src/lib/wire/list';
+import type { Sweep, SweepSums, SweepWindow } from '../../src/lib/wire/sweeps';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp, startWorker, until, type Worker } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';

@@ -7,7 +7,7 @@ import { startCluster, stopCluster } from '../../scripts/lib/cluster.mjs';
 import { applicationUrl } from '../../scripts/lib/application-role.mjs';
 import { postgresPrograms } from '../../scripts/lib/packages.mjs';
 import { migrate } from '../../scripts/migrate.mjs';
-import type { Item } from '../../src/lib/shapes';
+import type { Item } from '../../src/lib/wire/items';
 import { startApp, until } from '../support/app';
 import { makeDatabase } from '../support/database';
 

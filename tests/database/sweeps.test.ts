@@ -1,14 +1,9 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type {
-	AdoptedForecast,
-	Item,
-	NewSweep,
-	Places,
-	Sweep,
-	SweepSums,
-	SweepWindow,
-	WorkerState,
-} from '../../src/lib/shapes';
+import type { AdoptedForecast } from '../../src/lib/wire/records';
+import type { Item } from '../../src/lib/wire/items';
+import type { NewSweep, Sweep, SweepSums, SweepWindow } from '../../src/lib/wire/sweeps';
+import type { Places } from '../../src/lib/wire/list';
+import type { WorkerState } from '../../src/lib/wire/service';
 import { adoptionOf } from '../support/adopting';
 import { type App, everyItem, startApp, startWorker, until, type Worker } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';

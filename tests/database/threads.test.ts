@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
 import { PATIENCE, Threads } from '../../src/lib/server/threads/threads';
-import type { RefusalBody } from '../../src/lib/shapes';
+import type { RefusalBody } from '../../src/lib/wire/service';
 import { type App, startApp, until } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { emptyRows, farCell, farCells, manyKeys, manyRows } from '../support/hostile';

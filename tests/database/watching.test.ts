@@ -1,13 +1,9 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type {
-	AdoptedForecast,
-	Item,
-	ItemGrades,
-	ItemRow,
-	ItemWindow,
-	Overview,
-	RefusalBody,
-} from '../../src/lib/shapes';
+import type { AdoptedForecast } from '../../src/lib/wire/records';
+import type { Item } from '../../src/lib/wire/items';
+import type { ItemGrades } from '../../src/lib/wire/status';
+import type { ItemRow, ItemWindow, Overview } from '../../src/lib/wire/list';
+import type { RefusalBody } from '../../src/lib/wire/service';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';

@@ -1,7 +1,7 @@
 import type { CandidateResult } from '../../src/core/questions/answer';
 import { evaluate } from '../../src/core/questions/evaluate';
 import { applyLayers } from '../../src/core/series/layers';
-import type { Item } from '../../src/lib/shapes';
+import type { Item } from '../../src/lib/wire/items';
 
 type Candidate = { id: string; method: string; [setting: string]: unknown };
 

@@ -2,7 +2,8 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { freePort } from '../../scripts/lib/ports.mjs';
 import { serverCommand, workerCommand } from '../../scripts/lib/prepare.mjs';
-import type { ItemRow, ItemWindow, Ready } from '../../src/lib/shapes';
+import type { ItemRow, ItemWindow } from '../../src/lib/wire/list';
+import type { Ready } from '../../src/lib/wire/service';
 
 /** The built application, serving. */
 export interface App {

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
-import { type CallKey, CALLS } from '../../src/lib/calls';
-import { RefusalSchema } from '../../src/lib/shapes';
+import { type CallKey, CALLS } from '../../src/lib/wire/calls';
+import { RefusalSchema } from '../../src/lib/wire/service';
 import { type Draws, drawFrom, drawRequest, drawsFrom, faultsOf, type Schema } from './from-schema';
 
 /** What was seen of an item, for calls that have to name it. */

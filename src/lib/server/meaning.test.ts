@@ -1,6 +1,6 @@
 import { expect, test, vi } from 'vitest';
-import { meaningOf } from './database';
-import { refusalOf, route } from './http';
+import { meaningOf } from './database/database';
+import { refusalOf, route } from './http/http';
 import { log } from './log';
 
 const failed = (message: string, code?: string) => Object.assign(new Error(message), code && { code });

@@ -1,5 +1,5 @@
 import type { RequestIssue } from '$core/questions/request';
-import type { RefusalBody } from '../shapes';
+import type { RefusalBody } from '../wire/service';
 
 /** A call that is refused for a reason its caller can do something about. */
 export class Refusal extends Error {

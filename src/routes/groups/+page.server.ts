@@ -1,7 +1,7 @@
-import { askedOf } from '$lib/server/asked-sql';
-import { loadGroups } from '$lib/server/groups';
-import { forPage } from '$lib/server/http';
-import { loadKinds } from '$lib/server/list';
+import { askedOf } from '$lib/server/items/asked-sql';
+import { loadGroups } from '$lib/server/list/groups';
+import { forPage } from '$lib/server/http/http';
+import { loadKinds } from '$lib/server/list/list';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ locals, url }) =>

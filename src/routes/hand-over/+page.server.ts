@@ -1,6 +1,6 @@
-import { askedOf } from '$lib/server/asked-sql';
-import { countForecasts, loadForecasts } from '$lib/server/forecasts';
-import { forPage } from '$lib/server/http';
+import { askedOf } from '$lib/server/items/asked-sql';
+import { countForecasts, loadForecasts } from '$lib/server/list/forecasts';
+import { forPage } from '$lib/server/http/http';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ locals, url }) =>

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import { paramsOf } from '$lib/asked';
-	import { asking } from '$lib/ui/asking';
+	import { paramsOf } from '$lib/wire/asked';
+	import { asking } from '$lib/ui/base/asking';
 	import HandOver from '$lib/ui/items/HandOver.svelte';
 	import type { PageData } from './$types';
 

@@ -1,6 +1,6 @@
-import { askedOf } from '$lib/server/asked-sql';
-import { forPage } from '$lib/server/http';
-import { loadWindow } from '$lib/server/list';
+import { askedOf } from '$lib/server/items/asked-sql';
+import { forPage } from '$lib/server/http/http';
+import { loadWindow } from '$lib/server/list/list';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ locals, url }) =>

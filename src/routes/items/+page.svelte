@@ -1,6 +1,6 @@
 <script lang="ts">
-	import { paramsOf } from '$lib/asked';
-	import { asking } from '$lib/ui/asking';
+	import { paramsOf } from '$lib/wire/asked';
+	import { asking } from '$lib/ui/base/asking';
 	import ItemList from '$lib/ui/items/ItemList.svelte';
 	import type { PageData } from './$types';
 

@@ -1,4 +1,4 @@
-import { forPage } from '$lib/server/http';
+import { forPage } from '$lib/server/http/http';
 import { loadSweeps } from '$lib/server/sweeps/sweeps';
 import type { PageServerLoad } from './$types';
 

@@ -1,5 +1,5 @@
-import { pool, transaction } from '../database';
-import type { Actor } from '../workspaces';
+import { pool, transaction } from '../database/database';
+import type { Actor } from '../database/workspaces';
 
 /** The demo's items among those of the workspace. */
 

@@ -10,17 +10,18 @@ import index from '../../../../demo/items.csv?raw';
 import { readText } from '../../reading/read';
 import type { ReadItem } from '../../reading/reading';
 import { cutRows } from '../../reading/table';
-import type { Adopt, Plan } from '../../shapes';
-import { insertDataChange, newestChange } from '../actuals';
-import { storeTable } from '../bring-in';
-import { transaction } from '../database';
-import { lockItem } from '../item-records';
-import { saveLineUpIn } from '../line-ups';
-import { insertRawText } from '../raw-texts';
-import { insertRecord } from '../records';
+import type { Adopt } from '../../wire/records';
+import type { Plan } from '../../wire/items';
+import { insertDataChange, newestChange } from '../items/actuals';
+import { storeTable } from '../bring-in/bring-in';
+import { transaction } from '../database/database';
+import { lockItem } from '../items/item-records';
+import { saveLineUpIn } from '../items/line-ups';
+import { insertRawText } from '../items/raw-texts';
+import { insertRecord } from '../records/records';
 import type { Forecast } from '../threads/tasks';
 import { type Asker, threads } from '../threads/threads';
-import type { Actor } from '../workspaces';
+import type { Actor } from '../database/workspaces';
 
 const SERIES = import.meta.glob<string>('../../../../demo/series/*.csv', {
 	query: '?raw',

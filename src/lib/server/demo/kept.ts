@@ -1,6 +1,6 @@
 import type { ClientBase } from 'pg';
 import { to as copyTo } from 'pg-copy-streams';
-import { copyIn } from '../staging';
+import { copyIn } from '../bring-in/staging';
 
 /**
  * A workspace as text: for each table a line of its name and columns, rows as COPY writes them, and a line of `\.`. Ids count from 1

@@ -4,15 +4,15 @@ import { seededNormal, seededUniform } from '$core/numbers/random';
 import { NO_LAYERS } from '$core/series/layers';
 import { firstDay, parsePeriod } from '$core/series/period';
 import { version } from '../../../../package.json';
-import type { AdoptedMeasures } from '../../shapes';
-import { insertDataChange } from '../actuals';
-import { copyLine } from '../copy-text';
-import { transaction } from '../database';
+import type { AdoptedMeasures } from '../../wire/records';
+import { insertDataChange } from '../items/actuals';
+import { copyLine } from '../database/copy-text';
+import { transaction } from '../database/database';
 import { log } from '../log';
-import { copyIn } from '../staging';
+import { copyIn } from '../bring-in/staging';
 import type { Forecast } from '../threads/tasks';
 import { threads } from '../threads/threads';
-import type { Actor } from '../workspaces';
+import type { Actor } from '../database/workspaces';
 
 /**
  * The depot grown large, for whoever wants to see how thousands of items are worked with: made-up parts, each kept at several bays

@@ -1,12 +1,12 @@
 import { gunzipSync } from 'node:zlib';
 import { read } from '$app/server';
 import kept from '../../../../demo/depot.gz?url';
-import type { DemoProgress } from '../../shapes';
-import { pool, transaction } from '../database';
-import { LOCKS } from '../locks';
+import type { DemoProgress } from '../../wire/service';
+import { pool, transaction } from '../database/database';
+import { LOCKS } from '../database/locks';
 import { log } from '../log';
-import { processQueue } from '../status';
-import { createWorkspace, firstWorkspace } from '../workspaces';
+import { processQueue } from '../status/status';
+import { createWorkspace, firstWorkspace } from '../database/workspaces';
 import { layOutKept } from './kept';
 import { loadLargeDemo } from './large';
 

@@ -1,15 +1,16 @@
 import type { Rounding } from '$core/grading/final';
 import type { Candidate } from '$core/methods/registry';
 import { shareReason } from '$core/words/sweep';
-import type { Adopt, Sweep } from '../../shapes';
-import { carriedChanges, carriedShape, NOTHING_NEW } from '../carrying';
-import { meaningOf, pool, type Queryable, transaction } from '../database';
+import type { Adopt } from '../../wire/records';
+import type { Sweep } from '../../wire/sweeps';
+import { carriedChanges, carriedShape, NOTHING_NEW } from '../records/carrying';
+import { meaningOf, pool, type Queryable, transaction } from '../database/database';
 import { log } from '../log';
-import { finalSteps, insertRecords, originOf, type ToRecord } from '../records';
+import { finalSteps, insertRecords, originOf, type ToRecord } from '../records/records';
 import { Refusal } from '../refusal';
 import type { Recordable, SweepOutcome, SweepTask } from '../threads/tasks';
 import { threads } from '../threads/threads';
-import { type Shared, sizesOf } from '../sums';
+import { type Shared, sizesOf } from '../records/sums';
 import { loadSwept, type NewestRecord, type SweptItem } from './evidence';
 import { type BatchJob, tell } from './sweeps';
 

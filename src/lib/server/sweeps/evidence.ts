@@ -1,7 +1,7 @@
-import type { Queryable } from '../database';
-import { withGroups } from '../lending';
-import type { AdoptedRow } from '../records';
-import { loadSeen, type SeenItem } from '../seen';
+import type { Queryable } from '../database/database';
+import { withGroups } from '../items/lending';
+import type { AdoptedRow } from '../records/records';
+import { loadSeen, type SeenItem } from '../items/seen';
 
 /** What a sweep has to know of its items. */
 export interface SweptItem extends SeenItem {

@@ -1,5 +1,6 @@
-import type { Sweep, WorkerState } from '../../shapes';
-import { listen } from '../listening';
+import type { Sweep } from '../../wire/sweeps';
+import type { WorkerState } from '../../wire/service';
+import { listen } from '../database/listening';
 import { log } from '../log';
 import { CHANNEL, loadSweep, loadSweeps } from './sweeps';
 import { loadWorker } from './worker-process';

@@ -1,15 +1,14 @@
 import type { Scale } from '$core/numbers/figure';
+import { type Place, type Places } from '../../wire/list';
 import {
-	type Place,
-	type Places,
 	type SweepAsked,
 	SweepAskedSchema,
 	type SweepRow,
 	type SweepSums,
 	type SweepWindow,
-} from '../../shapes';
-import { pairsOf } from '../../labels';
-import { SWEEP_NAMES, sweepWritten } from '../../sweep-asked';
+} from '../../wire/sweeps';
+import { pairsOf } from '../../wire/labels';
+import { SWEEP_NAMES, sweepWritten } from '../../wire/sweep-asked';
 import {
 	type Bound,
 	CUT_NAMES,
@@ -22,9 +21,9 @@ import {
 	refuseUnknown,
 	walk,
 	WINDOW,
-} from '../asked-sql';
+} from '../items/asked-sql';
 import { checked } from '../checked';
-import { pool } from '../database';
+import { pool } from '../database/database';
 import { loadSweep } from './sweeps';
 
 /** What came of a sweep: rows in windows, and what they come to together. */

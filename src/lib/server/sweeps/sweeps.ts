@@ -1,10 +1,10 @@
-import { type Asked } from '../../asked';
-import type { NewSweep, Sweep } from '../../shapes';
-import { Bound, namedItems } from '../asked-sql';
-import { pool, type Queryable, transaction } from '../database';
+import { type Asked } from '../../wire/asked';
+import type { NewSweep, Sweep } from '../../wire/sweeps';
+import { Bound, namedItems } from '../items/asked-sql';
+import { pool, type Queryable, transaction } from '../database/database';
 import { Refusal } from '../refusal';
-import { toShare } from '../sums';
-import type { Actor } from '../workspaces';
+import { toShare } from '../records/sums';
+import type { Actor } from '../database/workspaces';
 
 /** Sweeps: what is done to many items at once. They are laid out here, in batches, and worked off by workers. */
 

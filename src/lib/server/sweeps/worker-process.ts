@@ -1,8 +1,8 @@
 import { hostname } from 'node:os';
 import type pg from 'pg';
-import type { WorkerState } from '../../shapes';
-import { pool } from '../database';
-import { LOCKS } from '../locks';
+import type { WorkerState } from '../../wire/service';
+import { pool } from '../database/database';
+import { LOCKS } from '../database/locks';
 
 /**
  * Processes that work sweeps off. Each holds a lock as long as it is connected, so that the jobs of one that was killed are given

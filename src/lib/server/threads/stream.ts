@@ -12,8 +12,8 @@ import { shorten } from '../../reading/figures';
 import type { Entry } from '../../reading/gather';
 import { openBytes } from '../../reading/source';
 import { CutError } from '../../reading/table';
-import type { StreamRequest } from '../../shapes';
-import { copyLine, labelsAsJson } from '../copy-text';
+import type { StreamRequest } from '../../wire/bring-in';
+import { copyLine, labelsAsJson } from '../database/copy-text';
 import { Refusal } from '../refusal';
 import type { StreamAnswer, StreamedFile, StreamPart, StreamTask } from './tasks';
 

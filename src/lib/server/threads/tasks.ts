@@ -10,7 +10,7 @@ import type { Frequency } from '$core/series/frequency';
 import type { Layers } from '$core/series/layers';
 import type { GroupInput } from '$core/series/series';
 import type { Filled } from '../../reading/orders';
-import type { StreamRequest } from '../../shapes';
+import type { StreamRequest } from '../../wire/bring-in';
 import type { Refusal } from '../refusal';
 
 /** What goes into a thread and comes out of it: plain data, for it is copied. */

@@ -1,9 +1,9 @@
 <script lang="ts">
 	import { onMount } from 'svelte';
-	import type { Overview } from '../../shapes';
-	import { figure } from '../format';
+	import type { Overview } from '../../wire/list';
+	import { figure } from '../base/format';
 	import NewestLines from '../kit/NewestLines.svelte';
-	import { watchOverview } from '../overview';
+	import { watchOverview } from '../base/overview';
 
 	/** How the newest periods stand after a table came in, with the way to the items that are to be looked at. */
 	let overview = $state.raw<Overview | null>(null);

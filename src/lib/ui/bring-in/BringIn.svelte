@@ -17,12 +17,12 @@
 	import { DELIMITER_NAME, DELIMITERS } from '../../reading/table';
 	import { BringInState } from './bring-in-state.svelte';
 	import { comparisonWords } from './compare';
-	import { figure } from '../format';
+	import { figure } from '../base/format';
 	import Afterwards from './Afterwards.svelte';
 	import Brought from './Brought.svelte';
 	import IncomingItems from './IncomingItems.svelte';
 	import PaintedTable from './PaintedTable.svelte';
-	import { theme } from '../theme.svelte';
+	import { theme } from '../base/theme.svelte';
 
 	const EXAMPLE =
 		'Paste a table here, or drop a file.\n\nIt may lie any way round: a column or a row\nof figures, periods down and items across,\nyears down and months across, blocks,\nwith totals, titles and footnotes.';

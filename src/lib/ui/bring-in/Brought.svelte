@@ -1,6 +1,6 @@
 <script lang="ts">
-	import type { BroughtIn } from '../../shapes';
-	import { figure } from '../format';
+	import type { BroughtIn } from '../../wire/bring-in';
+	import { figure } from '../base/format';
 	import LongList from '../kit/LongList.svelte';
 	import Afterwards from './Afterwards.svelte';
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { figure } from '../format';
+	import { figure } from '../base/format';
 	import Choice from '../kit/Choice.svelte';
 	import type { Reading } from '../../reading/reading';
 	import type { Choices } from '../../reading/choices';

@@ -4,10 +4,11 @@ import type { ReadItem, Reading } from '../../reading/reading';
 import { type Choices } from '../../reading/choices';
 import { fingerprintOf } from '../../reading/decision';
 import type { TableReader } from '../../reading/table-reader';
-import type { BroughtIn, StoredSeries, StreamProgress } from '../../shapes';
+import type { BroughtIn, StreamProgress } from '../../wire/bring-in';
+import type { StoredSeries } from '../../wire/items';
 import { arithmetic } from '../../workers/arithmetic';
 import { Latest } from '../../workers/latest';
-import { call, CallError, messageOf } from '../call';
+import { call, CallError, messageOf } from '../base/call';
 import { compareItem, type Comparison } from './compare';
 import { sendFile, type Sending, sendTable } from './send-table';
 

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import { TableReader } from '../../reading/table-reader';
-import type { StoredSeries } from '../../shapes';
-import { CallError } from '../call';
+import type { StoredSeries } from '../../wire/items';
+import { CallError } from '../base/call';
 import { BringInState } from './bring-in-state.svelte';
 
 const MONTHS = Array.from({ length: 12 }, (_, t) => `2024-${String(t + 1).padStart(2, '0')}`);

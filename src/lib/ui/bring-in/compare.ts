@@ -2,8 +2,8 @@ import type { Frequency } from '$core/series/frequency';
 import { periodWord } from '$core/series/frequency';
 import type { Ordinal } from '$core/series/period';
 import type { ReadItem, Reading } from '../../reading/reading';
-import { labelOf } from '../../labels';
-import type { StoredSeries } from '../../shapes';
+import { labelOf } from '../../wire/labels';
+import type { StoredSeries } from '../../wire/items';
 
 /** How an item of a table stands to what is kept under its code. */
 export interface Comparison {

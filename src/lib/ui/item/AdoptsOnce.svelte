@@ -3,7 +3,7 @@
 	import { methodOf } from '$core/methods/registry';
 	import { periodsInWords } from '$core/series/frequency';
 	import Button from '../kit/Button.svelte';
-	import type { ItemState } from './item-state.svelte';
+	import type { ItemState } from './state/item-state.svelte';
 
 	/** What adopting does, before it is done for the first time in a visit. */
 	let { desk }: { desk: ItemState } = $props();

@@ -34,14 +34,14 @@
 	import { inMark } from '../../reader.svelte';
 	import CandidateMark from './CandidateMark.svelte';
 	import Dial from '../kit/Dial.svelte';
-	import ConstantDial from './ConstantDial.svelte';
-	import { inWords } from '../format';
-	import InnerChoice from './InnerChoice.svelte';
-	import type { ItemState } from './item-state.svelte';
+	import ConstantDial from './parts/ConstantDial.svelte';
+	import { inWords } from '../base/format';
+	import InnerChoice from './parts/InnerChoice.svelte';
+	import type { ItemState } from './state/item-state.svelte';
 	import FiguresInput from '../kit/FiguresInput.svelte';
 	import Members from './Members.svelte';
 	import Needle from '../kit/Needle.svelte';
-	import { withSeason } from './views/season-settings';
+	import { withSeason } from './state/season-settings';
 	import StartChoice from './StartChoice.svelte';
 
 	interface Props {

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import Button from '../kit/Button.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
-	import type { ItemState } from './item-state.svelte';
+	import type { ItemState } from './state/item-state.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
 

@@ -2,7 +2,7 @@
 	import type { ECharts } from 'echarts/core';
 	import { periodsInWords } from '$core/series/frequency';
 	import { STRIP_MARGINS } from '../../charts/strip';
-	import type { ItemState } from './item-state.svelte';
+	import type { ItemState } from './state/item-state.svelte';
 
 	interface Props {
 		desk: ItemState;

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { keptWarning } from '$core/words/status';
-	import { type Labels, labelsInWords, withLabel } from '../../labels';
+	import { type Labels, labelsInWords, withLabel } from '../../wire/labels';
 	import TextInput from '../kit/TextInput.svelte';
 	import { goto } from '$app/navigation';
 	import Modal from 'flowbite-svelte/Modal.svelte';
@@ -10,9 +10,9 @@
 	import FigureInput from '../kit/FigureInput.svelte';
 	import { periodWord } from '$core/series/frequency';
 	import { BOUNDS } from '$core/bounds';
-	import { messageOf } from '../call';
-	import { moment } from '../format';
-	import type { ItemState } from './item-state.svelte';
+	import { messageOf } from '../base/call';
+	import { moment } from '../base/format';
+	import type { ItemState } from './state/item-state.svelte';
 
 	let { desk, open = $bindable(false) }: { desk: ItemState; open?: boolean } = $props();
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { takesLetters } from '../keys';
+	import { takesLetters } from '../base/keys';
 	import Tabs from '../kit/Tabs.svelte';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
@@ -9,12 +9,12 @@
 	import { periodsInWords, periodWord } from '$core/series/frequency';
 	import { layerWords } from '$core/series/layers';
 	import { describePeriod } from '$core/series/period';
-	import type { Item } from '../../shapes';
-	import { VIEWS, type ViewName } from './view-names';
+	import type { Item } from '../../wire/items';
+	import { VIEWS, type ViewName } from '../base/view-names';
 	import AheadView from './views/AheadView.svelte';
 	import ConstantsView from './views/ConstantsView.svelte';
 	import DemandView from './views/DemandView.svelte';
-	import { ItemState } from './item-state.svelte';
+	import { ItemState } from './state/item-state.svelte';
 	import AdoptsOnce from './AdoptsOnce.svelte';
 	import ItemNaming from './ItemNaming.svelte';
 	import LineUp from './LineUp.svelte';

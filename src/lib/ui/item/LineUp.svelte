@@ -6,10 +6,10 @@
 	import { periodsInWords, periodWord } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
 	import CandidateRow, { type Cell, type Measured } from './CandidateRow.svelte';
-	import CriterionChoice from './CriterionChoice.svelte';
+	import CriterionChoice from './parts/CriterionChoice.svelte';
 	import { scaleWords } from '$core/numbers/figure';
-	import { scaled, scaledSigned, typedFigure } from '../format';
-	import type { ItemState } from './item-state.svelte';
+	import { scaled, scaledSigned, typedFigure } from '../base/format';
+	import type { ItemState } from './state/item-state.svelte';
 	import type { Rows } from '../export/cells';
 	import Export from '../export/Export.svelte';
 	import Offers from './Offers.svelte';
@@ -18,7 +18,7 @@
 	import Tried from './Tried.svelte';
 	import { lineUpWords } from '$core/words/line-up';
 	import { inMark } from '../../reader.svelte';
-	import { steady } from './steady';
+	import { steady } from './state/steady';
 
 	let { desk, showSignal }: { desk: ItemState; showSignal: () => void } = $props();
 

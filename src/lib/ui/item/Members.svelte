@@ -6,8 +6,8 @@
 	import CandidateMark from './CandidateMark.svelte';
 	import { percent } from '$core/words/chance';
 	import Button from '../kit/Button.svelte';
-	import { figure } from '../format';
-	import type { ItemState } from './item-state.svelte';
+	import { figure } from '../base/format';
+	import type { ItemState } from './state/item-state.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
 
 	let { desk, candidate }: { desk: ItemState; candidate: Extract<Candidate, { method: 'combination' }> } =

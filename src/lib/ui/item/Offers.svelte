@@ -6,7 +6,7 @@
 	import { inMark } from '../../reader.svelte';
 	import { arithmetic } from '../../workers/arithmetic';
 	import TextInput from '../kit/TextInput.svelte';
-	import type { ItemState } from './item-state.svelte';
+	import type { ItemState } from './state/item-state.svelte';
 
 	let { desk, close }: { desk: ItemState; close: () => void } = $props();
 

@@ -11,10 +11,10 @@
 	import { RUNNING_LIMIT, signalWords } from '$core/accuracy/tracking';
 	import { constantsWords } from '$core/words/constants';
 	import { inMark } from '../../reader.svelte';
-	import { moment, scaled, scaledSigned } from '../format';
+	import { moment, scaled, scaledSigned } from '../base/format';
 	import CandidateMark from './CandidateMark.svelte';
-	import type { ItemState } from './item-state.svelte';
-	import { recordWords } from './record-words';
+	import type { ItemState } from './state/item-state.svelte';
+	import { recordWords } from './state/record-words';
 	import type Strip from './Strip.svelte';
 
 	interface Props {

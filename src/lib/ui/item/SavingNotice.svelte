@@ -1,8 +1,8 @@
 <script lang="ts">
 	import Button from '../kit/Button.svelte';
 	import { inMark } from '../../reader.svelte';
-	import { messageOf } from '../call';
-	import type { ItemState } from './item-state.svelte';
+	import { messageOf } from '../base/call';
+	import type { ItemState } from './state/item-state.svelte';
 
 	/** What stands against saving, and what can be done about it; nothing while all is well. */
 	let { desk }: { desk: ItemState } = $props();

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import TextInput from '../kit/TextInput.svelte';
 	import { formatPeriod, parsePeriod, PeriodError } from '$core/series/period';
-	import type { ItemState } from './item-state.svelte';
+	import type { ItemState } from './state/item-state.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
 

@@ -5,8 +5,8 @@
 	import { type Candidate, tunedSettings, withTuned } from '$core/methods/registry';
 	import { defaultStartCycles, defaultStartSpan, START_NAMES } from '$core/methods/smoothing/starts';
 	import { seasonName } from '$core/series/season-name';
-	import { inWords } from '../format';
-	import type { ItemState } from './item-state.svelte';
+	import { inWords } from '../base/format';
+	import type { ItemState } from './state/item-state.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
 	import FiguresInput from '../kit/FiguresInput.svelte';
 

@@ -17,11 +17,11 @@
 	import Export from '../export/Export.svelte';
 	import HoldBack from './HoldBack.svelte';
 	import HoldHandle from './HoldHandle.svelte';
-	import LayerShape from './LayerShape.svelte';
-	import { scaled, scaledSigned } from '../format';
-	import type { ItemState } from './item-state.svelte';
-	import { steady } from './steady';
-	import { theme } from '../theme.svelte';
+	import LayerShape from './parts/LayerShape.svelte';
+	import { scaled, scaledSigned } from '../base/format';
+	import type { ItemState } from './state/item-state.svelte';
+	import { steady } from './state/steady';
+	import { theme } from '../base/theme.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
 

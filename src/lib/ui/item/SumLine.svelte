@@ -1,15 +1,16 @@
 <script lang="ts">
 	import { besideWords, closerSentence, CYCLE_WARNING, sumSentences } from '$core/words/sum';
-	import { ASKED_ALL, askedWords, paramsOf } from '../../asked';
+	import { ASKED_ALL, askedWords, paramsOf } from '../../wire/asked';
 	import { inMark } from '../../reader.svelte';
-	import { type ItemParts, SHARES } from '../../shapes';
-	import { call, messageOf } from '../call';
-	import { figure } from '../format';
+	import { type ItemParts } from '../../wire/groups';
+	import { SHARES } from '../../wire/sweeps';
+	import { call, messageOf } from '../base/call';
+	import { figure } from '../base/format';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import Choice from '../kit/Choice.svelte';
-	import { beginSweep } from '../sweeps/begin';
-	import type { ItemState } from './item-state.svelte';
+	import { beginSweep } from '../lists/begin';
+	import type { ItemState } from './state/item-state.svelte';
 
 	/** What a sum is made of, what its items' own forecasts come to, and how its own is shared among them. */
 	let { desk, sumOf }: { desk: ItemState; sumOf: NonNullable<ItemState['item']['sumOf']> } = $props();

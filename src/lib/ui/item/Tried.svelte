@@ -8,8 +8,8 @@
 	import { percent } from '$core/words/chance';
 	import { inMark } from '../../reader.svelte';
 	import Button from '../kit/Button.svelte';
-	import { figure } from '../format';
-	import type { ItemState } from './item-state.svelte';
+	import { figure } from '../base/format';
+	import type { ItemState } from './state/item-state.svelte';
 
 	let { desk, close }: { desk: ItemState; close: () => void } = $props();
 

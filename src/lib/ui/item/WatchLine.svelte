@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { takesLetters } from '../keys';
+	import { takesLetters } from '../base/keys';
 	import { onMount } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { describePeriod } from '$core/series/period';
@@ -7,17 +7,17 @@
 	import { percent } from '$core/words/chance';
 	import { keptWarning, PROPOSE_AGAIN, reasonChance, reasonWords } from '$core/words/status';
 	import { inMark } from '../../reader.svelte';
-	import { messageOf } from '../call';
-	import { moment } from '../format';
+	import { messageOf } from '../base/call';
+	import { moment } from '../base/format';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import Key from '../kit/Key.svelte';
 	import TextInput from '../kit/TextInput.svelte';
 	import { BOUNDS } from '$core/bounds';
-	import { followRound, noteDone, type Place, placeOf, takeDone } from '../round';
-	import { NotAdopted } from './adopts-once';
-	import type { ItemState } from './item-state.svelte';
-	import type { ViewName } from './view-names';
+	import { followRound, noteDone, type Place, placeOf, takeDone } from '../base/round';
+	import { NotAdopted } from './state/adopts-once';
+	import type { ItemState } from './state/item-state.svelte';
+	import type { ViewName } from '../base/view-names';
 
 	let { desk, view }: { desk: ItemState; view: ViewName } = $props();
 

@@ -2,17 +2,18 @@
 	import { onMount } from 'svelte';
 	import { percentScale, scaleOf } from '$core/numbers/figure';
 	import { goto } from '$app/navigation';
-	import { type Asked, ASKED_ALL, labelName, paramsOf, sameItems } from '../../asked';
-	import type { Groups, Overview } from '../../shapes';
-	import { call, messageOf } from '../call';
+	import { type Asked, ASKED_ALL, labelName, paramsOf, sameItems } from '../../wire/asked';
+	import type { Groups } from '../../wire/groups';
+	import type { Overview } from '../../wire/list';
+	import { call, messageOf } from '../base/call';
 	import type { Rows } from '../export/cells';
-	import { figure, scaled } from '../format';
-	import { type Wanted, withLabel } from '../../labels';
+	import { figure, scaled } from '../base/format';
+	import { type Wanted, withLabel } from '../../wire/labels';
 	import Button from '../kit/Button.svelte';
 	import Hover from '../kit/Hover.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import Choice from '../kit/Choice.svelte';
-	import { watchOverview } from '../overview';
+	import { watchOverview } from '../base/overview';
 	import ListFilters from './ListFilters.svelte';
 
 	interface Props {

@@ -3,11 +3,11 @@
 	import { periodsInWords } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
 	import { reasonChance, reasonShort, reasonWords } from '$core/words/status';
-	import { labelOf, type Wanted } from '../../labels';
+	import { labelOf, type Wanted } from '../../wire/labels';
 	import { inMark } from '../../reader.svelte';
-	import type { ItemRow } from '../../shapes';
-	import { readLine } from '../../spark';
-	import { inWordsOn, scaled, scaledSigned } from '../format';
+	import type { ItemRow } from '../../wire/list';
+	import { readLine } from '../../wire/spark';
+	import { inWordsOn, scaled, scaledSigned } from '../base/format';
 	import Needle from '../kit/Needle.svelte';
 	import Sparkline from '../kit/Sparkline.svelte';
 

@@ -5,11 +5,11 @@
 	import { describePeriod } from '$core/series/period';
 	import { PROPOSE_AGAIN, reasonWords } from '$core/words/status';
 	import { termIs } from '$core/words/terms';
-	import { type Asked, ASKED_ALL, askedWords, paramsOf, type Sort } from '../../asked';
-	import { labelOf } from '../../labels';
-	import type { ItemWindow, Overview } from '../../shapes';
-	import { call, messageOf } from '../call';
-	import { figure } from '../format';
+	import { type Asked, ASKED_ALL, askedWords, paramsOf, type Sort } from '../../wire/asked';
+	import { labelOf } from '../../wire/labels';
+	import type { ItemWindow, Overview } from '../../wire/list';
+	import { call, messageOf } from '../base/call';
+	import { figure } from '../base/format';
 	import type { Rows } from '../export/cells';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
@@ -18,16 +18,16 @@
 	import NewestLines from '../kit/NewestLines.svelte';
 	import Hover from '../kit/Hover.svelte';
 	import Tick from '../kit/Tick.svelte';
-	import { watchOverview } from '../overview';
-	import { heldWhileNavigating } from '../held-keys.svelte';
-	import { beginRound, takeDone } from '../round';
+	import { watchOverview } from '../base/overview';
+	import { heldWhileNavigating } from '../base/held-keys.svelte';
+	import { beginRound, takeDone } from '../base/round';
 	import ItemCells from './ItemCells.svelte';
-	import { beginSweep } from '../sweeps/begin';
-	import { Windows } from '../windows.svelte';
-	import { listed } from './listed';
+	import { beginSweep } from '../lists/begin';
+	import { Windows } from '../base/windows.svelte';
+	import { listed } from '../lists/listed';
 	import ListFilters from './ListFilters.svelte';
 	import TickedBar from './TickedBar.svelte';
-	import { Ticks } from './ticks.svelte';
+	import { Ticks } from '../lists/ticks.svelte';
 
 	interface Props {
 		asked: Asked;

@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { shorten } from '../../reading/figures';
-	import { labelName } from '../../asked';
-	import { type Wanted, withLabel } from '../../labels';
-	import type { Overview } from '../../shapes';
+	import { labelName } from '../../wire/asked';
+	import { type Wanted, withLabel } from '../../wire/labels';
+	import type { Overview } from '../../wire/list';
 	import Button from '../kit/Button.svelte';
 	import Choice from '../kit/Choice.svelte';
 

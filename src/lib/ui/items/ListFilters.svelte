@@ -14,10 +14,10 @@
 		sameItems,
 		type Which,
 		WHICH_NAMES,
-	} from '../../asked';
+	} from '../../wire/asked';
 	import { inMark } from '../../reader.svelte';
-	import type { Overview } from '../../shapes';
-	import { call } from '../call';
+	import type { Overview } from '../../wire/list';
+	import { call } from '../base/call';
 	import Button from '../kit/Button.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';

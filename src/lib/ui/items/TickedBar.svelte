@@ -3,15 +3,15 @@
 	import { CARRIES } from '$core/grading/status';
 	import type { GapRule } from '$core/series/gaps';
 	import { RULE_WORDS } from '$core/words/layers';
-	import type { NamedItems, Overview, Several } from '../../shapes';
-	import { call, messageOf } from '../call';
-	import { figure } from '../format';
+	import type { NamedItems, Overview, Several } from '../../wire/list';
+	import { call, messageOf } from '../base/call';
+	import { figure } from '../base/format';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
 	import TextInput from '../kit/TextInput.svelte';
-	import { beginSweep } from '../sweeps/begin';
+	import { beginSweep } from '../lists/begin';
 
 	interface Props {
 		count: number;

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { Forecast } from '../../shapes';
+import type { Forecast } from '../../wire/records';
 import { acrossRows, longRows } from './hand-over-rows';
 
 const NOV = 2026 * 12 + 10;

@@ -1,7 +1,7 @@
 import type { Frequency } from '$core/series/frequency';
 import { describePeriod } from '$core/series/period';
 import { percent } from '$core/words/chance';
-import type { Forecast } from '../../shapes';
+import type { Forecast } from '../../wire/records';
 import type { Rows } from '../export/cells';
 
 /** What is handed over beside the final figures. */

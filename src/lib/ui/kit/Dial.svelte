@@ -1,6 +1,6 @@
 <script lang="ts">
 	import Range from 'flowbite-svelte/Range.svelte';
-	import { figure as writtenFigure } from '../format';
+	import { figure as writtenFigure } from '../base/format';
 	import FigureInput from './FigureInput.svelte';
 
 	interface Props {

@@ -2,7 +2,7 @@
 	import type { Scale } from '$core/numbers/figure';
 	import { readTyped } from '../../reading/typed';
 	import { reader } from '../../reader.svelte';
-	import { inWords, scaled, typedFigure } from '../format';
+	import { inWords, scaled, typedFigure } from '../base/format';
 	import ReadInput, { type Props as ReadProps } from './ReadInput.svelte';
 
 	interface Props extends Omit<ReadProps<number>, 'read' | 'show' | 'understood' | 'min' | 'max'> {

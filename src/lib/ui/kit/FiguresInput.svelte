@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { readTypedList } from '../../reading/typed';
 	import { reader } from '../../reader.svelte';
-	import { typedFigure } from '../format';
+	import { typedFigure } from '../base/format';
 	import ReadInput, { type Props as ReadProps } from './ReadInput.svelte';
 
 	/** Several figures in one field, blanks between them. */

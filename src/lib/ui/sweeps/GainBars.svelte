@@ -1,6 +1,6 @@
 <script lang="ts">
-	import type { SweepSums } from '../../shapes';
-	import { figure } from '../format';
+	import type { SweepSums } from '../../wire/sweeps';
+	import { figure } from '../base/format';
 
 	/** How many items gain how much, those that clearly do filled. */
 	let { gains }: { gains: SweepSums['gains'] } = $props();

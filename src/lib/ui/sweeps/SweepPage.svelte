@@ -3,13 +3,13 @@
 	import { BOUNDS } from '$core/bounds';
 	import { CLEARLY, gainSentences, RARE_MEASURES, sharedSentence, sweptSentence } from '$core/words/sweep';
 	import { inMark } from '../../reader.svelte';
-	import type { NewSweep, Sweep, SweepAsked, SweepRow, SweepSums, SweepWindow } from '../../shapes';
-	import { allOf, isCompared, sweepParams } from '../../sweep-asked';
-	import { call, messageOf } from '../call';
+	import type { NewSweep, Sweep, SweepAsked, SweepRow, SweepSums, SweepWindow } from '../../wire/sweeps';
+	import { allOf, isCompared, sweepParams } from '../../wire/sweep-asked';
+	import { call, messageOf } from '../base/call';
 	import type { Rows } from '../export/cells';
-	import { figure, moment, scaled } from '../format';
-	import { cut } from '../items/listed';
-	import { Ticks } from '../items/ticks.svelte';
+	import { figure, moment, scaled } from '../base/format';
+	import { cut } from '../lists/listed';
+	import { Ticks } from '../lists/ticks.svelte';
 	import Button from '../kit/Button.svelte';
 	import Head from '../kit/Head.svelte';
 	import Hover from '../kit/Hover.svelte';
@@ -18,7 +18,7 @@
 	import LongList from '../kit/LongList.svelte';
 	import TextInput from '../kit/TextInput.svelte';
 	import Tick from '../kit/Tick.svelte';
-	import { type Source, Windows } from '../windows.svelte';
+	import { type Source, Windows } from '../base/windows.svelte';
 	import { type Column, columnsOf } from './columns';
 	import GainBars from './GainBars.svelte';
 	import { LiveSweeps } from './live.svelte';

@@ -1,6 +1,7 @@
 <script lang="ts">
-	import type { Sweep, WorkerState } from '../../shapes';
-	import { call, messageOf } from '../call';
+	import type { Sweep } from '../../wire/sweeps';
+	import type { WorkerState } from '../../wire/service';
+	import { call, messageOf } from '../base/call';
 	import Button from '../kit/Button.svelte';
 	import ProgressBar from '../kit/ProgressBar.svelte';
 	import { idleWords, stateWords } from './words';

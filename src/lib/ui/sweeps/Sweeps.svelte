@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { inMark } from '../../reader.svelte';
-	import type { Sweep } from '../../shapes';
-	import { moment } from '../format';
+	import type { Sweep } from '../../wire/sweeps';
+	import { moment } from '../base/format';
 	import { LiveSweeps } from './live.svelte';
 	import SweepState from './SweepState.svelte';
 	import { aboutWords, KIND_NAMES, ofWords } from './words';

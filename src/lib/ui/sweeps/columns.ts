@@ -2,8 +2,8 @@ import { percentScale } from '$core/numbers/figure';
 import { percentWords } from '$core/words/comparison';
 import { CLEARLY, gainWords, RARE_MEASURES } from '$core/words/sweep';
 import { inMark } from '../../reader.svelte';
-import type { Sweep, SweepAsked, SweepRow } from '../../shapes';
-import { inWordsOn, scaled } from '../format';
+import type { Sweep, SweepAsked, SweepRow } from '../../wire/sweeps';
+import { inWordsOn, scaled } from '../base/format';
 
 /** A column of figures of what came of a sweep. */
 export interface Column {

@@ -1,5 +1,6 @@
 import { SvelteMap } from 'svelte/reactivity';
-import type { Sweep, WorkerState } from '../../shapes';
+import type { Sweep } from '../../wire/sweeps';
+import type { WorkerState } from '../../wire/service';
 
 /** Sweeps as they are now: told by the server as long as the page is there, also after it was gone for a while. */
 export class LiveSweeps {

@@ -1,7 +1,8 @@
 import { methodOf } from '$core/methods/registry';
-import { type Asked, askedWords } from '../../asked';
-import type { Sweep, WorkerState } from '../../shapes';
-import { clock, figure } from '../format';
+import { type Asked, askedWords } from '../../wire/asked';
+import type { Sweep } from '../../wire/sweeps';
+import type { WorkerState } from '../../wire/service';
+import { clock, figure } from '../base/format';
 
 export const KIND_NAMES: Readonly<Record<Sweep['kind'], string>> = {
 	propose: 'Proposals',

@@ -1,6 +1,6 @@
 import { redirect } from '@sveltejs/kit';
-import { codeIn, forPage } from '$lib/server/http';
-import { loadItem } from '$lib/server/items';
+import { codeIn, forPage } from '$lib/server/http/http';
+import { loadItem } from '$lib/server/list/items';
 import { Refusal } from '$lib/server/refusal';
 import type { PageServerLoad } from './$types';
 

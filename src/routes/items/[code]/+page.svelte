@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { replaceState } from '$app/navigation';
 	import { page } from '$app/state';
-	import { VIEWS, type ViewName } from '$lib/ui/item/view-names';
+	import { VIEWS, type ViewName } from '$lib/ui/base/view-names';
 	import ItemPage from '$lib/ui/item/ItemPage.svelte';
 	import type { PageData } from './$types';
 

@@ -1,7 +1,7 @@
-import { forPage, idIn } from '$lib/server/http';
+import { forPage, idIn } from '$lib/server/http/http';
 import { loadSweepSums, loadSweepWindow, sweepAskedOf } from '$lib/server/sweeps/results';
 import { loadSweep } from '$lib/server/sweeps/sweeps';
-import { inUsualOrder } from '$lib/sweep-asked';
+import { inUsualOrder } from '$lib/wire/sweep-asked';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ locals, params, url }) =>

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import { sweepParams } from '$lib/sweep-asked';
-	import { asking } from '$lib/ui/asking';
+	import { sweepParams } from '$lib/wire/sweep-asked';
+	import { asking } from '$lib/ui/base/asking';
 	import SweepPage from '$lib/ui/sweeps/SweepPage.svelte';
 	import type { PageData } from './$types';
 

@@ -11,13 +11,13 @@
 	import { describePeriod, type Ordinal } from '$core/series/period';
 	import { stockRates, togetherWords } from '$core/words/ahead';
 	import { spelledSentence } from '$core/questions/working-table';
-	import { CallError, messageOf } from '../../call';
+	import { CallError, messageOf } from '../../base/call';
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
 	import { inMark } from '../../../reader.svelte';
-	import { moment, scaled, typedFigure } from '../../format';
-	import { NotAdopted } from '../adopts-once';
-	import type { ItemState } from '../item-state.svelte';
+	import { moment, scaled, typedFigure } from '../../base/format';
+	import { NotAdopted } from '../state/adopts-once';
+	import type { ItemState } from '../state/item-state.svelte';
 	import FigureInput from '../../kit/FigureInput.svelte';
 	import ChangeSeveral from './ChangeSeveral.svelte';
 	import RoundFigures from './RoundFigures.svelte';

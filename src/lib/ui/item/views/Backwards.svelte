@@ -3,8 +3,8 @@
 	import Button from '../../kit/Button.svelte';
 	import { impliedIndex, type SeasonKind, withoutIndex } from '$core/seasons/indices';
 	import { describePeriod, parsePeriod } from '$core/series/period';
-	import { inWords, scaled, scaledSigned } from '../../format';
-	import type { ItemState } from '../item-state.svelte';
+	import { inWords, scaled, scaledSigned } from '../../base/format';
+	import type { ItemState } from '../state/item-state.svelte';
 	import FigureInput from '../../kit/FigureInput.svelte';
 
 	interface Props {

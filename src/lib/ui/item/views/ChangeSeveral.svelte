@@ -5,7 +5,7 @@
 	import Choice from '../../kit/Choice.svelte';
 	import FigureInput from '../../kit/FigureInput.svelte';
 	import TextInput from '../../kit/TextInput.svelte';
-	import type { ItemState } from '../item-state.svelte';
+	import type { ItemState } from '../state/item-state.svelte';
 
 	let { desk, done }: { desk: ItemState; done: () => void } = $props();
 

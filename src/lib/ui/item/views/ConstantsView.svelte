@@ -16,15 +16,15 @@
 	import { Latest } from '../../../workers/latest';
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
-	import CriterionChoice from '../CriterionChoice.svelte';
+	import CriterionChoice from '../parts/CriterionChoice.svelte';
 	import { questionOf } from './constants-question';
 	import SearchLimits from './SearchLimits.svelte';
 	import Steadiness from './Steadiness.svelte';
-	import ConstantDial from '../ConstantDial.svelte';
+	import ConstantDial from '../parts/ConstantDial.svelte';
 	import { inMark } from '../../../reader.svelte';
-	import { figure, inWordsOn } from '../../format';
-	import type { ItemState } from '../item-state.svelte';
-	import { theme } from '../../theme.svelte';
+	import { figure, inWordsOn } from '../../base/format';
+	import type { ItemState } from '../state/item-state.svelte';
+	import { theme } from '../../base/theme.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
 

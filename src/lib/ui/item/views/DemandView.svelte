@@ -11,16 +11,16 @@
 	import type { Layer } from '$core/series/layers';
 	import { describePeriod } from '$core/series/period';
 	import { MARK_WORDS } from '../../../charts/marks';
-	import { figure, moment, scaled, typedFigure } from '../../format';
-	import type { ItemState } from '../item-state.svelte';
+	import { figure, moment, scaled, typedFigure } from '../../base/format';
+	import type { ItemState } from '../state/item-state.svelte';
 	import FigureInput from '../../kit/FigureInput.svelte';
-	import LayerShape from '../LayerShape.svelte';
+	import LayerShape from '../parts/LayerShape.svelte';
 	import { inMark, reader } from '../../../reader.svelte';
 	import { type Fill, fillFrom, readColumn } from './paste-column';
 	import { without } from '$core/series/layer-entries';
 	import { entryWords, RULE_WORDS } from '$core/words/layers';
 	import Export from '../../export/Export.svelte';
-	import { seriesRows } from '../../export/series-rows';
+	import { seriesRows } from '../state/series-rows';
 
 	let { desk }: { desk: ItemState } = $props();
 

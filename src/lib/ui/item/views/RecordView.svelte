@@ -10,18 +10,18 @@
 	import type { Palette } from '../../../charts/palette';
 	import { signalOption } from '../../../charts/signal';
 	import { inMark } from '../../../reader.svelte';
-	import type { AdoptedForecast } from '../../../shapes';
-	import { call, messageOf } from '../../call';
+	import type { AdoptedForecast } from '../../../wire/records';
+	import { call, messageOf } from '../../base/call';
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
-	import { moment, scaled, scaledSigned } from '../../format';
+	import { moment, scaled, scaledSigned } from '../../base/format';
 	import Button from '../../kit/Button.svelte';
 	import Notice from '../../kit/Notice.svelte';
 	import Head from '../../kit/Head.svelte';
 	import Choice from '../../kit/Choice.svelte';
-	import { theme } from '../../theme.svelte';
-	import type { ItemState } from '../item-state.svelte';
-	import { type Over, recordWords } from '../record-words';
+	import { theme } from '../../base/theme.svelte';
+	import type { ItemState } from '../state/item-state.svelte';
+	import { type Over, recordWords } from '../state/record-words';
 
 	let { desk }: { desk: ItemState } = $props();
 

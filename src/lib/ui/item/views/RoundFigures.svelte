@@ -2,7 +2,7 @@
 	import { BOUNDS } from '$core/bounds';
 	import Choice from '../../kit/Choice.svelte';
 	import FigureInput from '../../kit/FigureInput.svelte';
-	import type { HandedOver } from '../handed-over.svelte';
+	import type { HandedOver } from '../state/handed-over.svelte';
 
 	let { handed }: { handed: HandedOver } = $props();
 

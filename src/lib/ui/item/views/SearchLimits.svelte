@@ -1,10 +1,10 @@
 <script lang="ts">
 	import type { Constant } from '$core/contract/candidate';
 	import type { Candidate } from '$core/methods/registry';
-	import { figure } from '../../format';
+	import { figure } from '../../base/format';
 	import FigureInput from '../../kit/FigureInput.svelte';
 	import Tick from '../../kit/Tick.svelte';
-	import type { ItemState } from '../item-state.svelte';
+	import type { ItemState } from '../state/item-state.svelte';
 
 	interface Props {
 		desk: ItemState;

@@ -2,13 +2,13 @@
 	import Button from '../../kit/Button.svelte';
 	import { figureAt } from '$core/numbers/known';
 	import { seasonName } from '$core/series/season-name';
-	import { cycleName } from './season-settings';
-	import { scaled } from '../../format';
+	import { cycleName } from '../state/season-settings';
+	import { scaled } from '../../base/format';
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
-	import InnerChoice from '../InnerChoice.svelte';
+	import InnerChoice from '../parts/InnerChoice.svelte';
 	import Unready from './Unready.svelte';
-	import type { ItemState } from '../item-state.svelte';
+	import type { ItemState } from '../state/item-state.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
 

@@ -18,9 +18,9 @@
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
 	import { inMark } from '../../../reader.svelte';
-	import { scaled } from '../../format';
+	import { scaled } from '../../base/format';
 	import IndexBar from './IndexBar.svelte';
-	import type { ItemState } from '../item-state.svelte';
+	import type { ItemState } from '../state/item-state.svelte';
 	import FigureInput from '../../kit/FigureInput.svelte';
 	import {
 		cycleName,
@@ -34,7 +34,7 @@
 		takesIndices,
 		withHeld,
 		withSeason,
-	} from './season-settings';
+	} from '../state/season-settings';
 
 	let { desk, seen }: { desk: ItemState; seen: Diagnosis | null } = $props();
 

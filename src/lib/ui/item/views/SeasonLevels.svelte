@@ -12,8 +12,8 @@
 	import { describePeriod, formatPeriod, parsePeriod } from '$core/series/period';
 	import { scaleWords } from '$core/numbers/figure';
 	import { periodWord } from '$core/series/frequency';
-	import { scaled } from '../../format';
-	import type { ItemState } from '../item-state.svelte';
+	import { scaled } from '../../base/format';
+	import type { ItemState } from '../state/item-state.svelte';
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
 	import FigureInput from '../../kit/FigureInput.svelte';

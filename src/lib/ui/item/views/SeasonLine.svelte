@@ -16,13 +16,13 @@
 	import type { Criterion } from '$core/contract/criteria';
 	import { criterionName } from '$core/search/criterion';
 	import { arithmeticAside } from '../../../workers/arithmetic';
-	import CriterionChoice from '../CriterionChoice.svelte';
-	import { inWords, scaled, scaledSigned } from '../../format';
-	import type { ItemState } from '../item-state.svelte';
+	import CriterionChoice from '../parts/CriterionChoice.svelte';
+	import { inWords, scaled, scaledSigned } from '../../base/format';
+	import type { ItemState } from '../state/item-state.svelte';
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
 	import FigureInput from '../../kit/FigureInput.svelte';
-	import { findsIndices, holdIndex, holdLine, holdOf, letGo, withSeason } from './season-settings';
+	import { findsIndices, holdIndex, holdLine, holdOf, letGo, withSeason } from '../state/season-settings';
 
 	let { desk }: { desk: ItemState } = $props();
 

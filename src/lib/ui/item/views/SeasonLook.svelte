@@ -12,9 +12,9 @@
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
 	import { inMark } from '../../../reader.svelte';
-	import type { ItemState } from '../item-state.svelte';
-	import { setSeasonLength } from './season-settings';
-	import { theme } from '../../theme.svelte';
+	import type { ItemState } from '../state/item-state.svelte';
+	import { setSeasonLength } from '../state/season-settings';
+	import { theme } from '../../base/theme.svelte';
 
 	let { desk, seen }: { desk: ItemState; seen: Diagnosis | null } = $props();
 

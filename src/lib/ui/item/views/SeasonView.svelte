@@ -5,14 +5,14 @@
 	import { periodWord } from '$core/series/frequency';
 	import { arithmetic } from '../../../workers/arithmetic';
 	import { Latest } from '../../../workers/latest';
-	import type { ItemState } from '../item-state.svelte';
+	import type { ItemState } from '../state/item-state.svelte';
 	import FigureInput from '../../kit/FigureInput.svelte';
 	import SeasonEach from './SeasonEach.svelte';
 	import SeasonIndices from './SeasonIndices.svelte';
 	import SeasonLevels from './SeasonLevels.svelte';
 	import SeasonLine from './SeasonLine.svelte';
 	import SeasonLook from './SeasonLook.svelte';
-	import { findsIndices, setSeasonLength, takesIndices } from './season-settings';
+	import { findsIndices, setSeasonLength, takesIndices } from '../state/season-settings';
 
 	let { desk }: { desk: ItemState } = $props();
 

@@ -20,8 +20,8 @@
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
 	import { inMark } from '../../../reader.svelte';
-	import type { ItemState } from '../item-state.svelte';
-	import { theme } from '../../theme.svelte';
+	import type { ItemState } from '../state/item-state.svelte';
+	import { theme } from '../../base/theme.svelte';
 	import Unready from './Unready.svelte';
 	import { describePeriod } from '$core/series/period';
 

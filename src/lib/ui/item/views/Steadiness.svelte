@@ -13,8 +13,8 @@
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
 	import Button from '../../kit/Button.svelte';
-	import { theme } from '../../theme.svelte';
-	import type { ItemState } from '../item-state.svelte';
+	import { theme } from '../../base/theme.svelte';
+	import type { ItemState } from '../state/item-state.svelte';
 	import { questionOf } from './constants-question';
 
 	interface Props {

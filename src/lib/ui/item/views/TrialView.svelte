@@ -13,11 +13,11 @@
 	import { arithmeticAside, stopAside } from '../../../workers/arithmetic';
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
-	import { figure, scaled } from '../../format';
+	import { figure, scaled } from '../../base/format';
 	import Button from '../../kit/Button.svelte';
 	import Head from '../../kit/Head.svelte';
-	import { theme } from '../../theme.svelte';
-	import type { ItemState } from '../item-state.svelte';
+	import { theme } from '../../base/theme.svelte';
+	import type { ItemState } from '../state/item-state.svelte';
 	import Unready from './Unready.svelte';
 
 	let { desk }: { desk: ItemState } = $props();

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { inMark } from '../../../reader.svelte';
-	import type { ItemState } from '../item-state.svelte';
+	import type { ItemState } from '../state/item-state.svelte';
 
 	/** Why a view of the chosen candidate has nothing to show: it is being worked out, cannot run, or nobody is chosen. */
 	let { desk, what }: { desk: ItemState; what: string } = $props();

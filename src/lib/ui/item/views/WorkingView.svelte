@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { takesLetters } from '../../keys';
+	import { takesLetters } from '../../base/keys';
 	import TextInput from '../../kit/TextInput.svelte';
 	import Button from '../../kit/Button.svelte';
 	import Key from '../../kit/Key.svelte';
@@ -8,12 +8,12 @@
 	import { sentence, spelledSentence } from '$core/questions/working-table';
 	import { constantsOfCandidate, methodOf } from '$core/methods/registry';
 	import Export from '../../export/Export.svelte';
-	import { scaled, typedFigure } from '../../format';
-	import type { ItemState } from '../item-state.svelte';
+	import { scaled, typedFigure } from '../../base/format';
+	import type { ItemState } from '../state/item-state.svelte';
 	import { inMark } from '../../../reader.svelte';
 	import { scaleWords } from '$core/numbers/figure';
 	import { workingRows } from '../../export/working-rows';
-	import { steady } from '../steady';
+	import { steady } from '../state/steady';
 	import Unready from './Unready.svelte';
 
 	let { desk }: { desk: ItemState } = $props();

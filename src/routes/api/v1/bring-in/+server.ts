@@ -1,5 +1,5 @@
-import { bringIn } from '$lib/server/bring-in';
-import { askerOf, readTable, route } from '$lib/server/http';
+import { bringIn } from '$lib/server/bring-in/bring-in';
+import { askerOf, readTable, route } from '$lib/server/http/http';
 
 /** A line of JSON that says what is wanted, then the table byte for byte. */
 export const POST = route(async (event) => {

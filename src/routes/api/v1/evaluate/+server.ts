@@ -1,5 +1,5 @@
 import { BOUNDS } from '$core/bounds';
-import { answerBytes, askerOf, jsonBytes, route } from '$lib/server/http';
+import { answerBytes, askerOf, jsonBytes, route } from '$lib/server/http/http';
 import { threads } from '$lib/server/threads/threads';
 
 /** Request and answer of `evaluate`, as in docs/http.md; worked out, and its answer written, apart from serving. */

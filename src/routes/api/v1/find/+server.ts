@@ -1,6 +1,6 @@
-import { findItems } from '$lib/server/finding';
-import { answering } from '$lib/server/http';
-import { WordsSchema } from '$lib/shapes';
+import { findItems } from '$lib/server/list/finding';
+import { answering } from '$lib/server/http/http';
+import { WordsSchema } from '$lib/wire/list';
 import { checked } from '$lib/server/checked';
 
 export const GET = answering('GET /find', ({ locals, url }) => {

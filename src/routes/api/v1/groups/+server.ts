@@ -1,7 +1,7 @@
-import { askedOf } from '$lib/server/asked-sql';
-import { groupedBy, loadGroups } from '$lib/server/groups';
-import { answering } from '$lib/server/http';
-import { makeSum } from '$lib/server/sums';
+import { askedOf } from '$lib/server/items/asked-sql';
+import { groupedBy, loadGroups } from '$lib/server/list/groups';
+import { answering } from '$lib/server/http/http';
+import { makeSum } from '$lib/server/records/sums';
 
 export const GET = answering('GET /groups', ({ locals, url }) =>
 	loadGroups(

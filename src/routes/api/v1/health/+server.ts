@@ -1,3 +1,3 @@
-import { answering } from '$lib/server/http';
+import { answering } from '$lib/server/http/http';
 
 export const GET = answering('GET /health', () => ({ process: process.pid }));

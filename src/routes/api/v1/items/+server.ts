@@ -1,8 +1,8 @@
 import { json } from '@sveltejs/kit';
 import { BOUNDS } from '$core/bounds';
-import { bringInNew } from '$lib/server/bring-in';
-import { answering, askerOf, jsonBytes, route } from '$lib/server/http';
-import { windowOf } from '$lib/server/list';
+import { bringInNew } from '$lib/server/bring-in/bring-in';
+import { answering, askerOf, jsonBytes, route } from '$lib/server/http/http';
+import { windowOf } from '$lib/server/list/list';
 
 export const GET = answering('GET /items', ({ locals, url }) =>
 	windowOf(locals.actor.workspaceId, url.searchParams),

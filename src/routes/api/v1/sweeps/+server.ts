@@ -1,4 +1,4 @@
-import { answering } from '$lib/server/http';
+import { answering } from '$lib/server/http/http';
 import { beginSweep, loadSweeps } from '$lib/server/sweeps/sweeps';
 
 export const GET = answering('GET /sweeps', ({ locals }) => loadSweeps(locals.actor.workspaceId));

@@ -1,5 +1,5 @@
-import { answering } from '$lib/server/http';
-import { setAlarmChance } from '$lib/server/status';
+import { answering } from '$lib/server/http/http';
+import { setAlarmChance } from '$lib/server/status/status';
 
 export const PUT = answering('PUT /watching', async ({ locals }, watching) => {
 	await setAlarmChance(locals.actor.workspaceId, watching.alarmChance);

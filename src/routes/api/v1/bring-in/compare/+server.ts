@@ -1,5 +1,5 @@
-import { storedSeries } from '$lib/server/bring-in';
-import { route, takenBy } from '$lib/server/http';
+import { storedSeries } from '$lib/server/bring-in/bring-in';
+import { route, takenBy } from '$lib/server/http/http';
 
 /** What is kept of the items with these codes. */
 export const POST = route(async (event) => {

@@ -1,10 +1,10 @@
 import { BOUNDS } from '$core/bounds';
 import { checked, parseJson } from '$lib/server/checked';
-import { answerLines, askerOf, letRunOut, readHead, route } from '$lib/server/http';
-import { spool } from '$lib/server/spool';
-import { refreshStatus } from '$lib/server/status';
-import { streamIn } from '$lib/server/stream-in';
-import { type StreamProgress, StreamSchema, type StreamRequest } from '$lib/shapes';
+import { answerLines, askerOf, letRunOut, readHead, route } from '$lib/server/http/http';
+import { spool } from '$lib/server/bring-in/spool';
+import { refreshStatus } from '$lib/server/status/status';
+import { streamIn } from '$lib/server/bring-in/stream-in';
+import { type StreamProgress, StreamSchema, type StreamRequest } from '$lib/wire/bring-in';
 
 /** A line of JSON, then a file of any size; answered with a line of JSON each time there is something to tell. */
 export const POST = route(async (event) => {

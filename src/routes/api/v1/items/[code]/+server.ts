@@ -1,5 +1,5 @@
-import { answering, codeIn } from '$lib/server/http';
-import { changeItem, loadItem } from '$lib/server/items';
+import { answering, codeIn } from '$lib/server/http/http';
+import { changeItem, loadItem } from '$lib/server/list/items';
 
 export const GET = answering('GET /items/[code]', ({ locals, params }) =>
 	loadItem(locals.actor.workspaceId, codeIn(params)),

@@ -1,4 +1,4 @@
-import { answering, idIn } from '$lib/server/http';
+import { answering, idIn } from '$lib/server/http/http';
 import { loadSweepSums } from '$lib/server/sweeps/results';
 import { loadSweep } from '$lib/server/sweeps/sweeps';
 

@@ -1,8 +1,8 @@
-import { adopt } from '$lib/server/adopted';
-import { snapshot } from '$lib/server/database';
-import { answering, askerOf, codeIn, idIn } from '$lib/server/http';
-import { findItem } from '$lib/server/item-records';
-import { loadAdopted } from '$lib/server/records';
+import { adopt } from '$lib/server/records/adopted';
+import { snapshot } from '$lib/server/database/database';
+import { answering, askerOf, codeIn, idIn } from '$lib/server/http/http';
+import { findItem } from '$lib/server/items/item-records';
+import { loadAdopted } from '$lib/server/records/records';
 
 /** So many at a time; `?before=ID` goes on from there. */
 const PAGE = 20;

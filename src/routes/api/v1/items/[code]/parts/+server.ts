@@ -1,5 +1,5 @@
-import { answering, codeIn } from '$lib/server/http';
-import { partsOf } from '$lib/server/sums';
+import { answering, codeIn } from '$lib/server/http/http';
+import { partsOf } from '$lib/server/records/sums';
 
 export const GET = answering('GET /items/[code]/parts', ({ locals, params }) =>
 	partsOf(locals.actor.workspaceId, codeIn(params)),

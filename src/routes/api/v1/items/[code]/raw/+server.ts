@@ -1,7 +1,7 @@
-import { pool } from '$lib/server/database';
-import { codeIn, route } from '$lib/server/http';
-import { findItem } from '$lib/server/item-records';
-import { loadRawText } from '$lib/server/raw-texts';
+import { pool } from '$lib/server/database/database';
+import { codeIn, route } from '$lib/server/http/http';
+import { findItem } from '$lib/server/items/item-records';
+import { loadRawText } from '$lib/server/items/raw-texts';
 import { Refusal } from '$lib/server/refusal';
 
 /** The text that the item was brought in from, byte for byte. */

@@ -1,4 +1,4 @@
-import { answering, idIn } from '$lib/server/http';
+import { answering, idIn } from '$lib/server/http/http';
 import { loadSweepPlaces, sweepAskedOf } from '$lib/server/sweeps/results';
 
 export const GET = answering('GET /sweeps/[id]/places', ({ locals, params, url }) =>

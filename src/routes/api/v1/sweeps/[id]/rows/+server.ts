@@ -1,4 +1,4 @@
-import { answering, idIn } from '$lib/server/http';
+import { answering, idIn } from '$lib/server/http/http';
 import { sweepWindowOf } from '$lib/server/sweeps/results';
 
 export const GET = answering('GET /sweeps/[id]/rows', ({ locals, params, url }) =>

@@ -1,4 +1,4 @@
-import { answering, idIn } from '$lib/server/http';
+import { answering, idIn } from '$lib/server/http/http';
 import { stopSweep } from '$lib/server/sweeps/sweeps';
 
 export const POST = answering('POST /sweeps/[id]/stopped', ({ locals, params }) =>

@@ -1,5 +1,5 @@
-import { recheckAdopted } from '$lib/server/records';
-import { answering, askerOf, codeIn, idIn } from '$lib/server/http';
+import { recheckAdopted } from '$lib/server/records/records';
+import { answering, askerOf, codeIn, idIn } from '$lib/server/http/http';
 
 /** Computes an adopted forecast of the item anew from the actuals it saw and says whether every figure is the same. */
 export const GET = answering('GET /items/[code]/adopted/[id]', (event) => {

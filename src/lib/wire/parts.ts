@@ -1,0 +1,62 @@
+/** Parts of several shapes. */
+import { type Candidate } from '$core/methods/registry';
+import * as v from 'valibot';
+import { BOUNDS } from '$core/bounds';
+import { figureSchema, isCode, isPlainText, listSchema, textSchema, wholeSchema } from '$core/schemas';
+import { FREQUENCIES } from '$core/series/frequency';
+import { LabelsSchema } from './labels';
+
+/** What an item is called by from now on: an address leads to it. */
+const newCode = v.pipe(
+	textSchema('the code', 1, BOUNDS.code),
+	v.check(isCode, 'the code is not “.” or “..”, which no address can end with'),
+);
+
+export const itemLines = {
+	code: newCode,
+	name: textSchema('the name', 1, BOUNDS.name),
+	unit: v.optional(textSchema('the unit', 0, BOUNDS.unit), ''),
+};
+
+/** Figures of an answer; null where there is none. */
+export const known = v.nullable(v.pipe(v.number(), v.finite()));
+
+export const frequency = v.picklist(FREQUENCIES);
+
+export type Labels = v.InferOutput<typeof LabelsSchema>;
+
+/** A number that the database gives out. */
+export const id = (what: string) => wholeSchema(0, Number.MAX_SAFE_INTEGER, what);
+
+export const finite = figureSchema('a figure is a finite number');
+
+export const byPeriod = <Schema extends v.GenericSchema>(schema: Schema) => v.record(v.string(), schema);
+
+/** Words that stay with a change, over several lines if need be. */
+export const reason = v.pipe(
+	v.string('the reason is a text'),
+	v.trim(),
+	v.maxLength(BOUNDS.reason, `the reason has at most ${BOUNDS.reason} characters`),
+	v.check(
+		// Lines, and what joins letters in some scripts and signs.
+		(text) => isPlainText(text.replace(/[\t\n\r\u200c\u200d]/g, ' ')),
+		'the reason holds characters that cannot be seen',
+	),
+);
+
+/** A candidate as it was saved: its settings are checked where it is asked about. */
+export const SavedCandidateSchema = v.looseObject({
+	id: v.string(),
+	method: v.string(),
+}) as unknown as v.GenericSchema<Candidate>;
+
+export const rangesByLevel = v.record(v.string(), v.nullable(v.strictTuple([v.number(), v.number()])));
+
+export const scaleSchema = v.strictObject({ power: v.number(), decimals: v.number() });
+
+export const codes = listSchema(
+	textSchema('a code', 1, BOUNDS.code),
+	'codes are a list',
+	'codes',
+	BOUNDS.sweepCodes,
+);

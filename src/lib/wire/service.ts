@@ -1,0 +1,43 @@
+/** Refusals, and how the service is. */
+import * as v from 'valibot';
+import { type RequestIssue } from '$core/questions/request';
+import { ItemLayersSchema } from './layers';
+
+/** What every refused call answers with. */
+export const RefusalSchema = v.strictObject({
+	message: v.string(),
+	issues: v.exactOptional(
+		v.array(v.strictObject({ path: v.string(), message: v.string() })) as unknown as v.GenericSchema<
+			readonly RequestIssue[]
+		>,
+	),
+	/** The layers as they are, where entries came in between. */
+	layers: v.exactOptional(ItemLayersSchema),
+	/** What an item that was renamed is called now. */
+	code: v.exactOptional(v.string()),
+	/** What came in since it was looked at, in words. */
+	between: v.exactOptional(v.array(v.string()) as unknown as v.GenericSchema<readonly string[]>),
+});
+
+export type RefusalBody = v.InferOutput<typeof RefusalSchema>;
+
+/** What works sweeps off: whether any process does, and when one was last heard of, null for never. */
+export const WorkerStateSchema = v.strictObject({ alive: v.boolean(), seen: v.nullable(v.string()) });
+
+export type WorkerState = v.InferOutput<typeof WorkerStateSchema>;
+
+/** Whether everything is there that the application needs; a part that is not says why. */
+export const ReadySchema = v.strictObject({
+	ready: v.boolean(),
+	database: v.nullable(v.string()),
+	migrations: v.nullable(v.string()),
+	disk: v.nullable(v.string()),
+	worker: v.nullable(v.string()),
+	/** How far the large demo is; null where none is being made. */
+	demo: v.nullable(v.strictObject({ done: v.number(), of: v.number(), failed: v.nullable(v.string()) })),
+});
+
+export type Ready = v.InferOutput<typeof ReadySchema>;
+
+/** How far the large demo is laid out: parts of all the work, and why it failed where it did. */
+export type DemoProgress = NonNullable<Ready['demo']>;

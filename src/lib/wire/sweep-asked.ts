@@ -1,0 +1,52 @@
+/** What is asked of the rows of a sweep, and how an address has it. */
+import * as v from 'valibot';
+import { switchIn } from './asked';
+import { type SweepAsked, SweepAskedSchema, type SweepKind } from './sweeps';
+
+const ALL: SweepAsked = v.parse(SweepAskedSchema, {});
+/** Whether rows of a sweep are held against what is adopted by how far off both were. */
+export const isCompared = (kind: SweepKind): boolean => kind === 'propose' || kind === 'try';
+
+/** All rows, in the order that is usual for a sweep: by what they gain, the largest shares first, or by code. */
+export const allOf = (kind: SweepKind): SweepAsked =>
+	isCompared(kind)
+		? ALL
+		: kind === 'share'
+			? { ...ALL, sort: 'next' }
+			: { ...ALL, sort: 'code', down: false };
+
+export function sweepParams({ show, words, method, sort, down }: SweepAsked): URLSearchParams {
+	const params = new URLSearchParams();
+	if (show !== 'all') params.set('show', show);
+	if (words !== '') params.set('find', words);
+	if (method !== null) params.set('method', method);
+	if (sort !== 'gain') params.set('sort', sort);
+	if (!down) params.set('up', '1');
+	return params;
+}
+
+/** Names in an address that say what is asked for. */
+export const SWEEP_NAMES = ['show', 'find', 'method', 'sort', 'up'];
+
+/** Rows run down but where `up=1` says otherwise. */
+function upIn(params: URLSearchParams): unknown {
+	const up = switchIn(params, 'up');
+	return up === undefined ? true : up === true ? false : up;
+}
+
+/** What an address asks for, unchecked. */
+export const sweepWritten = (params: URLSearchParams): v.InferInput<typeof SweepAskedSchema> =>
+	({
+		show: params.get('show') ?? undefined,
+		words: params.get('find') ?? undefined,
+		method: params.get('method') ?? undefined,
+		sort: params.get('sort') ?? undefined,
+		down: upIn(params),
+	}) as v.InferInput<typeof SweepAskedSchema>;
+
+/** What a page asks for whose address says no order: the one that is usual for the sweep. */
+export const inUsualOrder = (asked: SweepAsked, params: URLSearchParams, kind: SweepKind): SweepAsked => {
+	if (params.has('sort') || params.has('up')) return asked;
+	const { sort, down } = allOf(kind);
+	return { ...asked, sort, down };
+};

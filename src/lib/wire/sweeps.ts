@@ -1,0 +1,215 @@
+/** What is done to many items in the background. */
+import * as v from 'valibot';
+import { BOUNDS } from '$core/bounds';
+import { CRITERIA } from '$core/contract/criteria';
+import { CandidatesSchema } from '$core/questions/request';
+import { textSchema } from '$core/schemas';
+import { AskedSchema } from './asked';
+import { LabelsSchema } from './labels';
+import { PlaceSchema, namedItems } from './list';
+import { frequency, id, known, reason, scaleSchema } from './parts';
+
+/** What can be done to many items at once: a proposal for each, carrying on, a line-up tried on each, a sum's forecast shared; and adopting what came of that. */
+export const SWEEP_KINDS = ['propose', 'update', 'try', 'share', 'adopt'] as const;
+
+export type SweepKind = (typeof SWEEP_KINDS)[number];
+
+/** Which rows are adopted without naming them: those that are clearly closer, or all that can be. */
+export const SWEEP_RULES = ['clear', 'all'] as const;
+
+/** What a sweep is told beside its items. */
+const sweepSettings = {
+	/** Of `try`: the line-up, and what the closest is told by. */
+	lineUp: v.optional(CandidatesSchema, []),
+	criterion: v.optional(v.picklist(CRITERIA, `the criterion is one of ${CRITERIA.join(', ')}`), 'mad'),
+};
+
+/** By what a sum's forecast is shared: what its items are handed over for the same period, or their demand of the last cycle. */
+export const SHARES = ['forecasts', 'cycle'] as const;
+
+const share = v.picklist(SHARES, `share is one of ${SHARES.join(', ')}`);
+
+/** A sweep to be begun. */
+export const NewSweepSchema = v.pipe(
+	v.strictObject({
+		kind: v.picklist(SWEEP_KINDS, `kind is one of ${SWEEP_KINDS.join(', ')}`),
+		items: v.union(
+			[
+				...namedItems,
+				v.strictObject({ rule: v.picklist(SWEEP_RULES) }),
+				v.strictObject({ partsOf: textSchema('the code', 1, BOUNDS.code) }),
+			],
+			'items are { asked, except }, { codes }, to adopt { rule }, or to share { partsOf }',
+		),
+		settings: v.optional(
+			v.strictObject({
+				...sweepSettings,
+				/** Of `share`: by what. */
+				share: v.optional(v.nullable(share), null),
+			}),
+			{},
+		),
+		/** To adopt: the sweep whose rows are adopted. */
+		of: v.optional(v.nullable(id('of')), null),
+		reason: v.optional(reason, ''),
+	}),
+	v.check(
+		({ kind, settings }) => (kind === 'try') === settings.lineUp.length > 0,
+		'a line-up of at least one candidate is given to be tried, and for nothing else',
+	),
+	v.check(
+		({ kind, items, settings }) =>
+			(kind === 'share') === 'partsOf' in items && (kind === 'share') === (settings.share !== null),
+		'`share` and the sum that is shared, `partsOf`, are given to share, and for nothing else',
+	),
+	v.check(
+		({ kind, of }) => (kind === 'adopt') === (of !== null),
+		'`of` names the sweep whose rows are adopted',
+	),
+);
+
+export type NewSweep = v.InferOutput<typeof NewSweepSchema>;
+
+/** A sweep, and how far it is. */
+export const SweepSchema = v.strictObject({
+	id: v.number(),
+	kind: v.picklist(SWEEP_KINDS),
+	/** What the list was asked for; null where items were named. */
+	asked: v.nullable(AskedSchema),
+	settings: v.strictObject({
+		...sweepSettings,
+		/** Of `share`: which record of which sum, and for each period its figure and what the shares are parts of. */
+		share: v.optional(
+			v.nullable(
+				v.strictObject({
+					by: share,
+					of: v.string(),
+					record: v.number(),
+					/** For how many periods it has figures; those that its items have no forecast for are not shared. */
+					ahead: v.number(),
+					periods: v.array(v.strictObject({ period: v.number(), figure: v.number(), whole: v.number() })),
+				}),
+			),
+			null,
+		),
+	}),
+	of: known,
+	reason: v.string(),
+	items: v.number(),
+	done: v.number(),
+	at: v.string(),
+	by: v.string(),
+	stopped: v.nullable(v.strictObject({ at: v.string(), by: v.string() })),
+	endedAt: v.nullable(v.string()),
+	/** Parts that failed three times, and why. */
+	setApart: v.array(v.strictObject({ items: v.number(), why: v.string() })),
+});
+
+export type Sweep = v.InferOutput<typeof SweepSchema>;
+
+/** What came of one item. */
+export const SweepRowSchema = v.strictObject({
+	code: v.string(),
+	name: v.string(),
+	unit: v.string(),
+	frequency,
+	labels: LabelsSchema,
+	scale: scaleSchema,
+	/** Why nothing came of it. */
+	refused: v.nullable(v.string()),
+	label: v.nullable(v.string()),
+	/** What was adopted when it was worked out: what it is held against. */
+	before: v.nullable(v.string()),
+	gain: known,
+	clear: v.nullable(v.boolean()),
+	/** Whether its demand is rare, so that both were compared by squared errors, and MAD, MAPE and WAPE mislead. */
+	rare: v.boolean(),
+	/** Over the earlier periods that both were tried from, in per cent of what came. */
+	wape: known,
+	wapeBefore: known,
+	next: known,
+	nextBefore: known,
+	measures: v.nullable(
+		v.array(
+			v.strictObject({
+				label: v.string(),
+				mad: known,
+				mse: known,
+				mape: known,
+				trackingSignal: known,
+				best: v.boolean(),
+			}),
+		),
+	),
+	/** Of the closest one of a line-up. */
+	mad: known,
+	mape: known,
+	/** Whether it can be adopted as it stands here. */
+	ready: v.boolean(),
+	/** The record that was made of it. */
+	record: known,
+});
+
+export type SweepRow = v.InferOutput<typeof SweepRowSchema>;
+
+export const SWEEP_SORTS = [
+	'code',
+	'before',
+	'label',
+	'mad',
+	'mape',
+	'gain',
+	'missed',
+	'next',
+	'change',
+] as const;
+
+export const SweepAskedSchema = v.strictObject({
+	show: v.optional(v.picklist(['all', 'clear', 'worse', 'refused', 'ready', 'adopted']), 'all'),
+	words: v.optional(textSchema('the words', 0, BOUNDS.name), ''),
+	method: v.optional(v.nullable(textSchema('the method', 1, BOUNDS.label)), null),
+	sort: v.optional(v.picklist(SWEEP_SORTS, `sort is one of ${SWEEP_SORTS.join(', ')}`), 'gain'),
+	down: v.optional(v.boolean(), true),
+});
+
+export type SweepAsked = v.InferOutput<typeof SweepAskedSchema>;
+
+/** A window of what came of a sweep. */
+export const SweepWindowSchema = v.strictObject({
+	items: v.array(SweepRowSchema),
+	next: v.nullable(PlaceSchema),
+});
+
+export type SweepWindow = v.InferOutput<typeof SweepWindowSchema>;
+
+/** What a sweep comes to over all its items. */
+export const SweepSumsSchema = v.strictObject({
+	rows: v.number(),
+	refused: v.number(),
+	ready: v.number(),
+	adopted: v.number(),
+	/** Items that could be held against what is adopted; of them clearly closer, and closer at all. */
+	beside: v.number(),
+	clear: v.number(),
+	closer: v.number(),
+	/** Of those that are clearly closer, how many are not adopted yet. */
+	clearLeft: v.number(),
+	/** First figures added up: those that it says, and what is handed over for the same periods now. */
+	next: known,
+	nextBefore: known,
+	/** How many have rare demand: they have no part in WAPE. */
+	rare: v.number(),
+	/** Over all others, in per cent of what came: what is adopted, and what is proposed. */
+	wapeBefore: known,
+	wape: known,
+	/** The same where only those that are clearly closer were adopted. */
+	wapeClear: known,
+	/** How many gain how much: shares from −50 to 50 % in steps of five, what lies beyond at either end. */
+	gains: v.array(v.strictObject({ from: v.number(), items: v.number(), clear: v.number() })),
+	/** By what is proposed or closest. */
+	methods: v.array(v.strictObject({ label: v.string(), items: v.number(), clear: v.number() })),
+	/** Why nothing came of items, the most usual reasons first. */
+	reasons: v.array(v.strictObject({ why: v.string(), items: v.number() })),
+});
+
+export type SweepSums = v.InferOutput<typeof SweepSumsSchema>;
