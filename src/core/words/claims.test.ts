@@ -89,7 +89,8 @@ function noiseOf(list: readonly number[]): number {
 
 /** How far a figure in words may be off: half of its last digit. */
 const saidPercent = (text: string, percent: number) => {
-	if (text.includes('less than 0.1 %')) return percent < 0.1;
+	if (text.includes('under 0.1 %')) return percent < 0.1;
+	if (text.includes('over 99 %')) return percent >= 99.5 && percent < 100;
 	const said = Number(/([\d.\u202f]+) %/.exec(text)![1]!.replaceAll('\u202f', ''));
 	return Math.abs(said - percent) <= (percent >= 9 ? 0.5 : 0.05) + 1e-6;
 };

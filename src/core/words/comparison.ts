@@ -4,7 +4,8 @@ import type { Note } from '../contract/note';
 
 /** A percentage in a sentence. */
 export function percentWords(percent: number): string {
-	if (percent < 0.05) return 'less than 0.1 %';
+	if (percent < 0.05) return 'under 0.1 %';
+	if (percent >= 99.5 && percent < 100) return 'over 99 %';
 	return `${figure(percent, percent >= 9.95 ? 0 : 1)} %`;
 }
 
