@@ -273,7 +273,7 @@ function startAnalyst(address: string): { stop(): Promise<{ opened: number[]; tu
 			await page.open('/items/B-5?view=ahead&candidate=c');
 			await page.reads('[data-ahead="1"]', /\d/);
 			opened.push(performance.now() - at);
-			const dial = await page.find('[data-candidate="c"] [role="slider"]');
+			const dial = await page.find('[data-candidate="c"] [type="range"]');
 			await dial.click();
 			at = performance.now();
 			await page.keys(turned.length % 2 ? Key.HOME : Key.END);

@@ -122,7 +122,7 @@ export async function measurePage() {
 			await send('PUT', `/items/${code}/line-up`, { version: 0, candidates: EIGHT });
 			for (const view of VIEWS) {
 				await driver.get(`${app.address}/items/${code}?view=${view}&candidate=f`);
-				const dial = '[data-candidate="f"] [role="slider"]';
+				const dial = '[data-candidate="f"] [type="range"]';
 				await driver.wait(
 					() => driver.executeScript(`return performance.getEntriesByName('strip drawn').length > 1`),
 					60_000,
