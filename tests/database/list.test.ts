@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Groups } from '../../src/lib/wire/groups';
-import type { ItemWindow, Overview, Place, Places } from '../../src/lib/wire/list';
+import type { ItemWindow, Overview, Places } from '../../src/lib/wire/list';
+import type { Place } from '../../src/lib/wire/parts';
 import { seededUniform } from '../../src/core/numbers/random';
 import { type App, startApp } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';

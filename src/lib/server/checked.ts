@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import { listIssues, RequestError } from '$core/questions/request';
+import type { Query } from '../wire/query';
 import { Refusal } from './refusal';
 
 /** What comes in, checked. @throws Refusal with every issue and its path */
@@ -26,6 +27,30 @@ export function parseJson(bytes: Uint8Array): unknown {
 	} catch {
 		throw new Refusal(422, 'The request is not JSON.');
 	}
+}
+
+/**
+ * What an address asks for behind its question mark, checked.
+ * @throws Refusal 422 where it has a name that says nothing there, or says one thing twice: neither means everything
+ */
+export function queried<Schema extends v.GenericSchema>(
+	{ params: known, schema, written }: Query<Schema>,
+	params: URLSearchParams,
+): v.InferOutput<Schema> {
+	const seen = new Set<string>();
+	for (const name of params.keys()) {
+		const param = Object.hasOwn(known, name) ? known[name] : undefined;
+		if (param && (param.many || !seen.has(name))) {
+			seen.add(name);
+			continue;
+		}
+		const shown = name.slice(0, 40);
+		const message = param
+			? `This address says “${shown}” twice; once is enough`
+			: `This address asks for “${shown}”, which is not known here. Known are ${Object.keys(known).join(', ') || 'nothing'}`;
+		throw new Refusal(422, `${message}.`, [{ path: shown, message }]);
+	}
+	return checked(schema, written(params));
 }
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -26,7 +26,7 @@ test('a full disk is called a full disk', () => {
 test('a caller that hangs up is no fault of the database, and not logged as one', async () => {
 	const warned = vi.spyOn(log, 'warn').mockImplementation(() => undefined);
 	warned.mockClear();
-	const answer = route(() => {
+	const answer = route('GET /progress', () => {
 		throw failed('aborted', 'ECONNRESET');
 	});
 	const event = (aborted: boolean) =>

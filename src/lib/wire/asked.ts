@@ -2,11 +2,13 @@
 import * as v from 'valibot';
 import { BOUNDS } from '$core/bounds';
 import { REASONS, type ReasonCode } from '$core/grading/status';
+import { METHODS } from '$core/methods/registry';
 import { inWords } from '$core/numbers/figure';
 import { figureSchema, textSchema } from '$core/schemas';
 import { FREQUENCIES, periodWord } from '$core/series/frequency';
 import { REASON_NAMES } from '$core/words/status';
 import { WantedSchema } from './labels';
+import { figureIn, type Param, switchIn } from './query';
 
 /** Which items are shown: all that are on the list, those to check, by a reason, hidden, group totals, or retired. */
 export const WHICH = ['all', 'look', 'hidden', 'sums', 'retired', ...REASONS] as const;
@@ -45,13 +47,18 @@ const rangeSchema = v.pipe(
 		'a range begins below its end, such as 10..20',
 	),
 );
+const known = [NO_METHOD, ...METHODS.map(({ id }) => id)];
+const knownMethod = v.check<string, (issue: v.CheckIssue<string>) => string>(
+	(method) => known.includes(method),
+	({ input }) => `there is no method “${input}”; it is one of ${known.join(', ')}`,
+);
 export const AskedSchema = v.strictObject({
 	which: v.optional(v.picklist(WHICH, `why is one of ${WHICH.join(', ')}`), 'all'),
 	/** Each of them stands in the code, the name or a label. */
 	words: v.optional(textSchema('the words', 0, BOUNDS.name), ''),
 	labels: v.optional(WantedSchema, []),
 	/** The adopted forecast's, by its id; `none` for items without one. */
-	method: v.optional(v.nullable(textSchema('the method', 1, BOUNDS.id)), null),
+	method: v.optional(v.nullable(v.pipe(textSchema('the method', 1, BOUNDS.id), knownMethod)), null),
 	frequency: v.optional(
 		v.nullable(v.picklist(FREQUENCIES, `a frequency is one of ${FREQUENCIES.join(', ')}`)),
 		null,
@@ -76,21 +83,25 @@ function readRange(text: string): unknown {
 	return ends.includes(undefined) ? text : ends;
 }
 
-/** A figure as an address has it; undefined where it is none. */
-export const figureIn = (text: string): number | undefined =>
-	/^-?\d+(\.\d+)?(e[+-]?\d+)?$/i.test(text) ? Number(text) : undefined;
-
-/** Names in an address that say what is asked for; `label` may come more than once. */
-export const ASKED_NAMES = [
-	'why',
-	'find',
-	'label',
-	'method',
-	'frequency',
-	...Object.keys(RANGED),
-	'sort',
-	'down',
-];
+/** Names of an address that say what is asked for. */
+export const LIST_PARAMS: Readonly<Record<string, Param>> = {
+	why: { does: 'which of the items', of: WHICH },
+	find: { does: 'words that each stand in the code, the name or a label' },
+	label: {
+		does: 'a label, `Family=Brakes`, both sides percent-encoded; a blank one for items without it',
+		many: true,
+	},
+	method: { does: 'the adopted forecast’s method by its id; `none` for items without one' },
+	frequency: { does: 'their frequency', of: FREQUENCIES },
+	...Object.fromEntries(
+		Object.entries(RANGED).map(([name, what]): [string, Param] => [
+			name,
+			{ does: `a range of ${what}, \`10..20\`, \`..5\` or \`100..\`` },
+		]),
+	),
+	sort: { does: 'the order', of: SORTS },
+	down: { does: '`1`: the largest first' },
+};
 
 /** What is asked for, as an address has it behind its question mark; what is usual is left out. */
 export function paramsOf(asked: Asked): URLSearchParams {
@@ -111,7 +122,7 @@ export function paramsOf(asked: Asked): URLSearchParams {
 }
 
 /** What an address asks for, unchecked. */
-export function writtenIn(params: URLSearchParams): v.InferInput<typeof AskedSchema> {
+export function writtenIn(params: URLSearchParams): unknown {
 	const text = (name: string) => params.get(name) ?? undefined;
 	const range = (name: Ranged) => {
 		const written = params.get(name);
@@ -128,13 +139,7 @@ export function writtenIn(params: URLSearchParams): v.InferInput<typeof AskedSch
 		size: range('size'),
 		sort: text('sort'),
 		down: switchIn(params, 'down'),
-	} as v.InferInput<typeof AskedSchema>;
-}
-
-/** What is there or not: `down=1`. */
-export function switchIn(params: URLSearchParams, name: string): unknown {
-	const text = params.get(name);
-	return text === null ? undefined : text === '1' || text;
+	};
 }
 
 /** Of `Family=Brakes`, both sides percent-encoded by themselves, its two sides; the text itself where it is not so written. */

@@ -3,7 +3,9 @@
  * server checks and answers by it, the browser's calls have their types from it, the documentation's list is made from it.
  */
 import * as v from 'valibot';
-import { AskedSchema } from './asked';
+import { BOUNDS } from '$core/bounds';
+import { textSchema } from '$core/schemas';
+import { AskedSchema, LIST_PARAMS, writtenIn } from './asked';
 import { AnswerSchema } from '$core/questions/answer';
 import { RequestSchema } from '$core/questions/request';
 import { AdoptedForecastSchema, AdoptSchema, ForecastSchema, UpdateAdoptedSchema } from './records';
@@ -15,16 +17,97 @@ import {
 	OverviewSchema,
 	PlacesSchema,
 	SeveralSchema,
+	WordsSchema,
 } from './list';
 import { ItemChangeSchema, ItemSchema, LineUpSchema, StoredSeriesSchema } from './items';
 import { ItemLayersSchema, LayerEntriesSchema } from './layers';
 import { ItemGradesSchema, NewestSchema, HideSchema, WatchingSchema } from './status';
-import { NewSweepSchema, SweepSchema, SweepSumsSchema, SweepWindowSchema } from './sweeps';
-import { GroupsSchema, CloserSchema, ItemPartsSchema, MadeSumSchema, NewSumSchema } from './groups';
+import { CUT, type Query, queryOf } from './query';
+import { SWEEP_PARAMS, sweepWritten } from './sweep-asked';
+import { NewSweepSchema, SweepAskedSchema, SweepSchema, SweepSumsSchema, SweepWindowSchema } from './sweeps';
+import {
+	ByLabelsSchema,
+	GroupsSchema,
+	CloserSchema,
+	ItemPartsSchema,
+	MadeSumSchema,
+	NewSumSchema,
+} from './groups';
 import { ReadySchema } from './service';
+
+/** Which items the list is asked for, and in what order. */
+export const LIST_QUERY = queryOf({
+	params: LIST_PARAMS,
+	schema: v.strictObject({ asked: AskedSchema }),
+	written: (params) => ({ asked: writtenIn(params) }),
+});
+const WINDOW_QUERY = queryOf({
+	params: { ...LIST_PARAMS, ...CUT.params },
+	schema: v.strictObject({ asked: AskedSchema, ...CUT.entries }),
+	written: (params) => ({ asked: writtenIn(params), ...CUT.written(params) }),
+});
+const BY = { does: 'a kind of label to group by', many: true } as const;
+const GROUPS_QUERY = queryOf({
+	params: { ...LIST_PARAMS, by: BY },
+	schema: v.strictObject({ asked: AskedSchema, by: ByLabelsSchema }),
+	written: (params) => ({ asked: writtenIn(params), by: params.getAll('by') }),
+});
+/** A page of groups groups by what there is, where its address says nothing. */
+export const GROUPS_PAGE_QUERY = queryOf({
+	params: GROUPS_QUERY.params,
+	schema: v.strictObject({ asked: AskedSchema, by: v.array(v.string()) }),
+	written: GROUPS_QUERY.written,
+});
+const FORECASTS_QUERY = queryOf({
+	params: { ...LIST_PARAMS, after: { does: 'the code that the last answer ended with' } },
+	schema: v.strictObject({
+		asked: AskedSchema,
+		after: v.nullable(textSchema('the code', 1, BOUNDS.code)),
+	}),
+	written: (params) => ({ asked: writtenIn(params), after: params.get('after') }),
+});
+const FIND_QUERY = queryOf({
+	params: { words: { does: 'words that each stand in the code, the name or a label' } },
+	schema: WordsSchema,
+	written: (params) => ({ words: params.get('words') ?? '' }),
+});
+const RECORDS_QUERY = queryOf({
+	params: { before: { does: 'the id of a record: those older than it' } },
+	schema: v.strictObject({
+		before: v.nullable(
+			v.pipe(
+				v.string(),
+				v.regex(/^\d{1,15}$/, 'before is the number of an adopted forecast'),
+				v.transform(Number),
+			),
+		),
+	}),
+	written: (params) => ({ before: params.get('before') }),
+});
+/** Which rows of a sweep, and in what order. */
+export const SWEEP_QUERY = queryOf({
+	params: SWEEP_PARAMS,
+	schema: v.strictObject({ asked: SweepAskedSchema }),
+	written: (params) => ({ asked: sweepWritten(params) }),
+});
+const SWEEP_WINDOW_QUERY = queryOf({
+	params: { ...SWEEP_PARAMS, ...CUT.params },
+	schema: v.strictObject({ asked: SweepAskedSchema, ...CUT.entries }),
+	written: (params) => ({ asked: sweepWritten(params), ...CUT.written(params) }),
+});
+
+/** What a call may be refused for, beside what any call may: 413, 415, 422, 499, 500, 503. */
+export type OwnRefusal = 404 | 409;
 
 /** What a call is. */
 export interface Call {
+	/** Whether it is for looking, working on items, or managing. */
+	who: 'look' | 'work' | 'manage';
+	/** What it is asked behind the question mark. */
+	query?: Query;
+	refuses?: readonly OwnRefusal[];
+	/** What the answer is where that is no JSON. */
+	type?: string;
 	/** Schema of the JSON that it takes; of its first line, where a file follows. */
 	takes?: v.GenericSchema;
 	/** Whether bytes follow the line of JSON. */
@@ -43,104 +126,147 @@ type Key = `${'GET' | 'POST' | 'PUT' | 'PATCH'} /${string}`;
 /** By method and path below /api/v1; what stands in brackets names an item by its code, or a record by its id. */
 export const CALLS = {
 	'POST /evaluate': {
+		who: 'look',
 		takes: RequestSchema,
 		gives: AnswerSchema,
 		does: 'the arithmetic: request and answer below',
 	},
 	'GET /items': {
+		who: 'look',
+		query: WINDOW_QUERY,
 		gives: ItemWindowSchema,
 		does: 'a window of the list of items, with their adopted forecasts and how these stand; the query says which items and in what order, as below. `from`, a place as JSON, is where it begins, `most` how many there are at the most',
 	},
 	'GET /places': {
+		who: 'look',
+		query: LIST_QUERY,
 		gives: PlacesSchema,
 		does: 'how many items fit the query, and where each window of the list begins: places for `GET /items?from=`',
 	},
 	'GET /overview': {
+		who: 'look',
 		gives: OverviewSchema,
 		does: 'what is said over all items: how many there are by reason, method, label and frequency, how the newest period of each frequency stands, and the saved views',
 	},
 	'GET /groups': {
+		who: 'look',
+		query: GROUPS_QUERY,
 		gives: GroupsSchema,
 		does: 'the items that the query asks for by one or two kinds of labels, `by` once or twice: how many, how many to look at, what is handed over for the next period, how far off it was, and how many lay inside their ranges',
 	},
 	'POST /groups': {
+		who: 'work',
+		refuses: [409],
 		takes: NewSumSchema,
 		gives: MadeSumSchema,
 		does: 'makes an item of the items that have some labels, its figures theirs added up; where there is one already, says which. Its figures follow those of its items',
 	},
 	'PUT /views': {
+		who: 'work',
 		takes: KeptViewSchema,
 		gives: v.array(v.strictObject({ name: v.string(), asked: AskedSchema })),
 		does: 'saves a view of the list by its name, or deletes it; answers those that are saved',
 	},
 	'GET /find': {
+		who: 'look',
+		query: FIND_QUERY,
 		gives: FoundSchema,
 		does: 'items of which each of the `words` of the query stands in the code, the name or a label: the likeliest nine, and how many there are',
 	},
 	'GET /forecasts': {
+		who: 'look',
+		query: FORECASTS_QUERY,
 		gives: v.array(ForecastSchema),
 		does: 'adopted figures to hand over, of items that the query asks for and that have any for periods that are not in yet, by code, at most 200 at a time; `after`, the last code of an answer, goes on from there',
 	},
 	'GET /newest': {
+		who: 'look',
 		gives: v.array(NewestSchema),
 		does: 'how the newest period of each frequency stands over all items',
 	},
 	'PUT /watching': {
+		who: 'manage',
 		takes: WatchingSchema,
 		gives: WatchingSchema,
 		does: 'sets how often an unbiased forecast may be called biased within 24 periods',
 	},
 	'POST /items': {
+		who: 'work',
+		refuses: [409],
 		takes: NewItemSchema,
 		gives: v.strictObject({ code: v.string(), periods: v.number() }),
 		status: 201,
 		does: 'reads the text and keeps it as a new item, all or nothing',
 	},
 	'POST /bring-in': {
+		who: 'work',
+		refuses: [409],
 		takes: BringInSchema,
 		file: true,
 		gives: v.array(BroughtInSchema),
 		does: 'a line of JSON, then the table byte for byte, as `application/octet-stream`: new items, new periods, corrections as revisions; answers what became of each',
 	},
 	'POST /bring-in/compare': {
+		who: 'look',
 		takes: CodesSchema,
 		large: true,
 		gives: v.array(StoredSeriesSchema),
 		does: 'what is kept of these items',
 	},
 	'POST /bring-in/stream': {
+		who: 'work',
+		type: 'application/x-ndjson',
 		takes: StreamSchema,
 		file: true,
 		gives: null,
 		does: 'a line of JSON, then a delimited file of any size; answers lines of JSON: `{ stage, share, rows, items }` …, and last `{ done }` or `{ refused }`. Whoever hangs up stops it',
 	},
 	'GET /items/[code]': {
+		who: 'look',
+		refuses: [404],
 		gives: ItemSchema,
 		does: 'figures, line-up, layers, adopted forecast, all of one moment; `seen` is the newest change of its actuals; what it was called',
 	},
 	'PATCH /items/[code]': {
+		who: 'work',
+		refuses: [404, 409],
 		takes: ItemChangeSchema,
 		gives: ItemSchema,
 		does: 'renames or labels it, retires it or brings it back, or says how it is planned with; 409 where it is not as `seen` says, or the code is taken',
 	},
 	'POST /items/[code]/layers': {
+		who: 'work',
+		refuses: [404, 409],
 		takes: LayerEntriesSchema,
 		large: true,
 		gives: ItemLayersSchema,
 		does: 'entries over the actuals, `seen` the newest entry that they were made over: each has its `kind` (`correction` `{ to, over }`, `gap`, `gap-rule`, `left-out`, `event`, `per-day`, `season-length`, `off`), where it belongs (`period` as an ordinal, `layer`) and its `setting`; one of null deletes it. 409 with the layers as they are where others came in between',
 	},
-	'GET /items/[code]/raw': { gives: null, does: 'the text it was brought in from, byte for byte' },
+	'GET /items/[code]/raw': {
+		who: 'look',
+		refuses: [404],
+		type: 'application/octet-stream',
+		gives: null,
+		does: 'the text it was brought in from, byte for byte',
+	},
 	'PUT /items/[code]/line-up': {
+		who: 'work',
+		refuses: [404, 409],
 		takes: LineUpSchema,
 		large: true,
 		gives: v.strictObject({ version: v.number() }),
 		does: 'saves the line-up; 409 where another version was saved in between',
 	},
 	'GET /items/[code]/adopted': {
+		who: 'look',
+		query: RECORDS_QUERY,
+		refuses: [404],
 		gives: v.array(AdoptedForecastSchema),
 		does: 'adopted forecasts, the newest first, at most twenty at a time, fewer where they are long; `?before=ID` goes on from there',
 	},
 	'POST /items/[code]/adopted': {
+		who: 'work',
+		refuses: [404, 409],
 		takes: AdoptSchema,
 		large: true,
 		gives: AdoptedForecastSchema,
@@ -148,47 +274,65 @@ export const CALLS = {
 		does: 'adopts a candidate, `others` being those that a combination is made from: calculated here from what is stored; 409, with the difference, where actuals or layers came in since or the steps are not those that were shown; 422 where a step has no figure. Answers the record that was made',
 	},
 	'POST /items/[code]/updated': {
+		who: 'work',
+		refuses: [404, 409],
 		takes: UpdateAdoptedSchema,
 		gives: AdoptedForecastSchema,
 		status: 201,
 		does: 'adopts the newest record again on the actuals as they are now, with the same settings, rounding and changes to periods still ahead; its constants are searched again or kept, as the item says. 409 where actuals or layers came in since they were seen, or nothing came in since it was adopted. Answers the record that was made',
 	},
 	'GET /items/[code]/parts': {
+		who: 'look',
+		refuses: [404],
 		gives: ItemPartsSchema,
 		does: 'of an item that is the sum of others: how many they are, what it has to wait for, and what is handed over for them, added up',
 	},
 	'GET /items/[code]/closer': {
+		who: 'look',
+		refuses: [404],
 		gives: CloserSchema,
 		does: 'of an item that is the sum of others: how much closer what is adopted for it would have come than the sum of what is adopted for its items, from the same earlier origins (`gain`, below 0 where the sum is closer). 422 where it or an item of it has no forecast',
 	},
 	'GET /items/[code]/grades': {
+		who: 'look',
+		refuses: [404],
 		gives: ItemGradesSchema,
 		does: 'each period that came in, compared with the forecast in force for it',
 	},
 	'POST /items/[code]/hidden': {
+		who: 'work',
+		refuses: [404, 409],
 		takes: HideSchema,
 		gives: HideSchema,
 		does: 'hides it until its next actual, or shows it again; 409 where actuals came in since they were seen',
 	},
 	'GET /items/[code]/adopted/[id]': {
+		who: 'look',
+		refuses: [404],
 		gives: v.strictObject({ sameData: v.boolean(), sameFigures: v.boolean() }),
 		does: 'a record of this item, calculated again',
 	},
 	'POST /several': {
+		who: 'work',
+		refuses: [404],
 		takes: SeveralSchema,
 		large: true,
 		gives: v.strictObject({ items: v.number() }),
 		does: 'changes several items at once, all of them or none: hides them until their next actual or shows them again, sets a season length, gap rule, lead time, what becomes of constants, or a label, or retires them; answers how many',
 	},
 	'POST /demo/cleared': {
+		who: 'manage',
 		gives: v.strictObject({ items: v.number() }),
 		does: 'retires the items that came with the demo: they leave the list, and everything of them stays on record; answers how many',
 	},
 	'GET /sweeps': {
+		who: 'look',
 		gives: v.array(SweepSchema),
 		does: 'the newest fifty sweeps, and how far each of them is',
 	},
 	'POST /sweeps': {
+		who: 'work',
+		refuses: [404, 409],
 		takes: NewSweepSchema,
 		large: true,
 		gives: SweepSchema,
@@ -196,30 +340,44 @@ export const CALLS = {
 		does: 'begins a sweep over items: those that the list is asked for (but `except`), or `codes`. `propose` makes a proposal for each beside what is adopted, `update` the next record of its run, `try` evaluates `settings.lineUp` on each; `share` puts the shares of what is adopted for a group as one in place of the figures of its items, `{ partsOf }` and `settings.share` (by `forecasts`, or by the `cycle`’s demand); `adopt` puts rows of the sweep `of` on record, those of `codes` or by a `rule` (`clear`: clearly smaller errors, `all`: all that can be), each alone, all under one `reason`. 422 where there is no such item, 409 where the sweep is still being worked on',
 	},
 	'GET /sweeps/[id]': {
+		who: 'look',
+		refuses: [404],
 		gives: v.strictObject({ sweep: SweepSchema, sums: SweepSumsSchema }),
 		does: 'a sweep, and its result over all its items',
 	},
 	'GET /sweeps/[id]/rows': {
+		who: 'look',
+		query: SWEEP_WINDOW_QUERY,
+		refuses: [404],
 		gives: SweepWindowSchema,
 		does: 'a window of what came of its items; `show` (`all clear worse refused ready adopted`), `find`, `method` (as it is labelled), `sort` (`gain code missed next change`), `up`, and `from` and `most` as for the list',
 	},
 	'GET /sweeps/[id]/places': {
+		who: 'look',
+		query: SWEEP_QUERY,
+		refuses: [404],
 		gives: PlacesSchema,
 		does: 'how many of its rows fit, and where each window of them begins',
 	},
 	'POST /sweeps/[id]/stopped': {
+		who: 'work',
+		refuses: [404],
 		gives: SweepSchema,
 		does: 'stops it: what is done stays',
 	},
 	'GET /progress': {
+		who: 'look',
+		type: 'text/event-stream',
 		gives: null,
 		does: 'how far sweeps are, as server-sent events: each as `sweep`, all of them first and then whenever one has changed; and as `worker` whether any process works at them, and when one last reported',
 	},
 	'GET /health': {
+		who: 'look',
 		gives: v.strictObject({ process: v.number() }),
 		does: 'which process answers; needs no database',
 	},
 	'GET /ready': {
+		who: 'look',
 		gives: ReadySchema,
 		does: 'whether everything is there: the database, its migrations, room on the disk, and a worker that reported within 15 s. What is not there says why, and the status is 503 then',
 	},
@@ -237,6 +395,10 @@ export type Takes<Of extends CallKey> = Calls[Of] extends { takes: infer Schema 
 	: undefined;
 /** What was taken, checked. */
 export type Taken<Of extends CallKey> = Calls[Of] extends { takes: infer Schema extends v.GenericSchema }
+	? v.InferOutput<Schema>
+	: undefined;
+/** What was asked behind the question mark, checked. */
+export type Asks<Of extends CallKey> = Calls[Of] extends { query: Query<infer Schema> }
 	? v.InferOutput<Schema>
 	: undefined;
 export type Gives<Of extends CallKey> = Calls[Of]['gives'] extends infer Schema extends v.GenericSchema

@@ -6,7 +6,7 @@ import { keySchema, textSchema, wholeSchema } from '$core/schemas';
 import { AskedSchema } from './asked';
 import { LabelsSchema } from './labels';
 import { GAP_RULES } from '$core/series/gaps';
-import { codes, frequency, known, reason, scaleSchema } from './parts';
+import { codes, frequency, known, reason, scaleSchema, PlaceSchema } from './parts';
 import { ItemStatusSchema, NewestSchema, WatchingSchema } from './status';
 import { PlanSchema } from './items';
 
@@ -48,15 +48,6 @@ export const ItemRowSchema = v.strictObject({
 });
 
 export type ItemRow = v.InferOutput<typeof ItemRowSchema>;
-
-/** Where a row stands in the order that was asked for: what it is sorted by, and its code. */
-export const PlaceSchema = v.pipe(
-	v.array(v.union([v.null(), v.pipe(v.number(), v.finite()), v.string()]), 'a place is a list'),
-	v.minLength(1, 'a place has at least one part'),
-	v.maxLength(3, 'a place has at most three parts'),
-);
-
-export type Place = v.InferOutput<typeof PlaceSchema>;
 
 /** A window of the list. */
 export const ItemWindowSchema = v.strictObject({

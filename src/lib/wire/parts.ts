@@ -60,3 +60,12 @@ export const codes = listSchema(
 	'codes',
 	BOUNDS.sweepCodes,
 );
+
+/** Where a row stands in the order that was asked for: what it is sorted by, and its code. */
+export const PlaceSchema = v.pipe(
+	v.array(v.union([v.null(), v.pipe(v.number(), v.finite()), v.string()]), 'a place is a list'),
+	v.minLength(1, 'a place has at least one part'),
+	v.maxLength(3, 'a place has at most three parts'),
+);
+
+export type Place = v.InferOutput<typeof PlaceSchema>;

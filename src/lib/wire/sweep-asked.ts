@@ -1,7 +1,7 @@
 /** What is asked of the rows of a sweep, and how an address has it. */
 import * as v from 'valibot';
-import { switchIn } from './asked';
-import { type SweepAsked, SweepAskedSchema, type SweepKind } from './sweeps';
+import { type Param, switchIn } from './query';
+import { SWEEP_SHOWN, SWEEP_SORTS, type SweepAsked, SweepAskedSchema, type SweepKind } from './sweeps';
 
 const ALL: SweepAsked = v.parse(SweepAskedSchema, {});
 /** Whether rows of a sweep are held against what is adopted by how far off both were. */
@@ -26,7 +26,13 @@ export function sweepParams({ show, words, method, sort, down }: SweepAsked): UR
 }
 
 /** Names in an address that say what is asked for. */
-export const SWEEP_NAMES = ['show', 'find', 'method', 'sort', 'up'];
+export const SWEEP_PARAMS: Readonly<Record<string, Param>> = {
+	show: { does: 'which of the rows', of: SWEEP_SHOWN },
+	find: { does: 'words that each stand in the code, the name or a label' },
+	method: { does: 'the method as it is labelled' },
+	sort: { does: 'the order', of: SWEEP_SORTS },
+	up: { does: '`1`: the smallest first' },
+};
 
 /** Rows run down but where `up=1` says otherwise. */
 function upIn(params: URLSearchParams): unknown {
@@ -35,14 +41,13 @@ function upIn(params: URLSearchParams): unknown {
 }
 
 /** What an address asks for, unchecked. */
-export const sweepWritten = (params: URLSearchParams): v.InferInput<typeof SweepAskedSchema> =>
-	({
-		show: params.get('show') ?? undefined,
-		words: params.get('find') ?? undefined,
-		method: params.get('method') ?? undefined,
-		sort: params.get('sort') ?? undefined,
-		down: upIn(params),
-	}) as v.InferInput<typeof SweepAskedSchema>;
+export const sweepWritten = (params: URLSearchParams): unknown => ({
+	show: params.get('show') ?? undefined,
+	words: params.get('find') ?? undefined,
+	method: params.get('method') ?? undefined,
+	sort: params.get('sort') ?? undefined,
+	down: upIn(params),
+});
 
 /** What a page asks for whose address says no order: the one that is usual for the sweep. */
 export const inUsualOrder = (asked: SweepAsked, params: URLSearchParams, kind: SweepKind): SweepAsked => {

@@ -6,8 +6,8 @@ import { CandidatesSchema } from '$core/questions/request';
 import { textSchema } from '$core/schemas';
 import { AskedSchema } from './asked';
 import { LabelsSchema } from './labels';
-import { PlaceSchema, namedItems } from './list';
-import { frequency, id, known, reason, scaleSchema } from './parts';
+import { namedItems } from './list';
+import { frequency, id, known, reason, scaleSchema, PlaceSchema } from './parts';
 
 /** What can be done to many items at once: a proposal for each, carrying on, a line-up tried on each, a sum's forecast shared; and adopting what came of that. */
 export const SWEEP_KINDS = ['propose', 'update', 'try', 'share', 'adopt'] as const;
@@ -164,8 +164,9 @@ export const SWEEP_SORTS = [
 	'change',
 ] as const;
 
+export const SWEEP_SHOWN = ['all', 'clear', 'worse', 'refused', 'ready', 'adopted'] as const;
 export const SweepAskedSchema = v.strictObject({
-	show: v.optional(v.picklist(['all', 'clear', 'worse', 'refused', 'ready', 'adopted']), 'all'),
+	show: v.optional(v.picklist(SWEEP_SHOWN, `show is one of ${SWEEP_SHOWN.join(', ')}`), 'all'),
 	words: v.optional(textSchema('the words', 0, BOUNDS.name), ''),
 	method: v.optional(v.nullable(textSchema('the method', 1, BOUNDS.label)), null),
 	sort: v.optional(v.picklist(SWEEP_SORTS, `sort is one of ${SWEEP_SORTS.join(', ')}`), 'gain'),

@@ -1,4 +1,5 @@
-import { askedOf } from '$lib/server/items/asked-sql';
+import { queried } from '$lib/server/checked';
+import { LIST_QUERY } from '$lib/wire/calls';
 import { countForecasts, loadForecasts } from '$lib/server/list/forecasts';
 import { forPage } from '$lib/server/http/http';
 import type { PageServerLoad } from './$types';
@@ -6,7 +7,7 @@ import type { PageServerLoad } from './$types';
 export const load: PageServerLoad = ({ locals, url }) =>
 	forPage(async () => {
 		const { workspaceId } = locals.actor;
-		const asked = askedOf(url.searchParams);
+		const { asked } = queried(LIST_QUERY, url.searchParams);
 		const [forecasts, counts] = await Promise.all([
 			loadForecasts(workspaceId, asked),
 			countForecasts(workspaceId, asked),

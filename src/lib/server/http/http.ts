@@ -1,9 +1,9 @@
 import { json, type RequestEvent, error as pageError } from '@sveltejs/kit';
 import { BOUNDS, written } from '$core/bounds';
 import { textSchema } from '$core/schemas';
-import { type Call, type CallKey, CALLS, type Gives, type Taken } from '../../wire/calls';
+import { type Asks, type Call, type CallKey, CALLS, type Gives, type Taken } from '../../wire/calls';
 import type { RefusalBody } from '../../wire/service';
-import { checked, knownRefusal, parseJson } from '../checked';
+import { checked, knownRefusal, parseJson, queried } from '../checked';
 import { brokenRule, meaningOf } from '../database/database';
 import { log } from '../log';
 import { Refusal } from '../refusal';
@@ -80,34 +80,43 @@ export function answerRefusal(
 	return json(body, { status, headers: { ...headers, ...again } });
 }
 
-/** Wraps the handler of a server route: refusals become answers with their status and a sentence. */
-export function route<Event extends RequestEvent>(handle: (event: Event) => Promise<Response> | Response) {
-	return async (event: Event): Promise<Response> => {
-		try {
-			return await handle(event);
-		} catch (failure) {
-			// What breaks when its caller is gone says nothing of the database.
-			if (event.locals.hangUp.aborted) return answerRefusal(new Refusal(499, 'The caller hung up.'));
-			const refusal = refusalOf(failure);
-			if (!refusal) throw failure;
-			return answerRefusal(refusal);
-		}
-	};
+/** Runs a route: refusals become answers with their status and a sentence. */
+async function answered(event: RequestEvent, handle: () => Promise<Response> | Response): Promise<Response> {
+	try {
+		return await handle();
+	} catch (failure) {
+		// What breaks when its caller is gone says nothing of the database.
+		if (event.locals.hangUp.aborted) return answerRefusal(new Refusal(499, 'The caller hung up.'));
+		const refusal = refusalOf(failure);
+		if (!refusal) throw failure;
+		return answerRefusal(refusal);
+	}
 }
 
+/** Wraps the handler of a call that takes its body, or gives its answer, otherwise than as JSON of its schema. */
+export const route =
+	<Of extends CallKey, Event extends RequestEvent>(
+		_key: Of,
+		handle: (event: Event) => Promise<Response> | Response,
+	) =>
+	(event: Event): Promise<Response> =>
+		answered(event, () => handle(event));
+
 /**
- * Wraps the handler of a call that takes and gives JSON, as it was declared: what it takes is checked, what it gives is answered
- * with its status.
+ * Wraps the handler of a call that takes and gives JSON, as it was declared: what it is asked and takes is checked, what it gives
+ * is answered with its status.
  */
 export function answering<Of extends CallKey, Event extends RequestEvent>(
 	key: Of,
-	handle: (event: Event, taken: Taken<Of>) => Promise<Gives<Of>> | Gives<Of>,
+	handle: (event: Event, taken: Taken<Of>, asks: Asks<Of>) => Promise<Gives<Of>> | Gives<Of>,
 ) {
-	const { takes, status = 200 }: Call = CALLS[key];
-	return route(async (event: Event) => {
-		const taken = takes && (await takenBy(key, event));
-		return json(await handle(event, taken as Taken<Of>), { status });
-	});
+	const { takes, query, status = 200 }: Call = CALLS[key];
+	return (event: Event): Promise<Response> =>
+		answered(event, async () => {
+			const asks = query && queried(query, event.url.searchParams);
+			const taken = takes && (await takenBy(key, event));
+			return json(await handle(event, taken as Taken<Of>, asks as Asks<Of>), { status });
+		});
 }
 
 /** Runs the work of a page's load: refusals become the error page with their sentence. */

@@ -1,30 +1,13 @@
-import * as v from 'valibot';
-import { BOUNDS } from '$core/bounds';
 import type { ReasonCode } from '$core/grading/status';
-import { METHODS } from '$core/methods/registry';
-import { wholeSchema } from '$core/schemas';
-import {
-	type Asked,
-	ASKED_NAMES,
-	AskedSchema,
-	figureIn,
-	isReason,
-	NO_METHOD,
-	RANGED,
-	type Ranged,
-	type Sort,
-	writtenIn,
-} from '../../wire/asked';
+import { type Asked, isReason, NO_METHOD, RANGED, type Ranged, type Sort } from '../../wire/asked';
 import type { Wanted } from '../../wire/labels';
-import { type NamedItems, type Place, PlaceSchema, type Places } from '../../wire/list';
-import { checked, parseJson } from '../checked';
+import type { NamedItems, Places } from '../../wire/list';
+import type { Place } from '../../wire/parts';
+import { WINDOW } from '../../wire/query';
 import { prepared, type Queryable } from '../database/database';
 import { Refusal } from '../refusal';
 
 /** What is asked of the list, as conditions and orders of SQL over `item_status`. */
-
-/** Rows of a window. */
-export const WINDOW = 100;
 
 /** Values of a query, and what stands for each in it. */
 export class Bound {
@@ -35,52 +18,6 @@ export class Bound {
 		this.values.push(value);
 		return `$${this.values.length}`;
 	}
-}
-
-/** Names that an address may have behind its question mark: once, or any number of times. */
-export interface Names {
-	one?: readonly string[];
-	many?: readonly string[];
-}
-
-/** @throws Refusal 422 where an address has a name that says nothing there, or says one thing twice: neither means everything */
-export function refuseUnknown(params: URLSearchParams, { one = [], many = [] }: Names): void {
-	const seen = new Set<string>();
-	for (const name of params.keys()) {
-		const known = one.includes(name) || many.includes(name);
-		if (known && (many.includes(name) || !seen.has(name))) {
-			seen.add(name);
-			continue;
-		}
-		const shown = name.slice(0, 40);
-		const message = known
-			? `This address says “${shown}” twice; once is enough`
-			: `This address asks for “${shown}”, which is not known here. Known are ${[...one, ...many].filter((each, i, all) => all.indexOf(each) === i).join(', ') || 'nothing'}`;
-		throw new Refusal(422, `${message}.`, [{ path: shown, message }]);
-	}
-}
-
-/**
- * What the query of an address asks for.
- * @param others names that it may have beside
- * @throws Refusal 422 where that is not what can be asked for
- */
-export function askedOf(params: URLSearchParams, others: Names = {}): Asked {
-	refuseUnknown(params, {
-		one: [...ASKED_NAMES, ...(others.one ?? [])],
-		many: ['label', ...(others.many ?? [])],
-	});
-	const asked = checked(AskedSchema, writtenIn(params));
-	refuseUnknownMethod(asked);
-	return asked;
-}
-
-/** @throws Refusal 422 where a method is asked for that there is not */
-export function refuseUnknownMethod({ method }: Asked): void {
-	const there = [NO_METHOD, ...METHODS.map(({ id }) => id)];
-	if (method === null || there.includes(method)) return;
-	const message = `There is no method “${method}”; it is one of ${there.join(', ')}.`;
-	throw new Refusal(422, message, [{ path: 'method', message }]);
 }
 
 const escaped = (word: string) => `%${word.replace(/[\\%_]/g, '\\$&')}%`;
@@ -128,12 +65,11 @@ export function namedItems(workspaceId: number, items: NamedItems, bound: Bound)
 	if ('codes' in items)
 		return `SELECT id AS item_id, code FROM item WHERE workspace_id = ${bound.of(workspaceId)}
 			AND code = ANY (${bound.of(items.codes)}) AND retired_at IS NULL`;
-	refuseUnknownMethod(items.asked);
 	const which = whichItems(workspaceId, items.asked, bound);
 	return `SELECT item_id, code FROM item_status WHERE ${which} AND NOT retired AND NOT code = ANY (${bound.of(items.except)})`;
 }
 
-/** Whether an item has a reason to be looked at, and nobody put it hidden: places beyond are of the others. */
+/** Whether an item has a reason to be looked at, and is not hidden: ranks beyond are of the others. */
 export const TO_LOOK_AT = 'item_status.attention_rank < 7';
 
 /** Whether an item shows a reason, whatever else it shows. */
@@ -148,21 +84,6 @@ function whichOne({ which }: Asked): string {
 	if (which === 'sums') return `${listed} AND item_status.sum`;
 	if (which === 'hidden') return `${listed} AND item_status.hide_entry_id IS NOT NULL`;
 	return isReason(which) ? `${listed} AND ${showsReason(which)}` : listed;
-}
-
-const CutSchema = v.strictObject({
-	from: v.nullable(PlaceSchema),
-	most: wholeSchema(1, BOUNDS.window, 'most'),
-});
-
-/** Where a window begins and how long it is, as a query has it. @throws Refusal 422 where that is not what can be asked for */
-export const CUT_NAMES = ['from', 'most'];
-export function cutOf(params: URLSearchParams): { from: Place | null; most: number } {
-	const from = params.get('from');
-	return checked(CutSchema, {
-		from: from === null ? null : parseJson(new TextEncoder().encode(from)),
-		most: figureIn(params.get('most') ?? String(WINDOW)),
-	});
 }
 
 /** What a sort goes by; rows that have no figure for it come last, whichever way the others run. */

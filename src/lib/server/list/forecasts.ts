@@ -1,12 +1,10 @@
 import { BOUNDS } from '$core/bounds';
 import { shownRange } from '$core/ranges/shown';
-import { textSchema } from '$core/schemas';
 import type { Frequency } from '$core/series/frequency';
 import { formatPeriod } from '$core/series/period';
 import type { Asked } from '../../wire/asked';
 import type { Forecast } from '../../wire/records';
-import { askedOf, Bound, whichItems } from '../items/asked-sql';
-import { checked } from '../checked';
+import { Bound, whichItems } from '../items/asked-sql';
 import { pool } from '../database/database';
 
 interface ForecastRow {
@@ -33,16 +31,6 @@ interface ForecastRow {
 const HANDED_OVER = 'item_status.next IS NOT NULL';
 /** A sum is handed over by its items. */
 const ITS_OWN = 'NOT item_status.sum';
-
-/** The window that a query asks for. @throws Refusal 422 where that is not what can be asked for */
-export function forecastsOf(workspaceId: number, params: URLSearchParams): Promise<Forecast[]> {
-	const after = params.get('after');
-	return loadForecasts(
-		workspaceId,
-		askedOf(params, { one: ['after'] }),
-		after === null ? null : checked(textSchema('the code', 1, BOUNDS.code), after),
-	);
-}
 
 /** Of how many items that are asked for something is handed over, and of how many nothing. */
 export async function countForecasts(

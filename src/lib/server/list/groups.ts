@@ -1,11 +1,7 @@
 import type { Asked } from '../../wire/asked';
-import { ByLabelsSchema, type Groups } from '../../wire/groups';
+import type { Groups } from '../../wire/groups';
 import { Bound, TO_LOOK_AT, whichItems } from '../items/asked-sql';
-import { checked } from '../checked';
 import { pool } from '../database/database';
-
-/** The kinds of labels that an address groups by. @throws Refusal 422 where there is none, or more than two */
-export const groupedBy = (params: URLSearchParams): string[] => checked(ByLabelsSchema, params.getAll('by'));
 
 /** Sums over items of one unit; over several they would say nothing. */
 const SUMS = `count(*) AS items, count(*) FILTER (WHERE ${TO_LOOK_AT} AND NOT item_status.retired) AS look,

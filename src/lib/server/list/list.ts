@@ -2,21 +2,11 @@ import { REASONS, type Reason, type ReasonCode, weighed, whyNotIn } from '$core/
 import { methodOf } from '$core/methods/registry';
 import { type Asked, NO_METHOD } from '../../wire/asked';
 import { pairsOf } from '../../wire/labels';
-import type { ItemRow, ItemWindow, KeptView, Overview, Place, Places } from '../../wire/list';
+import type { ItemRow, ItemWindow, KeptView, Overview, Places } from '../../wire/list';
+import type { Place } from '../../wire/parts';
 import type { ItemStatus } from '../../wire/status';
-import {
-	askedOf,
-	CUT_NAMES,
-	type Bound,
-	cutOf,
-	LIST_ORDERS,
-	placeOf,
-	placesOf,
-	refuseUnknownMethod,
-	walk,
-	whichItems,
-	WINDOW,
-} from '../items/asked-sql';
+import { type Bound, LIST_ORDERS, placeOf, placesOf, walk, whichItems } from '../items/asked-sql';
+import { WINDOW } from '../../wire/query';
 import { pool, type Queryable, snapshot } from '../database/database';
 import { countOf, loadAlike, NEWEST_OF, shows, type NewestOf, newestStatuses } from '../status/newest';
 import { alarmChance } from '../status/status';
@@ -96,12 +86,6 @@ function listRow(row: ListRow): ItemRow {
 	const { code, name, unit, frequency, labels, shown, retired, sum } = row;
 	const status = retired ? null : shownStatus(row);
 	return { code, name, unit, frequency, labels: pairsOf(labels), shown, status, retired, sum };
-}
-
-/** The window that a query asks for. @throws Refusal 422 where that is not what can be asked for */
-export function windowOf(workspaceId: number, params: URLSearchParams): Promise<ItemWindow> {
-	const { from, most } = cutOf(params);
-	return loadWindow(workspaceId, askedOf(params, { one: CUT_NAMES }), from, most);
 }
 
 /** How many items fit, and where each window of them begins. */
@@ -214,7 +198,6 @@ export async function keepView(
 	if (asked === null)
 		await pool().query('DELETE FROM kept_view WHERE workspace_id = $1 AND name = $2', [workspaceId, name]);
 	else {
-		refuseUnknownMethod(asked);
 		await pool().query(
 			`INSERT INTO kept_view (workspace_id, name, asked, created_by) VALUES ($1, $2, $3, $4)
 			ON CONFLICT (workspace_id, name) DO UPDATE SET asked = excluded.asked, created_by = excluded.created_by, created_at = now()`,

@@ -1,30 +1,11 @@
 import type { Scale } from '$core/numbers/figure';
-import { type Place, type Places } from '../../wire/list';
-import {
-	type SweepAsked,
-	SweepAskedSchema,
-	type SweepRow,
-	type SweepSums,
-	type SweepWindow,
-} from '../../wire/sweeps';
+import { type Places } from '../../wire/list';
+import { type Place } from '../../wire/parts';
+import { type SweepAsked, type SweepRow, type SweepSums, type SweepWindow } from '../../wire/sweeps';
 import { pairsOf } from '../../wire/labels';
-import { SWEEP_NAMES, sweepWritten } from '../../wire/sweep-asked';
-import {
-	type Bound,
-	CUT_NAMES,
-	cutOf,
-	hasAll,
-	type Order,
-	patternsOf,
-	placeOf,
-	placesOf,
-	refuseUnknown,
-	walk,
-	WINDOW,
-} from '../items/asked-sql';
-import { checked } from '../checked';
+import { type Bound, hasAll, type Order, patternsOf, placeOf, placesOf, walk } from '../items/asked-sql';
+import { WINDOW } from '../../wire/query';
 import { pool } from '../database/database';
-import { loadSweep } from './sweeps';
 
 /** What came of a sweep: rows in windows, and what they come to together. */
 
@@ -105,23 +86,6 @@ export async function loadSweepWindow(
 		})),
 		next,
 	};
-}
-
-/** What the query of an address asks for. @throws Refusal 422 where that is not what can be asked for */
-export function sweepAskedOf(params: URLSearchParams, others: readonly string[] = []): SweepAsked {
-	refuseUnknown(params, { one: [...SWEEP_NAMES, ...others] });
-	return checked(SweepAskedSchema, sweepWritten(params));
-}
-
-/** The window that a query asks for. @throws Refusal 404 where there is no such sweep, 422 where that cannot be asked for */
-export async function sweepWindowOf(
-	workspaceId: number,
-	sweep: number,
-	params: URLSearchParams,
-): Promise<SweepWindow> {
-	await loadSweep(workspaceId, sweep);
-	const { from, most } = cutOf(params);
-	return loadSweepWindow(workspaceId, sweep, sweepAskedOf(params, CUT_NAMES), from, most);
 }
 
 export const loadSweepPlaces = (workspaceId: number, sweep: number, asked: SweepAsked): Promise<Places> =>

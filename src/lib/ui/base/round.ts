@@ -1,4 +1,4 @@
-import type { Place as PlaceInList } from '../../wire/list';
+import type { Place as PlaceInList } from '../../wire/parts';
 import { call } from './call';
 
 /**

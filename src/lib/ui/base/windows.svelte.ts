@@ -1,5 +1,6 @@
 import { SvelteMap, SvelteSet } from 'svelte/reactivity';
-import type { Place, Places } from '../../wire/list';
+import type { Places } from '../../wire/list';
+import type { Place } from '../../wire/parts';
 
 /** Windows that are asked for side by side, and kept at the most. */
 const AT_ONCE = 2;

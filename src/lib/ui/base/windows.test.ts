@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { Place } from '../../wire/list';
+import type { Place } from '../../wire/parts';
 import { Windows } from './windows.svelte';
 
 /** A list of numbers as rows, and what was asked of it. */

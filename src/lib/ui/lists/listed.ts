@@ -1,5 +1,6 @@
 import { type Asked, paramsOf } from '../../wire/asked';
-import type { ItemRow, Place } from '../../wire/list';
+import type { ItemRow } from '../../wire/list';
+import type { Place } from '../../wire/parts';
 import { call } from '../base/call';
 import type { Source } from '../base/windows.svelte';
 

@@ -2,14 +2,14 @@ import { json } from '@sveltejs/kit';
 import { BOUNDS } from '$core/bounds';
 import { bringInNew } from '$lib/server/bring-in/bring-in';
 import { answering, askerOf, jsonBytes, route } from '$lib/server/http/http';
-import { windowOf } from '$lib/server/list/list';
+import { loadWindow } from '$lib/server/list/list';
 
-export const GET = answering('GET /items', ({ locals, url }) =>
-	windowOf(locals.actor.workspaceId, url.searchParams),
+export const GET = answering('GET /items', ({ locals }, _, { asked, from, most }) =>
+	loadWindow(locals.actor.workspaceId, asked, from, most),
 );
 
 /** Read and checked apart from serving. */
-export const POST = route(async (event) => {
+export const POST = route('POST /items', async (event) => {
 	const request = await jsonBytes(event.request, BOUNDS.tableBytes);
 	return json(await bringInNew(event.locals.actor, request, askerOf(event)), { status: 201 });
 });

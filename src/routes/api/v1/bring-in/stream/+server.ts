@@ -7,7 +7,7 @@ import { streamIn } from '$lib/server/bring-in/stream-in';
 import { type StreamProgress, StreamSchema, type StreamRequest } from '$lib/wire/bring-in';
 
 /** A line of JSON, then a file of any size; answered with a line of JSON each time there is something to tell. */
-export const POST = route(async (event) => {
+export const POST = route('POST /bring-in/stream', async (event) => {
 	const { head, rest } = await readHead(event.request, BOUNDS.headBytes);
 	let request: StreamRequest;
 	try {

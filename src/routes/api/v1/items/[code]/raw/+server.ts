@@ -5,7 +5,7 @@ import { loadRawText } from '$lib/server/items/raw-texts';
 import { Refusal } from '$lib/server/refusal';
 
 /** The text that the item was brought in from, byte for byte. */
-export const GET = route(async ({ locals, params }) => {
+export const GET = route('GET /items/[code]/raw', async ({ locals, params }) => {
 	const { workspaceId } = locals.actor;
 	const item = await findItem(pool(), workspaceId, codeIn(params));
 	const raw = await loadRawText(workspaceId, item.id);

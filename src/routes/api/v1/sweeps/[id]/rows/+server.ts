@@ -1,6 +1,12 @@
 import { answering, idIn } from '$lib/server/http/http';
-import { sweepWindowOf } from '$lib/server/sweeps/results';
+import { loadSweepWindow } from '$lib/server/sweeps/results';
+import { loadSweep } from '$lib/server/sweeps/sweeps';
 
-export const GET = answering('GET /sweeps/[id]/rows', ({ locals, params, url }) =>
-	sweepWindowOf(locals.actor.workspaceId, idIn(params.id, 'a sweep'), url.searchParams),
+export const GET = answering(
+	'GET /sweeps/[id]/rows',
+	async ({ locals, params }, _, { asked, from, most }) => {
+		const { workspaceId } = locals.actor;
+		const { id } = await loadSweep(workspaceId, idIn(params.id, 'a sweep'));
+		return loadSweepWindow(workspaceId, id, asked, from, most);
+	},
 );
