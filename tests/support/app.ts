@@ -2,6 +2,7 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { freePort } from '../../scripts/lib/ports.mjs';
 import { serverCommand, workerCommand } from '../../scripts/lib/prepare.mjs';
+import { holdAnswer } from './held-answers';
 import type { ItemRow, ItemWindow } from '../../src/lib/wire/list';
 import type { Ready } from '../../src/lib/wire/service';
 
@@ -86,7 +87,9 @@ export async function startApp(
 					headers: { 'content-type': 'application/json' },
 				}),
 			});
-			return { status: response.status, body: await response.json() };
+			const answer: unknown = await response.json();
+			holdAnswer(method, path, response.status, answer);
+			return { status: response.status, body: answer as never };
 		},
 		stop: (signal) => endProcess(child, signal),
 	};

@@ -31,7 +31,7 @@ import { trialWords } from './trial';
 
 /**
  * What the screens say, each once, for a person to read in one go: `docs/sentences.md`. After a change of wording
- * `npm run sentences` writes it again.
+ * `npm run docs` writes it again.
  */
 
 const SCALE = { power: 0, decimals: 1 };
@@ -121,7 +121,7 @@ test('every sentence stands in the page as it is said', async () => {
 	LINES.push(
 		'# Sentences',
 		'',
-		'What the screens say, each with a made-up case; made by `npm run sentences`, held by a test.',
+		'What the screens say, each with a made-up case; made by `npm run docs`, held by a test.',
 	);
 
 	heading('Reasons to check an item: short, with what helps, and in the hover');

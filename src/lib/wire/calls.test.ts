@@ -27,29 +27,39 @@ function shapeOf(schema: Described): string {
 	return `{ ${keys.join(', ')} }`;
 }
 
-/** The list of calls in docs/http.md. */
+const WHO = { look: 'who looks', work: 'who works', manage: 'who manages' } as const;
+
+/** `docs/calls.md`. */
 function documented(): string {
-	const rows = declared.map(([key, { takes, gives, does }]) => {
+	const rows = declared.map(([key, call]) => {
+		const { takes, gives, does, who, query, refuses = [] } = call;
 		const [method, path] = key.split(' ') as [string, string];
 		const place = path.replace('[code]', 'CODE').replace('[id]', 'ID');
-		const said =
-			key === 'POST /evaluate'
-				? ''
-				: [
-						takes && `takes \`${shapeOf(takes as unknown as Described)}\``,
-						gives && `gives \`${shapeOf(gives as unknown as Described)}\``,
-					]
-						.filter(Boolean)
-						.join('; ');
-		return `| \`${method} /api/v1${place}\` | ${does}${said && `. ${said[0]!.toUpperCase()}${said.slice(1)}`} |`;
+		const evaluates = key === 'POST /evaluate';
+		const said = [
+			query && `asks \`${Object.keys(query.params).join(' ')}\``,
+			takes && !evaluates && `takes \`${shapeOf(takes as unknown as Described)}\``,
+			gives && !evaluates && `gives \`${shapeOf(gives as unknown as Described)}\``,
+			refuses.length > 0 && `refuses with ${refuses.join(', ')}`,
+		]
+			.filter(Boolean)
+			.join('; ');
+		return `| \`${method} /api/v1${place}\` | ${WHO[who]} | ${does}${said && `. ${said[0]!.toUpperCase()}${said.slice(1)}`} |`;
 	});
-	return ['| call | what it does |', '|---|---|', ...rows].join('\n');
+	return [
+		'# Calls',
+		'',
+		'Each call of the HTTP interface as it is declared in `src/lib/wire/calls.ts`; written by `npm run docs`, held by a test. [http.md](http.md) says what holds for all of them: every call may be refused with 413, 415, 422 and 503.',
+		'',
+		'| call | for | what it does |',
+		'|---|---|---|',
+		...rows,
+		'',
+	].join('\n');
 }
 
-test('the documentation lists every call as it is declared', () => {
-	expect(readFileSync('docs/http.md', 'utf8')).toContain(
-		`<!-- calls -->\n\n${documented()}\n\n<!-- end of calls -->`,
-	);
+test('the documentation lists every call as it is declared', async () => {
+	await expect(documented()).toMatchFileSnapshot('../../../docs/calls.md');
 });
 
 test('every call that is declared is answered, and none that is not', () => {

@@ -108,6 +108,8 @@ export interface Call {
 	refuses?: readonly OwnRefusal[];
 	/** What the answer is where that is no JSON. */
 	type?: string;
+	/** Other statuses with the same answer. */
+	also?: readonly 503[];
 	/** Schema of the JSON that it takes; of its first line, where a file follows. */
 	takes?: v.GenericSchema;
 	/** Whether bytes follow the line of JSON. */
@@ -376,8 +378,14 @@ export const CALLS = {
 		gives: v.strictObject({ process: v.number() }),
 		does: 'which process answers; needs no database',
 	},
+	'GET /openapi.json': {
+		who: 'look',
+		gives: v.looseObject({ openapi: v.string() }),
+		does: 'this interface as OpenAPI 3.1 describes one',
+	},
 	'GET /ready': {
 		who: 'look',
+		also: [503],
 		gives: ReadySchema,
 		does: 'whether everything is there: the database, its migrations, room on the disk, and a worker that reported within 15 s. What is not there says why, and the status is 503 then',
 	},

@@ -1,0 +1,114 @@
+/** The HTTP interface as OpenAPI 3.1 describes one, made from the calls as they are declared. */
+import { toJsonSchema } from '@valibot/to-json-schema';
+import type * as v from 'valibot';
+import { type Call, CALLS } from './calls';
+import { RefusalSchema } from './service';
+
+/** What any call may be refused with. */
+export const ANY_REFUSAL = [413, 415, 422, 499, 500, 503] as const;
+
+const REFUSALS: Readonly<Record<number, string>> = {
+	404: 'What it names is not there.',
+	409: 'Something came in between, or is there already; the answer says what.',
+	422: 'What was sent is not as the call takes it; each issue has its path.',
+	503: 'Not just now; `retry-after` says after how many seconds to try again.',
+};
+
+/** Rules that JSON Schema has no word for (plain text, order, sums of lengths) are left out: the server refuses by them in words. */
+const schemaOf = (schema: v.GenericSchema, typeMode: 'input' | 'output'): object => {
+	const { $schema: dialect, ...own } = toJsonSchema(schema, { typeMode, errorMode: 'ignore' });
+	void dialect;
+	return own;
+};
+
+const answer = (description: string, type: string, schema?: object) => ({
+	description,
+	content: { [type]: { ...(schema && { schema }) } },
+});
+
+/** `POST /items/[code]/line-up` as `postItemsCodeLineUp`. */
+const nameOf = (key: string) =>
+	key
+		.toLowerCase()
+		.split(/[^a-z]+/)
+		.filter(Boolean)
+		.map((part, i) => (i === 0 ? part : part[0]!.toUpperCase() + part.slice(1)))
+		.join('');
+
+function operation(key: string, call: Call) {
+	const {
+		takes,
+		gives,
+		query,
+		file,
+		refuses = [],
+		also = [],
+		status = 200,
+		type = 'application/json',
+	} = call;
+	const inPath = [...key.matchAll(/\[(\w+)\]/g)].map(([, name]) => ({
+		name,
+		in: 'path',
+		required: true,
+		schema: name === 'id' ? { type: 'integer', minimum: 0 } : { type: 'string' },
+	}));
+	const inQuery = Object.entries(query?.params ?? {}).map(([name, { does, of, many }]) => {
+		const one = { type: 'string', ...(of && { enum: [...of] }) };
+		return { name, in: 'query', description: does, schema: many ? { type: 'array', items: one } : one };
+	});
+	const given = answer(call.does, type, gives ? schemaOf(gives, 'output') : undefined);
+	return {
+		operationId: nameOf(key),
+		summary: call.does,
+		tags: [key.split('/')[1]!],
+		'x-who': call.who,
+		parameters: [...inPath, ...inQuery],
+		...(takes && {
+			requestBody: {
+				required: true,
+				...(file && { description: 'A line of JSON by this schema, and after it the file byte for byte.' }),
+				content: {
+					[file ? 'application/octet-stream' : 'application/json']: { schema: schemaOf(takes, 'input') },
+				},
+			},
+		}),
+		responses: {
+			[status]: given,
+			...Object.fromEntries(also.map((other) => [other, given])),
+			...Object.fromEntries(
+				[...refuses, 422, 503]
+					.filter((refused) => !also.includes(refused as never))
+					.map((refused) => [refused, { $ref: `#/components/responses/${refused}` }]),
+			),
+			default: { $ref: '#/components/responses/refused' },
+		},
+	};
+}
+
+/** @param version of the program */
+export function openApi(version: string): object {
+	const paths: Record<string, Record<string, object>> = {};
+	for (const [key, call] of Object.entries(CALLS) as [string, Call][]) {
+		const [method, path] = key.split(' ') as [string, string];
+		(paths[path.replace(/\[(\w+)\]/g, '{$1}')] ??= {})[method.toLowerCase()] = operation(key, call);
+	}
+	const refusal = { $ref: '#/components/schemas/Refusal' };
+	return {
+		openapi: '3.1.0',
+		info: { title: 'Ventrel', version, description: 'Forecasts of item demand, adopted and watched.' },
+		servers: [{ url: '/api/v1' }],
+		paths,
+		components: {
+			schemas: { Refusal: schemaOf(RefusalSchema, 'output') },
+			responses: {
+				...Object.fromEntries(
+					Object.entries(REFUSALS).map(([status, says]) => [
+						status,
+						answer(says, 'application/json', refusal),
+					]),
+				),
+				refused: answer('Refused, or failed; the message says why.', 'application/json', refusal),
+			},
+		},
+	};
+}
