@@ -67,7 +67,7 @@ export const handle: Handle = async ({ event, resolve }) => {
 	async function answer(): Promise<Response> {
 		const turnedAway = refuseAtTheDoor(request.method, request.headers);
 		if (turnedAway) return answerRefusal(turnedAway);
-		const isCall = url.pathname === '/api' || url.pathname.startsWith('/api/');
+		const isCall = url.pathname.startsWith('/api/');
 		if (!Object.values(event.params).every((part) => part === undefined || isPlainText(part)))
 			return answerRefusal(new Refusal(404, 'This address holds characters that cannot be seen.'));
 		if (isCall && route.id === null)

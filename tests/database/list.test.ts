@@ -291,7 +291,7 @@ test.each([
 	['/items?mape=much', 'a range is written LOW..HIGH'],
 	['/items?mape=1..x', 'a range is written LOW..HIGH'],
 	['/items?sort=mape&from=%5B1%5D', 'A place in this order has 2 parts, not 1'],
-	['/items?from=no', 'not JSON'],
+	['/items?from=no', 'a place is a list'],
 	['/items?most=100000', 'most is at most 1\u202f000'],
 	['/places?frequency=decade', 'a frequency is one of'],
 ])('%s is refused in words', async (path, words) => {

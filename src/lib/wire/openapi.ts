@@ -16,7 +16,11 @@ const REFUSALS: Readonly<Record<number, string>> = {
 
 /** Rules that JSON Schema has no word for (plain text, order, sums of lengths) are left out: the server refuses by them in words. */
 const schemaOf = (schema: v.GenericSchema, typeMode: 'input' | 'output'): object => {
-	const { $schema: dialect, ...own } = toJsonSchema(schema, { typeMode, errorMode: 'ignore' });
+	const { $schema: dialect, ...own } = toJsonSchema(schema, {
+		typeMode,
+		errorMode: 'ignore',
+		target: 'draft-2020-12',
+	});
 	void dialect;
 	return own;
 };

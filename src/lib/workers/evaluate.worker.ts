@@ -13,7 +13,7 @@ import { diagnose } from '$core/diagnosis/diagnosis';
 import { type Choices } from '../reading/choices';
 import { Answering, toTransfer } from './answering';
 import type { Changes, Held, ProposalQuestion, Question } from './asking';
-import { TableReader } from '../reading/table-reader';
+import type { TableReader } from '../reading/table-reader';
 
 /** The item on the bench, held for the next move of a dial. */
 const answering = new Answering();
@@ -55,7 +55,10 @@ function steadiness(
 	return steadinessAt(seriesOf(question), question.candidate, question.scoreFrom, origin, neighbour);
 }
 
-const tables = new TableReader();
+let reader: Promise<TableReader> | null = null;
+/** Readers of files are large, and wanted only where a table is brought in. */
+const tables = () =>
+	(reader ??= import('../reading/table-reader').then(({ TableReader: Reader }) => new Reader()));
 
 /** What runs apart from the page, so that no arithmetic ever holds up a hand. */
 const arithmetic = {
@@ -66,9 +69,9 @@ const arithmetic = {
 	diagnose,
 	terrainOf,
 	steadiness,
-	openText: (text: string) => tables.openText(text),
-	openBytes: (bytes: Uint8Array) => tables.openBytes(bytes),
-	readTable: (choices: Choices) => tables.readTable(choices),
+	openText: async (text: string) => (await tables()).openText(text),
+	openBytes: async (bytes: Uint8Array) => (await tables()).openBytes(bytes),
+	readTable: async (choices: Choices) => (await tables()).readTable(choices),
 };
 
 export type Arithmetic = typeof arithmetic;

@@ -6,6 +6,11 @@
 	const base = $derived(`${page.url.origin}/api/v1`);
 </script>
 
+<!-- What stands between backticks is to be typed as it is. -->
+{#snippet coded(text: string)}
+	{#each text.split('`') as part, i (i)}{#if i % 2}<code>{part}</code>{:else}{part}{/if}{/each}
+{/snippet}
+
 <div class="mx-auto w-full max-w-4xl px-4 pt-3 pb-10">
 	<h1 class="text-lg font-semibold">Interface for programs</h1>
 	<p class="mt-1 text-ink-2">
@@ -18,12 +23,12 @@
 				<code>{method}</code> <code>{path}</code>
 				<span class="ml-2 text-[13px] font-normal text-ink-2">for {who}</span>
 			</h2>
-			<p class="text-[13px]">{does[0]!.toUpperCase()}{does.slice(1)}.</p>
+			<p class="text-[13px]">{@render coded(`${does[0]!.toUpperCase()}${does.slice(1)}.`)}</p>
 			{#if params.length > 0}
 				<dl class="mt-1 grid grid-cols-[7rem_1fr] gap-x-4 text-[13px]">
 					{#each params as { name, does: what, of, many } (name)}
 						<dt><code>{name}</code>{many ? ' …' : ''}</dt>
-						<dd class="text-ink-2">{what}{of ? `: ${of.join(', ')}` : ''}</dd>
+						<dd class="text-ink-2">{@render coded(what)}{of ? `: ${of.join(', ')}` : ''}</dd>
 					{/each}
 				</dl>
 			{/if}

@@ -146,6 +146,7 @@
 					saveFile('forecasts.json', JSON.stringify(await all(), null, '\t'), 'application/json')}
 				>JSON</Button
 			>
+			<a href="/api" class="ml-2 text-accent underline">for programs</a>
 		</span>
 		<ListFilters {asked} bind:overview {ask} {fail} />
 		{#if refusal}<Notice class="w-full">{refusal}</Notice>{/if}
