@@ -20,7 +20,18 @@ const CORE = [
 ];
 
 /** What the server does, each folder resting only on those before it. */
-const SERVER = ['database', 'threads', 'items', 'bring-in', 'records', 'status', 'list', 'sweeps', 'demo', 'http'];
+const SERVER = [
+	'database',
+	'threads',
+	'items',
+	'bring-in',
+	'records',
+	'status',
+	'list',
+	'sweeps',
+	'demo',
+	'http',
+];
 /** What a user sees: first what several pages rest on; pages know nothing of each other. */
 const UI = ['base', 'kit', 'export', 'frame', 'lists'];
 const PAGES = ['bring-in', 'items', 'item', 'sweeps'];
@@ -99,7 +110,12 @@ module.exports = {
 				'What a user sees on one page knows nothing of the others.',
 			),
 		),
-		...inOrder('ui-item', 'src/lib/ui/item', ['state', 'parts', 'views'], 'An item’s state knows no component.'),
+		...inOrder(
+			'ui-item',
+			'src/lib/ui/item',
+			['state', 'parts', 'views'],
+			'An item’s state knows no component.',
+		),
 		forbid(
 			'ui-item-page',
 			{ path: '^src/lib/ui/item/[^/]+/', pathNot: notTest },

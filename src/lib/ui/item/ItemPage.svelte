@@ -3,7 +3,7 @@
 	import Tabs from '../kit/Tabs.svelte';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
-	import { onMount, untrack } from 'svelte';
+	import { type Component, onMount, untrack } from 'svelte';
 	import { browser } from '$app/environment';
 	import { afterNavigate, beforeNavigate } from '$app/navigation';
 	import { periodsInWords, periodWord } from '$core/series/frequency';
@@ -11,23 +11,15 @@
 	import { describePeriod } from '$core/series/period';
 	import type { Item } from '../../wire/items';
 	import { VIEWS, type ViewName } from '../base/view-names';
-	import AheadView from './views/AheadView.svelte';
-	import ConstantsView from './views/ConstantsView.svelte';
-	import DemandView from './views/DemandView.svelte';
 	import { ItemState } from './state/item-state.svelte';
 	import AdoptsOnce from './AdoptsOnce.svelte';
 	import ItemNaming from './ItemNaming.svelte';
 	import LineUp from './LineUp.svelte';
-	import RecordView from './views/RecordView.svelte';
 	import WatchLine from './WatchLine.svelte';
 	import SavingNotice from './SavingNotice.svelte';
-	import SeasonView from './views/SeasonView.svelte';
-	import SignalView from './views/SignalView.svelte';
 	import Paper from './Paper.svelte';
 	import Strip from './Strip.svelte';
 	import SumLine from './SumLine.svelte';
-	import TrialView from './views/TrialView.svelte';
-	import WorkingView from './views/WorkingView.svelte';
 
 	interface Props {
 		item: Item;
@@ -61,6 +53,19 @@
 		// Before it unloads a page, the browser asks in its own words.
 		if (stuck && (willUnload || !confirm(ASK))) cancel();
 	});
+
+	/** Each view comes when it is first wanted, and all of them as soon as a hand goes to the tabs. */
+	const PARTS: Readonly<Record<ViewName, () => Promise<{ default: Component<{ desk: ItemState }> }>>> = {
+		demand: () => import('./views/DemandView.svelte'),
+		season: () => import('./views/SeasonView.svelte'),
+		constants: () => import('./views/ConstantsView.svelte'),
+		working: () => import('./views/WorkingView.svelte'),
+		trial: () => import('./views/TrialView.svelte'),
+		signal: () => import('./views/SignalView.svelte'),
+		ahead: () => import('./views/AheadView.svelte'),
+		record: () => import('./views/RecordView.svelte'),
+	};
+	const fetchAll = () => VIEWS.forEach(({ id }) => void PARTS[id]().catch(() => undefined));
 
 	let naming = $state(false);
 	let strip: Strip | undefined = $state();
@@ -143,16 +148,15 @@
 			<LineUp {desk} showSignal={() => (view = 'signal')} />
 		</section>
 		<section class="flex h-[560px] min-h-0 flex-col wide:h-auto" aria-label="Bench">
-			<Tabs label="Bench" tabs={VIEWS} bind:at={view} panel="bench-view" />
+			<div onpointerenter={fetchAll} onfocusin={fetchAll} role="presentation">
+				<Tabs label="Bench" tabs={VIEWS} bind:at={view} panel="bench-view" />
+			</div>
 			<div id="bench-view" role="tabpanel" aria-labelledby="tab-{view}" class="min-h-0 flex-1">
-				{#if view === 'demand'}<DemandView {desk} />{/if}
-				{#if view === 'season'}<SeasonView {desk} />{/if}
-				{#if view === 'constants'}<ConstantsView {desk} />{/if}
-				{#if view === 'working'}<WorkingView {desk} />{/if}
-				{#if view === 'trial'}<TrialView {desk} />{/if}
-				{#if view === 'signal'}<SignalView {desk} />{/if}
-				{#if view === 'ahead'}<AheadView {desk} />{/if}
-				{#if view === 'record'}<RecordView {desk} />{/if}
+				{#await PARTS[view]() then { default: View }}
+					<View {desk} />
+				{:catch}
+					<Notice class="mx-4 my-3">This part could not be loaded. Reload the page; nothing is lost.</Notice>
+				{/await}
 			</div>
 		</section>
 	</div>
