@@ -142,9 +142,12 @@ describe('what is adopted is what was seen', () => {
 			await database.client.query(
 				'ALTER TABLE adopted_forecast DISABLE TRIGGER USER; ALTER TABLE adopted_step DISABLE TRIGGER USER',
 			);
-			await database.client.query(`UPDATE adopted_forecast SET request = ${request} WHERE id = $1`, [
-				body.id,
-			]);
+			await database.client.query(
+				`UPDATE adopted_forecast SET request = ${request},
+					measures = measures - 'relativeMae' || jsonb_build_object('theil', coalesce(measures -> 'relativeMae', measures -> 'theil'))
+				WHERE id = $1`,
+				[body.id],
+			);
 			await database.client.query(
 				`UPDATE adopted_step SET ranges = coalesce($2::jsonb -> (step - 1)::integer, '{}') WHERE adopted_forecast_id = $1`,
 				[body.id, JSON.stringify(ranges)],
@@ -169,6 +172,11 @@ describe('what is adopted is what was seen', () => {
 			before.map(() => ({ '0.8': [0, 1], '0.95': [0, 2] })),
 		);
 		expect(await check()).toEqual({ sameData: true, sameFigures: true });
+		// Its relative MAE had another name then.
+		expect(body.measures.relativeMae).toBeGreaterThan(0);
+		const [listed] = (await app.call<AdoptedForecast[]>('GET', `/items/${code}/adopted`)).body;
+		expect(listed!.measures).toMatchObject({ relativeMae: body.measures.relativeMae });
+		expect(listed!.measures).not.toHaveProperty('theil');
 	});
 
 	test('of twenty adoptions, each of what was seen then, all are on record and work out anew', async () => {
