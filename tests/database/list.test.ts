@@ -297,6 +297,9 @@ test.each([
 ])('%s is refused in words', async (path, words) => {
 	const { status, body } = await app.call('GET', path);
 	expect([status, body.message.toLowerCase()]).toEqual([422, expect.stringContaining(words.toLowerCase())]);
+	// Where: by the name that the address has.
+	const [place] = (body.issues ?? []).map((issue) => issue.path.split('.')[0]!);
+	if (place !== undefined) expect([...new URL(path, app.url).searchParams.keys()]).toContain(place);
 });
 
 test('what is said over all of them', async () => {

@@ -7,10 +7,11 @@ import { Refusal } from './refusal';
 export function checked<Schema extends v.GenericSchema>(
 	schema: Schema,
 	input: unknown,
+	placeOf: (path: string) => string = (path) => path,
 ): v.InferOutput<Schema> {
 	const result = v.safeParse(schema, input);
 	if (result.success) return result.output;
-	const issues = listIssues(result.issues);
+	const issues = listIssues(result.issues).map((issue) => ({ ...issue, path: placeOf(issue.path) }));
 	throw new Refusal(422, issues.map(({ message }) => capital(message)).join('. ') + '.', issues);
 }
 
@@ -34,7 +35,7 @@ export function parseJson(bytes: Uint8Array): unknown {
  * @throws Refusal 422 where it has a name that says nothing there, or says one thing twice: neither means everything
  */
 export function queried<Schema extends v.GenericSchema>(
-	{ params: known, schema, written }: Query<Schema>,
+	{ params: known, inside = {}, schema, written }: Query<Schema>,
 	params: URLSearchParams,
 ): v.InferOutput<Schema> {
 	const seen = new Set<string>();
@@ -50,7 +51,12 @@ export function queried<Schema extends v.GenericSchema>(
 			: `This address asks for “${shown}”, which is not known here. Known are ${Object.keys(known).join(', ') || 'nothing'}`;
 		throw new Refusal(422, `${message}.`, [{ path: shown, message }]);
 	}
-	return checked(schema, written(params));
+	// A place in the shape, as the address calls it.
+	const names = Object.entries(inside);
+	return checked(schema, written(params), (path) => {
+		const named = names.find(([, place]) => path === place || path.startsWith(`${place}.`));
+		return named ? named[0] + path.slice(named[1].length) : path.replace(/^asked\./, '');
+	});
 }
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -103,6 +103,9 @@ export const LIST_PARAMS: Readonly<Record<string, Param>> = {
 	down: { does: '`1`: the largest first' },
 };
 
+/** What names of an address are in what is asked. */
+export const LIST_INSIDE = { why: 'asked.which', find: 'asked.words', label: 'asked.labels' } as const;
+
 /** What is asked for, as an address has it behind its question mark; what is usual is left out. */
 export function paramsOf(asked: Asked): URLSearchParams {
 	const params = new URLSearchParams();

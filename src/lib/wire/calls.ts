@@ -5,7 +5,7 @@
 import * as v from 'valibot';
 import { BOUNDS } from '$core/bounds';
 import { textSchema } from '$core/schemas';
-import { AskedSchema, LIST_PARAMS, writtenIn } from './asked';
+import { AskedSchema, LIST_INSIDE, LIST_PARAMS, writtenIn } from './asked';
 import { AnswerSchema } from '$core/questions/answer';
 import { RequestSchema } from '$core/questions/request';
 import { AdoptedForecastSchema, AdoptSchema, ForecastSchema, UpdateAdoptedSchema } from './records';
@@ -23,7 +23,7 @@ import { ItemChangeSchema, ItemSchema, LineUpSchema, StoredSeriesSchema } from '
 import { ItemLayersSchema, LayerEntriesSchema } from './layers';
 import { ItemGradesSchema, NewestSchema, HideSchema, WatchingSchema } from './status';
 import { CUT, type Query, queryOf } from './query';
-import { SWEEP_PARAMS, sweepWritten } from './sweep-asked';
+import { SWEEP_INSIDE, SWEEP_PARAMS, sweepWritten } from './sweep-asked';
 import { NewSweepSchema, SweepAskedSchema, SweepSchema, SweepSumsSchema, SweepWindowSchema } from './sweeps';
 import {
 	ByLabelsSchema,
@@ -38,28 +38,33 @@ import { ReadySchema } from './service';
 /** Which items the list is asked for, and in what order. */
 export const LIST_QUERY = queryOf({
 	params: LIST_PARAMS,
+	inside: LIST_INSIDE,
 	schema: v.strictObject({ asked: AskedSchema }),
 	written: (params) => ({ asked: writtenIn(params) }),
 });
 const WINDOW_QUERY = queryOf({
 	params: { ...LIST_PARAMS, ...CUT.params },
+	inside: LIST_INSIDE,
 	schema: v.strictObject({ asked: AskedSchema, ...CUT.entries }),
 	written: (params) => ({ asked: writtenIn(params), ...CUT.written(params) }),
 });
 const BY = { does: 'a kind of label to group by', many: true } as const;
 const GROUPS_QUERY = queryOf({
 	params: { ...LIST_PARAMS, by: BY },
+	inside: LIST_INSIDE,
 	schema: v.strictObject({ asked: AskedSchema, by: ByLabelsSchema }),
 	written: (params) => ({ asked: writtenIn(params), by: params.getAll('by') }),
 });
 /** A page of groups groups by what there is, where its address says nothing. */
 export const GROUPS_PAGE_QUERY = queryOf({
 	params: GROUPS_QUERY.params,
+	inside: LIST_INSIDE,
 	schema: v.strictObject({ asked: AskedSchema, by: v.array(v.string()) }),
 	written: GROUPS_QUERY.written,
 });
 const FORECASTS_QUERY = queryOf({
 	params: { ...LIST_PARAMS, after: { does: 'the code that the last answer ended with' } },
+	inside: LIST_INSIDE,
 	schema: v.strictObject({
 		asked: AskedSchema,
 		after: v.nullable(textSchema('the code', 1, BOUNDS.code)),
@@ -87,11 +92,13 @@ const RECORDS_QUERY = queryOf({
 /** Which rows of a sweep, and in what order. */
 export const SWEEP_QUERY = queryOf({
 	params: SWEEP_PARAMS,
+	inside: SWEEP_INSIDE,
 	schema: v.strictObject({ asked: SweepAskedSchema }),
 	written: (params) => ({ asked: sweepWritten(params) }),
 });
 const SWEEP_WINDOW_QUERY = queryOf({
 	params: { ...SWEEP_PARAMS, ...CUT.params },
+	inside: SWEEP_INSIDE,
 	schema: v.strictObject({ asked: SweepAskedSchema, ...CUT.entries }),
 	written: (params) => ({ asked: sweepWritten(params), ...CUT.written(params) }),
 });

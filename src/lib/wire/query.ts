@@ -17,6 +17,8 @@ export interface Param {
 export interface Query<Schema extends v.GenericSchema = v.GenericSchema> {
 	params: Readonly<Record<string, Param>>;
 	schema: Schema;
+	/** What a name is called in the shape of the schema, where that is otherwise. */
+	inside?: Readonly<Record<string, string>>;
 	/** What an address says, unchecked, in the shape of the schema. */
 	written(params: URLSearchParams): unknown;
 }

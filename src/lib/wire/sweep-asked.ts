@@ -34,6 +34,9 @@ export const SWEEP_PARAMS: Readonly<Record<string, Param>> = {
 	up: { does: '`1`: the smallest first' },
 };
 
+/** What names of an address are in what is asked. */
+export const SWEEP_INSIDE = { find: 'asked.words', up: 'asked.down' } as const;
+
 /** Rows run down but where `up=1` says otherwise. */
 function upIn(params: URLSearchParams): unknown {
 	const up = switchIn(params, 'up');
