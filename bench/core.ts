@@ -12,11 +12,11 @@ import { evaluate } from '../src/core/questions/evaluate';
 import type { Start } from '../src/core/contract/candidate';
 import { METHODS, methodOf } from '../src/core/methods/registry';
 import { prepareSeries } from '../src/core/series/series';
-import { bareAdded, bareMultiplied } from './bare';
-import { measureClaims } from './claims';
-import { measureLooking, measureSeasonless } from './looking';
-import { measureOverhead } from './overhead';
-import { measureTogether } from './together';
+import { bareAdded, bareMultiplied } from './speed/bare';
+import { measureClaims } from './rates/claims';
+import { measureLooking, measureSeasonless } from './rates/looking';
+import { measureOverhead } from './speed/overhead';
+import { measureTogether } from './rates/together';
 
 const normal = seededNormal(11);
 const wandering = (periods: number): number[] => {

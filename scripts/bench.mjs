@@ -1,31 +1,31 @@
-// npm run bench: speed, as ratios in one run. What each line means stands in bench/.
-import { join } from 'node:path';
+// npm run bench: speed as ratios in one run, how often claims are wrong, and what the server endures.
+import { basename, join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { prepareBuild, preparePackages, ROOT } from './lib/prepare.mjs';
 import { fail } from './lib/say.mjs';
 
 /** @type {Readonly<Record<string, string>>} what can be asked for by itself, and its file */
 const NAMED = {
-	search: 'searching',
-	together: 'together',
-	cost: 'cost',
-	abuse: 'abuse',
-	serving: 'serving',
-	kills: 'kills',
-	ranges: 'ranges',
-	rare: 'rare',
-	propose: 'proposing',
-	alarm: 'alarm',
-	watching: 'watching',
-	cycle: 'cycle',
-	reading: 'reading',
-	tables: 'tables',
-	gains: 'gains',
-	lent: 'lent',
-	list: 'list',
-	brought: 'brought',
-	sweeps: 'sweeps',
-	'sweep-kills': 'sweep-kills',
+	search: 'rates/searching',
+	together: 'rates/together',
+	cost: 'speed/cost',
+	abuse: 'endurance/abuse',
+	serving: 'speed/serving',
+	kills: 'endurance/kills',
+	ranges: 'rates/ranges',
+	rare: 'rates/rare',
+	propose: 'rates/proposing',
+	alarm: 'rates/alarm',
+	watching: 'rates/watching',
+	cycle: 'endurance/cycle',
+	reading: 'rates/reading',
+	tables: 'speed/tables',
+	gains: 'rates/gains',
+	lent: 'rates/lent',
+	list: 'speed/list',
+	brought: 'speed/brought',
+	sweeps: 'speed/sweeps',
+	'sweep-kills': 'endurance/sweep-kills',
 };
 
 async function main() {
@@ -34,10 +34,10 @@ async function main() {
 	const { build } = await import('vite');
 	const outDir = join(ROOT, '.ventrel', 'bench');
 	const [only] = process.argv.slice(2);
-	const { measurePage } = await import('../bench/page.mjs');
-	const { measureOpening } = await import('../bench/opening.mjs');
-	if (only === 'typing') return void (await (await import('../bench/typing.mjs')).measureTyping());
-	if (only === 'load') return void (await (await import('../bench/load.mjs')).measureLoad());
+	const { measurePage } = await import('../bench/speed/page.mjs');
+	const { measureOpening } = await import('../bench/speed/opening.mjs');
+	if (only === 'typing') return void (await (await import('../bench/speed/typing.mjs')).measureTyping());
+	if (only === 'load') return void (await (await import('../bench/speed/load.mjs')).measureLoad());
 	if (only === 'page' || only === 'opening') {
 		if (!(await (only === 'page' ? measurePage : measureOpening)())) process.exitCode = 1;
 		return;
@@ -61,13 +61,13 @@ async function main() {
 			rolldownOptions: { output: { codeSplitting: false } },
 		},
 	});
-	await import(pathToFileURL(join(outDir, `${name}.js`)).href);
+	await import(pathToFileURL(join(outDir, `${basename(name)}.js`)).href);
 	if (only) return;
-	const { measureWire } = await import('../bench/wire.mjs');
+	const { measureWire } = await import('../bench/speed/wire.mjs');
 	if (!(await measureWire())) process.exitCode = 1;
 	if (!(await measurePage())) process.exitCode = 1;
 	if (!(await measureOpening())) process.exitCode = 1;
-	const { measureLoad } = await import('../bench/load.mjs');
+	const { measureLoad } = await import('../bench/speed/load.mjs');
 	await measureLoad();
 }
 

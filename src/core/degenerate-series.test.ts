@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { panelSeries } from '../../tests/support/panel';
+import { panelSeries } from '../../tests/made/panel';
 import { seededNormal } from './numbers/random';
 import { evaluate } from './questions/evaluate';
 import { CRITERIA } from './contract/criteria';

@@ -7,7 +7,7 @@ import { PATIENCE, Threads } from '../../src/lib/server/threads/threads';
 import type { RefusalBody } from '../../src/lib/wire/service';
 import { type App, startApp, until } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
-import { emptyRows, farCell, farCells, manyKeys, manyRows } from '../support/hostile';
+import { emptyRows, farCell, farCells, manyKeys, manyRows } from '../made/hostile';
 
 const WORK = fileURLToPath(new URL('../../build/work.js', import.meta.url));
 const values = Array.from({ length: 20_000 }, (_, t) => 100 + (t % 24) + ((t * 7919) % 31));

@@ -8,7 +8,7 @@ import { cyclesOf } from '../../src/core/seasons/cycles';
 import type { SeasonKind } from '../../src/core/seasons/indices';
 import { Problem } from '../../src/core/search/problem';
 import { prepareSeries } from '../../src/core/series/series';
-import type { PanelSeries } from './panel';
+import type { PanelSeries } from '../made/panel';
 
 /** Cells of the dense grid along each constant, by how many constants there are. */
 const CELLS = [[], [2000], [60, 60], [26, 22, 22], [14, 12, 12, 6]];

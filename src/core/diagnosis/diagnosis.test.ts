@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { claimsOfSeasonless, measureLooking, panel } from '../../../bench/looking';
+import { claimsOfSeasonless, measureLooking, panel } from '../../../bench/rates/looking';
 import { seededNormal } from '../numbers/random';
 import { parsePeriod } from '../series/period';
 import { CALENDAR_SEASON_LENGTH, type Frequency } from '../series/frequency';

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { panelSeries } from '../../../tests/support/panel';
+import { panelSeries } from '../../../tests/made/panel';
 import { evaluate, EvaluateMemory } from './evaluate';
 import { Memory } from './memory';
 

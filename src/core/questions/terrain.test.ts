@@ -1,6 +1,6 @@
 import type { Candidate } from '../methods/registry';
 import { describe, expect, test } from 'vitest';
-import { panelSeries } from '../../../tests/support/panel';
+import { panelSeries } from '../../../tests/made/panel';
 import type { CandidateResult } from './answer';
 import { evaluate } from './evaluate';
 import { prepareSeries } from '../series/series';

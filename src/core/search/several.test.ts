@@ -1,7 +1,7 @@
 import type { Candidate, Settings } from '../methods/registry';
 import { describe, expect, test } from 'vitest';
 import { denseMinimum } from '../../../tests/support/dense';
-import { panelSeries } from '../../../tests/support/panel';
+import { panelSeries } from '../../../tests/made/panel';
 import type { CandidateResult } from '../questions/answer';
 import { seededUniform } from '../numbers/random';
 import { evaluate } from '../questions/evaluate';

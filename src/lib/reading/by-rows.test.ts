@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { byRows, readWhole } from '../../../tests/support/by-rows';
-import { makeTable } from '../../../tests/support/tables';
+import { makeTable } from '../../../tests/made/tables';
 import { parsePeriod } from '$core/series/period';
 import type { Choices } from './choices';
 import { readText } from './read';

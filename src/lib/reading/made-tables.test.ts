@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
-import { judge, makeTable, type MadeTable, type Outcome } from '../../../tests/support/tables';
-import { makeOrders } from '../../../tests/support/orders';
+import { judge, makeTable, type MadeTable, type Outcome } from '../../../tests/made/tables';
+import { makeOrders } from '../../../tests/made/orders';
 import { readText } from './read';
 import { runs } from '../../../tests/support/runs';
 

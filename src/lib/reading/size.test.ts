@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { emptyRows, farCell, farCells, manyKeys, manyRows, workbookOf } from '../../../tests/support/hostile';
+import { emptyRows, farCell, farCells, manyKeys, manyRows, workbookOf } from '../../../tests/made/hostile';
 import { readBytes, readText } from './read';
 
 describe('what is too large is counted before it is made', () => {

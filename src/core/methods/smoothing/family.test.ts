@@ -1,7 +1,7 @@
 import type { CandidateInput } from '../../contract/candidate';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { panelSeries } from '../../../../tests/support/panel';
+import { panelSeries } from '../../../../tests/made/panel';
 import type { CandidateResult } from '../../questions/answer';
 import { evaluate } from '../../questions/evaluate';
 import { methodOf } from '../registry';

@@ -1,0 +1,39 @@
+/**
+ * Tables of every make, read: how many come out exactly, how many with the right reading among the doubts, how many
+ * are refused, and how many are read otherwise without a word: npm run bench -- reading [tables] [first].
+ */
+import { readText } from '../../src/lib/reading/read';
+import { makeOrders } from '../../tests/made/orders';
+import { judge, type MadeTable, makeTable, type Outcome } from '../../tests/made/tables';
+
+const [, , , tables = '20000', from = '1'] = process.argv;
+
+/** Reads tables of many seeds and says how they come out. */
+function measure(what: string, count: number, make: (seed: number) => MadeTable): void {
+	const counts: Record<Outcome, number> = { exactly: 0, 'in doubt': 0, asked: 0, silently: 0 };
+	let orders = 0;
+	const began = performance.now();
+	for (let seed = Number(from); seed < Number(from) + count; seed++) {
+		const table = make(seed);
+		let outcome: Outcome;
+		try {
+			if (readText(table.text, table.said).doubts.some(({ code }) => code === 'order-lines')) orders++;
+			outcome = judge(table, readText);
+		} catch (error) {
+			console.log(`seed ${seed} throws ${String(error)}: ${table.how}`);
+			throw error;
+		}
+		counts[outcome]++;
+		if (outcome === 'silently' || process.env['SHOW'] === outcome || process.env['SHOW'] === 'all')
+			console.log(`${outcome} ${what} of seed ${seed}: ${table.how}`);
+	}
+	const share = (part: number) => `${((100 * part) / count).toFixed(2)} %`;
+	console.log(
+		`\n${count} ${what} in ${((performance.now() - began) / 1000).toFixed(1)} s: read exactly ${share(counts.exactly)}, ` +
+			`otherwise with the right reading among the doubts ${share(counts['in doubt'])}, refused or asked about ${share(counts.asked)}, ` +
+			`read otherwise without a word ${share(counts.silently)}; taken for lines of orders ${share(orders)}`,
+	);
+}
+
+measure('tables', Number(tables), makeTable);
+measure('lists of orders', Math.ceil(Number(tables) / 10), makeOrders);
