@@ -79,10 +79,7 @@ async function work(url: string): Promise<void> {
 			const { status, body } = await act[kind](code, item);
 			outcomes.set(`${kind} ${status}`, (outcomes.get(`${kind} ${status}`) ?? 0) + 1);
 			// Taken; or overtaken, and told by whom; or there is nothing to update.
-			const told =
-				status === 409
-					? /Look once more|adjusted by somebody|came in since|adopted “/.test(body.message)
-					: true;
+			const told = status === 409 ? /since you opened it|came in since|adopted “/.test(body.message) : true;
 			if (![200, 201, 409, 422].includes(status) || !told) odd.push(`${kind} ${status}: ${body.message}`);
 		}
 	});

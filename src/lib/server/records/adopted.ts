@@ -64,7 +64,7 @@ export async function adopt(
  * Adopts an item's newest record again on the actuals as they are now: the same candidates, their constants searched anew or kept
  * as the item says, the same number of periods, the same rounding, and the changes by hand to periods that are still ahead.
  * @throws Refusal 409 where actuals or layers came in since they were seen, or another forecast was adopted meanwhile; 422 where there
- * is nothing to carry on, or nothing new to carry on to
+ * is nothing to update, or nothing new since
  */
 export async function updateAdopted(
 	actor: Actor,
