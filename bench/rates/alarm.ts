@@ -1,5 +1,5 @@
 /**
- * The alarm: its table made anew and held against the one in use, how often it flags sound forecasts beside what it promises,
+ * The alarm: its table made anew and held against the one in use, how often it flags unbiased forecasts beside what it promises,
  * and how late a shift is found. npm run bench -- alarm [items].
  */
 import { alarmRatios, chanceOfAlarm, isAlarming, simulatedLimits } from '../../src/core/accuracy/alarm';

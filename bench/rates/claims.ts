@@ -77,9 +77,9 @@ export function measureClaims(): string[] {
 		`    the same by squares, as of rare demand: ${row((n) => falseLeads(n, 0, 'square'))}`,
 		`    in a trial of twelve steps from so many origins, by size: ${row((n) => falseTrialLeads(n, 'size'))}`,
 		`    in a trial, by squares: ${row((n) => falseTrialLeads(n, 'square'))}`,
-		`    errors said to lean to one side, sound ones (1 at most meant): ${row((n) => falseNotes('one-sided-errors', n))}`,
+		`    errors said to lean to one side, unbiased ones (1 at most meant): ${row((n) => falseNotes('one-sided-errors', n))}`,
 		`    the alarm said to stand outside, sound errors: ${row((n) => falseNotes('alarm', n))}`,
-		`    its forecasts said to be worse than its fit, sound ones: ${row((n) => falseNotes('worse-beforehand', n))}`,
+		`    its forecasts said to be worse than its fit, unbiased ones: ${row((n) => falseNotes('worse-beforehand', n))}`,
 		`    its ranges said not to have held, sound errors (1 at most meant): ${row((n) => falseNotes('ranges-did-not-hold', n))}`,
 		`    the last actual said to be outside its 95 % range, sound errors (5 meant): ${row((n) => falseNotes('last-actual-outside-range', n))}`,
 	];

@@ -1,5 +1,5 @@
 /**
- * What the list says of adopted forecasts, through the real grading: how often a sound one is accused, and how late a shift is
+ * What the list says of adopted forecasts, through the real grading: how often an unbiased one is flagged, and how late a shift is
  * found. Forecasts are adopted after 60 periods and carried on 24 times, each time evaluated anew. npm run bench -- watching [items].
  */
 import { alarmLimit, chanceOfAlarm } from '../../src/core/accuracy/alarm';

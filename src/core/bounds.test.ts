@@ -160,7 +160,7 @@ describe('texts', () => {
 	});
 });
 
-describe('what it costs is estimated before it is worked out', () => {
+describe('what it costs is estimated before it is calculated', () => {
 	const long = {
 		values: Array.from({ length: 20_000 }, (_, t) => 100 + (t % 24)),
 		frequency: 'hour',

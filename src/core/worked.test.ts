@@ -3,7 +3,7 @@ import type { CandidateResult } from './questions/answer';
 import { evaluate } from './questions/evaluate';
 import worked from './fixtures/worked.json';
 
-/** Figures that were worked out apart from this program. */
+/** Figures that were calculated apart from this program. */
 interface Expected {
 	fitted?: (number | null)[];
 	level?: (number | null)[];

@@ -137,7 +137,7 @@ test('the working is walked with the keys, first and last one press away, and ta
 	expect(lines[75]).toMatch(/^2027-10,,\d/);
 });
 
-test('every demo item opens, is worked out, and nothing complains', async () => {
+test('every demo item opens, is calculated, and nothing complains', async () => {
 	const { body } = await app.call<{ items: { code: string }[] }>('GET', '/items');
 	expect(body.items).toHaveLength(36);
 	for (const { code } of body.items) {

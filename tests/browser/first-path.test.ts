@@ -138,7 +138,7 @@ test('a candidate is added, duplicated, hidden and removed, and all of it undone
 	expect(await page.driver.findElements({ css: '[data-candidate]' })).toHaveLength(3);
 });
 
-test('Signal shows where the forecast stands, and how often a sound one would have crossed', async () => {
+test('Signal shows where the forecast stands, and how often an unbiased one would have crossed', async () => {
 	await (await page.find('#candidate-c')).click();
 	await page.press('Signal');
 	await page.reads(

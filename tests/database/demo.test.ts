@@ -18,7 +18,7 @@ test('the demo data that are kept are what their program makes; npm run demo kee
 	await database.drop();
 });
 
-test('laid out they are a workspace as any: every record is worked out anew to the same figures', async () => {
+test('laid out they are a workspace as any: every record is calculated anew to the same figures', async () => {
 	const database = await makeDatabase();
 	const app = await startApp(database.url, { demo: true });
 	const items = await everyItem(app);

@@ -281,10 +281,10 @@ describe('status', () => {
 		const code = await newItem();
 		await adopt(code, adoptionOf(await load(code), { id: 'a', method: 'average' }, { horizon: 12 }));
 		await bring(code, 36, [106, 107, 106, 105, 107, 106]);
-		const accused = async () => codes(await rowOf(code)).includes('drifts');
-		expect(await accused()).toBe(false);
+		const biased = async () => codes(await rowOf(code)).includes('drifts');
+		expect(await biased()).toBe(false);
 		expect((await app.call('PUT', '/watching', { alarmChance: 0.5 })).status).toBe(200);
-		expect(await accused()).toBe(true);
+		expect(await biased()).toBe(true);
 		const { body } = await app.call<Overview>('GET', '/overview');
 		expect(body.watching).toEqual({ alarmChance: 0.5 });
 		await app.call('PUT', '/watching', { alarmChance: 0.1 });

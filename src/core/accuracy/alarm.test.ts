@@ -56,7 +56,7 @@ test('it stands outside since the first period of the stretch that has not ended
 	});
 });
 
-describe('the chance of a sound forecast', () => {
+describe('the chance of an unbiased forecast', () => {
 	test('is a tenth within 24 periods, grows with the periods and shrinks with the limit', () => {
 		expect(chanceOfAlarm(24)).toBeCloseTo(0.1, 1);
 		expect(alarmLimit(0.1, 24)).toBeCloseTo(ALARM_LIMIT, 2);

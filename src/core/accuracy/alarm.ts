@@ -3,7 +3,7 @@ import { ALARM_TABLE } from './alarm-table';
 
 /** How fast the two smoothed figures forget. */
 const CONSTANT = 0.2;
-/** Beyond it the ratio accuses: a sound forecast is ever flagged within 24 periods with a chance of 10 %. */
+/** Beyond it the ratio is an alarm: an unbiased forecast is ever flagged within 24 periods with a chance of 10 %. */
 export const ALARM_LIMIT = 0.822;
 /** Mean size of an error over its root mean square, where errors are normal and nothing else is known. */
 const USUAL_SIZE = 0.798;
@@ -15,7 +15,7 @@ export interface Alarm {
 	/** Smoothed error over smoothed size of errors, −1 … 1, after the last one; null where nothing was missed by. */
 	ratio: number | null;
 	limit: number;
-	/** Chance (0 … 1) that a sound forecast is flagged at least once within as many periods. */
+	/** Chance (0 … 1) that an unbiased forecast is flagged at least once within as many periods. */
 	chance: number;
 	/** 1-based period from which it has stood outside without a break; null while it is inside. */
 	since: number | null;
@@ -25,7 +25,7 @@ export interface Alarm {
 
 /**
  * The ratio after each error: E / M, both smoothed with 0.2, E from 0 (Trigg 1964; M from what is known of the size of
- * errors beforehand, so that the first ones do not accuse by themselves, and counting as no less than that, so that a run of
+ * errors beforehand, so that the first ones are no alarm by themselves, and counting as no less than that, so that a run of
  * small ones on one side does not either).
  * @param errors m errors in order, as a share of what was expected of each: of the trial's root mean square at its step
  * @param size their mean size beforehand on the same scale; null where no trial tells it: each error then counts as a share
@@ -45,12 +45,12 @@ export function alarmRatios(errors: Float64Array, size: number | null): Float64A
 	});
 }
 
-/** Whether a ratio accuses. */
+/** Whether a ratio is an alarm. */
 export const isAlarming = (ratio: number | null, limit = ALARM_LIMIT): boolean =>
 	ratio !== null && Math.abs(ratio) > limit;
 
 /** On which side of the forecast demand has run, where the alarm stands outside. */
-export const accusedSide = (alarm: Alarm | undefined): 'above' | 'below' | null =>
+export const biasedSide = (alarm: Alarm | undefined): 'above' | 'below' | null =>
 	!alarm || alarm.since === null || alarm.ratio === null ? null : alarm.ratio > 0 ? 'above' : 'below';
 
 /**
@@ -77,7 +77,7 @@ export function alarmOf(
 	};
 }
 
-/** Chance (0 … 1) that a sound forecast is flagged at least once within so many periods, from the table. */
+/** Chance (0 … 1) that an unbiased forecast is flagged at least once within so many periods, from the table. */
 export function chanceOfAlarm(periods: number, limit = ALARM_LIMIT): number {
 	const { spans, chances, limits } = ALARM_TABLE;
 	if (periods <= 0) return 0;
@@ -91,7 +91,7 @@ export function chanceOfAlarm(periods: number, limit = ALARM_LIMIT): number {
 }
 
 /**
- * The limit that a sound forecast crosses within so many periods with a chance.
+ * The limit that an unbiased forecast crosses within so many periods with a chance.
  * @param chance 0.02 … 0.5, @param periods 6 … 480; what lies beyond is held at the end of the table
  */
 export function alarmLimit(chance: number, periods: number): number {
@@ -110,7 +110,7 @@ function interpolated(xs: readonly number[], ys: readonly number[], x: number): 
 }
 
 /**
- * Limits by simulation: what the largest ratio of a sound forecast, its errors independent and normal, exceeds with each
+ * Limits by simulation: what the largest ratio of an unbiased forecast, its errors independent and normal, exceeds with each
  * chance within each span. The same for the same seed.
  * @returns a row a span, a column a chance
  */

@@ -141,7 +141,7 @@ describe('tracking signal', () => {
 	});
 });
 
-describe('chance that a sound forecast crosses the limit', () => {
+describe('chance that an unbiased forecast crosses the limit', () => {
 	test('none before it can, more the longer it runs, less the wider the limit', () => {
 		const chance = (periods: number, limit = 4) => chanceOfCrossing({ kind: 'running', limit }, periods);
 		// A sum of at most four errors is at most four times their mean size.

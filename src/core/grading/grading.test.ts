@@ -204,7 +204,7 @@ describe('status', () => {
 		expect(codes(statusOf(carried([1, -34, 1])).reasons)).toEqual([]);
 	});
 
-	test('drift: since when, to which side, how far, and how seldom a sound forecast shows it', () => {
+	test('drift: since when, to which side, how far, and how seldom an unbiased forecast shows it', () => {
 		const { reasons } = statusOf(carried([2, -3, 1, 9, 8, 10, 9, 8, 10, 9, 8, 9]));
 		expect(codes(reasons)).toEqual(['drifts']);
 		expect(reasons[0]).toMatchObject({ side: 'above', from: JAN + 4 });
@@ -213,7 +213,7 @@ describe('status', () => {
 		// Smoothed, they turn with the first 9.
 		expect(drift!.off).toBeCloseTo(80 / 9, 9);
 		expect(drift!.periods).toBeGreaterThan(200);
-		// A stricter limit does not accuse yet.
+		// A stricter limit is no alarm yet.
 		expect(codes(statusOf({ ...carried([2, -3, 1, 9, 8, 10, 9, 8]), limit: 0.99 }).reasons)).toEqual([]);
 	});
 

@@ -1,4 +1,4 @@
-import { ALARM_LIMIT, accusedSide, chanceOfAlarm } from '../accuracy/alarm';
+import { ALARM_LIMIT, biasedSide, chanceOfAlarm } from '../accuracy/alarm';
 import { isClear } from '../accuracy/paired';
 import { chanceOfAtMost } from '../numbers/binomial';
 import type { Ordinal } from '../series/period';
@@ -34,7 +34,7 @@ export type Reason =
 	| { code: 'ran-out'; stake: number; until: Ordinal; left: number; needed: number }
 	/** `last`: the last period that is in; `newest`: the one that `have` of `items` of the same frequency have. */
 	| { code: 'not-in'; stake: number; last: Ordinal; newest: Ordinal; have: number; items: number }
-	/** `by`: how far beyond the end of the range, above 0 where demand was above it; `chance` that a sound forecast is missed so. */
+	/** `by`: how far beyond the end of the range, above 0 where demand was above it; `chance` that an unbiased forecast is missed so. */
 	| {
 			code: 'outside';
 			stake: number;
@@ -73,7 +73,7 @@ export const REASONS = [
 	'ranges-off',
 ] as const satisfies readonly ReasonCode[];
 
-/** What status is worked out from. */
+/** What status is calculated from. */
 export interface Watched {
 	records: readonly Said[];
 	/** What came in, in order of time. */
@@ -142,7 +142,7 @@ function whyOutside(grade: Grade | undefined, last: Ordinal | null): Reason | nu
 
 function whyDrifts(scored: readonly Grade[], size: number | null, limit: number): Reason | null {
 	const alarm = alarmOfGrades(scored, size, limit);
-	const side = accusedSide(alarm);
+	const side = biasedSide(alarm);
 	if (side === null) return null;
 	const since = alarm.since! - 1;
 	const from = leaningFrom(scored, size);
@@ -168,7 +168,7 @@ function whyWorse(scored: readonly Grade[]): Reason | null {
 	return { code: 'worse-than-naive', stake: -lead.lead, grades: lead.count, by: -lead.lead };
 }
 
-/** The range that held the least of what it promised, where it held too little of it: too wide ranges accuse nobody. */
+/** The range that held the least of what it promised, where it held too little of it: too wide ranges flag nothing. */
 function whyRangesOff(scored: readonly Grade[]): Reason | null {
 	const size = meanSize(scored.map(({ error }) => error));
 	return (

@@ -70,7 +70,7 @@ describe('the recent median line', () => {
 	});
 });
 
-describe('seasons that are believed in part', () => {
+describe('seasons that are shrunk', () => {
 	const quarters = (values: number[], index: object, season = 'multiplicative') =>
 		evaluate({
 			series: { values, frequency: 'quarter', start: '2020-Q1' },
@@ -105,7 +105,7 @@ describe('seasons that are believed in part', () => {
 		);
 	});
 
-	test('a season without scatter is believed whole; what is held stays', () => {
+	test('a season without scatter is not shrunk; what is held stays', () => {
 		const values = Array.from({ length: 20 }, (_, t) => 100 * [0.8, 1.1, 1.3, 0.8][t % 4]!);
 		expect(indices(quarters(values, { shrink: true }))).toEqual(
 			indices(quarters(values, {})).map((i) => expect.closeTo(i, 9)),

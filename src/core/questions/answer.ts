@@ -60,7 +60,7 @@ const AlarmSchema = v.strictObject({
 	/** Smoothed errors over their smoothed size, −1 … 1; null where nothing was missed by. */
 	ratio: known,
 	limit: figure,
-	/** Chance that a sound forecast is flagged at least once within as many periods. */
+	/** Chance that an unbiased forecast is flagged at least once within as many periods. */
 	chance: figure,
 	/** 1-based period from which it has stood outside without a break. */
 	since: v.nullable(count),
@@ -184,7 +184,7 @@ const CandidateResultSchema = v.strictObject({
 	}),
 	tracking: v.exactOptional(v.array(TrackingPointSchema)),
 	trial: v.exactOptional(TrialScoreSchema),
-	/** Whether errors of late accuse it, over the window that tracking runs over. */
+	/** Whether errors of late call it biased, over the window that tracking runs over. */
 	alarm: AlarmSchema,
 	/** The periods held back, as the others foretold them. */
 	heldBack: v.exactOptional(v.array(HeldStepSchema)),

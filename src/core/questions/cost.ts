@@ -7,7 +7,7 @@ import { RequestError, type ValidRequest } from './request';
 import { CALENDAR_SEASON_LENGTH } from '../series/frequency';
 
 /**
- * What a request will cost, before any of it is worked out. A step is one period of a series looked at once: some ten
+ * What a request will cost, before any of it is calculated. A step is one period of a series looked at once: some ten
  * nanoseconds. The estimate counts as the arithmetic goes: candidates × periods × passes × origins. It need not be exact; it
  * is there to tell what takes a moment from what takes an hour. `npm run bench -- cost` holds it against the clock.
  */
@@ -29,7 +29,7 @@ const LINE_AND_INDICES = {
 };
 const BESIDE_HELD = { squares: 250, kinked: 6_000 };
 
-/** Periods and season length that a candidate is worked out over. */
+/** Periods and season length that a candidate is calculated over. */
 interface Size {
 	periods: number;
 	season: number;
@@ -119,7 +119,7 @@ function sizeOf({ series, candidates, horizon, levels, detail, trial }: ValidReq
 }
 
 /**
- * Refuses what cannot be worked out while somebody waits for it.
+ * Refuses what cannot be calculated while somebody waits for it.
  * @param most steps that it may take
  * @throws RequestError that says what was estimated, what is allowed and what makes it less
  */

@@ -379,7 +379,7 @@ describe('notes', () => {
 	test('a last actual outside its own range, a trend carried far, a lead within noise', () => {
 		const calm = Array.from({ length: 24 }, (_, t) => 50 + ((t * 7) % 4));
 		expect(codes(ask([...calm, 300]), 'first')).toContain('last-actual-outside-range');
-		// A range from few errors accuses nobody.
+		// A range from few errors flags nothing.
 		expect(codes(ask([...calm.slice(0, 11), 300]), 'first')).not.toContain('last-actual-outside-range');
 		expect(codes(ask([50, 52, 55, 57, 61, 60], { horizon: 6 }), 'drift')).toContain('trend-carried-far');
 		const noise = ask([34, 41, 38, 45, 37, 52, 49, 44, 58, 51, 47, 60]);

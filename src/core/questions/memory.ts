@@ -13,7 +13,7 @@ export function keyOf(thing: unknown): string {
 }
 
 /**
- * What was worked out about one subject, by key, so that asking again costs nothing. Answers are the same with and
+ * What was calculated about one subject, by key, so that asking again costs nothing. Answers are the same with and
  * without it.
  */
 export class Memory<Value> {

@@ -18,9 +18,9 @@ export interface Indices {
 	before: Float64Array;
 	/** The same brought to the sum of P, or 0, unless that is not wanted. */
 	whole: Float64Array;
-	/** How far they are believed, 0 … 1; 1 where they are not to be shrunk. */
+	/** How much of them is kept, 0 … 1; 1 where they are not shrunk. */
 	weight: number;
-	/** The indices, as far as they are believed. */
+	/** The indices, as shrunk. */
 	after: Float64Array;
 	/** Those of the group, where it lends them. */
 	group?: Float64Array;
@@ -81,7 +81,7 @@ export function centredAverage(values: Float64Array, length: number): Float64Arr
  * Seasonal indices of the first `to` periods by one of the rules.
  * @param values n figures, NaN where missing
  * @param to how many periods are known
- * @param centred the centred average of all n values, where it was worked out before
+ * @param centred the centred average of all n values, where it was calculated before
  */
 export function seasonIndices(
 	values: Float64Array,
@@ -119,9 +119,9 @@ export function seasonIndices(
 export const neutralOf = (kind: SeasonKind): number => (kind === 'multiplicative' ? 1 : 0);
 
 /**
- * How far indices are to be believed: w = 1 − (P − 3) s² ÷ (k Σ (i − c)²), not below 0, s² being the pooled variance of the
+ * How much of the indices is kept: w = 1 − (P − 3) s² ÷ (k Σ (i − c)²), not below 0, s² being the pooled variance of the
  * ratios about their season's mean and k the mean of their counts (James & Stein 1961).
- * @param about c of a season, what is believed otherwise
+ * @param about c of a season, what they are shrunk to
  * @returns 1 for up to three seasons; null where no season has two ratios to scatter
  */
 export function beliefIn(

@@ -6,7 +6,7 @@ import type { IndexInput } from './settings';
 /**
  * The indices of the first `to` periods of a series by its settings: its own, or those that its group lends it. What cannot be told
  * is NaN, all of it where a group is to lend and there is none.
- * @param centred the centred average of all its figures, where it was worked out before
+ * @param centred the centred average of all its figures, where it was calculated before
  */
 export function indicesOf(
 	series: Series,

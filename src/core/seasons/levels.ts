@@ -10,7 +10,7 @@ export const USUAL_ALPHA = 0.2;
 export interface FoundLevel {
 	/** Level of a 0-based cycle and 0-based position. */
 	at(cycle: number, position: number): number;
-	/** What `at` is worked out from, where it is a line: value = base + slope · (cycle or t, both 1-based). */
+	/** What `at` is calculated from, where it is a line: value = base + slope · (cycle or t, both 1-based). */
 	line?: { base: number; slope: number };
 }
 

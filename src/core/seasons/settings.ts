@@ -58,7 +58,7 @@ export const indexSchema = v.pipe(
 		lent: v.optional(
 			v.picklist(['group', 'both'], 'lent is group or both; without it indices are the item’s own'),
 		),
-		/** Whether weak seasons are believed in part only. */
+		/** Whether weak seasons are shrunk. */
 		shrink: v.optional(v.boolean('shrink is true or false')),
 		indices: v.optional(bySeason(figureSchema('an index is a finite number'), 'indices')),
 		held: v.optional(heldSchema),

@@ -152,7 +152,7 @@ export function applyLayers(
 	const leftOutNow = [...excluded];
 	const seen = rates(values, perDay, frequency, first);
 	const fills = new Map<GapRule, Float64Array>();
-	/** Each rule is worked out once, however many periods it is asked for. */
+	/** Each rule is calculated once, however many periods it is asked for. */
 	const fill = (rule: GapRule) => {
 		const known = fills.get(rule) ?? fillGaps(seen, rule, seasonLength, leftOutNow);
 		fills.set(rule, known);

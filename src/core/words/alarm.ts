@@ -1,4 +1,4 @@
-import { accusedSide, type Alarm } from '../accuracy/alarm';
+import { biasedSide, type Alarm } from '../accuracy/alarm';
 import { figure, signed } from '../numbers/figure';
 import { type Frequency, periodsInWords } from '../series/frequency';
 import { describePeriod, type Ordinal } from '../series/period';
@@ -15,7 +15,7 @@ export function alarmWords(
 ): string | null {
 	const { ratio, limit, since } = alarm;
 	if (ratio === null) return null;
-	const side = accusedSide(alarm);
+	const side = biasedSide(alarm);
 	const stands = `smoothed error ratio ${signed(ratio, 2)}`;
 	return side === null
 		? `No bias found: ${stands}, within ±${figure(limit, 2)}.`

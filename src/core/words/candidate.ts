@@ -168,7 +168,7 @@ const alarming: JudgedRemark = ({ alarm, series }) => {
 };
 
 const lastOutside: Remark = ({ last, series, own }) => {
-	// Ranges from few errors hold less than they promise: nothing is accused by them.
+	// Ranges from few errors hold less than they promise: nothing is flagged by them.
 	if (own.count < ENOUGH_FOR_RANGES) return null;
 	if (!last || (last.actual >= last.range[0] && last.actual <= last.range[1])) return null;
 	const shown = shownRange(last.range, neverBelow(series.values))!;

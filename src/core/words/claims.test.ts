@@ -9,7 +9,7 @@ import type { Note } from '../contract/note';
 import { runs } from '../../../tests/support/runs';
 
 /**
- * Every sentence that compares or accuses is worked out again here from the figures of the answer, over random series and
+ * Every sentence that compares or flags is calculated again here from the figures of the answer, over random series and
  * line-ups: twins, ties, one period, zeros, gaps, figures tiny and huge. Nothing of what makes the sentences is used.
  */
 
@@ -292,46 +292,42 @@ function madeBeforehand({ candidate, result, values }: Case): (number | null)[][
 	return made.every((errors) => errors !== null) ? made : null;
 }
 
-test(
-	'every sentence that compares or accuses holds when it is worked out again',
-	{ timeout: 300_000 },
-	() => {
-		const met = new Map<string, number>();
-		fc.assert(
-			fc.property(seriesArbitrary, lineUpArbitrary, ({ make, n, seed, scale, gaps }, candidates) => {
-				const draw = seededNormal(seed);
-				const values = Array.from({ length: n }, (_, t) => {
-					const value = scale * MAKES[make](t, draw);
-					return gaps && t % 9 === 7 && t < n - 1 ? null : value;
-				});
-				const answer = evaluate({
-					series: { values, frequency: 'quarter', start: '2012-Q1' },
-					candidates,
-					horizon: 3,
-				});
-				const ran = answer.candidates.filter((each) => each.ok);
-				const common = (ran[0] ? scoredOf(ran[0]) : []).filter((i) =>
-					ran.every((each) => scoredOf(each).includes(i)),
-				);
-				expect(answer.judged).toBe(common.length > 0 ? 'common' : 'own');
-				for (const result of ran) {
-					const candidate = candidates.find(({ id }) => id === result.id)!;
-					const judged = answer.judged === 'common' ? common : scoredOf(result);
-					const others = ran.filter((other) => other !== result);
-					expect(result.tracking!.map(({ t }) => t - 1)).toEqual(judged);
-					for (const note of result.notes) {
-						met.set(note.code, (met.get(note.code) ?? 0) + 1);
-						CLAIMS[note.code]?.({ answer, candidate, result, values, judged, others, note });
-					}
+test('every sentence that compares or flags holds when it is calculated again', { timeout: 300_000 }, () => {
+	const met = new Map<string, number>();
+	fc.assert(
+		fc.property(seriesArbitrary, lineUpArbitrary, ({ make, n, seed, scale, gaps }, candidates) => {
+			const draw = seededNormal(seed);
+			const values = Array.from({ length: n }, (_, t) => {
+				const value = scale * MAKES[make](t, draw);
+				return gaps && t % 9 === 7 && t < n - 1 ? null : value;
+			});
+			const answer = evaluate({
+				series: { values, frequency: 'quarter', start: '2012-Q1' },
+				candidates,
+				horizon: 3,
+			});
+			const ran = answer.candidates.filter((each) => each.ok);
+			const common = (ran[0] ? scoredOf(ran[0]) : []).filter((i) =>
+				ran.every((each) => scoredOf(each).includes(i)),
+			);
+			expect(answer.judged).toBe(common.length > 0 ? 'common' : 'own');
+			for (const result of ran) {
+				const candidate = candidates.find(({ id }) => id === result.id)!;
+				const judged = answer.judged === 'common' ? common : scoredOf(result);
+				const others = ran.filter((other) => other !== result);
+				expect(result.tracking!.map(({ t }) => t - 1)).toEqual(judged);
+				for (const note of result.notes) {
+					met.set(note.code, (met.get(note.code) ?? 0) + 1);
+					CLAIMS[note.code]?.({ answer, candidate, result, values, judged, others, note });
 				}
-				// One candidate at the most is said to lead.
-				const leads = ran.flatMap(({ notes }) => notes.filter(({ code }) => code.startsWith('lead-')));
-				expect(leads.length).toBe(answer.judged === 'common' && ran.length > 1 ? 1 : 0);
-			}),
-			{ numRuns: runs(1500), seed: 20_261_126 },
-		);
-		// A claim that was never made was never checked.
-		const unmet = Object.keys(CLAIMS).filter((code) => !met.has(code));
-		expect(unmet).toEqual([]);
-	},
-);
+			}
+			// One candidate at the most is said to lead.
+			const leads = ran.flatMap(({ notes }) => notes.filter(({ code }) => code.startsWith('lead-')));
+			expect(leads.length).toBe(answer.judged === 'common' && ran.length > 1 ? 1 : 0);
+		}),
+		{ numRuns: runs(1500), seed: 20_261_126 },
+	);
+	// A claim that was never made was never checked.
+	const unmet = Object.keys(CLAIMS).filter((code) => !met.has(code));
+	expect(unmet).toEqual([]);
+});

@@ -22,7 +22,7 @@ describe('a lead', () => {
 		expect(note.text).toMatch(/^MAD is 2\.50 lower than that of Method b \(±0\.\d+\): a clear difference\.$/);
 	});
 
-	test('that comes and goes is, with lead and noise worked out', () => {
+	test('that comes and goes is, with lead and noise calculated', () => {
 		// Differences of absolute errors: 2.1, −1.9 by turns: mean 0.1, standard deviation 2.0255 over 40 periods; t is 2.0227.
 		const { paired, note } = lead(
 			off((i) => (i % 2 ? 3 : 1)),

@@ -25,7 +25,7 @@ export interface SeasonTable {
 	before: (number | null)[];
 	after: (number | null)[];
 	/** Sums before and after; null where an index is missing. */
-	/** How far the indices are believed, 0 … 1. */
+	/** How much of the indices is kept, 0 … 1. */
 	weight: number;
 	sums: { before: number | null; after: number | null };
 	/** How a figure comes about; null where there is none. */

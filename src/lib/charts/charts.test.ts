@@ -215,7 +215,7 @@ test('the signal chart puts each scored period in its place and keeps both limit
 			periods: 4,
 			tracking,
 			limit: 4,
-			accusedFrom: null,
+			biasedFrom: null,
 			measured: 'pieces',
 			power: 0,
 		},

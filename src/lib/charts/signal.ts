@@ -13,7 +13,7 @@ export interface SignalFigures {
 	tracking: Tracking;
 	limit: number;
 	/** 1-based period from which the alarm has stood outside; null while it does not. */
-	accusedFrom: number | null;
+	biasedFrom: number | null;
 	/** Unit and power of ten of errors, as they are named. */
 	measured: string;
 	power: number;
@@ -21,7 +21,7 @@ export interface SignalFigures {
 
 /** Tracking signal between its limits, and below it the errors with their running sum. */
 export function signalOption(figures: SignalFigures, palette: Palette): EChartsCoreOption {
-	const { frequency, first, periods, tracking, limit, accusedFrom } = figures;
+	const { frequency, first, periods, tracking, limit, biasedFrom } = figures;
 	const labels = periodLabels(frequency, first, periods, 6);
 	const column = (pick: (entry: number) => number | null) => {
 		const all = new Array<number | null>(periods).fill(null);
@@ -79,7 +79,7 @@ export function signalOption(figures: SignalFigures, palette: Palette): EChartsC
 				lineStyle: { color: palette.ink, width: 1 },
 				itemStyle: {
 					color: ({ value, dataIndex }: { value: number | Point | null; dataIndex: number }) =>
-						accusedFrom !== null && (Array.isArray(value) ? value[0] : dataIndex) + 1 >= accusedFrom
+						biasedFrom !== null && (Array.isArray(value) ? value[0] : dataIndex) + 1 >= biasedFrom
 							? palette.bad
 							: palette.ink,
 				},

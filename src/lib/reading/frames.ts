@@ -42,7 +42,7 @@ export interface Frame {
 	oddity(roles: { columns: readonly ColumnRole[]; rows: readonly RowRole[] }): number;
 }
 
-/** Frames that are worked out in full. */
+/** Frames that are calculated in full. */
 const MOST_FRAMES = 14;
 /** Columns of numbers that may be labels, tried both ways. */
 const MOST_OPEN = 4;

@@ -111,7 +111,7 @@ export const ItemSchema = v.strictObject({
 	labels: LabelsSchema,
 	/** Of which items its figures are the sum: those in this unit with these labels, a blank one for none of that kind; null for an item of its own. */
 	sumOf: v.nullable(v.strictObject({ unit: v.string(), labels: WantedSchema })),
-	/** How it stands; null while that is being worked out. */
+	/** How it stands; null while that is being calculated. */
 	status: v.nullable(ItemStatusSchema),
 	/** How many forecasts were adopted so far. */
 	adoptedCount: v.number(),

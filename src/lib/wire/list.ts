@@ -17,7 +17,7 @@ export const ItemRowSchema = v.strictObject({
 	unit: v.string(),
 	frequency,
 	labels: LabelsSchema,
-	/** What its figures come to; null while that is being worked out. */
+	/** What its figures come to; null while that is being calculated. */
 	shown: v.nullable(
 		v.strictObject({
 			periods: v.number(),
@@ -40,7 +40,7 @@ export const ItemRowSchema = v.strictObject({
 			),
 		}),
 	),
-	/** Null while that is being worked out, and of retired items. */
+	/** Null while that is being calculated, and of retired items. */
 	status: v.nullable(ItemStatusSchema),
 	retired: v.boolean(),
 	/** Whether its figures are the sum of those of other items. */
@@ -97,7 +97,7 @@ export const OverviewSchema = v.strictObject({
 	newest: v.array(NewestSchema),
 	watching: WatchingSchema,
 	views: v.array(v.strictObject({ name: v.string(), asked: AskedSchema })),
-	/** Items whose status is being worked out. */
+	/** Items whose status is being calculated. */
 	working: v.number(),
 });
 

@@ -18,7 +18,7 @@ export type Hide = v.InferOutput<typeof HideSchema>;
 
 /** How items are watched. */
 export const WatchingSchema = v.strictObject({
-	/** Chance with which a sound forecast is accused of drift within 24 periods. */
+	/** Chance with which an unbiased forecast is called biased within 24 periods. */
 	alarmChance: betweenSchema(
 		...ALARM_CHANCES,
 		`the chance of a false alarm is a share between ${ALARM_CHANCES.join(' and ')}`,

@@ -118,7 +118,7 @@ export const SweepRowSchema = v.strictObject({
 	/** Why nothing came of it. */
 	refused: v.nullable(v.string()),
 	label: v.nullable(v.string()),
-	/** What was adopted when it was worked out: what it is held against. */
+	/** What was adopted when it was calculated: what it is held against. */
 	before: v.nullable(v.string()),
 	gain: known,
 	clear: v.nullable(v.boolean()),

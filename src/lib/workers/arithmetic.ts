@@ -18,7 +18,7 @@ const asking = new Asking(
 	(question, held) => arithmetic().propose(question, held),
 );
 
-/** The answer to a request; what the worker knows from the last one is neither sent nor worked out again. */
+/** The answer to a request; what the worker knows from the last one is neither sent nor calculated again. */
 export const askArithmetic = (request: ValidRequest) => asking.ask(request);
 
 /** What is proposed for a series. */

@@ -192,7 +192,7 @@ export async function makeDepot(actor: Actor): Promise<void> {
 		IndexSchema,
 		lines.map((line) => Object.fromEntries(headings.map((heading, c) => [heading, line[c]]))),
 	);
-	// Stored one after the other, so that ids are the same each time; forecasts of the next ones are worked out meanwhile.
+	// Stored one after the other, so that ids are the same each time; forecasts of the next ones are calculated meanwhile.
 	const histories: Promise<History>[] = [];
 	for (const at of items.keys()) {
 		const ready = Math.min(items.length, at + 1 + availableParallelism());

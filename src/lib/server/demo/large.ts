@@ -17,7 +17,7 @@ import type { Actor } from '../database/workspaces';
 /**
  * The depot grown large, for whoever wants to see how thousands of items are worked with: made-up parts, each kept at several bays
  * whose demand is the same shape at another scale, so that two thousand series stand for twenty thousand items. Scales are powers
- * of two: what was worked out of a series holds for its likes to the last digit.
+ * of two: what was calculated of a series holds for its likes to the last digit.
  */
 const SERIES = 2000;
 const BAYS = ['Loft', 'Quay', 'Yard', 'Pier', 'Mill', 'Barn', 'Gate', 'Dock', 'Shed', 'Attic'];
@@ -251,7 +251,7 @@ export async function loadLargeDemo(actor: Actor, say: (done: number, of: number
 		}
 	};
 	await Promise.all(Array.from({ length: availableParallelism() + 1 }, next));
-	log.info({ series: SERIES, milliseconds: performance.now() - began }, 'demo forecasts worked out');
+	log.info({ series: SERIES, milliseconds: performance.now() - began }, 'demo forecasts calculated');
 	await transaction(async (client) => {
 		const { workspaceId, name: by } = actor;
 		await client.query('UPDATE workspace SET alarm_chance = $2 WHERE id = $1', [workspaceId, ALARM]);

@@ -185,7 +185,7 @@ export function idIn(text: string | undefined, what: string): number {
 export const codeIn = ({ code }: { code?: string }): string => nameIn(code, 'the code', BOUNDS.code);
 
 /**
- * Who asks for something to be worked out: programs and browsers of one address take turns. Hanging up stops it, and so does a newer
+ * Who asks for something to be calculated: programs and browsers of one address take turns. Hanging up stops it, and so does a newer
  * question under the same name.
  */
 export function askerOf(event: RequestEvent): Asker {

@@ -141,7 +141,7 @@ async function refuseTakenCode(client: Queryable, workspaceId: number, code: str
 	throw new Refusal(409, message, [{ path: 'code', message }]);
 }
 
-/** How an item stands; null while that is being worked out. */
+/** How an item stands; null while that is being calculated. */
 async function loadStatus(
 	database: Queryable,
 	workspaceId: number,

@@ -34,7 +34,7 @@ export const STATUS_SHOWN = `item_status.reasons, item_status.newest, item_statu
 		SELECT to_json(n) FROM (${NEWEST_OF} AND newest_period.frequency = item_status.frequency) n
 	) END AS awaited`;
 
-/** Status with what rests on other items too; null while it is being worked out. */
+/** Status with what rests on other items too; null while it is being calculated. */
 export function shownStatus({
 	reasons,
 	newest,

@@ -26,7 +26,7 @@ import type { Actor } from '../database/workspaces';
 type SeenThen = Pick<Adopt, 'seen' | 'seenLayers'>;
 
 /**
- * Makes a candidate the item's forecast, for good. Its figures are worked out here from what is stored, apart from serving and outside
+ * Makes a candidate the item's forecast, for good. Its figures are calculated here from what is stored, apart from serving and outside
  * any lock; then, under the lock, it is recorded if nothing came in meanwhile.
  * @returns the record that was made
  * @throws Refusal 409 where actuals or layers came in since its adopter looked, or the figures differ from those that were shown;
@@ -121,7 +121,7 @@ async function seenFor(
 }
 
 /**
- * Puts a forecast on record if nothing came in while it was worked out.
+ * Puts a forecast on record if nothing came in while it was calculated.
  * @param newest the newest record that was seen; null where there was none
  */
 async function record(

@@ -22,7 +22,7 @@ import type { Actor } from '../database/workspaces';
 const withRanges = ([adopted, ...others]: EvaluateRequest['candidates'], ranges: RangeKind) =>
 	[{ ...adopted!, ranges }, ...others] as Candidate[];
 
-/** What goes on record beside the figures that were worked out. */
+/** What goes on record beside the figures that were calculated. */
 export interface ToRecord extends Pick<Adopt, 'seen' | 'seenLayers' | 'reason' | 'changes' | 'rounding'> {
 	carriedFrom: number | null;
 	/** The candidates as they were asked for when its run began. */

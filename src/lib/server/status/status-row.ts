@@ -20,7 +20,7 @@ import { byItem, spread } from '../items/actuals';
 import type { Queryable } from '../database/database';
 import { loadLayers } from '../items/layer-entries';
 
-/** What an item's row of the list and its status are worked out from, and both of them. */
+/** What an item's row of the list and its status are calculated from, and both of them. */
 
 export const WATCHED = `SELECT item.id, item.workspace_id, item.code, item.sought, item.labels, item.frequency, item.season_length, item.lead_time, item.price,
 	item.retired_at IS NOT NULL AS retired, item.sum_of IS NOT NULL AS sum, workspace.alarm_chance
@@ -47,7 +47,7 @@ export interface WatchedItem {
 	alarm_chance: number;
 }
 
-/** All that an item's status is worked out from. */
+/** All that an item's status is calculated from. */
 export interface Evidence {
 	item: WatchedItem;
 	records: Said[];

@@ -305,7 +305,7 @@ export async function hide(actor: Actor, code: string, request: Hide): Promise<H
 	});
 }
 
-/** Sets with which chance a sound forecast may be accused of drift. */
+/** Sets with which chance an unbiased forecast may be called biased. */
 export async function setAlarmChance(workspaceId: number, chance: number): Promise<void> {
 	await pool().query('UPDATE workspace SET alarm_chance = $2 WHERE id = $1', [workspaceId, chance]);
 }

@@ -47,7 +47,7 @@ interface Row {
 /** What goes on record where a row is adopted as it stands. */
 interface Ready extends Pick<ToRecord, 'changes' | 'rounding' | 'carriedFrom' | 'asked'> {
 	forecast: Recordable;
-	/** The newest record when it was worked out. */
+	/** The newest record when it was calculated. */
 	before: number | null;
 }
 
@@ -312,7 +312,7 @@ type ReadyRow = Pick<
 	| 'record_id'
 > & { ready: Ready };
 
-/** Puts rows of another sweep on record, each of them alone: what changed since it was worked out is refused. */
+/** Puts rows of another sweep on record, each of them alone: what changed since it was calculated is refused. */
 async function adoptBatch(job: BatchJob, sweep: Begun, ids: number[]): Promise<void> {
 	const { workspace } = job;
 	await transaction(async (client) => {

@@ -15,7 +15,7 @@ import type { Refusal } from '../refusal';
 
 /** What goes into a thread and comes out of it: plain data, for it is copied. */
 
-/** What was worked out, or why not, in words for the caller. */
+/** What was calculated, or why not, in words for the caller. */
 export type Outcome<T> =
 	{ value: T } | { refused: { status: Refusal['status']; message: string; issues: readonly RequestIssue[] } };
 

@@ -93,7 +93,7 @@ export class Threads {
 	}
 
 	/**
-	 * Has something worked out.
+	 * Has something calculated.
 	 * @param moved ports within the input
 	 * @throws Refusal with what the work refused; 503 where too much waits already, or a thread ended; 422 where it takes longer
 	 * than its caller waits; 409 where a newer question took its place

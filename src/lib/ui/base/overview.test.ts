@@ -13,7 +13,7 @@ function answers(...working: number[]) {
 	return () => asked;
 }
 
-test('it is told again as long as something is being worked out, and then no more', async () => {
+test('it is told again as long as something is being calculated, and then no more', async () => {
 	const asked = answers(12, 3, 0);
 	const told: number[] = [];
 	watchOverview(

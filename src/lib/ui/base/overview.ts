@@ -1,11 +1,11 @@
 import type { Overview } from '../../wire/list';
 import { call } from './call';
 
-/** Pause in milliseconds before it is asked again how items stand, while that is being worked out. */
+/** Pause in milliseconds before it is asked again how items stand, while that is being calculated. */
 const AGAIN = 700;
 
 /**
- * What is said over all items, told at once and again as long as it is being worked out how items stand.
+ * What is said over all items, told at once and again as long as it is being calculated how items stand.
  * @returns ends the telling
  */
 export function watchOverview(

@@ -175,7 +175,7 @@
 				</td>
 			{/each}
 			<td class="pr-3 text-right" data-measure="signal"
-				><Needle {signal} accused={!!result && result.alarm.since !== null} /></td
+				><Needle {signal} biased={!!result && result.alarm.since !== null} /></td
 			>
 		{/if}
 	</tr>

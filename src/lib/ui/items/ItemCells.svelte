@@ -135,5 +135,5 @@
 >
 <span data-wide class="figures truncate">{signedOn(usual, score?.mad, score?.bias)}</span>
 <span data-wide class="text-right">
-	{#if score}<Needle signal={score.trackingSignal} accused={score.runs !== null} />{:else}–{/if}
+	{#if score}<Needle signal={score.trackingSignal} biased={score.runs !== null} />{:else}–{/if}
 </span>

@@ -5,12 +5,12 @@
 	interface Props {
 		/** Tracking signal; null while there is none. */
 		signal: number | null;
-		/** Whether the alarm accuses: a signal outside its limits does not by itself. */
-		accused: boolean;
+		/** Whether the bias alarm is raised: a signal outside its limits does not by itself. */
+		biased: boolean;
 		limit?: number;
 	}
 
-	let { signal, accused, limit = RUNNING_LIMIT }: Props = $props();
+	let { signal, biased, limit = RUNNING_LIMIT }: Props = $props();
 	const WIDTH = 60;
 	/** The limits stand at a fifth and four fifths, so that a signal outside still has room to be seen. */
 	const x = $derived(
@@ -20,12 +20,12 @@
 </script>
 
 <span class="inline-flex items-center justify-end gap-2 whitespace-nowrap">
-	<span class="figures {accused ? 'font-semibold text-bad' : ''}">{inMark(signalWords(signal, limit))}</span>
+	<span class="figures {biased ? 'font-semibold text-bad' : ''}">{inMark(signalWords(signal, limit))}</span>
 	<svg
 		width={WIDTH}
 		height="16"
 		role="img"
-		aria-label="{out ? 'outside its limits' : 'inside its limits'}{accused ? ', biased' : ''}"
+		aria-label="{out ? 'outside its limits' : 'inside its limits'}{biased ? ', biased' : ''}"
 		class="shrink-0"
 	>
 		<rect x="13" y="3" width="34" height="10" fill="var(--wash)" />
@@ -33,7 +33,7 @@
 		<line x1="47" x2="47" y1="2" y2="14" stroke="var(--edge)" />
 		<line x1="30" x2="30" y1="5" y2="11" stroke="var(--rule)" />
 		{#if x !== null}
-			<path d="M{x} 1.5 L{x + 3.5} 8 L{x} 14.5 L{x - 3.5} 8 Z" fill={accused ? 'var(--bad)' : 'var(--ink)'} />
+			<path d="M{x} 1.5 L{x + 3.5} 8 L{x} 14.5 L{x - 3.5} 8 Z" fill={biased ? 'var(--bad)' : 'var(--ink)'} />
 		{/if}
 	</svg>
 </span>

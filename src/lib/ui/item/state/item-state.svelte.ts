@@ -125,7 +125,7 @@ export class ItemState {
 	layerHistory: readonly RecordedEntry[] = $state.raw([]);
 	/** What was proposed last; null before anybody asked. */
 	proposed: Proposal | null = $state.raw(null);
-	/** Whether a proposal is being worked out. */
+	/** Whether a proposal is being calculated. */
 	proposing = $state(false);
 	readonly #propose: typeof proposeArithmetic;
 	/** The proposal that was asked for last, perhaps still on its way. */

@@ -105,14 +105,14 @@
 		const scored = chosen.filter((grade) => grade.scored);
 		const first = chosen[0]?.period ?? 1;
 		const tracking = trackingOf(chosen);
-		const accused = alarm?.since == null || over !== 'run' ? null : said.periodOf(alarm.since) - first + 1;
+		const biased = alarm?.since == null || over !== 'run' ? null : said.periodOf(alarm.since) - first + 1;
 		const figures = {
 			frequency,
 			first,
 			periods: (chosen.at(-1)?.period ?? first) - first + 1,
 			tracking: { ...tracking, positions: Int32Array.from(scored, ({ period }) => period - first) },
 			limit: RUNNING_LIMIT,
-			accusedFrom: accused,
+			biasedFrom: biased,
 			measured: desk.measured,
 			power: desk.scale.power,
 		};

@@ -41,7 +41,7 @@
 	const last = $derived(lastSignal(tracking));
 	const scored = $derived(tracking.positions.length);
 
-	/** Chance that a sound forecast had crossed the limit by now; by how many periods were scored. */
+	/** Chance that an unbiased forecast had crossed the limit by now; by how many periods were scored. */
 	let chance = $state.raw<{ scored: number; share: number } | null>(null);
 	$effect(() => {
 		const asked = scored;
@@ -79,7 +79,7 @@
 			periods: series.values.length,
 			tracking,
 			limit: RUNNING_LIMIT,
-			accusedFrom: result?.alarm.since ?? null,
+			biasedFrom: result?.alarm.since ?? null,
 			measured: desk.measured,
 			power: desk.scale.power,
 		};

@@ -2,7 +2,7 @@
 	import { inMark } from '../../../reader.svelte';
 	import type { ItemState } from '../state/item-state.svelte';
 
-	/** Why a view of the chosen candidate has nothing to show: it is being worked out, cannot run, or nobody is chosen. */
+	/** Why a view of the chosen candidate has nothing to show: it is being calculated, cannot run, or nobody is chosen. */
 	let { desk, what }: { desk: ItemState; what: string } = $props();
 
 	const answer = $derived(desk.answerFor(desk.chosenId));
