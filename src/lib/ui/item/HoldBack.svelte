@@ -1,6 +1,7 @@
 <script lang="ts">
 	import Button from '../kit/Button.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
+	import Head from '../kit/Head.svelte';
 	import type { ItemState } from './state/item-state.svelte';
 
 	let { desk }: { desk: ItemState } = $props();
@@ -17,11 +18,8 @@
 
 {#if desk.mostHeld >= 1}
 	<span class="flex items-baseline gap-2 text-ink-2" data-hold-back>
-		<label
-			class="flex items-baseline gap-1.5"
-			title="The last periods are kept out of the fit; forecasts are compared with them"
-		>
-			holdout
+		<label class="flex items-baseline gap-1.5">
+			<Head name="holdout" term="holdout" />
 			<FigureInput
 				label="Periods of the holdout"
 				value={desk.holdout}

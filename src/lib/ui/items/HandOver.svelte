@@ -14,6 +14,8 @@
 	import { saveFile } from '../export/download';
 	import { figure } from '../base/format';
 	import Button from '../kit/Button.svelte';
+	import type { TermKey } from '$core/words/terms';
+	import Head from '../kit/Head.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import LongList from '../kit/LongList.svelte';
@@ -121,6 +123,14 @@
 	const least = $derived(
 		head.reduce<number>((sum, _, column) => sum + (column === 1 ? 162 : isFigure[column] ? 104 : 108), 32),
 	);
+
+	/** What heads that begin so are terms of. */
+	const TERM_OF: Readonly<Record<string, TermKey>> = {
+		final: 'final',
+		computed: 'computed',
+		low: 'range',
+		high: 'range',
+	};
 </script>
 
 <div class="flex min-h-0 flex-1 flex-col overflow-x-auto">
@@ -195,7 +205,7 @@
 				style:grid-template-columns={widths}
 			>
 				{#each head as name, column (column)}<span class="truncate {isFigure[column] ? 'text-right' : ''}"
-						>{name}</span
+						><Head name={String(name)} term={TERM_OF[String(name).split(' ')[0]!]} /></span
 					>{/each}
 			</div>
 			<LongList

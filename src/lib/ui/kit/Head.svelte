@@ -16,6 +16,8 @@
 </script>
 
 <Hover {words}
-	>{#snippet children(described)}<span class="cursor-help {looks}" aria-describedby={described}>{name}</span
+	>{#snippet children(described)}<span
+			class="{described ? 'cursor-help' : ''} {looks}"
+			aria-describedby={described}>{name}</span
 		>{/snippet}</Hover
 >

@@ -171,7 +171,7 @@
 		<div class="flex shrink-0 items-center gap-4 px-4 pt-2 pb-1 text-[13px]">
 			<h2 class="truncate font-semibold">{label}</h2>
 			<label class="ml-auto flex shrink-0 items-center gap-1.5 text-ink-2">
-				periods ahead
+				<Head name="periods ahead" term="horizon" />
 				<FigureInput
 					label="periods ahead"
 					value={desk.horizon}
@@ -183,7 +183,7 @@
 				/>
 			</label>
 			<label class="flex shrink-0 items-center gap-1.5 text-ink-2">
-				range
+				<Head name="range" term="range" />
 				<Choice
 					value={Number(levelKey)}
 					of={LEVELS}
@@ -316,7 +316,7 @@
 							together
 						</label>
 						<label class="whitespace-nowrap">
-							service level
+							<Head name="service level" term="service" />
 							<FigureInput
 								label="Service level, %"
 								value={Number((100 * desk.service).toFixed(1))}
