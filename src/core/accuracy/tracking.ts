@@ -122,7 +122,7 @@ export function trackSignal(
 const RUNS = 2000;
 
 /**
- * Chance (0 … 1) that an unbiased forecast, with unbiased independent normal errors, has crossed the limit at
+ * Chance (0 … 1) that an unbiased forecast, with independent normal errors, has crossed the limit at
  * least once within `periods` scored periods. Simulated with a fixed seed: the same question has the same answer.
  */
 export function chanceOfCrossing(tracking: TrackingInput, periods: number): number {

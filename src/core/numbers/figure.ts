@@ -184,6 +184,9 @@ function ownDecimals(value: number): number {
 	return Math.max(0, (digits.split('.')[1] ?? '').length - Number(exponent));
 }
 
+/** A figure as one would type it: all its decimals. */
+export const typedFigure = (value: number): string => figure(value, writtenDecimals([value]));
+
 /** The most decimals that any figure was brought in with, at most so many. */
 export function writtenDecimals(values: Iterable<number | null>, atMost = 12): number {
 	let most = 0;

@@ -12,7 +12,7 @@ import { trackSignal } from '../accuracy/tracking';
 import { commonPositions, type Judged, overWords, scoredPositions, windowOf } from '../accuracy/windows';
 import {
 	askedOf,
-	closenessOf,
+	relativeErrorOf,
 	heldAt,
 	leadBetween,
 	lossBy,
@@ -597,7 +597,7 @@ function triedFacts(
 	const first = level === null ? undefined : firstStep();
 	return {
 		origins: missed.length,
-		relativeError: closenessOf(missed, by),
+		relativeError: relativeErrorOf(missed, by),
 		by,
 		naive,
 		fit: {

@@ -29,7 +29,7 @@ import { type Fit, fitCandidate } from './fit';
 import { listIssues, RequestError, RequestSchema } from './request';
 import {
 	askedOf,
-	closenessOf,
+	relativeErrorOf,
 	heldAt,
 	lossBy,
 	lossesAt,
@@ -81,7 +81,7 @@ export interface Proposal {
 }
 
 /** A mix is not dominated by one that was right by chance: no weight is that of an error below this share of the naive one's. */
-const LEAST_CLOSENESS = 1 / 50;
+const LEAST_RELATIVE_ERROR = 1 / 50;
 const POWER = 4;
 /** Figures that what lies ahead is held against, where a cycle is shorter. */
 const LAST_FIGURES = 4;
@@ -353,16 +353,16 @@ const RARE_POOL: readonly Candidate[] = numbered([
 function judged(series: Series, candidate: Candidate, fit: Fit, trial: Trial, by: Loss): Member {
 	const missed = missedBy(series, trial);
 	const exact = missed.every(({ own }) => own === 0);
-	const share = closenessOf(missed, by);
+	const share = relativeErrorOf(missed, by);
 	// Where nothing was tried nothing is known of it; where repeating never missed, whoever does not either is as good.
 	const relativeError = missed.length === 0 ? Infinity : (share ?? (exact ? 1 : Infinity));
 	const misses = new Map(missed.map((each) => [each.origin, lossesAt(each, by).own / each.count]));
 	return { candidate, fit, trial, relativeError, misses };
 }
 
-/** Shares by 1 ÷ closeness⁴, in whole thousandths; those that would hardly count are left out. */
+/** Shares by 1 ÷ relative error⁴, in whole thousandths; those that would hardly count are left out. */
 function sharesOf(ranked: readonly Member[]): number[] {
-	const raw = ranked.map(({ relativeError }) => Math.max(LEAST_CLOSENESS, relativeError) ** -POWER);
+	const raw = ranked.map(({ relativeError }) => Math.max(LEAST_RELATIVE_ERROR, relativeError) ** -POWER);
 	const sum = raw.reduce((a, b) => a + b, 0);
 	if (!(sum > 0)) return raw.map((_, i) => (i === 0 ? 1 : 0));
 	const kept = raw.map((weight) => (weight / sum < LEAST_SHARE ? 0 : weight / sum));

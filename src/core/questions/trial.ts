@@ -287,7 +287,7 @@ export function leadBetween(
 }
 
 /** What was missed by over that of repeating the last actual, by squares as a root; null where that never missed. */
-export function closenessOf(missed: readonly Missed[], by: Loss = 'size'): number | null {
+export function relativeErrorOf(missed: readonly Missed[], by: Loss = 'size'): number | null {
 	const sum = (of: 'own' | 'naive') => missed.reduce((total, each) => total + lossesAt(each, by)[of], 0);
 	const share = sum('own') / sum('naive');
 	return orNull(by === 'square' ? Math.sqrt(share) : share);

@@ -13,7 +13,7 @@ import type { Series } from '../series/series';
 import type { SeasonDiagnosis } from '../diagnosis/diagnosis';
 import { isClear, type Loss, type PairedLead, type ShareLead } from '../accuracy/paired';
 import { fixedFigure, inWords, writeFigure } from '../numbers/figure';
-import { naiveNote, percentWords } from './comparison';
+import { naiveNote, percentWords, twoMinimaWords } from './comparison';
 import { percent } from './chance';
 import { boundWords } from './bound';
 import type { Note } from '../contract/note';
@@ -107,18 +107,13 @@ const atBound: Remark = ({ candidate, search }) => {
 	};
 };
 
-const severalValleys: Remark = ({ method, search }) => {
+const severalMinima: Remark = ({ method, search }) => {
 	const [best, second] = search?.basins ?? [];
 	if (!search || !best || !second || second.value > best.value * 1.01) return null;
-	const spot = (constants: Record<string, number>) =>
-		method.constants
-			.filter(({ key }) => key in constants)
-			.map(({ key, symbol }) => `${symbol} ${constants[key]!.toFixed(2)}`)
-			.join(', ');
-	const apart = best.value > 0 ? 100 * (second.value / best.value - 1) : 0;
+	const { text, percent: apart } = twoMinimaWords(method.constants, best, second);
 	return {
 		code: 'several-minima',
-		text: `Two settings fit almost equally, ${spot(best.constants)} and ${spot(second.constants)} (${apart.toFixed(2)} % apart). New data may swap them.`,
+		text,
 		figures: { best: best.value, second: second.value, percent: apart },
 	};
 };
@@ -373,7 +368,7 @@ const REMARKS: readonly Remark[] = [
 	seasonUnused,
 	swingsUnlike,
 	atBound,
-	severalValleys,
+	severalMinima,
 	belowZero,
 	trendFar,
 	rangeBasis,

@@ -9,6 +9,29 @@ export function percentWords(percent: number): string {
 	return `${figure(percent, percent >= 9.95 ? 0 : 1)} %`;
 }
 
+/** That two settings of the constants fit almost equally. */
+export function twoMinimaWords(
+	constants: readonly { key: string; symbol: string }[],
+	best: { constants: Readonly<Record<string, number>>; value: number },
+	second: { constants: Readonly<Record<string, number>>; value: number },
+): { text: string; percent: number } {
+	const percent = best.value > 0 ? 100 * (second.value / best.value - 1) : 0;
+	return {
+		text: `Two settings fit almost equally, ${spotWords(constants, best.constants)} and ${spotWords(constants, second.constants)} (${percent.toFixed(2)} % apart). New data may swap them.`,
+		percent,
+	};
+}
+
+/** Constants with their values: “α 0.20, β 0.10”. */
+export const spotWords = (
+	constants: readonly { key: string; symbol: string }[],
+	at: Readonly<Record<string, number>>,
+): string =>
+	constants
+		.filter(({ key }) => key in at)
+		.map(({ key, symbol }) => `${symbol} ${at[key]!.toFixed(2)}`)
+		.join(', ');
+
 /**
  * What the best of the compared candidates is ahead by, said on that candidate.
  * @param second the next one by MAD, of rare demand by MSE

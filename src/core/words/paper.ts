@@ -1,5 +1,5 @@
 import type { Rounding } from '../grading/final';
-import { figure, inWordsOn, type Scale, writtenDecimals } from '../numbers/figure';
+import { figure, inWordsOn, type Scale, typedFigure } from '../numbers/figure';
 import { type Frequency, periodsInWords, periodWord } from '../series/frequency';
 import { describePeriod, type Ordinal } from '../series/period';
 import { percent } from './chance';
@@ -55,14 +55,13 @@ export function paperSentences(
 	].filter((sentence) => sentence !== '');
 }
 
-/** A figure with all its decimals. */
-const written = (value: number) => figure(value, writtenDecimals([value]));
-
 /** How figures are rounded: “packs of 12, always up, at least 24”; empty where they are not. */
 export const roundingWords = (rounding: Rounding | null): string =>
 	[
-		rounding?.pack ? `packs of ${written(rounding.pack)}${rounding.way === 'up' ? ', always up' : ''}` : '',
-		rounding && rounding.floor !== null ? `at least ${written(rounding.floor)}` : '',
+		rounding?.pack
+			? `packs of ${typedFigure(rounding.pack)}${rounding.way === 'up' ? ', always up' : ''}`
+			: '',
+		rounding && rounding.floor !== null ? `at least ${typedFigure(rounding.floor)}` : '',
 	]
 		.filter(Boolean)
 		.join(', ');

@@ -109,7 +109,7 @@ export function addedWords({ changed }: Score, frequency: Frequency, scale: Scal
 	return `In ${periodsInWords(frequency, changed.count)} the figure was changed or rounded: that ${what}.`;
 }
 
-/** Of sound ranges; the widest one is of 95 % unless somebody asked for another. */
+/** Share of actuals outside ranges that hold; the widest one is of 95 % unless somebody asked for another. */
 const USUALLY_OUTSIDE = 0.05;
 
 /** How the newest period of a frequency stands. */

@@ -1,5 +1,6 @@
 import type { Constant } from '../contract/candidate';
 import { type Candidate, constantsOfCandidate } from '../methods/registry';
+import { spotWords, twoMinimaWords } from './comparison';
 
 /** The best constants with the periods up to an origin alone. */
 export interface SteadinessPoint {
@@ -26,9 +27,8 @@ export function steadinessWords(
 ): string {
 	const constants = constantsOfCandidate(candidate);
 	const last = points.at(-1)!;
-	const spot = (at: Readonly<Record<string, number>>) =>
-		constants.map(({ key, symbol }) => `${symbol} ${at[key]!.toFixed(2)}`).join(', ');
-	if (points.length < 3) return `Too short a history to tell: the best are ${spot(last.constants)} now.`;
+	if (points.length < 3)
+		return `Too short a history to tell: the best are ${spotWords(constants, last.constants)} now.`;
 
 	const range = (key: Constant['key'], from: number) => {
 		const values = points.slice(from).map((point) => point.constants[key]!);
@@ -52,11 +52,7 @@ export function steadinessWords(
 			: stayed >= Math.max(3, points.length / 4)
 				? `Steady since ${period(points[since]!.origin)}: ${stretch.join(', ')}.`
 				: null;
-	const rival = last.rival;
-	const apart = rival && last.value > 0 ? (100 * (rival.value / last.value - 1)).toFixed(2) : '0.00';
-	const two = rival
-		? `Two settings fit almost equally, ${spot(last.constants)} and ${spot(rival.constants)} (${apart} % apart). New data may swap them.`
-		: null;
+	const two = last.rival && twoMinimaWords(constants, last, last.rival).text;
 	if (steady || two) return [steady, two].filter((said) => said !== null).join(' ');
 	const lately = Math.max(0, points.length - Math.max(3, Math.ceil(points.length / 4)));
 	const moved = constants.map(({ key, symbol }) => {

@@ -8,8 +8,7 @@ export const signed = (value: Value, decimals: number) => inMark(written.signed(
 export const scaled = (value: Value, scale: written.Scale) => inMark(written.scaled(value, scale));
 export const scaledSigned = (value: Value, scale: written.Scale) =>
 	inMark(written.scaledSigned(value, scale));
-/** A figure as one would type it: all its decimals. */
-export const typedFigure = (value: number) => figure(value, written.writtenDecimals([value]));
+export const typedFigure = (value: number) => inMark(written.typedFigure(value));
 export const inWordsOn = (value: number, scale: written.Scale) => inMark(written.inWordsOn(value, scale));
 export const inWords = (value: number) => inMark(written.inWords(value));
 

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { percent } from '$core/words/chance';
 	import { untrack } from 'svelte';
 	import Button from '../kit/Button.svelte';
 	import Head from '../kit/Head.svelte';
@@ -113,11 +114,11 @@
 	);
 	const marks = $derived(
 		[...series.marks].flatMap(([position, list]) =>
-			list.map((mark) => ({ position, mark, value: status(position, mark) })),
+			list.map((mark) => ({ position, mark, value: heightOf(position, mark) })),
 		),
 	);
 	/** Where a mark stands: on its figure, or between the neighbours of a gap. */
-	function status(position: number, mark: Mark): number | null {
+	function heightOf(position: number, mark: Mark): number | null {
 		if (mark === 'filled') return series.worked[position]!;
 		const own = series.values[position] ?? series.worked[position] ?? null;
 		if (own !== null) return own;
@@ -519,7 +520,7 @@
 				{@const range = desk.rangeShown(chosen?.result.ahead[at - n]?.ranges[String(level)])}
 				{#if range}
 					<p class="mt-1 flex justify-between border-t border-rule pt-1 text-ink-2">
-						<span>{Math.round(level * 100)} % range</span>
+						<span>{percent(level)} range</span>
 						<span class="figures"
 							>{scaled(range[0], desk.rangeScale)} to {scaled(range[1], desk.rangeScale)}</span
 						>

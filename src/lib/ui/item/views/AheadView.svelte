@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { percent } from '$core/words/chance';
 	import TextInput from '../../kit/TextInput.svelte';
 	import Head from '../../kit/Head.svelte';
 	import Choice from '../../kit/Choice.svelte';
@@ -99,7 +100,7 @@
 	}
 	const spelled = $derived.by(() => {
 		const step = steps[Math.min(pointed ?? 1, steps.length) - 1];
-		// With periods of the holdout the working goes on from the cut, and not from today.
+		// With a holdout the working goes on from the cut, and not from today.
 		if (!step || step.mean === null || desk.holdout > 0) return null;
 		const text = desk.working?.explainAhead(step.step);
 		if (!text) return null;
@@ -123,7 +124,7 @@
 		desk.recompute();
 	}
 
-	/** Adopts what is shown, or carries the newest record on, with the reason that is typed. */
+	/** Adopts what is shown, or updates the newest record, with the reason that is typed. */
 	async function keep(how: 'adopt' | 'updateAdopted') {
 		pressed = true;
 		refusal = null;
@@ -149,9 +150,9 @@
 	}
 
 	function rows(): Rows {
-		const percent = Math.round(desk.level * 100);
+		const range = percent(desk.level);
 		return [
-			['period', 'computed', 'final forecast', `low ${percent} %`, `high ${percent} %`, 'why changed'],
+			['period', 'computed', 'final forecast', `low ${range}`, `high ${range}`, 'why changed'],
 			...steps.map(({ step, mean, ranges }, i) => [
 				describePeriod(series.frequency, origin + step),
 				mean,
@@ -187,7 +188,7 @@
 				<Choice
 					value={Number(levelKey)}
 					of={LEVELS}
-					names={(level) => `${Math.round(level * 100)} %`}
+					names={percent}
 					take={(level) => setLevel(String(level))}
 				/>
 			</label>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { percent } from '$core/words/chance';
 	import Tick from '../../kit/Tick.svelte';
 	import Choice from '../../kit/Choice.svelte';
 	import Button from '../../kit/Button.svelte';
@@ -331,7 +332,7 @@
 					><Tick
 						checked={input.shrink === true}
 						take={(shrink) => change({ shrink: shrink || undefined })}
-					/>shrink uncertain indices{#if input.shrink}: {Math.round(100 * table.weight)} %{/if}</label
+					/>shrink uncertain indices{#if input.shrink}: {percent(table.weight)}{/if}</label
 				>
 			{/if}
 		{/if}
