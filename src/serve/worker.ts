@@ -116,11 +116,11 @@ async function nameIt(worker: string): Promise<void> {
 	if (process_ !== null) await nameWorkers(process_, [...workers]).catch(() => undefined);
 }
 
-const settleNow = () =>
+const refreshNow = () =>
 	void refreshStatus().catch((error: unknown) => log.warn({ reason: String(error) }, 'settling failed'));
 const endListening = listen(
 	{
-		ventrel_status_queue: settleNow,
+		ventrel_status_queue: refreshNow,
 		[CHANNEL]: (payload) => {
 			const { sweep, stop } = JSON.parse(payload) as { sweep: number; stop: boolean };
 			if (stop) stopSweep(sweep);
@@ -129,7 +129,7 @@ const endListening = listen(
 	async (client) => {
 		process_ = await enter(client);
 		await nameWorkers(process_, [...workers]);
-		settleNow();
+		refreshNow();
 		await renewJobs();
 	},
 );

@@ -68,9 +68,15 @@ test('every call that is declared is answered, and none that is not', () => {
 		file.endsWith('+server.ts'),
 	);
 	const answered = routes.flatMap((file) =>
-		[...readFileSync(join(ROOT, file), 'utf8').matchAll(/export const (GET|POST|PUT|PATCH|DELETE) /g)].map(
-			([, method]) => `${method} /${file.replace(/\/?\+server\.ts$/, '')}`,
-		),
+		[
+			...readFileSync(join(ROOT, file), 'utf8').matchAll(
+				/export const (GET|POST|PUT|PATCH|DELETE) = (?:answering|route)\(\s*'([^']+)'/g,
+			),
+		].map(([, method, key]) => {
+			const own = `${method} /${file.replace(/\/?\+server\.ts$/, '')}`;
+			expect(key).toBe(own);
+			return own;
+		}),
 	);
 	expect(answered.sort()).toEqual(declared.map(([key]) => key).sort());
 });

@@ -35,47 +35,48 @@ import {
 } from './groups';
 import { ReadySchema } from './service';
 
-/** Which items the list is asked for, and in what order. */
-export const LIST_QUERY = queryOf({
-	params: LIST_PARAMS,
-	inside: LIST_INSIDE,
-	schema: v.strictObject({ asked: AskedSchema }),
-	written: (params) => ({ asked: writtenIn(params) }),
-});
-const WINDOW_QUERY = queryOf({
-	params: { ...LIST_PARAMS, ...CUT.params },
-	inside: LIST_INSIDE,
-	schema: v.strictObject({ asked: AskedSchema, ...CUT.entries }),
-	written: (params) => ({ asked: writtenIn(params), ...CUT.written(params) }),
-});
-const BY = { does: 'a kind of label to group by', many: true } as const;
-const GROUPS_QUERY = queryOf({
-	params: { ...LIST_PARAMS, by: BY },
-	inside: LIST_INSIDE,
-	schema: v.strictObject({ asked: AskedSchema, by: ByLabelsSchema }),
-	written: (params) => ({ asked: writtenIn(params), by: params.getAll('by') }),
-});
+/** Which items the list is asked for, in what order, and what else. */
+const ofList = <const Entries extends v.ObjectEntries>(
+	params: Query['params'],
+	entries: Entries,
+	written: Query['written'],
+) =>
+	queryOf({
+		params: { ...LIST_PARAMS, ...params },
+		inside: LIST_INSIDE,
+		schema: v.strictObject({ asked: AskedSchema, ...entries }),
+		written: (address) => ({ asked: writtenIn(address), ...(written(address) as object) }),
+	});
+/** Which rows of a sweep, in what order, and what else. */
+const ofSweep = <const Entries extends v.ObjectEntries>(
+	params: Query['params'],
+	entries: Entries,
+	written: Query['written'],
+) =>
+	queryOf({
+		params: { ...SWEEP_PARAMS, ...params },
+		inside: SWEEP_INSIDE,
+		schema: v.strictObject({ asked: SweepAskedSchema, ...entries }),
+		written: (address) => ({ asked: sweepWritten(address), ...(written(address) as object) }),
+	});
+const nothing = () => ({});
+const BY = { by: { does: 'a kind of label to group by', many: true } } as const;
+const by = (address: URLSearchParams) => ({ by: address.getAll('by') });
+
+export const LIST_QUERY = ofList({}, {}, nothing);
+export const SWEEP_QUERY = ofSweep({}, {}, nothing);
 /** A page of groups groups by what there is, where its address says nothing. */
-export const GROUPS_PAGE_QUERY = queryOf({
-	params: GROUPS_QUERY.params,
-	inside: LIST_INSIDE,
-	schema: v.strictObject({ asked: AskedSchema, by: v.array(v.string()) }),
-	written: GROUPS_QUERY.written,
-});
-const FORECASTS_QUERY = queryOf({
-	params: { ...LIST_PARAMS, after: { does: 'the code that the last answer ended with' } },
-	inside: LIST_INSIDE,
-	schema: v.strictObject({
-		asked: AskedSchema,
-		after: v.nullable(textSchema('the code', 1, BOUNDS.code)),
-	}),
-	written: (params) => ({ asked: writtenIn(params), after: params.get('after') }),
-});
+export const GROUPS_PAGE_QUERY = ofList(BY, { by: v.array(v.string()) }, by);
 const FIND_QUERY = queryOf({
 	params: { words: { does: 'words that each stand in the code, the name or a label' } },
 	schema: WordsSchema,
-	written: (params) => ({ words: params.get('words') ?? '' }),
+	written: (address) => ({ words: address.get('words') ?? '' }),
 });
+const FORECASTS_QUERY = ofList(
+	{ after: { does: 'the code that the last answer ended with' } },
+	{ after: v.nullable(textSchema('the code', 1, BOUNDS.code)) },
+	(address) => ({ after: address.get('after') }),
+);
 const RECORDS_QUERY = queryOf({
 	params: { before: { does: 'the id of a record: those older than it' } },
 	schema: v.strictObject({
@@ -87,20 +88,7 @@ const RECORDS_QUERY = queryOf({
 			),
 		),
 	}),
-	written: (params) => ({ before: params.get('before') }),
-});
-/** Which rows of a sweep, and in what order. */
-export const SWEEP_QUERY = queryOf({
-	params: SWEEP_PARAMS,
-	inside: SWEEP_INSIDE,
-	schema: v.strictObject({ asked: SweepAskedSchema }),
-	written: (params) => ({ asked: sweepWritten(params) }),
-});
-const SWEEP_WINDOW_QUERY = queryOf({
-	params: { ...SWEEP_PARAMS, ...CUT.params },
-	inside: SWEEP_INSIDE,
-	schema: v.strictObject({ asked: SweepAskedSchema, ...CUT.entries }),
-	written: (params) => ({ asked: sweepWritten(params), ...CUT.written(params) }),
+	written: (address) => ({ before: address.get('before') }),
 });
 
 /** What a call may be refused for, beside what any call may: 413, 415, 422, 499, 500, 503. */
@@ -142,7 +130,7 @@ export const CALLS = {
 	},
 	'GET /items': {
 		who: 'look',
-		query: WINDOW_QUERY,
+		query: ofList(CUT.params, CUT.entries, CUT.written),
 		gives: ItemWindowSchema,
 		does: 'a window of the list of items, with their adopted forecasts and how these stand; the query says which items and in what order, as below. `from`, a place as JSON, is where it begins, `most` how many there are at the most',
 	},
@@ -159,7 +147,7 @@ export const CALLS = {
 	},
 	'GET /groups': {
 		who: 'look',
-		query: GROUPS_QUERY,
+		query: ofList(BY, { by: ByLabelsSchema }, by),
 		gives: GroupsSchema,
 		does: 'the items that the query asks for by one or two kinds of labels, `by` once or twice: how many, how many to look at, what is handed over for the next period, how far off it was, and how many lay inside their ranges',
 	},
@@ -356,7 +344,7 @@ export const CALLS = {
 	},
 	'GET /sweeps/[id]/rows': {
 		who: 'look',
-		query: SWEEP_WINDOW_QUERY,
+		query: ofSweep(CUT.params, CUT.entries, CUT.written),
 		refuses: [404],
 		gives: SweepWindowSchema,
 		does: 'a window of what came of its items; `show` (`all clear worse refused ready adopted`), `find`, `method` (as it is labelled), `sort` (`gain code missed next change`), `up`, and `from` and `most` as for the list',

@@ -16,13 +16,10 @@ const REFUSALS: Readonly<Record<number, string>> = {
 
 /** Rules that JSON Schema has no word for (plain text, order, sums of lengths) are left out: the server refuses by them in words. */
 const schemaOf = (schema: v.GenericSchema, typeMode: 'input' | 'output'): object => {
-	const { $schema: dialect, ...own } = toJsonSchema(schema, {
-		typeMode,
-		errorMode: 'ignore',
-		target: 'draft-2020-12',
-	});
-	void dialect;
-	return own;
+	const described = toJsonSchema(schema, { typeMode, errorMode: 'ignore', target: 'draft-2020-12' });
+	// The document says for all of them which dialect they are in.
+	delete described.$schema;
+	return described;
 };
 
 const answer = (description: string, type: string, schema?: object) => ({
@@ -99,6 +96,7 @@ export function openApi(version: string): object {
 	const refusal = { $ref: '#/components/schemas/Refusal' };
 	return {
 		openapi: '3.1.0',
+		jsonSchemaDialect: 'https://json-schema.org/draft/2020-12/schema',
 		info: { title: 'Ventrel', version, description: 'Forecasts of item demand, adopted and watched.' },
 		servers: [{ url: '/api/v1' }],
 		paths,

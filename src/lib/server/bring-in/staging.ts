@@ -6,7 +6,7 @@ import { type Frequency, periodWord } from '$core/series/frequency';
 import type { Duplicates } from '../../reading/choices';
 import type { Filled } from '../../reading/orders';
 import { Refusal } from '../refusal';
-import type { Actor } from '../database/workspaces';
+import { type Actor, sayWho } from '../database/workspaces';
 
 /** Where the rows of a table wait, by the columns that they are brought in by. */
 export const STAGED_ITEM = 'staged_item (number, code, name, unit, frequency, season_length, labels)';
@@ -284,9 +284,7 @@ async function labelExisting(client: pg.ClientBase, { workspaceId, name: by }: A
 			422,
 			`With the labels of this table ${rows[0].code} would have more than ${BOUNDS.labels}. Leave out a column of labels, or take some off the item. Nothing was stored.`,
 		);
-	await client.query(`SELECT set_config('ventrel.by', $1, true), set_config('ventrel.reason', '', true)`, [
-		by,
-	]);
+	await sayWho(client, by);
 	await client.query(
 		`UPDATE item SET labels = item.labels || staged_item.labels FROM staged_item
 		WHERE item.workspace_id = $1 AND item.id = staged_item.item_id AND NOT created

@@ -6,6 +6,13 @@ export interface Actor {
 	name: string;
 }
 
+/** Says for the rest of a transaction who changes items, and why: the database records both beside each change. */
+export const sayWho = (client: Queryable, by: string, reason = '') =>
+	client.query(`SELECT set_config('ventrel.by', $1, true), set_config('ventrel.reason', $2, true)`, [
+		by,
+		reason,
+	]);
+
 let served: { id: number; name: string } | null = null;
 
 /** The workspace that is served, looked up once: there is one, and it stays. */

@@ -1,38 +1,22 @@
-import { pool, transaction } from '../database/database';
+import { pool } from '../database/database';
 import type { Actor } from '../database/workspaces';
+import { changeSeveral } from '../list/several';
 
-/** The demo's items among those of the workspace. */
-
-/** By whom they came in. */
-const DEMO = 'demo';
+/** The demo's items among those of the workspace, told by who brought them in; `item_of_demo` is an index of just these. */
+const THOSE_LISTED = `FROM item WHERE workspace_id = $1 AND created_by = 'demo' AND retired_at IS NULL`;
 
 /** Whether items of the demo are on the list. */
 export async function hasDemo(workspaceId: number): Promise<boolean> {
-	const { rows } = await pool().query<{ there: boolean }>(
-		`SELECT EXISTS (
-			SELECT FROM item WHERE workspace_id = $1 AND created_by = $2 AND retired_at IS NULL
-		) AS there`,
-		[workspaceId, DEMO],
-	);
+	const { rows } = await pool().query<{ there: boolean }>(`SELECT EXISTS (SELECT ${THOSE_LISTED}) AS there`, [
+		workspaceId,
+	]);
 	return rows[0]!.there;
 }
 
 /** Retires what came with the demo: it leaves the list, and everything of it stays on record. @returns how many items that are */
-export const clearDemo = ({ workspaceId, name }: Actor): Promise<{ items: number }> =>
-	transaction(async (client) => {
-		await client.query(
-			"SELECT set_config('ventrel.by', $1, true), set_config('ventrel.reason', 'demo cleared', true)",
-			[name],
-		);
-		// Locked in one order, as everybody does who changes many.
-		const { rows } = await client.query<{ id: number }>(
-			`SELECT id FROM item WHERE workspace_id = $1 AND created_by = $2 AND retired_at IS NULL
-			ORDER BY id FOR NO KEY UPDATE`,
-			[workspaceId, DEMO],
-		);
-		await client.query('UPDATE item SET retired_at = now() WHERE workspace_id = $1 AND id = ANY ($2)', [
-			workspaceId,
-			rows.map(({ id }) => id),
-		]);
-		return { items: rows.length };
-	});
+export async function clearDemo(actor: Actor): Promise<{ items: number }> {
+	const { rows } = await pool().query<{ code: string }>(`SELECT code ${THOSE_LISTED}`, [actor.workspaceId]);
+	if (rows.length === 0) return { items: 0 };
+	const items = { codes: rows.map(({ code }) => code) };
+	return changeSeveral(actor, { items, change: { retired: true }, reason: 'demo cleared' });
+}

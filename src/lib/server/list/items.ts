@@ -11,7 +11,7 @@ import { loadLineUp } from '../items/line-ups';
 import { shownStatus, STATUS_SHOWN, type StatusColumns } from './list';
 import { loadAdopted } from '../records/records';
 import { Refusal } from '../refusal';
-import type { Actor } from '../database/workspaces';
+import { type Actor, sayWho } from '../database/workspaces';
 
 /** An item with its figures, line-up and adopted forecast, all as they are at one moment. */
 export const loadItem = (workspaceId: number, code: string): Promise<Item> =>
@@ -101,10 +101,7 @@ export async function changeItem(actor: Actor, code: string, change: ItemChange)
 		};
 		if (wanted.code !== item.code) await refuseTakenCode(client, workspaceId, wanted.code);
 		const retired = change.retired ?? seen.retired;
-		await client.query(`SELECT set_config('ventrel.by', $1, true), set_config('ventrel.reason', $2, true)`, [
-			by,
-			change.reason,
-		]);
+		await sayWho(client, by, change.reason);
 		await client.query(
 			`UPDATE item SET code = $3, name = $4, unit = $5,
 				retired_at = CASE WHEN $6 THEN coalesce(retired_at, now()) END,

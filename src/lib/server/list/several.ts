@@ -2,7 +2,7 @@ import type { Several } from '../../wire/list';
 import { Bound, namedItems } from '../items/asked-sql';
 import { transaction } from '../database/database';
 import { Refusal } from '../refusal';
-import type { Actor } from '../database/workspaces';
+import { type Actor, sayWho } from '../database/workspaces';
 
 /** The items that a statement is about. */
 const NAMED = 'named';
@@ -42,10 +42,7 @@ function statementOf({ workspaceId, name: by }: Actor, { change, reason }: Sever
  */
 export const changeSeveral = (actor: Actor, asked: Several): Promise<{ items: number }> =>
 	transaction(async (client) => {
-		await client.query(`SELECT set_config('ventrel.by', $1, true), set_config('ventrel.reason', $2, true)`, [
-			actor.name,
-			asked.reason,
-		]);
+		await sayWho(client, actor.name, asked.reason);
 		const which = new Bound();
 		// Locked in one order, so that two that change many do not wait for each other in a ring.
 		const { rows } = await client.query<{ id: number }>(

@@ -61,8 +61,8 @@ export async function refreshStatus(): Promise<void> {
 }
 
 /** Whether somebody else settles, so that this process need not do more than its own callers wait for. */
-let othersSettle = (): Promise<boolean> => Promise.resolve(false);
-export const leaveTo = (others: () => Promise<boolean>): void => void (othersSettle = others);
+let othersRefresh = (): Promise<boolean> => Promise.resolve(false);
+export const leaveTo = (others: () => Promise<boolean>): void => void (othersRefresh = others);
 
 async function refreshAll(): Promise<void> {
 	const until = performance.now() + PATIENCE;
@@ -70,29 +70,29 @@ async function refreshAll(): Promise<void> {
 		const late = () => performance.now() > until;
 		let left: boolean;
 		do {
-			await processQueue(async () => late() && (await othersSettle()));
+			await processQueue(async () => late() && (await othersRefresh()));
 			left = (await pool().query('SELECT 1 FROM status_queue LIMIT 1')).rows.length > 0;
 			// What somebody else has in hand is soon done.
 			if (left && !late()) await new Promise((done) => setTimeout(done, SOON));
 		} while (left && !late());
 		failures = 0;
-		if (left) settleLater();
+		if (left) refreshLater();
 	} catch (error) {
 		failures++;
 		log.warn({ reason: String(error), failures }, 'status could not be brought up to date');
-		settleLater();
+		refreshLater();
 	}
 }
 
 /** Items that others have locked are queued by them, or refreshed by another process. */
-function settleLater(): void {
+function refreshLater(): void {
 	if (again) return;
 	again = setTimeout(
 		() => {
 			again = null;
-			void othersSettle().then(
-				(others) => (others ? settleLater() : refreshStatus()),
-				() => settleLater(),
+			void othersRefresh().then(
+				(others) => (others ? refreshLater() : refreshStatus()),
+				() => refreshLater(),
 			);
 		},
 		Math.min(LONGEST_PAUSE, AGAIN * 2 ** failures),
@@ -110,7 +110,7 @@ export async function processQueue(
 ): Promise<number> {
 	let count = 0;
 	const lane = async (): Promise<void> => {
-		for (let some = await settleSome(); some.items > 0; some = await settleSome()) {
+		for (let some = await refreshSome(); some.items > 0; some = await refreshSome()) {
 			count += some.items;
 			if (some.ends) renewed = false;
 			if (await enough()) break;
@@ -123,11 +123,11 @@ export async function processQueue(
 }
 
 /**
- * Settles some of the items that were status_queue. Only items that nobody else is at are taken, and nobody is waited for: what is read
+ * Refreshes some of the items that are queued. Only items that nobody else is at are taken, and nobody is waited for: what is read
  * under their locks is all that was ever committed for them.
  * @returns how many, and whether any of them ends with another period than before, or came on the list or left it
  */
-const settleSome = (): Promise<{ items: number; ends: boolean }> =>
+const refreshSome = (): Promise<{ items: number; ends: boolean }> =>
 	transaction(async (client) => {
 		const taken = await take(client, false, AT_ONCE);
 		if (taken.length === 0) return { items: await renewSome(client), ends: false };

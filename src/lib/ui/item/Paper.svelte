@@ -53,6 +53,12 @@
 		flushSync();
 	}
 
+	/** Lays a drawing, an SVG document of its own, into an element. */
+	const shows = (drawing: string | null) => (element: HTMLElement) =>
+		element.replaceChildren(
+			...(drawing ? [new DOMParser().parseFromString(drawing, 'image/svg+xml').documentElement] : []),
+		);
+
 	/** Prints the item on one page. */
 	export async function print() {
 		await desk.loadGrades().catch(() => undefined);
@@ -136,10 +142,7 @@
 			</p>
 		{/if}
 		{#each reasons as reason (reason)}<p>◆ {reason}.</p>{/each}
-		<div class="mt-1" style:height="{HEIGHT}px">
-			<!-- eslint-disable-next-line svelte/no-at-html-tags (the drawing engine's own document, of figures alone) -->
-			{#if picture}{@html picture}{/if}
-		</div>
+		<div class="mt-1" style:height="{HEIGHT}px" {@attach shows(picture)}></div>
 		<table class="mt-1 w-full">
 			<thead>
 				<tr class="border-y border-rule text-ink-2">
