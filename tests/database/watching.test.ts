@@ -345,3 +345,34 @@ describe('status', () => {
 		expect(made).toEqual(kept);
 	});
 });
+
+test('columns that are chosen say what they are of: errors over usual changes, and demand at its price', async () => {
+	const code = await newItem();
+	const item = await load(code);
+	expect((await adopt(code, adoptionOf(item, naive))).status).toBe(201);
+	await bring(code, 36, [130, 90]);
+	const { name, unit, plan } = item;
+	const changed = await app.call('PATCH', `/items/${code}`, {
+		plan: { ...plan, price: 2.5 },
+		seen: { code, name, unit, retired: false },
+	});
+	expect(changed.status).toBe(200);
+	const { figures, status } = await rowOf(code);
+	const last = usual(35);
+	const mad = (Math.abs(130 - last) + Math.abs(90 - last)) / 2;
+	// Over the 24 pairs of the same month in what had come before the first error.
+	const changes = Array.from({ length: 24 }, (_, t) => Math.abs(usual(t + 12) - usual(t)));
+	const change = changes.reduce((sum, each) => sum + each / 24, 0);
+	expect(status!.score!.mad).toBeCloseTo(mad, 12);
+	expect(status!.score!.mase).toBeCloseTo(mad / change, 12);
+	const cycle = [...Array.from({ length: 10 }, (_, i) => usual(26 + i)), 130, 90];
+	const mean = cycle.reduce((sum, each) => sum + each / 12, 0);
+	expect(figures.size).toBeCloseTo(mean, 12);
+	expect(figures.value).toBeCloseTo(2.5 * mean, 12);
+	// Asked for by a range of either, and sorted by it.
+	const found = async (query: string) =>
+		(await app.call<ItemWindow>('GET', `/items?${query}`)).body.items.map((row) => row.code);
+	expect(await found(`value=${2.4 * mean}..${2.6 * mean}`)).toEqual([code]);
+	expect(await found(`find=${code}&mase=${(2 * mad) / change}..`)).toEqual([]);
+	expect((await found('sort=value&down=1'))[0]).toBe(code);
+});

@@ -1,7 +1,7 @@
 import normalQuantile from '@stdlib/stats-base-dists-normal-quantile';
 import { type Alarm, ALARM_LIMIT, alarmOf, alarmRatios } from '../accuracy/alarm';
 import { leadFrom, type PairedLead } from '../accuracy/paired';
-import { measure, type Measures } from '../accuracy/measures';
+import { measure, type Measures, type Yardstick } from '../accuracy/measures';
 import { trackSignal, type Tracking } from '../accuracy/tracking';
 import type { Ordinal } from '../series/period';
 
@@ -149,11 +149,17 @@ function listsOf(grades: readonly Grade[]) {
 	};
 }
 
-/** What grades come to: of a run, of all, or of the last few. */
-export function scoreOf(grades: readonly Grade[]): Score {
+/**
+ * What grades come to: of a run, of all, or of the last few.
+ * @param scaledBy what `mase` is scaled by; left out where it is not asked for
+ */
+export function scoreOf(
+	grades: readonly Grade[],
+	scaledBy: Pick<Yardstick, 'change' | 'lag'> = { change: NaN, lag: 1 },
+): Score {
 	const { scored, positions, actual, mean, final, naive, seasonal } = listsOf(grades);
 	const against = (yardstick: Float64Array, figures: Float64Array) =>
-		measure(actual, figures, positions, { naive: yardstick, change: NaN, lag: 1 });
+		measure(actual, figures, positions, { naive: yardstick, ...scaledBy });
 	const computed = against(naive, mean);
 	const handedOver = against(naive, final);
 	const changed = scored.filter((grade) => grade.final !== grade.mean);

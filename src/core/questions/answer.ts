@@ -1,12 +1,13 @@
 import * as v from 'valibot';
 import type { Alarm } from '../accuracy/alarm';
-import type { Measures } from '../accuracy/measures';
+import { MEASURE_IDS, type Measures } from '../accuracy/measures';
 import { signalAt, type Tracking } from '../accuracy/tracking';
 import { RANGE_KINDS, type Start, START_RULES } from '../contract/candidate';
 import type { Note } from '../contract/note';
 import { listed } from '../numbers/known';
 import { CRITERIA } from '../contract/criteria';
 import type { Search } from '../contract/found';
+import { keyed } from '../numbers/keyed';
 
 /**
  * The answer of `evaluate`, twice: as it is computed, with typed lists, and as it is written down, with a schema:
@@ -28,20 +29,10 @@ const NoteSchema = v.strictObject({
 }) satisfies v.GenericSchema<unknown, Note>;
 
 const MeasuresSchema = v.strictObject({
+	...keyed(MEASURE_IDS, () => known),
 	count,
-	bias: known,
-	cfe: known,
-	mad: known,
-	mse: known,
-	rmse: known,
-	mape: known,
 	mapeCount: count,
-	smape: known,
-	wape: known,
-	mase: known,
 	maseLag: count,
-	relativeMae: known,
-	trackingSignal: known,
 }) satisfies v.GenericSchema<unknown, Measures>;
 
 const TrackingPointSchema = v.strictObject({

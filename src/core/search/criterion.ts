@@ -1,9 +1,5 @@
 import type { Criterion } from '../contract/criteria';
 
-/** As the trade writes it: MSE, sMAPE. */
-export const criterionName = (criterion: Criterion): string =>
-	criterion === 'smape' ? 'sMAPE' : criterion.toUpperCase();
-
 // Plain counting loops throughout: an iterator over a typed array costs more than the arithmetic here.
 
 /**

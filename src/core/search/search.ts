@@ -1,9 +1,9 @@
+import { MEASURES } from '../accuracy/measures';
 import { CannotRun } from '../contract/method';
 import type { Model } from '../contract/model';
 import type { OptimiseInput } from '../contract/candidate';
 import type { Criterion } from '../contract/criteria';
 import { bestLinear } from './linear';
-import { criterionName } from './criterion';
 import type { Found, Search } from '../contract/found';
 import { descend, type Place } from './descend';
 import { type IntervalMinimum, minimiseOnInterval, type LocalMinimum } from './interval';
@@ -300,7 +300,7 @@ export function constantsOf(model: Model, parameters: Float64Array): Record<stri
 
 function refuseWithout(criterion: Criterion, value: number, scored: number): void {
 	if (Number.isFinite(value)) return;
-	const name = criterionName(criterion);
+	const name = MEASURES[criterion].name;
 	const reason =
 		scored === 0
 			? `There is no period to score, so ${name} cannot be searched. Bring in more periods or score from an earlier one.`

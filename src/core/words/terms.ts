@@ -1,3 +1,5 @@
+import { MEASURE_IDS, MEASURES, type MeasureId } from '../accuracy/measures';
+
 /** A word of the trade as this program uses it. */
 export interface Term {
 	term: string;
@@ -5,7 +7,7 @@ export interface Term {
 	is: string;
 }
 
-/** In the order of the alphabet; heads of columns and the list of terms have their words from here. */
+/** Those that are no measures; heads of columns and the list of terms have their words from here. */
 const TERMS_BY_KEY = {
 	actual: { term: 'actual', is: 'Demand of a period as it came in.' },
 	adopt: {
@@ -16,7 +18,6 @@ const TERMS_BY_KEY = {
 		term: 'bias alarm',
 		is: 'Raised when the smoothed error over its smoothed size passes a limit that chance seldom reaches.',
 	},
-	bias: { term: 'bias', is: 'Mean error: Σ (actual − forecast) ÷ n. Above 0 the forecasts were too low.' },
 	candidate: {
 		term: 'candidate',
 		is: 'A method with its settings and constants, compared with others in the line-up.',
@@ -51,16 +52,6 @@ const TERMS_BY_KEY = {
 		is: 'Periods that must be forecast at any time, so that supply can be ordered.',
 	},
 	level: { term: 'level', is: 'Demand without trend, season and chance.' },
-	mad: { term: 'MAD', is: 'Mean absolute deviation: Σ |actual − forecast| ÷ n, in units.' },
-	mape: {
-		term: 'MAPE',
-		is: 'Mean absolute percentage error: the mean of |error| ÷ |actual|. Periods of 0 are left out.',
-	},
-	mase: {
-		term: 'MASE',
-		is: 'MAD over the mean change from one cycle to the next; below 1 is better than that.',
-	},
-	mse: { term: 'MSE', is: 'Mean squared error: Σ (actual − forecast)² ÷ n. Large errors count more.' },
 	naive: {
 		term: 'naive',
 		is: 'The last actual repeated. Seasonal naive: the actual of the same season last cycle.',
@@ -74,31 +65,28 @@ const TERMS_BY_KEY = {
 		term: 'rare demand',
 		is: 'More than 30 % of periods without demand, and no season. MAD and MAPE mislead.',
 	},
-	relative: {
-		term: 'relative MAE',
-		is: 'MAD over naive’s MAD for the same periods. Below 1 the candidate is better.',
-	},
 	sequence: { term: 'sequence', is: 'Forecasts updated from one another, measured together.' },
 	service: { term: 'service level', is: 'The probability that stock covers demand until the next delivery.' },
 	sweep: { term: 'sweep', is: 'One thing done to many items in the background, such as proposing for each.' },
-	trackingSignal: {
-		term: 'tracking signal',
-		is: 'Running sum of errors ÷ MAD so far. Outside ±4 alone is no alarm: it moves further the longer it runs.',
-	},
 	trend: { term: 'trend', is: 'The change of the level from period to period.' },
 	trial: {
 		term: 'trial',
 		is: 'Forecasts made at past origins from what was known then, compared with what came.',
 	},
 	update: { term: 'update', is: 'Adopt the same candidates again on newer actuals.' },
-	wape: { term: 'WAPE', is: 'Σ |actual − forecast| ÷ Σ |actual|: errors as a share of demand.' },
 } satisfies Record<string, Term>;
 
-export type TermKey = keyof typeof TERMS_BY_KEY;
-export const TERMS: readonly Term[] = Object.values(TERMS_BY_KEY);
+export type TermKey = keyof typeof TERMS_BY_KEY | MeasureId;
+
+/** In the order of the alphabet. */
+export const TERMS: readonly Term[] = [
+	...Object.values(TERMS_BY_KEY),
+	...MEASURE_IDS.map((id) => ({ term: MEASURES[id].name, is: MEASURES[id].is })),
+].toSorted((a, b) => a.term.localeCompare(b.term, 'en'));
 
 /** What a term is, for whoever points at it. */
-export const termIs = (key: TermKey): string => TERMS_BY_KEY[key].is;
+export const termIs = (key: TermKey): string =>
+	key in MEASURES ? MEASURES[key as MeasureId].is : TERMS_BY_KEY[key as keyof typeof TERMS_BY_KEY].is;
 
 /** Terms that a few letters ask for, those whose name begins with them first. */
 export function findTerms(words: string): readonly Term[] {

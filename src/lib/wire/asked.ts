@@ -4,10 +4,12 @@ import { BOUNDS } from '$core/bounds';
 import { REASONS, type ReasonCode } from '$core/grading/status';
 import { METHODS } from '$core/methods/registry';
 import { inWords } from '$core/numbers/figure';
+import { keyed } from '$core/numbers/keyed';
 import { figureSchema, textSchema } from '$core/schemas';
 import { FREQUENCIES, periodWord } from '$core/series/frequency';
 import { REASON_NAMES } from '$core/words/status';
 import { WantedSchema } from './labels';
+import { LIST_KEYS, type ListKey, listColumn, RANGED } from './list-columns';
 import { figureIn, type Param, switchIn } from './query';
 
 /** Which items are shown: all that are on the list, those to check, by a reason, hidden, group totals, or retired. */
@@ -26,16 +28,13 @@ export const WHICH_NAMES: Readonly<Record<Which, string>> = {
 export const isReason = (which: string): which is ReasonCode =>
 	(REASONS as readonly string[]).includes(which);
 
-/** By what the list is sorted; each is a column of `status`. */
-export const SORTS = ['attention', 'code', 'next', 'miss', 'mad', 'mape', 'bias', 'signal'] as const;
+/** By what the list is sorted. */
+export const SORTS = ['attention', 'code', ...LIST_KEYS] as const;
 export type Sort = (typeof SORTS)[number];
 
 /** What stands for a method where nothing is adopted. */
 export const NO_METHOD = 'none';
 
-/** Figures that a range may be of, and what it is called. */
-export const RANGED = { mape: 'MAPE', signal: 'tracking signal', size: 'demand' } as const;
-export type Ranged = keyof typeof RANGED;
 export type Range = readonly [low: number | null, high: number | null];
 
 const end = v.nullable(figureSchema('an end of a range is a figure'));
@@ -63,9 +62,7 @@ export const AskedSchema = v.strictObject({
 		v.nullable(v.picklist(FREQUENCIES, `a frequency is one of ${FREQUENCIES.join(', ')}`)),
 		null,
 	),
-	mape: v.optional(v.nullable(rangeSchema), null),
-	signal: v.optional(v.nullable(rangeSchema), null),
-	size: v.optional(v.nullable(rangeSchema), null),
+	...keyed(RANGED, () => v.optional(v.nullable(rangeSchema), null)),
 	sort: v.optional(v.picklist(SORTS, `sort is one of ${SORTS.join(', ')}`), 'attention'),
 	down: v.optional(v.boolean('down is true or false, in an address 1 or left out'), false),
 });
@@ -93,12 +90,9 @@ export const LIST_PARAMS: Readonly<Record<string, Param>> = {
 	},
 	method: { does: 'the adopted forecast’s method by its id; `none` for items without one' },
 	frequency: { does: 'their frequency', of: FREQUENCIES },
-	...Object.fromEntries(
-		Object.entries(RANGED).map(([name, what]): [string, Param] => [
-			name,
-			{ does: `a range of ${what}, \`10..20\`, \`..5\` or \`100..\`` },
-		]),
-	),
+	...keyed(RANGED, (key): Param => ({
+		does: `a range of ${listColumn(key).name}, \`10..20\`, \`..5\` or \`100..\``,
+	})),
 	sort: { does: 'the order', of: SORTS },
 	down: { does: '`1`: the largest first' },
 };
@@ -118,7 +112,7 @@ export function paramsOf(asked: Asked): URLSearchParams {
 		put('label', `${encodeURIComponent(of)}=${encodeURIComponent(label)}`);
 	put('method', asked.method);
 	put('frequency', asked.frequency);
-	for (const name of Object.keys(RANGED) as Ranged[]) put(name, asked[name] && writeRange(asked[name]));
+	for (const key of RANGED) put(key, asked[key] && writeRange(asked[key]));
 	put('sort', asked.sort === 'attention' ? null : asked.sort);
 	put('down', asked.down ? '1' : null);
 	return params;
@@ -127,7 +121,7 @@ export function paramsOf(asked: Asked): URLSearchParams {
 /** What an address asks for, unchecked. */
 export function writtenIn(params: URLSearchParams): unknown {
 	const text = (name: string) => params.get(name) ?? undefined;
-	const range = (name: Ranged) => {
+	const range = (name: ListKey) => {
 		const written = params.get(name);
 		return written === null ? undefined : readRange(written);
 	};
@@ -137,9 +131,7 @@ export function writtenIn(params: URLSearchParams): unknown {
 		labels: params.getAll('label').map(pairIn),
 		method: text('method'),
 		frequency: text('frequency'),
-		mape: range('mape'),
-		signal: range('signal'),
-		size: range('size'),
+		...keyed(RANGED, range),
 		sort: text('sort'),
 		down: switchIn(params, 'down'),
 	};
@@ -159,14 +151,11 @@ function pairIn(written: string): unknown {
 export const labelName = (of: string, label: string): string => (label === '' ? `no ${of}` : label);
 
 /** A range in words: “MAPE from 10 to 20”. */
-export function rangeWords(name: Ranged, [low, high]: Range): string {
-	const said = (value: number) => `${inWords(value)}${name === 'mape' ? ' %' : ''}`;
-	if (low !== null && high !== null) return `${RANGED[name]} ${said(low)} to ${said(high)}`;
-	return low !== null
-		? `${RANGED[name]} from ${said(low)}`
-		: high !== null
-			? `${RANGED[name]} to ${said(high)}`
-			: '';
+export function rangeWords(key: ListKey, [low, high]: Range): string {
+	const { name, in: unit } = listColumn(key);
+	const said = (value: number) => `${inWords(value)}${unit === 'percent' ? ' %' : ''}`;
+	if (low !== null && high !== null) return `${name} ${said(low)} to ${said(high)}`;
+	return low !== null ? `${name} from ${said(low)}` : high !== null ? `${name} to ${said(high)}` : '';
 }
 
 /**
@@ -179,9 +168,7 @@ export const askedWords = (asked: Asked, nameOf: (method: string) => string = (i
 		...asked.labels.map(([of, label]) => labelName(of, label)),
 		...(asked.method === null ? [] : [nameOf(asked.method)]),
 		...(asked.frequency === null ? [] : [periodWord(asked.frequency, 2)]),
-		...(Object.keys(RANGED) as Ranged[]).flatMap((name) =>
-			asked[name] ? [rangeWords(name, asked[name])] : [],
-		),
+		...RANGED.flatMap((key) => (asked[key] ? [rangeWords(key, asked[key])] : [])),
 		...(asked.words.trim() === '' ? [] : [`“${asked.words.trim()}”`]),
 	].join(', ');
 

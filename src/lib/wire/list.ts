@@ -2,9 +2,11 @@
 import * as v from 'valibot';
 import { type ReasonCode } from '$core/grading/status';
 import { BOUNDS } from '$core/bounds';
+import { keyed } from '$core/numbers/keyed';
 import { keySchema, textSchema, wholeSchema } from '$core/schemas';
 import { AskedSchema } from './asked';
 import { LabelsSchema } from './labels';
+import { OWN_KEYS } from './list-columns';
 import { GAP_RULES } from '$core/series/gaps';
 import { codes, frequency, known, reason, scaleSchema, PlaceSchema } from './parts';
 import { ItemStatusSchema, NewestSchema, WatchingSchema } from './status';
@@ -40,6 +42,8 @@ export const ItemRowSchema = v.strictObject({
 			),
 		}),
 	),
+	/** Figures of columns that somebody chose; null where there are none. */
+	figures: v.strictObject(keyed(OWN_KEYS, () => known)),
 	/** Null while that is being calculated, and of retired items. */
 	status: v.nullable(ItemStatusSchema),
 	retired: v.boolean(),

@@ -2,8 +2,10 @@
 import * as v from 'valibot';
 import { type Grade } from '$core/grading/grades';
 import { ALARM_CHANCES, REASONS, type Reason } from '$core/grading/status';
+import { keyed } from '$core/numbers/keyed';
 import { betweenSchema } from '$core/schemas';
 import { type NewestSaid } from '$core/words/status';
+import { LISTED_MEASURES } from './list-columns';
 import { frequency, id, known, reason } from './parts';
 
 /** An item is hidden until its next actual, or shown again. */
@@ -54,12 +56,7 @@ export const ItemStatusSchema = v.strictObject({
 	score: v.nullable(
 		v.strictObject({
 			count: v.number(),
-			mad: known,
-			mape: known,
-			bias: known,
-			trackingSignal: known,
-			/** Against repeating the last actual. */
-			relativeMae: known,
+			...keyed(LISTED_MEASURES, () => known),
 			/** On which side of it demand runs, where it drifts. */
 			runs: v.nullable(v.picklist(['above', 'below'])),
 		}),

@@ -1,7 +1,9 @@
 import type { ReasonCode } from '$core/grading/status';
-import { type Asked, isReason, NO_METHOD, RANGED, type Ranged, type Sort } from '../../wire/asked';
+import { keyed } from '$core/numbers/keyed';
+import { type Asked, isReason, NO_METHOD, type Sort } from '../../wire/asked';
 import type { Wanted } from '../../wire/labels';
 import type { NamedItems, Places } from '../../wire/list';
+import { LIST_KEYS, RANGED } from '../../wire/list-columns';
 import type { Place } from '../../wire/parts';
 import { WINDOW } from '../../wire/query';
 import { prepared, type Queryable } from '../database/database';
@@ -52,10 +54,10 @@ export function whichItems(workspaceId: number, asked: Asked, bound: Bound): str
 	if (asked.method === NO_METHOD) conditions.push('item_status.method IS NULL');
 	else if (asked.method !== null) conditions.push(`item_status.method = ${bound.of(asked.method)}`);
 	if (asked.frequency !== null) conditions.push(`item_status.frequency = ${bound.of(asked.frequency)}`);
-	for (const name of Object.keys(RANGED) as Ranged[]) {
-		const [low, high] = asked[name] ?? [null, null];
-		if (low !== null) conditions.push(`item_status.${name} >= ${bound.of(low)}`);
-		if (high !== null) conditions.push(`item_status.${name} <= ${bound.of(high)}`);
+	for (const key of RANGED) {
+		const [low, high] = asked[key] ?? [null, null];
+		if (low !== null) conditions.push(`item_status.${key} >= ${bound.of(low)}`);
+		if (high !== null) conditions.push(`item_status.${key} <= ${bound.of(high)}`);
 	}
 	return conditions.join(' AND ');
 }
@@ -104,12 +106,7 @@ export const LIST_ORDERS: Readonly<Record<Sort, Order>> = {
 		missing: false,
 	},
 	code: { columns: ['item_status.code'], missing: false },
-	next: byFigure('next'),
-	miss: byFigure('miss'),
-	mad: byFigure('mad'),
-	mape: byFigure('mape'),
-	bias: byFigure('bias'),
-	signal: byFigure('signal'),
+	...keyed(LIST_KEYS, byFigure),
 };
 
 /** A row's place in an order, as JSON. */

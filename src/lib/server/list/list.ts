@@ -1,11 +1,13 @@
+import * as v from 'valibot';
 import { REASONS, type Reason, type ReasonCode, weighed, whyNotIn } from '$core/grading/status';
 import { methodOf } from '$core/methods/registry';
-import { type Asked, NO_METHOD } from '../../wire/asked';
+import { type Asked, AskedSchema, NO_METHOD } from '../../wire/asked';
 import { pairsOf } from '../../wire/labels';
 import type { ItemRow, ItemWindow, KeptView, Overview, Places } from '../../wire/list';
 import type { Place } from '../../wire/parts';
 import type { ItemStatus } from '../../wire/status';
 import { type Bound, LIST_ORDERS, placeOf, placesOf, walk, whichItems } from '../items/asked-sql';
+import { OWN_KEYS } from '../../wire/list-columns';
 import { WINDOW } from '../../wire/query';
 import { pool, type Queryable, snapshot } from '../database/database';
 import { countOf, loadAlike, NEWEST_OF, shows, type NewestOf, newestStatuses } from '../status/newest';
@@ -49,15 +51,17 @@ export function shownStatus({
 }
 
 interface ListRow
-	extends StatusColumns, Pick<ItemRow, 'code' | 'name' | 'unit' | 'frequency' | 'retired' | 'shown' | 'sum'> {
+	extends StatusColumns, Pick<ItemRow, 'code' | 'name' | 'unit' | 'frequency' | 'retired' | 'shown' | 'figures' | 'sum'> {
 	labels: Record<string, string>;
 }
+
+const FIGURES = `json_build_object(${OWN_KEYS.map((key) => `'${key}', item_status.${key}`).join(', ')})`;
 
 /** The query of a window; what `walk` asks for. */
 export const windowSql =
 	(workspaceId: number, asked: Asked) => (bound: Bound, condition: string, order: string, limit: string) =>
 		`SELECT item.code, item.name, item.unit, item.frequency, item.labels, item_status.sum, item_status.retired, item_status.shown, ${STATUS_SHOWN},
-			${placeOf(LIST_ORDERS[asked.sort])} AS place
+			${FIGURES} AS figures, ${placeOf(LIST_ORDERS[asked.sort])} AS place
 		FROM item_status
 		JOIN item ON item.workspace_id = item_status.workspace_id AND item.id = item_status.item_id
 		WHERE ${whichItems(workspaceId, asked, bound)} AND ${condition}
@@ -83,9 +87,9 @@ export async function loadWindow(
 }
 
 function listRow(row: ListRow): ItemRow {
-	const { code, name, unit, frequency, labels, shown, retired, sum } = row;
+	const { code, name, unit, frequency, labels, shown, figures, retired, sum } = row;
 	const status = retired ? null : shownStatus(row);
-	return { code, name, unit, frequency, labels: pairsOf(labels), shown, status, retired, sum };
+	return { code, name, unit, frequency, labels: pairsOf(labels), shown, figures, status, retired, sum };
 }
 
 /** How many items fit, and where each window of them begins. */
@@ -187,7 +191,8 @@ export async function loadViews(
 		'SELECT name, asked FROM kept_view WHERE workspace_id = $1 ORDER BY name',
 		[workspaceId],
 	);
-	return rows;
+	// What a view was kept without is as it is usually asked.
+	return rows.map(({ name, asked }) => ({ name, asked: v.parse(AskedSchema, asked) }));
 }
 
 /** Keeps a way to look at the list by its name, or takes it away. */

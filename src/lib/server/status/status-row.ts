@@ -1,4 +1,5 @@
 import { alarmLimit } from '$core/accuracy/alarm';
+import { meanChange } from '$core/accuracy/measures';
 import { isRare } from '$core/diagnosis/diagnosis';
 import { type Came, type Grade, gradesOf, type Said, type SaidStep, scoreOf } from '$core/grading/grades';
 import {
@@ -10,11 +11,13 @@ import {
 	type Status,
 } from '$core/grading/status';
 import { usualScale } from '$core/numbers/figure';
+import { keyed } from '$core/numbers/keyed';
 import type { Frequency } from '$core/series/frequency';
 import { applyLayers } from '$core/series/layers';
 import type { AdoptedMeasures } from '../../wire/records';
 import type { ItemRow } from '../../wire/list';
 import type { ItemStatus } from '../../wire/status';
+import { LISTED_MEASURES, type ListKey, LIST_KEYS, type MeasureKey, measureKey } from '../../wire/list-columns';
 import { writeLine } from '../../wire/spark';
 import { byItem, spread } from '../items/actuals';
 import type { Queryable } from '../database/database';
@@ -215,7 +218,7 @@ function sizeOf({ alarm }: AdoptedMeasures, [first]: readonly SaidStep[]): numbe
 }
 
 /** What is kept of an item's status: its columns by name. */
-export interface StatusRow {
+export interface StatusRow extends Record<ListKey, number | null> {
 	code: string;
 	sought: string;
 	labels: ItemRow['labels'];
@@ -232,13 +235,6 @@ export interface StatusRow {
 	stake: number;
 	newest_period: number | null;
 	newest_inside: boolean | null;
-	next: number | null;
-	miss: number | null;
-	mad: number | null;
-	mape: number | null;
-	bias: number | null;
-	signal: number | null;
-	size: number | null;
 	abs_error: number | null;
 	abs_actual: number | null;
 	shown: NonNullable<ItemRow['shown']>;
@@ -262,13 +258,7 @@ export const STATUS_COLUMNS: Readonly<Record<keyof StatusRow, string>> = {
 	stake: 'double precision',
 	newest_period: 'integer',
 	newest_inside: 'boolean',
-	next: 'double precision',
-	miss: 'double precision',
-	mad: 'double precision',
-	mape: 'double precision',
-	bias: 'double precision',
-	signal: 'double precision',
-	size: 'double precision',
+	...keyed(LIST_KEYS, () => 'double precision'),
 	abs_error: 'double precision',
 	abs_actual: 'double precision',
 	shown: 'jsonb',
@@ -279,7 +269,8 @@ export function statusRow({ item, records, came, figures, adopted, limit }: Evid
 	const status = statusOf({ records, came, leadTime: item.lead_time, limit });
 	const { reasons } = status;
 	const newest = newestGrade(gradesOf(records, came.slice(-1))[0]);
-	const score = scoreRow(status);
+	const score = scoreRow(status, came, item.season_length);
+	const size = sizeOfDemand(came, item.season_length);
 	const stake = reasons[0]?.stake ?? Math.abs(newest?.actual ?? 0);
 	const rare = isRare(spread(figures).values, {
 		frequency: item.frequency,
@@ -312,11 +303,9 @@ export function statusRow({ item, records, came, figures, adopted, limit }: Evid
 		newest_inside: newest?.scored && newest.ranged ? newest.inside !== null : null,
 		next: next?.final ?? null,
 		miss: newest && Math.abs(newest.error),
-		mad: score?.mad ?? null,
-		mape: score?.mape ?? null,
-		bias: score?.bias ?? null,
-		signal: score?.trackingSignal == null ? null : Math.abs(score.trackingSignal),
-		size: sizeOfDemand(came, item.season_length),
+		...measureColumns(score),
+		size,
+		value: size === null || item.price === null ? null : finite(size * item.price),
 		...sumsOf(status),
 		shown: {
 			periods: figures.length === 0 ? 0 : last - figures[0]!.period + 1,
@@ -363,9 +352,31 @@ const newestGrade = (grade: Grade | undefined): ItemStatus['newest'] =>
 			}
 		: null;
 
-function scoreRow({ grades, reasons }: Status): ItemStatus['score'] {
-	const { count, mad, mape, bias, trackingSignal, relativeMae } = scoreOf(grades).final;
-	if (count === 0) return null;
+function scoreRow(
+	{ grades, reasons }: Status,
+	came: readonly Came[],
+	seasonLength: number,
+): ItemStatus['score'] {
+	const { final } = scoreOf(grades, changeBefore(grades[0]?.period, came, seasonLength));
+	if (final.count === 0) return null;
 	const drift = reasons.find((reason) => reason.code === 'drifts');
-	return { count, mad, mape, bias, trackingSignal, relativeMae, runs: drift?.side ?? null };
+	return { count: final.count, ...keyed(LISTED_MEASURES, (id) => final[id]), runs: drift?.side ?? null };
 }
+
+/** What errors are scaled by: the mean change from one cycle to the next in what had come before the first of them. */
+function changeBefore(first: number | undefined, came: readonly Came[], seasonLength: number) {
+	const before = came.filter(({ period }) => first !== undefined && period < first);
+	const { values } = spread(
+		before.map(({ period, value, leftOut }) => ({ period, value: leftOut ? null : value })),
+	);
+	const lag = Math.max(1, seasonLength);
+	const figures = Float64Array.from(values, (value) => value ?? NaN);
+	return { change: meanChange(figures, lag, figures.length), lag };
+}
+
+/** Measures as columns, which are sorted by; the tracking signal by its size. */
+const measureColumns = (score: ItemStatus['score']): Record<MeasureKey, number | null> => {
+	const columns = LISTED_MEASURES.map((id) => [measureKey(id), score?.[id] ?? null]);
+	const { signal, ...others } = Object.fromEntries(columns) as Record<MeasureKey, number | null>;
+	return { ...others, signal: signal && Math.abs(signal) };
+};

@@ -1,4 +1,5 @@
-import { type Asked } from '../../wire/asked';
+import * as v from 'valibot';
+import { type Asked, AskedSchema } from '../../wire/asked';
 import type { NewSweep, Sweep } from '../../wire/sweeps';
 import { Bound, namedItems } from '../items/asked-sql';
 import { pool, type Queryable, transaction } from '../database/database';
@@ -59,6 +60,8 @@ const SELECT = `SELECT sweep.id, kind, asked, settings, of_sweep AS of, reason, 
 
 const sweepOf = ({ stopped_at, stopped_by, ended_at, set_apart, ...row }: SweepRow): Sweep => ({
 	...row,
+	// What it was begun without is as it is usually asked.
+	asked: row.asked && v.parse(AskedSchema, row.asked),
 	done: Number(row.done),
 	stopped: stopped_at === null ? null : { at: stopped_at, by: stopped_by! },
 	endedAt: ended_at,

@@ -1,10 +1,9 @@
 <script module lang="ts">
-	/** A measure that the line-up has a column for. */
-	export type Measured = 'mad' | 'mse' | 'mape' | 'bias';
+	import type { MeasureIn } from '$core/accuracy/measures';
 
 	/** A measure as it stands in the line-up. */
 	export interface Cell {
-		key: Measured;
+		key: MeasureIn<'lineUp'>;
 		text: string;
 		/** All its digits, for whoever wants them. */
 		full: string | undefined;

@@ -5,10 +5,12 @@
 	import { constantsOfCandidate } from '$core/methods/registry';
 	import { periodsInWords, periodWord } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
-	import CandidateRow, { type Cell, type Measured } from './CandidateRow.svelte';
+	import { type MeasureIn, MEASURES, measuresIn } from '$core/accuracy/measures';
+	import { measureWords } from '$core/accuracy/scales';
+	import CandidateRow, { type Cell } from './CandidateRow.svelte';
 	import CriterionChoice from './parts/CriterionChoice.svelte';
 	import { scaleWords } from '$core/numbers/figure';
-	import { scaled, scaledSigned, typedFigure } from '../base/format';
+	import { typedFigure } from '../base/format';
 	import type { ItemState } from './state/item-state.svelte';
 	import type { Rows } from '../export/cells';
 	import Export from '../export/Export.svelte';
@@ -22,6 +24,7 @@
 
 	let { desk, showSignal }: { desk: ItemState; showSignal: () => void } = $props();
 
+	type Measured = MeasureIn<'lineUp'>;
 	const series = $derived(desk.series);
 	const periods = $derived(series.values.length);
 	/** What is open below the rows. */
@@ -46,19 +49,15 @@
 		},
 	] as const;
 
-	const COLUMNS: { key: Measured; name: string }[] = [
-		{ key: 'mad', name: 'MAD' },
-		{ key: 'mse', name: 'MSE' },
-		{ key: 'mape', name: 'MAPE' },
-		{ key: 'bias', name: 'bias' },
-	];
+	/** The signal has a needle of its own, after the others. */
+	const COLUMNS = measuresIn('lineUp').filter((id) => MEASURES[id].unit !== 'signal');
 	const entries = $derived(
 		desk.rows.map((candidate, place) => ({ candidate, place, answer: desk.answerFor(candidate.id) })),
 	);
 	/** What is to be known where demand is rare. */
 	const rare = $derived(desk.shown?.answer.notes.find(({ code }) => code === 'rare-demand')?.text ?? null);
 	/** Whether a measure misleads there. */
-	const misleads = (key: Measured) => rare !== null && (key === 'mad' || key === 'mape');
+	const misleads = (key: Measured) => rare !== null && MEASURES[key].misleadsRare === true;
 	const comparable = $derived(desk.comparable);
 	const naive = $derived(
 		comparable ? desk.measuresOf(desk.rows.find(({ method }) => method === 'naive')?.id ?? '') : undefined,
@@ -67,15 +66,13 @@
 	/** A measure of a candidate as it is shown. */
 	function said(key: Measured, { candidate: { id }, answer }: (typeof entries)[number]): string {
 		if (!answer) return '…';
-		const value = desk.measuresOf(id)?.[key];
-		const scale = desk.measureScales[key];
-		return key === 'bias' ? scaledSigned(value, scale) : scaled(value, scale);
+		return inMark(measureWords(key, desk.measuresOf(id)?.[key], desk.measureScales[key]));
 	}
 
 	const bare = (text: string) => text.replace(/^[+−]/, '');
 	/** Least in size of each column, as it is shown; ties share it. */
 	const least = $derived(
-		COLUMNS.map(({ key }): string | null => {
+		COLUMNS.map((key): string | null => {
 			if (!comparable || entries.length < 2 || misleads(key)) return null;
 			const [first] = entries
 				.flatMap((entry) => {
@@ -96,7 +93,7 @@
 	const cells = $derived(
 		hold(
 			entries.flatMap((entry) =>
-				COLUMNS.map(({ key }, column): Cell => {
+				COLUMNS.map((key, column): Cell => {
 					const value = desk.measuresOf(entry.candidate.id)?.[key];
 					const text = said(key, entry);
 					const full = value == null ? undefined : typedFigure(value);
@@ -183,7 +180,7 @@
 	const searchable = $derived(desk.rows.some((candidate) => constantsOfCandidate(candidate).length > 0));
 
 	const rowsToExport = (): Rows => [
-		['candidate', 'constants', ...COLUMNS.map(({ name }) => name), 'tracking signal', 'periods'],
+		['candidate', 'constants', ...measuresIn('lineUp').map((id) => MEASURES[id].name), 'periods'],
 		...desk.rows.map((candidate) => {
 			const measures = desk.measuresOf(candidate.id);
 			return [
@@ -191,8 +188,7 @@
 				constantsOfCandidate(candidate)
 					.map((constant) => `${constant.symbol} ${typedFigure(desk.constantOf(candidate, constant))}`)
 					.join(', '),
-				...COLUMNS.map(({ key }) => measures?.[key] ?? null),
-				measures?.trackingSignal ?? null,
+				...measuresIn('lineUp').map((id) => measures?.[id] ?? null),
 				measures?.count ?? null,
 			];
 		}),
@@ -256,17 +252,17 @@
 		<colgroup>
 			<col class="w-[162px]" />
 			<col />
-			{#each COLUMNS as { key }, column (key)}<col style:width="{rooms[column]}px" />{/each}
+			{#each COLUMNS as key, column (key)}<col style:width="{rooms[column]}px" />{/each}
 			<col class="w-[130px]" />
 		</colgroup>
 		<thead>
 			<tr class="border-b border-rule text-[13px] text-ink-2">
 				<th class="py-1 pl-4 text-left align-bottom font-normal">candidate</th>
 				<th class="py-1 pl-1.5 text-left align-bottom font-normal">constants</th>
-				{#each COLUMNS as { key, name } (key)}
+				{#each COLUMNS as key (key)}
 					<th class="py-1 text-right align-bottom font-normal"
 						><Head
-							{name}
+							name={MEASURES[key].name}
 							term={key}
 							more={misleads(key)
 								? 'Misleading for rare demand: a forecast of 0 has the smallest.'

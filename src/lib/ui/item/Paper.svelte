@@ -8,7 +8,8 @@
 	import { insideWords, reasonWords } from '$core/words/status';
 	import { termIs } from '$core/words/terms';
 	import { readPalette } from '../../charts/palette';
-	import { RUNNING_LIMIT, signalWords } from '$core/accuracy/tracking';
+	import { MEASURES, measuresIn } from '$core/accuracy/measures';
+	import { measureInWords } from '$core/accuracy/scales';
 	import { constantsWords } from '$core/words/constants';
 	import { inMark } from '../../reader.svelte';
 	import { moment, scaled, scaledSigned } from '../base/format';
@@ -147,11 +148,9 @@
 			<thead>
 				<tr class="border-y border-rule text-ink-2">
 					<th class="py-0.5 text-left font-normal">candidate</th>
-					<th class="figures font-normal">MAD</th>
-					<th class="figures font-normal">MSE</th>
-					<th class="figures font-normal">MAPE</th>
-					<th class="figures font-normal">bias</th>
-					<th class="figures font-normal">tracking signal</th>
+					{#each measuresIn('lineUp') as measure (measure)}
+						<th class="figures font-normal">{MEASURES[measure].name}</th>
+					{/each}
 				</tr>
 			</thead>
 			<tbody>
@@ -166,13 +165,11 @@
 							{desk.names.get(id)}
 							<span class="font-normal text-ink-2">{inMark(constantsOf(id))}</span></td
 						>
-						<td class="figures">{scaled(measures?.mad, desk.measureScales.mad)}</td>
-						<td class="figures">{scaled(measures?.mse, desk.measureScales.mse)}</td>
-						<td class="figures"
-							>{measures?.mape == null ? '–' : `${scaled(measures.mape, desk.measureScales.mape)} %`}</td
-						>
-						<td class="figures">{scaledSigned(measures?.bias, desk.measureScales.bias)}</td>
-						<td class="figures">{inMark(signalWords(measures?.trackingSignal ?? null, RUNNING_LIMIT))}</td>
+						{#each measuresIn('lineUp') as measure (measure)}
+							<td class="figures"
+								>{inMark(measureInWords(measure, measures?.[measure], desk.measureScales[measure]))}</td
+							>
+						{/each}
 					</tr>
 				{/each}
 			</tbody>

@@ -69,7 +69,7 @@
 				<tr class="border-b border-rule">
 					<th class="py-0.5 text-left font-normal">tried</th>
 					<th class="text-right font-normal"
-						><Head name="relative MAE" term="relative" more="Over all steps and origins." /></th
+						><Head name="relative MAE" term="relativeMae" more="Over all steps and origins." /></th
 					>
 					<th class="pl-4 text-right font-normal"
 						><Head name="weight" more="Its share of the combination." /></th

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { RATIO_SCALE } from '$core/accuracy/scales';
 	import { finerScale, percentScale, type Scale, scaleOf } from '$core/numbers/figure';
 	import { periodsInWords } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
@@ -6,6 +7,7 @@
 	import { labelOf, type Wanted } from '../../wire/labels';
 	import { inMark } from '../../reader.svelte';
 	import type { ItemRow } from '../../wire/list';
+	import { type ListKey, listColumn } from '../../wire/list-columns';
 	import { readLine } from '../../wire/spark';
 	import { inWordsOn, scaled, scaledSigned } from '../base/format';
 	import Needle from '../kit/Needle.svelte';
@@ -17,9 +19,11 @@
 		wanted: Wanted;
 		/** Ordinal of the newest period of its frequency; null while it is not known. */
 		newest: number | null;
+		/** Columns of figures, from left to right. */
+		columns: readonly ListKey[];
 	}
 	/** A row of the list. */
-	let { row, wanted, newest }: Props = $props();
+	let { row, wanted, newest, columns }: Props = $props();
 
 	/** Until it is known what its figures come to. */
 	const UNKNOWN: Scale = { power: 0, decimals: 0 };
@@ -51,10 +55,7 @@
 			: extent,
 	);
 	const { labels } = $derived(row);
-	/** Of rare demand these measures are the least for a forecast of nothing. */
-	const misleads = $derived(
-		shown?.rare ? 'Misleading for rare demand: a forecast of 0 has the smallest' : undefined,
-	);
+	const MISLEADS = 'Misleading for rare demand: a forecast of 0 has the smallest';
 
 	/** A figure of an item by itself, on the scale that its demand has or, where it is much smaller, on its own. */
 	function figureOf(usual: Scale, value: number | null | undefined): string {
@@ -63,17 +64,24 @@
 		return inWordsOn(value, own);
 	}
 
-	const signedOf = (usual: Scale, value: number | null | undefined) =>
-		`${(value ?? 0) > 0 ? '+' : ''}${figureOf(usual, value)}`;
-
-	/** On the scale of a figure that it belongs to: what is next to nothing beside that is 0. */
-	function signedOn(
-		usual: Scale,
-		beside: number | null | undefined,
-		value: number | null | undefined,
-	): string {
-		if (value == null || usual.power !== 0) return signedOf(usual, value);
-		return scaledSigned(value, finerScale(usual, beside));
+	/** A figure of a column as it stands in this row. */
+	function textOf(key: ListKey): string {
+		const { of, in: unit, signed } = listColumn(key);
+		const value = of(row);
+		if (value === null) return '–';
+		switch (unit) {
+			case 'percent':
+				return `${scaled(value, percentScale([value]))} %`;
+			case 'ratio':
+				return scaled(value, RATIO_SCALE);
+			case 'money':
+				return figureOf(scaleOf([value]), value);
+			default:
+				// What is next to nothing beside the errors that it is the mean of is 0.
+				if (key === 'bias' && usual.power === 0)
+					return scaledSigned(value, finerScale(usual, status?.score?.mad));
+				return `${signed && value > 0 ? '+' : ''}${figureOf(usual, value)}`;
+		}
 	}
 </script>
 
@@ -116,24 +124,27 @@
 		<span class="block truncate text-[12px] text-ink-2">being checked</span>
 	{/if}
 </span>
-<span class="min-w-0 text-right" title={row.unit || undefined}>
-	<span class="figures block truncate font-semibold">{figureOf(usual, shown?.adopted?.next)}</span>
-	{#if shown?.adopted}
-		<span class="block truncate text-[12px] text-ink-2">
-			{describePeriod(row.frequency, shown.adopted.nextPeriod)}{row.unit ? `, ${row.unit}` : ''}
+{#each columns as key (key)}
+	{#if key === 'next'}
+		<span class="min-w-0 text-right" title={row.unit || undefined}>
+			<span class="figures block truncate font-semibold">{textOf(key)}</span>
+			{#if shown?.adopted}
+				<span class="block truncate text-[12px] text-ink-2">
+					{describePeriod(row.frequency, shown.adopted.nextPeriod)}{row.unit ? `, ${row.unit}` : ''}
+				</span>
+			{/if}
 		</span>
+	{:else if key === 'signal'}
+		<span data-wide class="text-right">
+			{#if score}<Needle signal={score.trackingSignal} biased={score.runs !== null} />{:else}–{/if}
+		</span>
+	{:else}
+		<span
+			data-wide
+			class="figures truncate {key === 'miss' && status?.newest?.ranged && status.newest.inside === null
+				? 'text-bad'
+				: ''}"
+			title={shown?.rare && listColumn(key).misleadsRare ? MISLEADS : undefined}>{textOf(key)}</span
+		>
 	{/if}
-</span>
-<span
-	data-wide
-	class="figures truncate {status?.newest?.ranged && status.newest.inside === null ? 'text-bad' : ''}"
-	>{signedOf(usual, status?.newest?.error)}</span
->
-<span data-wide class="figures truncate" title={misleads}>{figureOf(usual, score?.mad)}</span>
-<span data-wide class="figures truncate" title={misleads}
-	>{score?.mape == null ? '–' : `${scaled(score.mape, percentScale([score.mape]))} %`}</span
->
-<span data-wide class="figures truncate">{signedOn(usual, score?.mad, score?.bias)}</span>
-<span data-wide class="text-right">
-	{#if score}<Needle signal={score.trackingSignal} biased={score.runs !== null} />{:else}–{/if}
-</span>
+{/each}

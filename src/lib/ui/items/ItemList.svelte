@@ -2,12 +2,10 @@
 	import { onMount, untrack } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import { describePeriod } from '$core/series/period';
-	import { PROPOSE_AGAIN, reasonWords } from '$core/words/status';
-	import { termIs } from '$core/words/terms';
+	import { PROPOSE_AGAIN } from '$core/words/status';
 	import { type Asked, ASKED_ALL, askedWords, paramsOf, type Sort } from '../../wire/asked';
-	import { labelOf } from '../../wire/labels';
 	import type { ItemWindow, Overview } from '../../wire/list';
+	import { listColumn } from '../../wire/list-columns';
 	import { call, messageOf } from '../base/call';
 	import { figure } from '../base/format';
 	import type { Rows } from '../export/cells';
@@ -21,7 +19,10 @@
 	import { watchOverview } from '../base/overview';
 	import { heldWhileNavigating } from '../base/held-keys.svelte';
 	import { beginRound, takeDone } from '../base/round';
+	import ColumnChoice from './ColumnChoice.svelte';
 	import ItemCells from './ItemCells.svelte';
+	import { shownColumns } from './list-columns.svelte';
+	import { listedRows } from './listed-rows';
 	import { beginSweep } from '../lists/begin';
 	import { Windows } from '../base/windows.svelte';
 	import { listed } from '../lists/listed';
@@ -39,27 +40,25 @@
 	let { asked, first, ask }: Props = $props();
 
 	const ROW = 44;
-	const OF = 'Of the final forecasts since the newest sequence was adopted.';
-	const HEADS: { key: Sort; name: string; right: boolean; title?: string }[] = [
-		{ key: 'code', name: 'item', right: false },
-		{
-			key: 'attention',
-			name: 'method, reason to check',
-			right: false,
-			title: 'By reason, then by how much is at stake',
-		},
-		{ key: 'next', name: 'final forecast', right: true, title: `${termIs('final')} For the next period.` },
-		{
-			key: 'miss',
-			name: 'last error',
-			right: true,
-			title: 'The newest period: actual − final forecast; + means the forecast was too low',
-		},
-		{ key: 'mad', name: 'MAD', right: true, title: `${termIs('mad')} ${OF}` },
-		{ key: 'mape', name: 'MAPE', right: true, title: `${termIs('mape')} ${OF}` },
-		{ key: 'bias', name: 'bias', right: true, title: `${termIs('bias')} ${OF}` },
-		{ key: 'signal', name: 'tracking signal', right: true, title: termIs('trackingSignal') },
+	const FIXED: { key: Sort; name: string; is?: string }[] = [
+		{ key: 'code', name: 'item' },
+		{ key: 'attention', name: 'method, reason to check', is: 'By reason, then by how much is at stake' },
 	];
+	const columns = $derived(shownColumns.keys);
+	const heads = $derived([...FIXED, ...columns.map((key) => ({ key, ...listColumn(key) }))]);
+	/** Room for “−12.8 million” among others; what stands before the figures takes the rest. */
+	const WIDTHS = { demand: 92, money: 92, percent: 64, ratio: 60, signal: 120 };
+	const widths = $derived(columns.map((key) => WIDTHS[listColumn(key).in]));
+	/** Where many are shown, what stands before them has less room. */
+	const [least, reasonLeast, gap] = $derived(columns.length > 6 ? [170, 150, 8] : [200, 220, 12]);
+	const grid = $derived(
+		[
+			`--columns: 14px minmax(${least}px, 1.2fr) 116px minmax(${reasonLeast}px, 1.8fr) ${widths.map((width) => `${width}px`).join(' ')}`,
+			`--gap: ${gap}px`,
+			`--room: ${widths.reduce((all, width) => all + width + gap, 32 + 14 + least + 116 + reasonLeast + 3 * gap)}px`,
+		].join('; '),
+	);
+	let choosing = $state(false);
 
 	const windows = $derived(new Windows(listed(asked), first));
 	// What is ticked is ticked among what was asked for.
@@ -92,6 +91,7 @@
 	});
 	let endWatch = () => {};
 	onMount(() => {
+		shownColumns.adoptKept();
 		const last = takeDone();
 		if (last) done = `${last}. That was the last one`;
 		look();
@@ -150,50 +150,7 @@
 	}
 
 	/** All that fit, as a table. */
-	async function rows(): Promise<Rows> {
-		const all = await windows.all();
-		const kinds = [...new Set(all.flatMap(({ labels }) => labels.map(([of]) => of)))].sort();
-		return [
-			[
-				'code',
-				'name',
-				'unit',
-				...kinds,
-				'adopted',
-				'reason to check',
-				'next period',
-				'final forecast',
-				'newest period',
-				'actual',
-				'its final forecast',
-				'MAD',
-				'MAPE',
-				'bias',
-				'tracking signal',
-			],
-			...all.map(({ code, name, unit, labels, shown, status, frequency }) => [
-				code,
-				name,
-				unit,
-				...kinds.map((of) => labelOf(labels, of) ?? ''),
-				shown?.adopted?.label ?? '',
-				shown
-					? (status?.reasons ?? [])
-							.map((reason) => reasonWords(reason, frequency, shown.scale, unit))
-							.join('; ')
-					: '',
-				shown?.adopted ? describePeriod(frequency, shown.adopted.nextPeriod) : '',
-				shown?.adopted?.next ?? null,
-				status?.newest ? describePeriod(frequency, status.newest.period) : '',
-				status?.newest?.actual ?? null,
-				status?.newest?.final ?? null,
-				status?.score?.mad ?? null,
-				status?.score?.mape ?? null,
-				status?.score?.bias ?? null,
-				status?.score?.trackingSignal ?? null,
-			]),
-		];
-	}
+	const rows = async (): Promise<Rows> => listedRows(await windows.all());
 
 	const handOver = $derived.by(() => {
 		const params = paramsOf({ ...asked, sort: 'attention', down: false });
@@ -266,7 +223,7 @@
 
 <svelte:window onkeydown={walk} />
 
-<div class="flex min-h-0 flex-1 flex-col overflow-x-auto">
+<div class="flex min-h-0 flex-1 flex-col overflow-x-auto" style={grid}>
 	<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-3 pb-1">
 		<h1 class="text-lg font-semibold">Items</h1>
 		<span class="text-ink-2" data-list="count"
@@ -283,6 +240,12 @@
 				{#await import('../export/Export.svelte') then { default: Export }}
 					<Export name="items" of="Items" {rows} sheet="Items" />
 				{/await}
+				<Button
+					class="max-sm:hidden"
+					aria-expanded={choosing}
+					title="Choose the columns of figures"
+					onclick={() => (choosing = !choosing)}>columns</Button
+				>
 				<!-- The menu leads to those of all. -->
 				{#if handOver}
 					{#if overview && overview.labels.length > 0}
@@ -292,6 +255,7 @@
 				{/if}
 			{/if}
 		</div>
+		{#if choosing}<ColumnChoice />{/if}
 		<ListFilters {asked} bind:overview {ask} {fail} />
 		{#if overview && overview.newest.length > 0}
 			<p class="flex w-full flex-wrap items-baseline gap-x-6 gap-y-0.5 text-[13px]" data-newest-lines>
@@ -349,7 +313,7 @@
 		</div>
 	{:else}
 		<div
-			class="item-grid border-b sm:min-w-[1060px] border-rule px-4 text-[13px] text-ink-2"
+			class="item-grid border-b sm:min-w-(--room) border-rule px-4 text-[13px] text-ink-2"
 			role="presentation"
 		>
 			<Tick
@@ -359,10 +323,11 @@
 				indeterminate={ticked > 0 && ticked < windows.count}
 				take={(all) => ticks.setAll(all)}
 			/>
-			{#each HEADS as { key, name, right, title } (key)}
-				<Hover words={title}
+			{#each heads as { key, name, is } (key)}
+				{@const left = key === 'code' || key === 'attention'}
+				<Hover words={is}
 					>{#snippet children(described)}<Button
-							class="{key === 'code' ? 'sm:col-span-2' : ''} {right ? 'text-right' : 'text-left'}"
+							class="{key === 'code' ? 'sm:col-span-2' : ''} {left ? 'text-left' : 'text-right'}"
 							data-wide={key === 'code' || key === 'next' ? undefined : ''}
 							aria-pressed={asked.sort === key}
 							aria-describedby={described}
@@ -380,7 +345,7 @@
 				drawn = [from, to];
 				windows.show(from, to);
 			}}
-			class="h-[calc(100vh-9rem)] min-h-72 sm:min-w-[1060px] wide:h-auto wide:min-h-0 wide:flex-1"
+			class="h-[calc(100vh-9rem)] min-h-72 sm:min-w-(--room) wide:h-auto wide:min-h-0 wide:flex-1"
 			recycled
 			role="listbox"
 			aria-label="Items"
@@ -419,7 +384,7 @@
 								tick(index, event.shiftKey);
 							}}
 						></span>
-						<ItemCells {row} wanted={asked.labels} newest={newest.get(row.frequency) ?? null} />
+						<ItemCells {row} {columns} wanted={asked.labels} newest={newest.get(row.frequency) ?? null} />
 					</div>
 				{:else}
 					<!-- On its way, or going by: only texts change from one to another. -->
@@ -443,11 +408,8 @@
 <style>
 	.item-grid {
 		display: grid;
-		grid-template-columns:
-			14px minmax(200px, 1.2fr) 116px minmax(220px, 1.8fr)
-			92px 92px 90px 60px 92px 120px;
-		/* Room for “−12.8 million” among others. */
-		column-gap: 12px;
+		grid-template-columns: var(--columns);
+		column-gap: var(--gap);
 	}
 	/* Room for looking, not for comparing: what it is, what is wrong with it, what comes next. */
 	@media (width < 640px) {

@@ -8,8 +8,6 @@
 		ASKED_ALL,
 		isReason,
 		type Range,
-		RANGED,
-		type Ranged,
 		rangeWords,
 		sameItems,
 		type Which,
@@ -17,6 +15,7 @@
 	} from '../../wire/asked';
 	import { inMark } from '../../reader.svelte';
 	import type { Overview } from '../../wire/list';
+	import { type ListKey, listColumn, RANGED } from '../../wire/list-columns';
 	import { call } from '../base/call';
 	import Button from '../kit/Button.svelte';
 	import Choice from '../kit/Choice.svelte';
@@ -44,7 +43,7 @@
 		const { words } = asked;
 		if (document.activeElement !== field) typed = words;
 	});
-	let ranging = $state<Ranged | null>(null);
+	let ranging = $state<ListKey | null>(null);
 	let low = $state<number | null>(null);
 	let high = $state<number | null>(null);
 	let naming = $state(false);
@@ -64,7 +63,7 @@
 
 	const showOnly = (which: Which) => ask({ which });
 
-	function beginRange(of: Ranged) {
+	function beginRange(of: ListKey) {
 		ranging = of;
 		[low, high] = asked[of] ?? [null, null];
 	}
@@ -169,7 +168,7 @@
 			take={(frequency) => frequency !== null && ask({ frequency })}
 		/>
 	{/if}
-	{#each Object.keys(RANGED) as Ranged[] as of (of)}
+	{#each RANGED as of (of)}
 		{#if asked[of] && ranging !== of}
 			<Button
 				aria-pressed="true"
@@ -183,11 +182,12 @@
 		<Choice
 			label="By a figure"
 			value=""
-			of={['', ...(Object.keys(RANGED) as Ranged[])]}
-			names={(of) => (of === '' ? 'by figure…' : RANGED[of])}
+			of={['', ...RANGED]}
+			names={(of) => (of === '' ? 'by figure…' : listColumn(of).name)}
 			take={(of) => of !== '' && beginRange(of)}
 		/>
 	{:else}
+		{@const { name, in: unit } = listColumn(ranging)}
 		<form
 			class="flex items-baseline gap-1.5 text-ink-2"
 			onsubmit={(event) => {
@@ -195,11 +195,11 @@
 				takeRange();
 			}}
 		>
-			{RANGED[ranging]}
-			{@render end(`${RANGED[ranging]} from`, low, (figure) => (low = figure))}
+			{name}
+			{@render end(`${name} from`, low, (figure) => (low = figure))}
 			to
-			{@render end(`${RANGED[ranging]} to`, high, (figure) => (high = figure))}
-			{ranging === 'mape' ? '%' : ''}
+			{@render end(`${name} to`, high, (figure) => (high = figure))}
+			{unit === 'percent' ? '%' : ''}
 			<Button type="submit" look="offer">show</Button>
 			<Button aria-label="Leave the range" onclick={() => (ranging = null)}>✕</Button>
 		</form>

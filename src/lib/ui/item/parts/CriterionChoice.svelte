@@ -1,7 +1,7 @@
 <script lang="ts">
 	import Choice from '../../kit/Choice.svelte';
 	import { CRITERIA } from '$core/contract/criteria';
-	import { criterionName } from '$core/search/criterion';
+	import { MEASURES } from '$core/accuracy/measures';
 	import type { ItemState } from '../state/item-state.svelte';
 
 	let { desk, label }: { desk: ItemState; label: string } = $props();
@@ -11,6 +11,6 @@
 	{label}
 	value={desk.criterion}
 	of={CRITERIA}
-	names={criterionName}
+	names={(criterion) => MEASURES[criterion].name}
 	take={(criterion) => (desk.criterion = criterion)}
 />

@@ -1,4 +1,5 @@
-import type { Measures } from '$core/accuracy/measures';
+import { type Measures, measuresIn } from '$core/accuracy/measures';
+import { measureScale } from '$core/accuracy/scales';
 import type { CandidateRefusal, Evaluated, Evaluation, Reading } from '$core/questions/answer';
 import type { Constant, OptimiseInput } from '$core/contract/candidate';
 import type { Criterion } from '$core/contract/criteria';
@@ -20,15 +21,8 @@ import { USUAL_HORIZON } from '$core/series/frequency';
 import { applyLayers, type Layered, type Layers, NO_LAYERS } from '$core/series/layers';
 import { seasonAt } from '$core/series/series';
 import { distinctNames } from '$core/methods/names';
-import {
-	percentScale,
-	type Scale,
-	scaleOf,
-	scaleWords,
-	usualScale,
-	writtenDecimals,
-	WHOLE,
-} from '$core/numbers/figure';
+import { keyed } from '$core/numbers/keyed';
+import { type Scale, scaleWords, usualScale, writtenDecimals, WHOLE } from '$core/numbers/figure';
 import { workedSeries, workingTable } from '$core/questions/working-table';
 import { inMark } from '../../../reader.svelte';
 import { askArithmetic, proposeArithmetic } from '../../../workers/arithmetic';
@@ -321,14 +315,8 @@ export class ItemState {
 
 	/** How each measure is shown in the line-up and in the sentences about it. */
 	readonly measureScales = $derived.by(() => {
-		const all = this.candidates.flatMap(({ id }) => this.measuresOf(id) ?? []);
-		const mad = scaleOf(all.map((measures) => measures.mad));
-		return {
-			mad,
-			bias: mad,
-			mse: scaleOf(all.map(({ mse }) => mse)),
-			mape: percentScale(all.map(({ mape }) => mape)),
-		};
+		const all = this.candidates.map(({ id }) => this.measuresOf(id));
+		return keyed(measuresIn('lineUp'), (id) => measureScale(id, all));
 	});
 
 	get request(): ValidRequest {

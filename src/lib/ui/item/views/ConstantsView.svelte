@@ -6,7 +6,7 @@
 	import { constantsOfCandidate, methodOf, tunedSettings, withTuned } from '$core/methods/registry';
 	import { boundWords } from '$core/words/bound';
 	import { scaleOf } from '$core/numbers/figure';
-	import { criterionName } from '$core/search/criterion';
+	import { MEASURES } from '$core/accuracy/measures';
 	import type { Terrain } from '$core/questions/terrain';
 	import { BANDS, bandOpacity, curveOption, mapOption, TERRAIN_MARGINS } from '../../../charts/terrain';
 	import Chart from '../../../charts/Chart.svelte';
@@ -33,7 +33,7 @@
 	const label = $derived(candidate ? methodOf(candidate.method).label(candidate) : '');
 	const result = $derived(desk.resultFor(desk.chosenId));
 	const place = $derived(desk.rows.findIndex(({ id }) => id === desk.chosenId));
-	const criterion = $derived(criterionName(desk.criterion));
+	const criterion = $derived(MEASURES[desk.criterion].name);
 
 	/** The axes asked for by hand; the first two constants where none were. */
 	let asked = $state<Constant['key'][]>([]);

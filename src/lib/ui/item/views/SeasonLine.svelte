@@ -3,9 +3,10 @@
 	import Choice from '../../kit/Choice.svelte';
 	import Button from '../../kit/Button.svelte';
 	import Notice from '../../kit/Notice.svelte';
-	import type { Measures } from '$core/accuracy/measures';
+	import { MEASURES, type Measures } from '$core/accuracy/measures';
+	import { measureScale } from '$core/accuracy/scales';
 	import { inMark } from '../../../reader.svelte';
-	import { type Scale, scaleOf, scaleWords } from '$core/numbers/figure';
+	import { type Scale, scaleWords } from '$core/numbers/figure';
 	import { cyclesOf } from '$core/seasons/cycles';
 	import { leastSquaresLine } from '$core/numbers/line';
 	import { prepareSeries, type SeriesInput } from '$core/series/series';
@@ -13,9 +14,8 @@
 	import { methodOf } from '$core/methods/registry';
 	import { seasonIndices, type SeasonKind, wholeOf, withoutSeason } from '$core/seasons/indices';
 	import { seasonName } from '$core/series/season-name';
-	import type { Criterion } from '$core/contract/criteria';
-	import { criterionName } from '$core/search/criterion';
-	import { arithmeticAside } from '../../../workers/arithmetic';
+	import { CRITERIA, type Criterion } from '$core/contract/criteria';
+		import { arithmeticAside } from '../../../workers/arithmetic';
 	import CriterionChoice from '../parts/CriterionChoice.svelte';
 	import { inWords, scaled, scaledSigned } from '../../base/format';
 	import type { ItemState } from '../state/item-state.svelte';
@@ -160,13 +160,9 @@
 		]),
 	];
 
-	const MEASURES = ['mad', 'mse', 'mape', 'smape', 'wape'] as const;
-	/** Percentages have two places; the others the scale of what stands in their row. */
-	const scaleOfMeasure = (key: (typeof MEASURES)[number]): Scale =>
-		key === 'mad' || key === 'mse' ? scaleOf([before?.own[key], now?.own[key]]) : { power: 0, decimals: 2 };
 	const passes = $derived(result?.search?.evaluations ?? 0);
 	const heldCount = $derived(rows.filter(({ held }) => held).length);
-	const by = (criterion: Criterion) => criterionName(criterion);
+	const by = (criterion: Criterion) => MEASURES[criterion].name;
 </script>
 
 <div class="flex h-full flex-col" data-season-line>
@@ -282,8 +278,8 @@
 						</tr>
 					</thead>
 					<tbody>
-						{#each MEASURES as key (key)}
-							{@const scale = scaleOfMeasure(key)}
+						{#each CRITERIA as key (key)}
+							{@const scale = measureScale(key, [before?.own, now?.own])}
 							<tr class="border-t border-rule" data-line-measure={key}>
 								<td class={searchedBy === key ? 'font-semibold' : ''}
 									>{by(key)}{#if scale.power !== 0}<span class="block text-[11px] text-ink-2"
