@@ -37,8 +37,8 @@ const task = (item: number): SweepTask => ({
 		group: null,
 	},
 	before: null,
-	lineUp: kind === 'try' ? [...LINE_UP] : [],
-	criterion: 'mad',
+	settings: { lineUp: kind === 'try' ? [...LINE_UP] : [], criterion: 'mad', service: null },
+	lead: 1,
 });
 
 /** The arithmetic of a sample on all cores, in milliseconds for all items. */

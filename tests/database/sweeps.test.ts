@@ -1,13 +1,16 @@
+import type * as v from 'valibot';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { evaluate } from '../../src/core/questions/evaluate';
 import type { AdoptedForecast } from '../../src/lib/wire/records';
 import type { Item } from '../../src/lib/wire/items';
-import type { NewSweep, Sweep, SweepSums, SweepWindow } from '../../src/lib/wire/sweeps';
+import type { NewSweepSchema, Sweep, SweepSums, SweepWindow } from '../../src/lib/wire/sweeps';
 import type { Places } from '../../src/lib/wire/list';
 import type { WorkerState } from '../../src/lib/wire/service';
 import { adoptionOf } from '../support/adopting';
 import { type App, everyItem, startApp, startWorker, until, type Worker } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 
+type Wanted = v.InferInput<typeof NewSweepSchema>;
 let database: TestDatabase;
 let app: App;
 let worker: Worker;
@@ -55,19 +58,19 @@ const rounded = ({ shown, ...adoption }: ReturnType<typeof adoptionOf>) => ({
 });
 
 const load = async (code: string) => (await app.call<Item>('GET', `/items/${code}`)).body;
-const begin = (sweep: Partial<NewSweep>) => app.call<Sweep>('POST', '/sweeps', sweep);
+const begin = (sweep: Partial<Wanted>) => app.call<Sweep>('POST', '/sweeps', sweep);
 const look = async (id: number) =>
 	(await app.call<{ sweep: Sweep; sums: SweepSums }>('GET', `/sweeps/${id}`)).body;
 const rowsOf = async (id: number, query = 'sort=code&up=1') =>
 	(await app.call<SweepWindow>('GET', `/sweeps/${id}/rows?${query}`)).body.items;
 
-async function ended(sweep: Partial<NewSweep>) {
+async function ended(sweep: Partial<Wanted>) {
 	const { status, body } = await begin(sweep);
 	expect([status, body]).toEqual([201, expect.objectContaining({ kind: sweep.kind })]);
 	await until(async () => (await look(body.id)).sweep.endedAt !== null, 'the end of the sweep', 200_000);
 	return { id: body.id, ...(await look(body.id)) };
 }
-const ALL = { asked: {} } as NewSweep['items'];
+const ALL: Wanted['items'] = { asked: {} };
 
 describe('proposals', () => {
 	let id: number;
@@ -203,7 +206,7 @@ test('a line-up is tried on each, and the closest of it can be adopted', async (
 		{ id: 'a', method: 'naive' },
 		{ id: 'b', method: 'seasonal-naive' },
 		{ id: 'm', method: 'combination', of: ['a', 'b'] },
-	] as NewSweep['settings']['lineUp'];
+	] as Sweep['settings']['lineUp'];
 	const swept = await ended({
 		kind: 'try',
 		items: { codes: [codeOf(6), codeOf(7)] },
@@ -258,7 +261,7 @@ describe('whatever happens while it runs', () => {
 		});
 		expect(response.status).toBe(200);
 	});
-	const MADE = { asked: { words: 'M-' } } as NewSweep['items'];
+	const MADE = { asked: { words: 'M-' } } as Wanted['items'];
 	const countRows = async (id: number) =>
 		(await database.client.query('SELECT item_id FROM sweep_row WHERE sweep_id = $1', [id])).rows.length;
 
@@ -380,7 +383,7 @@ describe('whatever happens while it runs', () => {
 
 	test('two at once share the workers', async () => {
 		const lineUp = [{ id: 'a', method: 'holt-winters' as const, season: 'additive' as const, optimise: {} }];
-		const wanted: Partial<NewSweep> = {
+		const wanted: Partial<Wanted> = {
 			kind: 'try',
 			items: MADE,
 			settings: { lineUp, criterion: 'mad', share: null },
@@ -409,7 +412,7 @@ describe('whatever happens while it runs', () => {
 	});
 });
 
-test.each<[Partial<NewSweep>, number, RegExp]>([
+test.each<[Partial<Wanted>, number, RegExp]>([
 	[{ kind: 'propose', items: { codes: ['nobody'] } }, 422, /No item fits/],
 	[{ kind: 'propose', items: { rule: 'all' } }, 422, /A rule picks rows/],
 	[{ kind: 'adopt', items: { rule: 'all' } }, 422, /names the sweep/],
@@ -418,6 +421,63 @@ test.each<[Partial<NewSweep>, number, RegExp]>([
 ])('%j is refused in words', async (wanted, status, words) => {
 	const answer = await begin(wanted);
 	expect([answer.status, JSON.stringify(answer.body)]).toEqual([status, expect.stringMatching(words)]);
+});
+
+describe('stock for a service level', () => {
+	const codes = ['T-0', 'T-1', 'T-2'];
+	const naive = { id: 'a', method: 'naive' } as const;
+	let id: number;
+
+	test('over each lead time, beside what is adopted; an item without a forecast says why not', async () => {
+		for (const [i, code] of codes.entries())
+			await app.call('POST', '/items', { code, name: `Tube ${i}`, text: table(wave(20 + i)) });
+		for (const [i, horizon] of [6, 2].entries())
+			await app.call(
+				'POST',
+				`/items/${codes[i]}/adopted`,
+				adoptionOf(await load(codes[i]!), naive, { horizon }),
+			);
+		await app.call('POST', '/several', { items: { codes }, change: { leadTime: 3 } });
+		const swept = await ended({ kind: 'stock', items: { codes }, settings: { service: 0.99 } });
+		({ id } = swept);
+		expect(swept.sweep.settings.service).toBe(0.99);
+		expect(swept.sums).toMatchObject({ rows: 3, refused: 1, ready: 2, stockMore: 1, stockLess: 0 });
+		const [longer, shorter, none] = await rowsOf(id);
+		const { series } = await load('T-0');
+		const stockAt = (service: number) => {
+			const { values, frequency, seasonLength } = series;
+			const [own] = evaluate({
+				series: { values, frequency, seasonLength, start: '2020-01' },
+				candidates: [naive],
+				horizon: 3,
+				service,
+			}).candidates;
+			return own!.ok ? own!.together[2]!.stock! : null;
+		};
+		expect(longer).toMatchObject({ lead: 3, refused: null, ready: true });
+		expect(longer!.stock).toBeCloseTo(stockAt(0.99)!, 9);
+		expect(longer!.stockBefore).toBeCloseTo(stockAt(0.95)!, 9);
+		// What was adopted does not reach as far as the lead time; the new forecast does.
+		expect(shorter).toMatchObject({ lead: 3, stockBefore: null, ready: true });
+		expect(none!.refused).toMatch(/Nothing is adopted for it yet/);
+		expect((await rowsOf(id, 'sort=stock')).map(({ code }) => code).at(-1)).toBe('T-2');
+	});
+
+	test('adopted, it is the next record of its sequence with that service level', async () => {
+		const before = (await load('T-1')).adopted!;
+		await ended({ kind: 'adopt', of: id, items: { rule: 'all' } });
+		const { adopted } = await load('T-1');
+		expect(adopted).toMatchObject({ service: 0.99, carriedFrom: before.id, label: before.label });
+		expect(adopted!.steps).toHaveLength(3);
+	});
+
+	test('a service level is told for stock alone, between 50 and 99.9 %', async () => {
+		const asked = (settings: object, kind: Wanted['kind'] = 'stock') =>
+			begin({ kind, items: { codes }, settings }).then(({ status }) => status);
+		expect(await asked({})).toBe(422);
+		expect(await asked({ service: 0.4 })).toBe(422);
+		expect(await asked({ service: 0.9 }, 'update')).toBe(422);
+	});
 });
 
 describe('something done to several in one breath', () => {

@@ -326,6 +326,13 @@ export const LevelsSchema = listSchema(
 	BOUNDS.levels,
 );
 
+/** Probability that what is in stock covers demand. */
+export const ServiceSchema = betweenSchema(
+	0.5,
+	0.999,
+	'the service level is a share between 0.5 and 0.999, such as 0.95',
+);
+
 /** The whole request of `evaluate`. */
 export const RequestSchema = v.pipe(
 	v.strictObject({
@@ -356,9 +363,7 @@ export const RequestSchema = v.pipe(
 		horizon: v.optional(wholeSchema(0, BOUNDS.horizon, 'the horizon'), 12),
 		levels: v.optional(LevelsSchema, [0.8, 0.95]),
 		/** Chance with which what is in stock is to last for the sum of the next periods. */
-		service: v.nullish(
-			betweenSchema(0.5, 0.999, 'the service level is a share between 0.5 and 0.999, such as 0.95'),
-		),
+		service: v.nullish(ServiceSchema),
 		/** By which rule ranges come from a trial, and from when on one is made: an older one for what was recorded by it. */
 		rangeRule: v.optional(v.picklist(RANGE_RULES, `rangeRule is ${RANGE_RULES.join(' or ')}`), NEWEST_RULE),
 		detail: v.optional(v.picklist(['full', 'summary'], 'detail is full or summary'), 'full'),

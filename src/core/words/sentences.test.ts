@@ -1,4 +1,5 @@
 import { expect, test } from 'vitest';
+import { SWEEP_KIND_IDS, sweepKind } from '../../lib/wire/sweep-kinds';
 import { pairedLead, shareLead } from '../accuracy/paired';
 import type { Note } from '../contract/note';
 import { diagnose } from '../diagnosis/diagnosis';
@@ -25,7 +26,14 @@ import {
 } from './status';
 import { steadinessWords } from './steadiness';
 import { besideWords, closerSentence, CYCLE_WARNING, sumSentences } from './sum';
-import { CLEARLY, gainSentences, RARE_MEASURES, sharedSentence, sweptSentence } from './sweep';
+import {
+	CLEARLY,
+	gainSentences,
+	RARE_MEASURES,
+	sharedSentence,
+	stockSentences,
+	sweptSentence,
+} from './sweep';
 import { TERMS } from './terms';
 import { trialWords } from './trial';
 
@@ -355,8 +363,11 @@ test('every sentence stands in the page as it is said', async () => {
 		wape: 17.1,
 		wapeClear: 17.4,
 	};
-	for (const kind of ['propose', 'update', 'try', 'share', 'adopt'] as const)
-		say(kind, sweptSentence(counts, kind));
+	for (const kind of SWEEP_KIND_IDS) {
+		const { done, told } = sweepKind(kind);
+		say(kind, sweptSentence(counts, done, told === 'of'));
+	}
+	say('stock', ...stockSentences(12, 9));
 	say('gain', ...gainSentences(counts));
 	say('hover', CLEARLY, RARE_MEASURES);
 	for (const by of ['forecasts', 'cycle'] as const)

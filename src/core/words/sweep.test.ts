@@ -43,16 +43,22 @@ test('figures that differ are told apart, and what got worse is said so', () => 
 });
 
 test('what became of all of them', () => {
-	expect(sweptSentence(COUNTS, 'propose')).toBe(
+	expect(sweptSentence(COUNTS, ['proposal', 'proposals'], false)).toBe(
 		'19\u202f988 proposals; 12 items not possible, each with its reason.',
 	);
-	expect(sweptSentence({ ...COUNTS, rows: 1, refused: 0, adopted: 1 }, 'update')).toBe(
+	expect(sweptSentence({ ...COUNTS, rows: 1, refused: 0, adopted: 1 }, ['update', 'updates'], false)).toBe(
 		'1 update; 1 adopted.',
 	);
-	expect(sweptSentence({ ...COUNTS, rows: 9, refused: 2, adopted: 7 }, 'adopt')).toBe(
-		'7 forecasts were adopted, 2 refused, each with its reason.',
+	expect(
+		sweptSentence(
+			{ ...COUNTS, rows: 9, refused: 2, adopted: 7 },
+			['forecast was adopted', 'forecasts were adopted'],
+			true,
+		),
+	).toBe('7 forecasts were adopted; 2 items not possible, each with its reason.');
+	expect(sweptSentence({ ...COUNTS, rows: 0 }, ['item compared', 'items compared'], false)).toBe(
+		'No item is done yet.',
 	);
-	expect(sweptSentence({ ...COUNTS, rows: 0 }, 'try')).toBe('No item is done yet.');
 });
 
 test('a gain in words', () => {

@@ -71,25 +71,28 @@ export function gainSentences({
 	return [first, all + only];
 }
 
-/** What became of all of them, in a sentence. */
+/**
+ * What became of all of them, in a sentence.
+ * @param done what one that came of it is called, and several
+ * @param adopts whether it is what adopts them
+ */
 export function sweptSentence(
-	{ rows, refused, adopted }: SweepCounts,
-	kind: 'propose' | 'update' | 'try' | 'share' | 'adopt',
+	{ rows, refused, adopted }: Pick<SweepCounts, 'rows' | 'refused' | 'adopted'>,
+	done: readonly [one: string, several: string],
+	adopts: boolean,
 ): string {
 	if (rows === 0) return 'No item is done yet.';
-	if (kind === 'adopt')
-		return refused === 0
-			? `${many(adopted, 'forecast was', 'forecasts were')} adopted.`
-			: `${many(adopted, 'forecast was', 'forecasts were')} adopted, ${figure(refused, 0)} refused, each with its reason.`;
-	const what = {
-		propose: ['proposal', 'proposals'],
-		update: ['update', 'updates'],
-		try: ['item compared', 'items compared'],
-		share: ['item has its share', 'items have their share'],
-	}[kind] as [string, string];
 	const left = refused === 0 ? '' : `; ${many(refused, 'item', 'items')} not possible, each with its reason`;
-	const done = adopted === 0 ? '' : `; ${figure(adopted, 0)} adopted`;
-	return `${many(rows - refused, ...what)}${left}${done}.`;
+	const since = adopted === 0 || adopts ? '' : `; ${figure(adopted, 0)} adopted`;
+	return `${many(rows - refused, ...done)}${left}${since}.`;
+}
+
+/** How stocks for a service level stand to those by what is adopted; none where none did before. */
+export function stockSentences(more: number, less: number): string[] {
+	if (more + less === 0) return [];
+	return [
+		`${many(more, 'stock is', 'stocks are')} higher than by the adopted forecast, ${figure(less, 0)} lower.`,
+	];
 }
 
 /** An error beside that of what is adopted: “12 % smaller”. */

@@ -5,8 +5,8 @@ import { type Alarm } from '$core/accuracy/alarm';
 import { type Measures } from '$core/accuracy/measures';
 import { ChangeSchema, RoundingSchema } from '$core/grading/final';
 import { BOUNDS } from '$core/bounds';
-import { CandidateSchema, LevelsSchema } from '$core/questions/request';
-import { betweenSchema, listSchema, recordSchema, wholeSchema } from '$core/schemas';
+import { CandidateSchema, LevelsSchema, ServiceSchema } from '$core/questions/request';
+import { listSchema, recordSchema, wholeSchema } from '$core/schemas';
 import { SavedCandidateSchema, finite, frequency, id, known, rangesByLevel, reason } from './parts';
 
 /** A candidate to adopt. Its figures are computed on the server from the stored actuals. */
@@ -20,10 +20,7 @@ export const AdoptSchema = v.strictObject({
 	horizon: wholeSchema(1, BOUNDS.horizon, 'the horizon'),
 	levels: v.optional(LevelsSchema, [0.8, 0.95]),
 	/** Chance with which what is stocked for the next periods is to last. */
-	service: v.optional(
-		betweenSchema(0.5, 0.999, 'the service level is a share between 0.5 and 0.999, such as 0.95'),
-		0.95,
-	),
+	service: v.optional(ServiceSchema, 0.95),
 	/** Figures put in place of computed ones by hand, at most one a step, each with its reason. */
 	changes: v.optional(
 		v.pipe(

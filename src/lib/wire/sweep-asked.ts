@@ -1,19 +1,12 @@
 /** What is asked of the rows of a sweep, and how an address has it. */
 import * as v from 'valibot';
 import { type Param, switchIn } from './query';
-import { SWEEP_SHOWN, SWEEP_SORTS, type SweepAsked, SweepAskedSchema, type SweepKind } from './sweeps';
+import { type SweepKind, sweepKind } from './sweep-kinds';
+import { SWEEP_SHOWN, SWEEP_SORTS, type SweepAsked, SweepAskedSchema } from './sweeps';
 
 const ALL: SweepAsked = v.parse(SweepAskedSchema, {});
-/** Whether rows of a sweep are held against what is adopted by how far off both were. */
-export const isCompared = (kind: SweepKind): boolean => kind === 'propose' || kind === 'try';
-
-/** All rows, in the order that is usual for a sweep: by what they gain, the largest shares first, or by code. */
-export const allOf = (kind: SweepKind): SweepAsked =>
-	isCompared(kind)
-		? ALL
-		: kind === 'share'
-			? { ...ALL, sort: 'next' }
-			: { ...ALL, sort: 'code', down: false };
+/** All rows, in the order that is usual for a sweep. */
+export const allOf = (kind: SweepKind): SweepAsked => ({ ...ALL, ...sweepKind(kind).order });
 
 export function sweepParams({ show, words, method, sort, down }: SweepAsked): URLSearchParams {
 	const params = new URLSearchParams();

@@ -2,17 +2,16 @@
 import * as v from 'valibot';
 import { BOUNDS } from '$core/bounds';
 import { CRITERIA } from '$core/contract/criteria';
-import { CandidatesSchema } from '$core/questions/request';
+import { measuresIn } from '$core/accuracy/measures';
+import { keyed } from '$core/numbers/keyed';
+import { CandidatesSchema, ServiceSchema } from '$core/questions/request';
 import { textSchema } from '$core/schemas';
 import { AskedSchema } from './asked';
 import { LabelsSchema } from './labels';
 import { namedItems } from './list';
 import { frequency, id, known, reason, scaleSchema, PlaceSchema } from './parts';
-
-/** What can be done to many items at once: a proposal for each, carrying on, a line-up tried on each, a sum's forecast shared; and adopting what came of that. */
-export const SWEEP_KINDS = ['propose', 'update', 'try', 'share', 'adopt'] as const;
-
-export type SweepKind = (typeof SWEEP_KINDS)[number];
+import { SWEEP_FIGURES } from './sweep-columns';
+import { SWEEP_KIND_IDS, type SweepKind, sweepKind, type SweepKindDescription } from './sweep-kinds';
 
 /** Which rows are adopted without naming them: those that are clearly closer, or all that can be. */
 export const SWEEP_RULES = ['clear', 'all'] as const;
@@ -22,6 +21,8 @@ const sweepSettings = {
 	/** Of `try`: the line-up, and what the closest is told by. */
 	lineUp: v.optional(CandidatesSchema, []),
 	criterion: v.optional(v.picklist(CRITERIA, `the criterion is one of ${CRITERIA.join(', ')}`), 'mad'),
+	/** Of `stock`: the probability that a stock covers demand over the lead time. */
+	service: v.optional(v.nullable(ServiceSchema), null),
 };
 
 /** By what a sum's forecast is shared: what its items are handed over for the same period, or their demand of the last cycle. */
@@ -32,7 +33,7 @@ const share = v.picklist(SHARES, `share is one of ${SHARES.join(', ')}`);
 /** A sweep to be begun. */
 export const NewSweepSchema = v.pipe(
 	v.strictObject({
-		kind: v.picklist(SWEEP_KINDS, `kind is one of ${SWEEP_KINDS.join(', ')}`),
+		kind: v.picklist(SWEEP_KIND_IDS, `kind is one of ${SWEEP_KIND_IDS.join(', ')}`),
 		items: v.union(
 			[
 				...namedItems,
@@ -54,45 +55,53 @@ export const NewSweepSchema = v.pipe(
 		reason: v.optional(reason, ''),
 	}),
 	v.check(
-		({ kind, settings }) => (kind === 'try') === settings.lineUp.length > 0,
+		({ kind, settings }) => isTold(kind, 'lineUp', settings.lineUp.length > 0),
 		'a line-up of at least one candidate is given to be tried, and for nothing else',
 	),
 	v.check(
-		({ kind, items, settings }) =>
-			(kind === 'share') === 'partsOf' in items && (kind === 'share') === (settings.share !== null),
-		'`share` and the sum that is shared, `partsOf`, are given to share, and for nothing else',
+		({ kind, settings }) => isTold(kind, 'service', settings.service !== null),
+		'`service` is given for stock, and for nothing else',
 	),
 	v.check(
-		({ kind, of }) => (kind === 'adopt') === (of !== null),
-		'`of` names the sweep whose rows are adopted',
+		({ kind, items, settings }) =>
+			isTold(kind, 'share', 'partsOf' in items) && isTold(kind, 'share', settings.share !== null),
+		'`share` and the sum that is shared, `partsOf`, are given to share, and for nothing else',
 	),
+	v.check(({ kind, of }) => isTold(kind, 'of', of !== null), '`of` names the sweep whose rows are adopted'),
 );
 
+/** Whether something is told to the kind that wants it, and to no other. */
+const isTold = (kind: SweepKind, what: SweepKindDescription['told'], told: boolean): boolean =>
+	(sweepKind(kind).told === what) === told;
+
 export type NewSweep = v.InferOutput<typeof NewSweepSchema>;
+
+/** What a sweep was told, as it is kept. */
+export const SweepSettingsSchema = v.strictObject({
+	...sweepSettings,
+	/** Of `share`: which record of which sum, and for each period its figure and what the shares are parts of. */
+	share: v.optional(
+		v.nullable(
+			v.strictObject({
+				by: share,
+				of: v.string(),
+				record: v.number(),
+				/** For how many periods it has figures; those that its items have no forecast for are not shared. */
+				ahead: v.number(),
+				periods: v.array(v.strictObject({ period: v.number(), figure: v.number(), whole: v.number() })),
+			}),
+		),
+		null,
+	),
+});
 
 /** A sweep, and how far it is. */
 export const SweepSchema = v.strictObject({
 	id: v.number(),
-	kind: v.picklist(SWEEP_KINDS),
+	kind: v.picklist(SWEEP_KIND_IDS),
 	/** What the list was asked for; null where items were named. */
 	asked: v.nullable(AskedSchema),
-	settings: v.strictObject({
-		...sweepSettings,
-		/** Of `share`: which record of which sum, and for each period its figure and what the shares are parts of. */
-		share: v.optional(
-			v.nullable(
-				v.strictObject({
-					by: share,
-					of: v.string(),
-					record: v.number(),
-					/** For how many periods it has figures; those that its items have no forecast for are not shared. */
-					ahead: v.number(),
-					periods: v.array(v.strictObject({ period: v.number(), figure: v.number(), whole: v.number() })),
-				}),
-			),
-			null,
-		),
-	}),
+	settings: SweepSettingsSchema,
 	of: known,
 	reason: v.string(),
 	items: v.number(),
@@ -107,6 +116,9 @@ export const SweepSchema = v.strictObject({
 
 export type Sweep = v.InferOutput<typeof SweepSchema>;
 
+/** Measures that are kept of each candidate that was tried. */
+export const SWEPT_MEASURES = measuresIn('sweep');
+
 /** What came of one item. */
 export const SweepRowSchema = v.strictObject({
 	code: v.string(),
@@ -120,30 +132,19 @@ export const SweepRowSchema = v.strictObject({
 	label: v.nullable(v.string()),
 	/** What was adopted when it was calculated: what it is held against. */
 	before: v.nullable(v.string()),
-	gain: known,
 	clear: v.nullable(v.boolean()),
 	/** Whether its demand is rare, so that both were compared by squared errors, and MAD, MAPE and WAPE mislead. */
 	rare: v.boolean(),
-	/** Over the earlier periods that both were tried from, in per cent of what came. */
-	wape: known,
-	wapeBefore: known,
-	next: known,
-	nextBefore: known,
+	...keyed(SWEEP_FIGURES, () => known),
 	measures: v.nullable(
 		v.array(
 			v.strictObject({
 				label: v.string(),
-				mad: known,
-				mse: known,
-				mape: known,
-				trackingSignal: known,
+				...keyed(SWEPT_MEASURES, () => known),
 				best: v.boolean(),
 			}),
 		),
 	),
-	/** Of the closest one of a line-up. */
-	mad: known,
-	mape: known,
 	/** Whether it can be adopted as it stands here. */
 	ready: v.boolean(),
 	/** The record that was made of it. */
@@ -152,17 +153,7 @@ export const SweepRowSchema = v.strictObject({
 
 export type SweepRow = v.InferOutput<typeof SweepRowSchema>;
 
-export const SWEEP_SORTS = [
-	'code',
-	'before',
-	'label',
-	'mad',
-	'mape',
-	'gain',
-	'missed',
-	'next',
-	'change',
-] as const;
+export const SWEEP_SORTS = ['code', 'before', 'label', ...SWEEP_FIGURES] as const;
 
 export const SWEEP_SHOWN = ['all', 'clear', 'worse', 'refused', 'ready', 'adopted'] as const;
 export const SweepAskedSchema = v.strictObject({
@@ -195,6 +186,9 @@ export const SweepSumsSchema = v.strictObject({
 	closer: v.number(),
 	/** Of those that are clearly closer, how many are not adopted yet. */
 	clearLeft: v.number(),
+	/** Stocks that are above those by what is adopted, and below. */
+	stockMore: v.number(),
+	stockLess: v.number(),
 	/** First figures added up: those that it says, and what is handed over for the same periods now. */
 	next: known,
 	nextBefore: known,

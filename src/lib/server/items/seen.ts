@@ -7,7 +7,10 @@ import type { Seen } from '../threads/tasks';
 
 /** Figures of items, of many at once. */
 export interface SeenItem {
-	item: Pick<ItemRecord, 'id' | 'code' | 'unit' | 'frequency' | 'season_length' | 'carry' | 'labels'>;
+	item: Pick<
+		ItemRecord,
+		'id' | 'code' | 'unit' | 'frequency' | 'season_length' | 'carry' | 'lead_time' | 'labels'
+	>;
 	seen: Seen;
 	/** The newest change of its actuals, and the newest entry of its layers. */
 	change: number;
@@ -28,7 +31,7 @@ export async function loadSeen(
 	ids: readonly number[],
 ): Promise<SeenItem[]> {
 	const { rows: items } = await client.query<SeenItem['item']>(
-		`SELECT id, code, unit, frequency, season_length, carry, labels FROM item WHERE workspace_id = $1 AND id = ANY ($2)`,
+		`SELECT id, code, unit, frequency, season_length, carry, lead_time, labels FROM item WHERE workspace_id = $1 AND id = ANY ($2)`,
 		[workspaceId, ids],
 	);
 	const { rows: figures } = await client.query<Figure>(

@@ -1,7 +1,6 @@
-import * as v from 'valibot';
 import { REASONS, type Reason, type ReasonCode, weighed, whyNotIn } from '$core/grading/status';
 import { methodOf } from '$core/methods/registry';
-import { type Asked, AskedSchema, NO_METHOD } from '../../wire/asked';
+import { type Asked, ASKED_ALL, NO_METHOD } from '../../wire/asked';
 import { pairsOf } from '../../wire/labels';
 import type { ItemRow, ItemWindow, KeptView, Overview, Places } from '../../wire/list';
 import type { Place } from '../../wire/parts';
@@ -51,7 +50,9 @@ export function shownStatus({
 }
 
 interface ListRow
-	extends StatusColumns, Pick<ItemRow, 'code' | 'name' | 'unit' | 'frequency' | 'retired' | 'shown' | 'figures' | 'sum'> {
+	extends
+		StatusColumns,
+		Pick<ItemRow, 'code' | 'name' | 'unit' | 'frequency' | 'retired' | 'shown' | 'figures' | 'sum'> {
 	labels: Record<string, string>;
 }
 
@@ -192,7 +193,7 @@ export async function loadViews(
 		[workspaceId],
 	);
 	// What a view was kept without is as it is usually asked.
-	return rows.map(({ name, asked }) => ({ name, asked: v.parse(AskedSchema, asked) }));
+	return rows.map(({ name, asked }) => ({ name, asked: { ...ASKED_ALL, ...asked } }));
 }
 
 /** Keeps a way to look at the list by its name, or takes it away. */

@@ -2,17 +2,18 @@ import type { Rounding } from '$core/grading/final';
 import type { Candidate } from '$core/methods/registry';
 import { shareReason } from '$core/words/sweep';
 import type { Adopt } from '../../wire/records';
+import { sweepKind } from '../../wire/sweep-kinds';
 import type { Sweep } from '../../wire/sweeps';
 import { carriedChanges, carriedShape, NOTHING_NEW } from '../records/carrying';
 import { meaningOf, pool, type Queryable, transaction } from '../database/database';
 import { log } from '../log';
 import { finalSteps, insertRecords, originOf, type ToRecord } from '../records/records';
 import { Refusal } from '../refusal';
-import type { Recordable, SweepOutcome, SweepTask } from '../threads/tasks';
+import type { Recordable, SweepOutcome, SweepTask, SweepWork } from '../threads/tasks';
 import { threads } from '../threads/threads';
 import { type Shared, sizesOf } from '../records/sums';
 import { loadSwept, type NewestRecord, type SweptItem } from './evidence';
-import { type BatchJob, tell } from './sweeps';
+import { type BatchJob, tell, toldOf } from './sweeps';
 
 /** A batch of a sweep, worked off: once, whoever does it and however often it is begun. */
 
@@ -38,6 +39,10 @@ interface Row {
 	/** Of the closest one of a line-up. */
 	mad: number | null;
 	mape: number | null;
+	/** Of `stock`: over how many periods, how much, and how much by what is adopted. */
+	lead: number | null;
+	stock: number | null;
+	stock_before: number | null;
 	seen: number;
 	seen_layers: number;
 	ready: Ready | null;
@@ -88,7 +93,7 @@ async function begin({
 	);
 	if (!rows[0]) return null;
 	const { item_ids, ...sweep } = rows[0];
-	return { sweep, ids: item_ids.map(Number) };
+	return { sweep: { ...sweep, settings: toldOf(sweep.settings) }, ids: item_ids.map(Number) };
 }
 
 async function computeBatch(job: BatchJob, sweep: Begun, ids: number[], stop: AbortSignal): Promise<void> {
@@ -128,11 +133,11 @@ async function rowOf(sweep: Begun, swept: SweptItem, size: number | null, signal
 			throw new Refusal(422, NOTHING_NEW);
 		const task: SweepTask = {
 			// What is shared is the next record of its run, with its share in place of the figures.
-			kind: sweep.kind === 'share' ? 'update' : (sweep.kind as SweepTask['kind']),
+			kind: sweep.kind === 'share' ? 'update' : (sweep.kind as SweepWork),
 			seen,
 			before: before && carriedShape(item, before),
-			lineUp: sweep.settings.lineUp as Candidate[],
-			criterion: sweep.settings.criterion,
+			settings: sweep.settings,
+			lead: item.lead_time ?? 1,
 		};
 		const outcome = await threads().run('sweepItem', task, { caller: `sweep ${sweep.id}`, signal });
 		return { ...row, ...filled(outcome, swept, sweep, size) };
@@ -162,6 +167,9 @@ const COLUMNS: Readonly<Record<keyof Row, string>> = {
 	measures: 'json',
 	mad: 'double precision',
 	mape: 'double precision',
+	lead: 'integer',
+	stock: 'double precision',
+	stock_before: 'double precision',
 	seen: 'bigint',
 	seen_layers: 'bigint',
 	ready: 'json',
@@ -173,7 +181,7 @@ const EMPTY = Object.fromEntries(NAMES.map((name) => [name, null])) as {
 };
 
 function filled(
-	{ label, method, rare, beside, measures, ready }: SweepOutcome,
+	{ label, method, rare, beside, measures, stock, ready }: SweepOutcome,
 	{ before }: SweptItem,
 	{ kind, settings: { share } }: Begun,
 	size: number | null,
@@ -183,7 +191,7 @@ function filled(
 	if (!ready) return tried;
 	const { forecast, asked } = ready;
 	const origin = originOf(forecast);
-	const carried = kind === 'update' || kind === 'share';
+	const carried = sweepKind(kind).continues;
 	const kept = before ? carriedChanges(before.steps, origin, forecast.request.horizon!) : [];
 	const shared = share ? sharedChanges(share, before!.steps, size, origin, forecast.request.horizon!) : [];
 	const changes = [...kept.filter(({ step }) => shared.every((each) => each.step !== step)), ...shared];
@@ -196,6 +204,9 @@ function filled(
 		abs_error: beside?.absError ?? null,
 		abs_error_before: beside?.absErrorBefore ?? null,
 		abs_actual: beside?.absActual ?? null,
+		lead: stock?.lead ?? null,
+		stock: stock?.stock ?? null,
+		stock_before: (stock && before?.together?.[stock.lead - 1]?.stock) ?? null,
 		next,
 		next_before: before?.steps.find(({ period }) => period === origin + 1)?.final ?? null,
 		ready: {

@@ -19,6 +19,7 @@ export interface NewestRecord extends Pick<
 	| 'asked'
 	| 'held'
 	| 'rounding'
+	| 'together'
 	| 'data_change_id'
 	| 'layer_entry_id'
 > {
@@ -38,7 +39,7 @@ export async function loadSwept(
 	ids: readonly number[],
 ): Promise<SweptItem[]> {
 	const { rows: records } = await client.query<NewestRecord>(
-		`SELECT newest.id, newest.item_id, newest.label, newest.request, newest.step_count, newest.asked, newest.held, newest.rounding,
+		`SELECT newest.id, newest.item_id, newest.label, newest.request, newest.step_count, newest.asked, newest.held, newest.rounding, newest.together,
 			newest.data_change_id, newest.layer_entry_id, (
 				SELECT json_agg(json_build_object('period', s.period, 'final', s.final, 'changedTo', s.changed_to, 'changeRate', s.change_rate,
 					'changeReason', s.change_reason) ORDER BY s.step)

@@ -1,6 +1,8 @@
-import type { Scale } from '$core/numbers/figure';
+import { type Scale, WHOLE } from '$core/numbers/figure';
+import { keyed } from '$core/numbers/keyed';
 import { type Places } from '../../wire/list';
 import { type Place } from '../../wire/parts';
+import { SWEEP_FIGURES, type SweepFigure } from '../../wire/sweep-columns';
 import { type SweepAsked, type SweepRow, type SweepSums, type SweepWindow } from '../../wire/sweeps';
 import { pairsOf } from '../../wire/labels';
 import { type Bound, hasAll, type Order, patternsOf, placeOf, placesOf, walk } from '../items/asked-sql';
@@ -9,17 +11,30 @@ import { pool } from '../database/database';
 
 /** What came of a sweep: rows in windows, and what they come to together. */
 
-const byFigure = (column: string): Order => ({ columns: [column, 'sweep_row.code'], missing: true });
+/** What each figure of a row is in the database. */
+const FIGURES: Readonly<Record<SweepFigure, string>> = {
+	gain: 'gain',
+	wape: '100 * sweep_row.abs_error / nullif(sweep_row.abs_actual, 0)',
+	wapeBefore: '100 * abs_error_before / nullif(sweep_row.abs_actual, 0)',
+	mad: 'sweep_row.mad',
+	mape: 'sweep_row.mape',
+	next: 'sweep_row.next',
+	nextBefore: 'next_before',
+	change: 'abs(sweep_row.next - next_before)',
+	lead: 'lead',
+	stock: 'stock',
+	stockBefore: 'stock_before',
+	stockChange: 'stock - stock_before',
+};
+const byFigure = (figure: string): Order => ({
+	columns: [`(${figure})`, 'sweep_row.code'],
+	missing: true,
+});
 const ORDERS: Readonly<Record<SweepAsked['sort'], Order>> = {
 	code: { columns: ['sweep_row.code'], missing: false },
-	before: byFigure('sweep_row.label_before'),
-	label: byFigure('sweep_row.label'),
-	mad: byFigure('sweep_row.mad'),
-	mape: byFigure('sweep_row.mape'),
-	gain: byFigure('sweep_row.gain'),
-	missed: byFigure('(sweep_row.abs_error_before / nullif(sweep_row.abs_actual, 0))'),
-	next: byFigure('sweep_row.next'),
-	change: byFigure('abs(sweep_row.next - sweep_row.next_before)'),
+	before: byFigure('label_before'),
+	label: byFigure('label'),
+	...keyed(SWEEP_FIGURES, (key) => byFigure(FIGURES[key])),
 };
 
 const SHOWN: Readonly<Record<SweepAsked['show'], string>> = {
@@ -44,12 +59,12 @@ function whichRows(workspaceId: number, sweep: number, asked: SweepAsked, bound:
 const JOINED =
 	'FROM sweep_row JOIN item ON item.workspace_id = sweep_row.workspace_id AND item.id = sweep_row.item_id';
 
-interface Row extends Omit<SweepRow, 'scale' | 'labels' | 'wapeBefore' | 'nextBefore'> {
+interface Row extends Omit<SweepRow, 'scale' | 'labels'> {
 	labels: Record<string, string>;
 	scale: Scale | null;
-	wape_before: number | null;
-	next_before: number | null;
 }
+
+const SHOWN_FIGURES = SWEEP_FIGURES.map((key) => `${FIGURES[key]} AS "${key}"`).join(', ');
 
 /** @throws Refusal 422 for a place of another order */
 export async function loadSweepWindow(
@@ -67,8 +82,7 @@ export async function loadSweepWindow(
 		most,
 		(bound, condition, order, limit) =>
 			`SELECT item.code, item.name, item.unit, item.frequency, item.labels, item_status.shown -> 'scale' AS scale, refused, label,
-				label_before AS before, gain, clear, coalesce(sweep_row.rare, false) AS rare, 100 * sweep_row.abs_error / nullif(sweep_row.abs_actual, 0) AS wape,
-				100 * abs_error_before / nullif(sweep_row.abs_actual, 0) AS wape_before, sweep_row.next, next_before, measures, sweep_row.mad, sweep_row.mape,
+				label_before AS before, clear, coalesce(sweep_row.rare, false) AS rare, measures, ${SHOWN_FIGURES},
 				sweep_row.ready IS NOT NULL AS ready, record_id AS record, ${placeOf(sort)} AS place
 			${JOINED}
 			LEFT JOIN item_status ON item_status.workspace_id = item.workspace_id AND item_status.item_id = item.id
@@ -77,12 +91,10 @@ export async function loadSweepWindow(
 		pool(),
 	);
 	return {
-		items: rows.map(({ scale, wape_before, next_before, labels, ...row }) => ({
+		items: rows.map(({ scale, labels, ...row }) => ({
 			...row,
 			labels: pairsOf(labels),
-			scale: scale ?? { power: 0, decimals: 0 },
-			wapeBefore: wape_before,
-			nextBefore: next_before,
+			scale: scale ?? WHOLE,
 		})),
 		next,
 	};
@@ -109,19 +121,14 @@ export async function loadSweepSums(workspaceId: number, sweep: number): Promise
 	const which = 'FROM sweep_row WHERE workspace_id = $1 AND sweep_id = $2';
 	const own = [workspaceId, sweep];
 	const [sums, gains, methods, reasons] = await Promise.all([
-		pool().query<
-			Omit<SweepSums, 'gains' | 'methods' | 'reasons' | 'wapeBefore' | 'wapeClear' | 'nextBefore'> & {
-				next_before: number | null;
-				wape_before: number | null;
-				wape_clear: number | null;
-			}
-		>(
+		pool().query<Omit<SweepSums, 'gains' | 'methods' | 'reasons'>>(
 			`SELECT count(*) AS rows, count(refused) AS refused, count(ready) AS ready, count(record_id) AS adopted,
 				count(gain) AS beside, count(*) FILTER (WHERE clear) AS clear, count(*) FILTER (WHERE gain > 0) AS closer,
 				count(*) FILTER (WHERE clear AND record_id IS NULL) AS "clearLeft",
-				sum(next) AS next, sum(next_before) AS next_before,
-				count(*) FILTER (WHERE rare) AS rare, ${wapeOver('abs_error')} AS wape, ${wapeOver('abs_error_before')} AS wape_before,
-				${wapeOver('CASE WHEN clear THEN abs_error ELSE abs_error_before END')} AS wape_clear
+				sum(next) AS next, sum(next_before) AS "nextBefore",
+				count(*) FILTER (WHERE stock > stock_before) AS "stockMore", count(*) FILTER (WHERE stock < stock_before) AS "stockLess",
+				count(*) FILTER (WHERE rare) AS rare, ${wapeOver('abs_error')} AS wape, ${wapeOver('abs_error_before')} AS "wapeBefore",
+				${wapeOver('CASE WHEN clear THEN abs_error ELSE abs_error_before END')} AS "wapeClear"
 			${which}`,
 			own,
 		),
@@ -141,12 +148,8 @@ export async function loadSweepSums(workspaceId: number, sweep: number): Promise
 			own,
 		),
 	]);
-	const { wape_before, wape_clear, next_before, ...rest } = sums.rows[0]!;
 	return {
-		...rest,
-		nextBefore: next_before,
-		wapeBefore: wape_before,
-		wapeClear: wape_clear,
+		...sums.rows[0]!,
 		gains: gains.rows.map(({ from, ...each }) => ({ from: Number(Number(from).toFixed(2)), ...each })),
 		methods: methods.rows,
 		reasons: reasons.rows,

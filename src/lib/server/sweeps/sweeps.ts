@@ -1,6 +1,6 @@
 import * as v from 'valibot';
-import { type Asked, AskedSchema } from '../../wire/asked';
-import type { NewSweep, Sweep } from '../../wire/sweeps';
+import { type Asked, ASKED_ALL } from '../../wire/asked';
+import { type NewSweep, type Sweep, SweepSettingsSchema } from '../../wire/sweeps';
 import { Bound, namedItems } from '../items/asked-sql';
 import { pool, type Queryable, transaction } from '../database/database';
 import { Refusal } from '../refusal';
@@ -58,10 +58,15 @@ const SELECT = `SELECT sweep.id, kind, asked, settings, of_sweep AS of, reason, 
 	) AS set_apart
 	FROM sweep`;
 
+const NOT_TOLD = v.parse(SweepSettingsSchema, {});
+/** What a sweep was told, with what there was no such thing to tell when it was begun. */
+export const toldOf = (kept: Partial<Sweep['settings']>): Sweep['settings'] => ({ ...NOT_TOLD, ...kept });
+
 const sweepOf = ({ stopped_at, stopped_by, ended_at, set_apart, ...row }: SweepRow): Sweep => ({
 	...row,
 	// What it was begun without is as it is usually asked.
-	asked: row.asked && v.parse(AskedSchema, row.asked),
+	asked: row.asked && { ...ASKED_ALL, ...row.asked },
+	settings: toldOf(row.settings),
 	done: Number(row.done),
 	stopped: stopped_at === null ? null : { at: stopped_at, by: stopped_by! },
 	endedAt: ended_at,

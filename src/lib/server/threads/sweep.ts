@@ -1,4 +1,6 @@
+import { measuresIn } from '$core/accuracy/measures';
 import { isClearlyCloser, type Loss } from '$core/accuracy/paired';
+import { keyed } from '$core/numbers/keyed';
 import { distinctNames } from '$core/methods/names';
 import { type Candidate, methodOf } from '$core/methods/registry';
 import { written } from '$core/questions/answer';
@@ -9,12 +11,14 @@ import { leadBetween, type Missed } from '$core/questions/trial';
 import { type Frequency, USUAL_HORIZON } from '$core/series/frequency';
 import { Refusal } from '../refusal';
 import { type ForecastBeside, forecastOf, seriesOf } from './forecast';
-import type { ForecastTask, Recordable, SweepOutcome, SweepTask, TriedMeasures } from './tasks';
+import type { ForecastTask, Recordable, SweepOutcome, SweepTask, SweepWork, TriedMeasures } from './tasks';
 
 /** What a sweep comes to for one item. */
 
 const LEVELS = [0.8, 0.95];
 const SERVICE = 0.95;
+/** Measures that are kept of each candidate that was tried. */
+const SWEPT = measuresIn('sweep');
 
 const NOTHING: SweepOutcome = {
 	refused: null,
@@ -23,20 +27,12 @@ const NOTHING: SweepOutcome = {
 	rare: null,
 	beside: null,
 	measures: null,
+	stock: null,
 	ready: null,
 };
 
 /** @throws Refusal where nothing comes of it, in words */
-export function sweptItem(task: SweepTask): SweepOutcome {
-	switch (task.kind) {
-		case 'propose':
-			return proposed(task);
-		case 'update':
-			return updated(task);
-		case 'try':
-			return tried(task);
-	}
-}
+export const sweptItem = (task: SweepTask): SweepOutcome => WORK[task.kind](task);
 
 /** How far ahead, with which ranges: as its newest record has it. */
 function shapeOf({ before, seen }: SweepTask): Omit<ForecastTask, 'candidates' | 'seen'> {
@@ -68,9 +64,22 @@ function updated(task: SweepTask): SweepOutcome {
 	return ready({ ...before, seen: task.seen }, { ...task, before: null });
 }
 
+/** The next record of its run with another service level, as far ahead as the lead time. */
+function stocked(task: SweepTask): SweepOutcome {
+	const { before, lead } = task;
+	if (!before) throw new Refusal(422, 'Nothing is adopted for it yet, so no stock can be calculated.');
+	const horizon = Math.max(before.horizon, lead);
+	const outcome = updated({ ...task, before: { ...before, service: task.settings.service, horizon } });
+	const stock = outcome.ready!.forecast.result.together[lead - 1]?.stock ?? null;
+	if (stock === null)
+		throw new Refusal(422, 'Too little is known of its errors, so no stock can be calculated.');
+	return { ...outcome, stock: { lead, stock } };
+}
+
 /** The line-up on its whole range; what misses least goes on record. */
 function tried(task: SweepTask): SweepOutcome {
-	const { lineUp, criterion } = task;
+	const { criterion } = task.settings;
+	const lineUp = task.settings.lineUp as Candidate[];
 	const shape = shapeOf(task);
 	const memory = new EvaluateMemory();
 	const { candidates } = written(
@@ -100,13 +109,21 @@ function tried(task: SweepTask): SweepOutcome {
 		throw new Refusal(422, why ?? 'None of the candidates has a figure to be compared.');
 	}
 	const measures = ran.map(({ id, measures: { common, own } }): TriedMeasures => {
-		const { mad, mse, mape, trackingSignal } = common.count > 0 ? common : own;
-		return { label: names.get(id)!, mad, mse, mape, trackingSignal, best: id === best.id };
+		const judged = common.count > 0 ? common : own;
+		return { label: names.get(id)!, ...keyed(SWEPT, (measure) => judged[measure]), best: id === best.id };
 	});
 	const first = lineUp.find(({ id }) => id === best.id)!;
 	const candidatesOf = [first, ...lineUp.filter(({ id }) => id !== first.id && needs(first, id, lineUp))];
 	return { ...ready({ ...shape, seen: task.seen, candidates: candidatesOf }, task, memory), measures };
 }
+
+/** What each kind of work comes to. */
+const WORK: Readonly<Record<SweepWork, (task: SweepTask) => SweepOutcome>> = {
+	propose: proposed,
+	update: updated,
+	try: tried,
+	stock: stocked,
+};
 
 /** Whether a candidate is made from another one, at whatever depth. */
 function needs(candidate: Candidate, id: string, lineUp: readonly Candidate[]): boolean {

@@ -1,5 +1,5 @@
 import type { Decision } from '../../reading/decision';
-import type { Criterion } from '$core/contract/criteria';
+import type { MeasureIn, Measures } from '$core/accuracy/measures';
 import type { RangeRule } from '$core/ranges/contract';
 import type { Candidate } from '$core/methods/registry';
 import type { CandidateResult } from '$core/questions/answer';
@@ -11,6 +11,7 @@ import type { Layers } from '$core/series/layers';
 import type { GroupInput } from '$core/series/series';
 import type { Filled } from '../../reading/orders';
 import type { StreamRequest } from '../../wire/bring-in';
+import type { Sweep } from '../../wire/sweeps';
 import type { Refusal } from '../refusal';
 
 /** What goes into a thread and comes out of it: plain data, for it is copied. */
@@ -137,16 +138,19 @@ export type StreamedFile =
 			filled: Filled | null;
 	  };
 
+/** What is calculated for each item of a sweep. */
+export type SweepWork = 'propose' | 'update' | 'try' | 'stock';
+
 /** What a sweep is to come to for one item. */
 export interface SweepTask {
-	kind: 'propose' | 'update' | 'try';
+	kind: SweepWork;
 	seen: Seen;
 	/** The newest record: its candidates as they are carried on, and its periods ahead; null without one. */
 	before: Pick<ForecastTask, 'candidates' | 'scoreFrom' | 'horizon' | 'levels' | 'service'> | null;
-	/** Of `try`: the line-up that is evaluated. */
-	lineUp: readonly Candidate[];
-	/** Of `try`: what the closest one is told by. */
-	criterion: Criterion;
+	/** What the sweep was told. */
+	settings: Pick<Sweep['settings'], 'lineUp' | 'criterion' | 'service'>;
+	/** The item's lead time in periods. */
+	lead: number;
 }
 
 /** Of a forecast, what goes on record. */
@@ -177,15 +181,13 @@ export interface SweepOutcome {
 	} | null;
 	/** Of each candidate that was tried, by label: what is compared. */
 	measures: TriedMeasures[] | null;
+	/** Of `stock`: how much covers demand over so many periods. */
+	stock: { lead: number; stock: number } | null;
 	/** Ready to be adopted, and the candidates as they were asked for. */
 	ready: { forecast: Recordable; asked: readonly Candidate[] } | null;
 }
 
-export interface TriedMeasures {
+export interface TriedMeasures extends Pick<Measures, MeasureIn<'sweep'>> {
 	label: string;
-	mad: number | null;
-	mse: number | null;
-	mape: number | null;
-	trackingSignal: number | null;
 	best: boolean;
 }

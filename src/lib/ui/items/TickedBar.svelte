@@ -11,6 +11,7 @@
 	import Choice from '../kit/Choice.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
 	import TextInput from '../kit/TextInput.svelte';
+	import { OFFERED_KINDS, type OfferedKind, SWEEP_KINDS } from '../../wire/sweep-kinds';
 	import { beginSweep } from '../lists/begin';
 
 	interface Props {
@@ -40,7 +41,8 @@
 		string
 	>;
 
-	let setting = $state<Setting | 'try' | null>(null);
+	/** What is asked for before it is done: a setting, or what a sweep is told. */
+	let setting = $state<Setting | OfferedKind | null>(null);
 	let words = $state('');
 	let number = $state<number | null>(null);
 	let gapRule = $state<GapRule>('skip');
@@ -48,6 +50,7 @@
 	let of = $state('');
 	let is = $state('');
 	let model = $state('');
+	let percentage = $state(95);
 	let refusal = $state<string | null>(null);
 	let busy = $state(false);
 
@@ -67,15 +70,23 @@
 		}
 	}
 
-	const sweep = (kind: 'propose' | 'update' | 'try') =>
-		doing(async () => {
+	/** Begins a sweep, or asks first for what it is told. */
+	function offer(kind: OfferedKind) {
+		refusal = null;
+		if (SWEEP_KINDS[kind].told === null) sweep(kind);
+		else setting = kind;
+	}
+
+	const sweep = (kind: OfferedKind) =>
+		void doing(async () => {
 			const lineUp =
 				kind === 'try' ? (await call('GET /items/[code]', { code: model.trim() })).lineUp.candidates : [];
 			if (kind === 'try' && lineUp.length === 0) {
 				refusal = `${model.trim()} has no line-up of its own yet. Open it, put methods beside each other, and come back.`;
 				return;
 			}
-			await beginSweep({ kind, items: items(), settings: { lineUp } });
+			const service = kind === 'stock' ? percentage / 100 : null;
+			await beginSweep({ kind, items: items(), settings: { lineUp, service } });
 		});
 
 	const change = (what: Several['change'], said: string) =>
@@ -101,7 +112,8 @@
 		event.preventDefault();
 		switch (setting) {
 			case 'try':
-				return void sweep('try');
+			case 'stock':
+				return sweep(setting);
 			case 'season':
 				return void change(
 					{ seasonLength: number },
@@ -138,24 +150,10 @@
 >
 	<span class="font-semibold">{them} selected</span>
 	<span class="flex items-baseline gap-3" role="group" aria-label="Sweep them">
-		<Button
-			look="offer"
-			disabled={busy}
-			title="Propose a forecast for each, compared with what is adopted"
-			onclick={() => sweep('propose')}>propose for each</Button
-		>
-		<Button
-			look="offer"
-			disabled={busy}
-			title="Adopt each forecast again on newer actuals"
-			onclick={() => sweep('update')}>update</Button
-		>
-		<Button
-			look="offer"
-			disabled={busy}
-			title="Compare one item’s line-up on each of them"
-			onclick={() => (setting = 'try')}>try a line-up…</Button
-		>
+		{#each OFFERED_KINDS as kind (kind)}
+			{@const { name, does } = SWEEP_KINDS[kind].offer}
+			<Button look="offer" disabled={busy} title={does} onclick={() => offer(kind)}>{name}</Button>
+		{/each}
 	</span>
 	<Choice
 		label="Change all that are selected"
@@ -176,6 +174,19 @@
 						placeholder="code"
 						class="h-6 w-28"
 					/></label
+				>
+			{:else if setting === 'stock'}
+				<label class="flex items-baseline gap-1.5"
+					>service level
+					<FigureInput
+						label="Service level, %"
+						value={percentage}
+						least={50}
+						most={99.9}
+						live
+						take={(value) => (percentage = value!)}
+						class="typed h-6 w-14"
+					/> %</label
 				>
 			{:else if setting === 'season' || setting === 'lead'}
 				<FigureInput
@@ -217,7 +228,7 @@
 					class="h-6 w-40"
 				/>
 			{/if}
-			{#if setting !== 'try' && setting !== 'season' && setting !== 'gaps'}
+			{#if !(setting in SWEEP_KINDS) && setting !== 'season' && setting !== 'gaps'}
 				<TextInput
 					bind:value={words}
 					look="line"
@@ -232,8 +243,8 @@
 					? `retire ${them}`
 					: setting === 'hidden'
 						? `hide ${them}`
-						: setting === 'try'
-							? `try it on ${them}`
+						: setting in SWEEP_KINDS
+							? `begin for ${them}`
 							: `set for ${them}`}</Button
 			>
 			<Button aria-label="Cancel" onclick={() => (setting = null)}>✕</Button>

@@ -1,13 +1,33 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { BOUNDS } from '$core/bounds';
-	import { CLEARLY, gainSentences, RARE_MEASURES, sharedSentence, sweptSentence } from '$core/words/sweep';
+	import { measureInWords } from '$core/accuracy/scales';
+	import { MEASURES } from '$core/accuracy/measures';
+	import { percentScale } from '$core/numbers/figure';
+	import {
+		CLEARLY,
+		gainSentences,
+		RARE_MEASURES,
+		sharedSentence,
+		stockSentences,
+		sweptSentence,
+	} from '$core/words/sweep';
 	import { inMark } from '../../reader.svelte';
-	import type { NewSweep, Sweep, SweepAsked, SweepRow, SweepSums, SweepWindow } from '../../wire/sweeps';
-	import { allOf, isCompared, sweepParams } from '../../wire/sweep-asked';
+	import {
+		type NewSweep,
+		type Sweep,
+		type SweepAsked,
+		type SweepRow,
+		type SweepSums,
+		type SweepWindow,
+		SWEPT_MEASURES,
+	} from '../../wire/sweeps';
+	import { allOf, sweepParams } from '../../wire/sweep-asked';
+	import { type SweepFigure, SWEEP_KEYS, sweepColumn } from '../../wire/sweep-columns';
+	import { SWEEP_KINDS, sweepKind } from '../../wire/sweep-kinds';
 	import { call, messageOf } from '../base/call';
 	import type { Rows } from '../export/cells';
-	import { figure, moment, scaled } from '../base/format';
+	import { figure, moment } from '../base/format';
 	import { cut } from '../lists/listed';
 	import { Ticks } from '../lists/ticks.svelte';
 	import Button from '../kit/Button.svelte';
@@ -23,7 +43,7 @@
 	import GainBars from './GainBars.svelte';
 	import { LiveSweeps } from './live.svelte';
 	import SweepState from './SweepState.svelte';
-	import { aboutWords, KIND_NAMES, ofWords } from './words';
+	import { aboutWords, ofWords } from './words';
 
 	interface Props {
 		sweep: Sweep;
@@ -52,6 +72,7 @@
 	const sweep = $derived(live.get(known.id) ?? known);
 	/** Adopting rows of it, as long as that is under way. */
 	const adopting = $derived(live.all.find((each) => each.of === known.id && each.endedAt === null) ?? null);
+	const kind = $derived(sweepKind(sweep.kind));
 	const about = $derived(aboutWords(sweep));
 	/** Whether rows of it can be ticked, to be adopted. */
 	const tickable = $derived(sweep.kind !== 'adopt');
@@ -123,16 +144,16 @@
 	const { share } = $derived(sweep.settings);
 	const sentences = $derived(
 		[
-			sweptSentence(sums, sweep.kind),
+			sweptSentence(sums, kind.done, !tickable),
 			...gainSentences(sums),
+			...stockSentences(sums.stockMore, sums.stockLess),
 			...(share && sums.next !== null ? [sharedSentence(share, sums.next)] : []),
 		].map(inMark),
 	);
-	const compared = $derived(isCompared(sweep.kind));
 	const shows = $derived(
 		(Object.keys(SHOWN) as SweepAsked['show'][]).filter(
 			(show) =>
-				(compared || (show !== 'clear' && show !== 'worse')) &&
+				(kind.compared || (show !== 'clear' && show !== 'worse')) &&
 				(tickable || (show !== 'ready' && show !== 'adopted')),
 		),
 	);
@@ -170,14 +191,16 @@
 		{ key: 'before', name: 'adopted before' },
 		{
 			key: 'label',
-			name:
-				{ try: 'closest of the line-up', share: 'changed by hand', adopt: 'adopted' }[sweep.kind as string] ??
-				'result',
+			name: kind.result,
 		},
 	]);
 	const grid = $derived(
 		`grid-template-columns: ${tickable ? '18px ' : ''}minmax(180px, 1.3fr) minmax(130px, 1fr) minmax(140px, 1fr) repeat(${columns.length}, 112px)`,
 	);
+
+	/** A share has its unit in its head. */
+	const exportedName = (key: SweepFigure) =>
+		key === 'gain' ? 'error smaller by, share' : sweepColumn(key).name;
 
 	async function rows(): Promise<Rows> {
 		const all = await windows.all();
@@ -189,15 +212,10 @@
 				'adopted before',
 				'result',
 				'why not',
-				'error smaller by, share',
 				'clearly smaller',
 				'rare demand',
 				'WAPE',
-				'WAPE before',
-				'MAD of the closest',
-				'MAPE of the closest',
-				'new forecast',
-				'adopted now',
+				...SWEEP_KEYS.map(exportedName),
 				'record',
 			],
 			...all.map((row) => [
@@ -207,25 +225,23 @@
 				row.before ?? '',
 				row.label ?? '',
 				row.refused ?? '',
-				row.gain,
 				row.clear === null ? '' : row.clear ? 'yes' : 'no',
 				row.rare ? 'yes' : 'no',
 				row.wape,
-				row.wapeBefore,
-				row.mad,
-				row.mape,
-				row.next,
-				row.nextBefore,
+				...SWEEP_KEYS.map((key) => row[key]),
 				row.record,
 			]),
 		];
 	}
 	const measuresOf = ({ measures, scale }: SweepRow) =>
 		(measures ?? [])
-			.map(
-				({ label, mad, mape, trackingSignal }) =>
-					`${label}: MAD ${scaled(mad, scale)}${mape === null ? '' : `, MAPE ${figure(mape, 1)} %`}${trackingSignal === null ? '' : `, signal ${figure(trackingSignal, 1)}`}`,
-			)
+			.map((tried) => {
+				const said = SWEPT_MEASURES.filter((id) => tried[id] !== null).map(
+					(id) =>
+						`${MEASURES[id].name} ${measureInWords(id, tried[id], MEASURES[id].unit === 'percent' ? percentScale([tried[id]]) : scale)}`,
+				);
+				return `${tried.label}: ${said.join(', ')}`;
+			})
 			.join('; ');
 </script>
 
@@ -246,7 +262,7 @@
 	<div class="flex flex-wrap items-start gap-x-8 gap-y-2 px-4 pt-3 pb-2">
 		<div class="min-w-0 flex-1">
 			<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1">
-				<h1 class="text-lg font-semibold">{KIND_NAMES[sweep.kind]}</h1>
+				<h1 class="text-lg font-semibold">{kind.name}</h1>
 				<span class="text-ink-2">{ofWords(sweep)}</span>
 				<span class="text-[13px] text-ink-2">{sweep.by}, {moment(sweep.at)}</span>
 				<SweepState {sweep} worker={live.worker} put={(each) => live.put(each)} />
@@ -332,7 +348,7 @@
 					<Button look="offer" disabled={ticked === 0 || adopting !== null} onclick={adoptTicked}
 						>adopt {figure(ticked, 0)} selected</Button
 					>
-					{#if compared && sums.clearLeft > 0}
+					{#if kind.compared && sums.clearLeft > 0}
 						<Button
 							look="offer"
 							disabled={adopting !== null}
@@ -340,7 +356,7 @@
 							onclick={() => adopt({ rule: 'clear' })}
 							>adopt the {figure(sums.clearLeft, 0)} clearly better</Button
 						>
-					{:else if sweep.kind === 'update' || sweep.kind === 'share'}
+					{:else if kind.continues}
 						<Button look="offer" disabled={adopting !== null} onclick={() => adopt({ rule: 'all' })}
 							>adopt all {figure(sums.ready - sums.adopted, 0)}</Button
 						>
@@ -353,7 +369,7 @@
 			</p>
 		{:else if adopted}
 			<p class="w-full" role="status">
-				{sweptSentence(adopted.sums, 'adopt')}
+				{sweptSentence(adopted.sums, SWEEP_KINDS.adopt.done, true)}
 				<a href="/sweeps/{adopted.id}" class="text-accent underline">what was adopted</a>
 			</p>
 		{/if}
@@ -372,7 +388,7 @@
 				take={(all) => ticks.setAll(all)}
 			/>{/if}
 		{#each HEADS as { key, name } (name)}{@render head(key, name, 'text-left')}{/each}
-		{#each columns as { key, name, title } (name)}{@render head(key, name, 'text-right', title)}{/each}
+		{#each columns as { key, name, is } (name)}{@render head(key, name, 'text-right', is)}{/each}
 	</div>
 	<LongList
 		bind:this={rowsShown}
@@ -429,8 +445,8 @@
 						<span class="min-w-0 truncate" title={inMark(measuresOf(row)) || row.label}
 							>{#if row.record !== null && tickable}<b class="font-semibold text-accent">adopted</b> ·&nbsp;{/if}{row.label}</span
 						>
-						{#each columns as { name, text, said: saidOf, look } (name)}
-							<span class="figures truncate {look?.(row) ?? ''}" title={saidOf?.(row)}>{text(row)}</span>
+						{#each columns as { name, text, said, look } (name)}
+							<span class="figures truncate {look(row)}" title={said(row)}>{text(row)}</span>
 						{/each}
 					{/if}
 				</div>

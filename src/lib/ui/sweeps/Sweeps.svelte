@@ -5,7 +5,8 @@
 	import { moment } from '../base/format';
 	import { LiveSweeps } from './live.svelte';
 	import SweepState from './SweepState.svelte';
-	import { aboutWords, KIND_NAMES, ofWords } from './words';
+	import { sweepKind } from '../../wire/sweep-kinds';
+	import { aboutWords, ofWords } from './words';
 
 	let { sweeps: known }: { sweeps: readonly Sweep[] } = $props();
 
@@ -32,7 +33,7 @@
 					data-sweep={sweep.id}
 				>
 					<a href="/sweeps/{sweep.id}" class="min-w-0 font-medium text-accent underline"
-						>{KIND_NAMES[sweep.kind]}</a
+						>{sweepKind(sweep.kind).name}</a
 					>
 					<span class="min-w-0 truncate">{ofWords(sweep)}</span>
 					<span class="text-[13px] text-ink-2">{sweep.by}, {moment(sweep.at)}</span>

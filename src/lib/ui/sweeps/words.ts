@@ -1,16 +1,9 @@
+import { percent } from '$core/words/chance';
 import { methodOf } from '$core/methods/registry';
 import { type Asked, askedWords } from '../../wire/asked';
 import type { Sweep } from '../../wire/sweeps';
 import type { WorkerState } from '../../wire/service';
 import { clock, figure } from '../base/format';
-
-export const KIND_NAMES: Readonly<Record<Sweep['kind'], string>> = {
-	propose: 'Proposals',
-	update: 'Updating',
-	try: 'A line-up tried',
-	share: 'A forecast shared',
-	adopt: 'Adopting',
-};
 
 const items = (count: number) => `${figure(count, 0)} ${count === 1 ? 'item' : 'items'}`;
 
@@ -20,9 +13,12 @@ export function ofWords({ items: count, asked }: Pick<Sweep, 'items' | 'asked'>)
 	return `${items(count)}${words ? `: ${words}` : ''}`;
 }
 
-/** What it was made for or of, in a line: the reason for adopting, the line-up that was tried. */
-export const aboutWords = ({ reason, settings: { lineUp } }: Sweep): string =>
-	reason ? `“${reason}”` : lineUp.map((candidate) => methodOf(candidate.method).label(candidate)).join(', ');
+/** What it was made for or of, in a line: the reason for adopting, the service level, the line-up that was tried. */
+export function aboutWords({ reason, settings: { lineUp, service } }: Sweep): string {
+	if (reason) return `“${reason}”`;
+	if (service !== null) return `service level ${percent(service)}`;
+	return lineUp.map((candidate) => methodOf(candidate.method).label(candidate)).join(', ');
+}
 
 /** That nobody works at sweeps just now: “no worker since 10:42”. */
 export const idleWords = ({ seen }: WorkerState): string =>
