@@ -54,12 +54,12 @@ export const SWEEP_COLUMNS: Readonly<Partial<Record<SweepFigure, SweepColumn>>> 
 		in: 'periods',
 	},
 	stock: {
-		name: 'stock',
+		name: 'new stock',
 		is: 'Covers demand over the lead time with the service level as its probability, if errors stay as they were.',
 		in: 'demand',
 	},
 	stockBefore: {
-		name: 'stock now',
+		name: 'stock before',
 		is: 'By the adopted forecast and its service level, over the same lead time. Sorts by the change.',
 		in: 'demand',
 		sorts: 'stockChange',
