@@ -48,6 +48,12 @@ export interface Method<
 	honestFrom?(candidate: CandidateInput, size: SeriesSize): number;
 	/** Whether what it forecasts is the mean of what periods bring, so that counts of rare demand vary about it as periods do. */
 	readonly rate?: true;
+	/**
+	 * Steps that a fit takes beside keeping and measuring what was fitted, a step being one period looked at once; absent where that
+	 * is the search for its constants alone. `npm run bench -- cost` holds them against the clock.
+	 * @param inner steps of a whole fit of the method inside, for methods that have one
+	 */
+	fitSteps?(candidate: CandidateInput, size: SeriesSize, inner: (size: SeriesSize) => number): number;
 	/** Whether it has a model of its own errors, which ranges may come from. */
 	modelled?(candidate: CandidateInput): boolean;
 	/** Ids of the other candidates that it is made from. */
@@ -66,6 +72,9 @@ export interface Method<
 	 */
 	working(candidate: CandidateInput, namesOf?: (id: string) => { name: string; short: string }): Working;
 }
+
+/** A search of fewer periods takes no less: what it does beside its passes is then the most of it. */
+export const periodsSearched = (periods: number): number => Math.max(periods, 150);
 
 /** How long a series is. */
 export interface SeriesSize {

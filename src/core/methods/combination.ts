@@ -83,6 +83,7 @@ export const combination = defineMethod({
 	kind: () => 'forecast',
 	follows: () => ({ trend: true, season: 'any' }),
 	dependsOn: (candidate) => membersField.read(candidate),
+	fitSteps: (candidate, { periods }) => 4 * periods * membersField.read(candidate).length,
 	bind(series, candidate, others) {
 		const ids = membersField.read(candidate);
 		if (!others || ids.length === 0) {

@@ -68,6 +68,7 @@ export function deseasonalised<M extends Method>(methods: readonly M[], initial:
 				season: seasonField.read(candidate),
 			};
 		},
+		fitSteps: (_, { periods }, inner) => 8 * periods + inner({ periods, seasonLength: 1 }),
 		bind(series, candidate) {
 			const kind = seasonField.read(candidate);
 			const input = indexField.read(candidate);

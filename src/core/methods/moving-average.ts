@@ -33,6 +33,7 @@ export const movingAverage = defineMethod({
 	kind: () => 'forecast',
 	honestFrom: () => 0,
 	follows: () => ({ trend: false, season: false }),
+	fitSteps: (candidate, { periods }) => periods * Math.min(periods, span.read(candidate)),
 	bind: (series, candidate) => windowModel(series, new Array<number>(span.read(candidate)).fill(1)),
 	...flatWorking('fₜ = (yₜ₋ₖ + … + yₜ₋₁) ÷ k', 'fₙ₊ₕ = (yₙ₋ₖ₊₁ + … + yₙ) ÷ k', (recorded, t) => {
 		const inside = windowOf(recorded, t, span.read(recorded.candidate));
@@ -53,6 +54,7 @@ export const weightedMovingAverage = defineMethod({
 	kind: () => 'forecast',
 	honestFrom: () => 0,
 	follows: () => ({ trend: false, season: false }),
+	fitSteps: (candidate, { periods }) => periods * Math.min(periods, weights.read(candidate).length),
 	bind: (series, candidate) => windowModel(series, weightsOf(candidate)),
 	...flatWorking(
 		'fₜ = (w₁·yₜ₋ₖ + … + wₖ·yₜ₋₁) ÷ (w₁ + … + wₖ)',

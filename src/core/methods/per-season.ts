@@ -51,6 +51,8 @@ export function perSeason<M extends Method>(methods: readonly M[], initial: Sett
 			const inside = insideOf(candidate);
 			return { trend: inside.method.follows(inside.candidate).trend, season: 'any' };
 		},
+		fitSteps: (_, { periods, seasonLength }, inner) =>
+			seasonLength * inner({ periods: periods / seasonLength + 1, seasonLength: 1 }),
 		bind(series, candidate) {
 			refuseWithoutSeason(series, NAME, 'takes seasons apart');
 			const inside = insideOf(candidate);

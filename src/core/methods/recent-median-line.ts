@@ -14,7 +14,7 @@ const USUAL = 12;
 const MOST = 156;
 
 /** How many of the latest figures the line goes through: three cycles, at least 12. Pairs grow with the square, so at most 156. */
-export const reachOf = (seasonLength: number): number =>
+const reachOf = (seasonLength: number): number =>
 	Math.min(MOST, Math.max(USUAL, CYCLES * seasonLength));
 
 /**
@@ -33,6 +33,7 @@ export const recentMedianLine = defineMethod({
 	kind: () => 'forecast',
 	honestFrom: () => 0,
 	follows: () => ({ trend: true, season: false }),
+	fitSteps: (_, { periods, seasonLength }) => periods * Math.min(periods, reachOf(seasonLength)) ** 2,
 	bind(series) {
 		const n = series.values.length;
 		const last = lastLine(series);

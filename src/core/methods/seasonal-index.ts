@@ -61,6 +61,8 @@ export const seasonalIndex = defineMethod({
 		trend: partsOfLevel(levelField.read(candidate)).some(({ part }) => climbs(part)),
 		season: seasonField.read(candidate),
 	}),
+	fitSteps: (candidate, { periods, seasonLength }) =>
+		periods * (8 * (periods / seasonLength + 1) + 4 * (1 + (scenariosField.read(candidate)?.length ?? 0))),
 	bind(series, candidate) {
 		const kind = seasonField.read(candidate);
 		const input = indexField.read(candidate);

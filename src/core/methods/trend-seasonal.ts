@@ -11,7 +11,7 @@ import { type SeasonKind, withIndex } from '../seasons/indices';
 import type { Series } from '../series/series';
 import type { Expression } from '../contract/working';
 import { figure, plus, times } from '../working/expression';
-import { CannotRun, defineMethod } from '../contract/method';
+import { CannotRun, defineMethod, periodsSearched } from '../contract/method';
 import type { CandidateInput } from '../contract/candidate';
 import type { Model, Parameter, Run } from '../contract/model';
 import type { Recorded } from '../contract/working';
@@ -28,6 +28,14 @@ import { heldSchema } from '../seasons/settings';
 import { seasonField } from './season-fields';
 
 const NAME = 'Line and indices';
+/** Passes that it takes to find a line with its indices; by sMAPE, which has the most minima, additive and multiplicative. */
+const TOGETHER = {
+	squares: 300,
+	kinked: 5_000,
+	smape: { additive: 100_000, multiplicative: 15_000 },
+};
+/** The same for each value that is found beside what is fixed. */
+const BESIDE_HELD = { squares: 250, kinked: 6_000 };
 
 /** The values that its search moves, by name. */
 const keysOf = (length: number) => [
@@ -61,6 +69,13 @@ export const trendSeasonal = defineMethod({
 	short: (candidate) => `Line ${seasonField.read(candidate) === 'additive' ? '+' : '×'} index`,
 	kind: () => 'fit',
 	follows: (candidate) => ({ trend: true, season: seasonField.read(candidate) }),
+	fitSteps(candidate, { periods, seasonLength }) {
+		const criterion = candidate.optimise?.criterion ?? 'mse';
+		const way = criterion === 'mse' ? 'squares' : 'kinked';
+		const held = Object.keys(candidate.optimise?.hold ?? {}).length > 0;
+		const together = criterion === 'smape' ? TOGETHER.smape[seasonField.read(candidate)] : TOGETHER[way];
+		return periodsSearched(periods) * (held ? BESIDE_HELD[way] * (2 + seasonLength) : together);
+	},
 	bind(series, candidate) {
 		const kind = seasonField.read(candidate);
 		const { values, seasonLength: length } = series;

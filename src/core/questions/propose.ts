@@ -1,17 +1,16 @@
 import * as v from 'valibot';
-import { type Diagnosis, diagnose, diagnoseSeason } from '../diagnosis/diagnosis';
+import { type Diagnosis, diagnose } from '../diagnosis/diagnosis';
 import { LEAST_PAIRS, type Loss } from '../accuracy/paired';
 import { CannotRun } from '../contract/method';
 import type { Note } from '../contract/note';
-import { type Candidate, isLent, methodOf, type Settings } from '../methods/registry';
-import { CRITERIA, type Criterion } from '../contract/criteria';
+import { type Candidate, isLent, methodOf } from '../methods/registry';
+import { CRITERIA } from '../contract/criteria';
 import { orNull } from '../numbers/known';
 import { NEWEST_RULE, type RangesAsked } from '../ranges/contract';
 import { rangesOf } from '../ranges/ranges';
 import { neverBelow } from '../ranges/shown';
-import { pairOf } from '../seasons/two-seasons';
 import { formatPeriod } from '../series/period';
-import { countPresent, inTotals, prepareSeries, type Series, weightAt } from '../series/series';
+import { inTotals, prepareSeries, type Series, weightAt } from '../series/series';
 import {
 	asGoodNote,
 	farNote,
@@ -26,6 +25,7 @@ import { rareNote } from '../words/series';
 import type { AheadStep, TrialScore } from './answer';
 import type { EvaluateMemory } from './evaluate';
 import { type Fit, fitCandidate } from './fit';
+import { lends, poolOf } from './pool';
 import { listIssues, RequestError, RequestSchema } from './request';
 import {
 	askedOf,
@@ -187,7 +187,7 @@ function find(input: unknown, memory?: EvaluateMemory): Found {
 	memory?.diagnoses.recall('', () => diagnosis);
 	const by = lossBy(diagnosis);
 	const lent = !diagnosis.rare && lends(series);
-	const pool = diagnosis.rare ? RARE_POOL : poolOf(series, diagnosis, criterion, lent);
+	const pool = poolOf(series, diagnosis, criterion, lent);
 
 	const known = prefixesOf(series);
 	const steps = Math.max(1, horizon);
@@ -234,120 +234,6 @@ function find(input: unknown, memory?: EvaluateMemory): Found {
 	if (best && best.misses.size > 0) notes.push(asGoodNote(good.length, members.length));
 	return { series, horizon, levels, diagnosis, ranked, good, refused, shares, proposed, notes };
 }
-
-/** Cycles from which on a series is taken at its own season, and periods below which nothing is put to another one. */
-const OWN_CYCLES = 3;
-const LEAST_LENT = 3;
-
-/** Whether the group of a series has a season where its own cannot be known yet. */
-function lends({ group, values, seasonLength, frequency }: Series): boolean {
-	if (!group || seasonLength < 2 || values.length >= OWN_CYCLES * seasonLength) return false;
-	if (countPresent(values) < LEAST_LENT) return false;
-	const question = { frequency, expected: seasonLength, only: true };
-	return diagnoseSeason(inTotals(group, group.values), question).season !== null;
-}
-
-/**
- * Methods that take a season over from the group: below two cycles as it is, from there on with what the item itself shows of it.
- * The level by as little as a few periods can tell (`npm run bench -- lent` says what each gains).
- */
-function lentPool(series: Series, ses: Settings): Settings[] {
-	const { values, seasonLength } = series;
-	const whole = values.length >= 2 * seasonLength;
-	const season = neverBelow(values) && values.some((value) => value > 0) ? 'multiplicative' : 'additive';
-	const index = { rule: 'ratio-to-moving-average', lent: whole ? 'both' : 'group' } as const;
-	const inside: Settings[] = whole ? [ses] : [{ method: 'average' }, ses];
-	return inside.map((inner): Settings => ({ method: 'deseasonalised', season, index, inner }) as Settings);
-}
-
-/** The methods that are tried, the simplest first: what the diagnosis lets in, added or multiplied as it says. */
-function poolOf(
-	series: Series,
-	{ season, swings }: Diagnosis,
-	criterion: Criterion,
-	lent: boolean,
-): Candidate[] {
-	// One of many that are tried: what a harder look finds changes the mix by nothing that counts.
-	const optimise = { criterion, quick: true };
-	const ses = { method: 'ses', optimise } as const;
-	const holt = { method: 'holt', start: { rule: 'line' }, optimise } as const;
-	const damped = { method: 'damped-holt', start: { rule: 'line' }, optimise } as const;
-	const index = { rule: 'ratio-to-moving-average' } as const;
-	const positive = series.values.every((value) => Number.isNaN(value) || value > 0);
-	const kind = swings?.grow && positive ? 'multiplicative' : 'additive';
-	const both = positive ? (['additive', 'multiplicative'] as const) : ([kind] as const);
-	const taken = lent ? lentPool(series, ses) : [];
-	if (lent && series.values.length < 2 * series.seasonLength)
-		return numbered([
-			{ method: 'naive' },
-			...(series.values.length >= series.seasonLength ? [{ method: 'seasonal-naive' } as const] : []),
-			...taken,
-		]);
-	const shrunk: Settings[] =
-		series.seasonLength > 1
-			? [{ method: 'deseasonalised', season: kind, index: { ...index, shrink: true }, inner: ses }]
-			: [];
-	// Where the calendar has two seasons at once and both can be told: at least two years of days, two weeks of hours.
-	const seasons = pairOf(series);
-	const known = series.values.length >= (seasons?.[1] === 'weekday' ? 2 * 168 : 2 * 364);
-	const twice: Settings[] =
-		seasons && known
-			? [{ method: 'deseasonalised', season: kind, index: { ...index, seasons }, inner: ses }]
-			: [];
-	const pool: Settings[] = season
-		? [
-				{ method: 'naive' },
-				{ method: 'seasonal-naive' },
-				...both.map((each): Settings => ({ method: 'deseasonalised', season: each, index, inner: ses })),
-				...shrunk,
-				...taken,
-				{ method: 'deseasonalised', season: kind, index, inner: { method: 'recent-median-line' } },
-				...twice,
-				{ method: 'per-season', inner: ses },
-				{ method: 'deseasonalised', season: kind, index, inner: holt },
-				{ method: 'deseasonalised', season: kind, index, inner: damped },
-				{ method: 'holt-winters', season: kind, trend: 'none', optimise },
-				{ method: 'holt-winters', season: kind, trend: 'additive', optimise },
-				...both.map((each): Settings => ({
-					method: 'holt-winters',
-					season: each,
-					trend: 'damped',
-					optimise,
-				})),
-			]
-		: [
-				{ method: 'naive' },
-				{ method: 'moving-average', span: 3 },
-				{ method: 'drift' },
-				ses,
-				{ method: 'recent-median-line' },
-				...shrunk,
-				...taken,
-				holt,
-				damped,
-			];
-	return numbered(pool);
-}
-
-const numbered = (pool: readonly Settings[]) =>
-	pool.map((settings, i): Candidate => ({ ...settings, id: `p${i + 1}` }));
-
-/** No faster: where most periods have no demand, single ones would decide (`npm run bench -- rare` tells what that costs). */
-const SLOW = [0.01, 0.1] as const;
-/** What rare demand is tried by, the simplest first: methods that forecast its rate, found by squared errors, since by their sizes nothing would win. */
-const RARE_POOL: readonly Candidate[] = numbered([
-	{ method: 'average' },
-	{
-		method: 'ses',
-		start: { rule: 'mean', k: 12 },
-		optimise: { criterion: 'mse', bounds: { alpha: SLOW } },
-	},
-	...(['sba', 'tsb'] as const).map((variant): Settings => ({
-		method: 'croston',
-		variant,
-		optimise: { criterion: 'mse', bounds: { alpha: SLOW, beta: SLOW } },
-	})),
-]);
 
 /** What its forecasts missed by, origin by origin, and against repeating the last actual: by squares where demand is rare. */
 function judged(series: Series, candidate: Candidate, fit: Fit, trial: Trial, by: Loss): Member {
