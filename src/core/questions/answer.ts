@@ -28,7 +28,7 @@ const NoteSchema = v.strictObject({
 	figures: v.record(v.string(), v.nullable(v.union([figure, v.string()]))),
 }) satisfies v.GenericSchema<unknown, Note>;
 
-const MeasuresSchema = v.strictObject({
+export const MeasuresSchema = v.strictObject({
 	...keyed(MEASURE_IDS, () => known),
 	count,
 	mapeCount: count,
@@ -47,7 +47,7 @@ const TrackingPointSchema = v.strictObject({
 	signal: known,
 });
 
-const AlarmSchema = v.strictObject({
+export const AlarmSchema = v.strictObject({
 	/** Smoothed errors over their smoothed size, −1 … 1; null where nothing was missed by. */
 	ratio: known,
 	limit: figure,
@@ -59,7 +59,7 @@ const AlarmSchema = v.strictObject({
 	size: known,
 }) satisfies v.GenericSchema<unknown, Alarm>;
 
-const StartSchema = v.strictObject({
+export const StartSchema = v.strictObject({
 	rule: v.picklist(START_RULES),
 	at: count,
 	level: figure,

@@ -41,10 +41,12 @@ export const PAIRS = [
 	['weekday', 'week-of-year'],
 	['hour-of-day', 'weekday'],
 ] as const;
+const pairOf = <First extends string, Second extends string>([first, second]: readonly [First, Second]) =>
+	v.pipe(v.strictTuple([v.literal(first), v.literal(second)]), v.readonly());
 const pairSchema = v.union(
-	PAIRS.map(([first, second]) => v.strictTuple([v.literal(first), v.literal(second)])),
+	[pairOf(PAIRS[0]), pairOf(PAIRS[1])],
 	`two seasons at once are ${PAIRS.map((pair) => pair.join(' and ')).join(', or ')}`,
-) as unknown as v.GenericSchema<SeasonPair>;
+);
 export type SeasonPair = (typeof PAIRS)[number];
 
 /** How indices are taken: averaged by the mean, over all cycles and brought to their sum unless told otherwise. */

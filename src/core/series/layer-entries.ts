@@ -8,29 +8,54 @@ const ordinal = v.pipe(v.number(), v.integer(), v.minValue(-2_000_000_000), v.ma
 const finite = figureSchema('a figure is a finite number');
 const setting = <Schema extends v.GenericSchema>(schema: Schema) => v.nullable(schema);
 
+/** Entries of each kind. @param beside what else each of them has */
+const entriesWith = <Beside extends v.ObjectEntries>(beside: Beside) =>
+	v.variant('kind', [
+		v.strictObject({
+			kind: v.literal('correction'),
+			period: ordinal,
+			setting: setting(v.strictObject({ to: finite, over: v.nullable(finite) })),
+			...beside,
+		}),
+		v.strictObject({
+			kind: v.literal('gap'),
+			period: ordinal,
+			setting: setting(v.picklist(GAP_RULES)),
+			...beside,
+		}),
+		v.strictObject({
+			kind: v.literal('left-out'),
+			period: ordinal,
+			setting: setting(v.literal(true)),
+			...beside,
+		}),
+		v.strictObject({
+			kind: v.literal('event'),
+			period: ordinal,
+			setting: setting(textSchema('an event', 1, BOUNDS.event)),
+			...beside,
+		}),
+		v.strictObject({ kind: v.literal('gap-rule'), setting: setting(v.picklist(GAP_RULES)), ...beside }),
+		v.strictObject({ kind: v.literal('per-day'), setting: setting(v.literal(true)), ...beside }),
+		v.strictObject({
+			kind: v.literal('season-length'),
+			setting: setting(wholeSchema(1, BOUNDS.seasonLength, 'the season length')),
+			...beside,
+		}),
+		v.strictObject({
+			kind: v.literal('off'),
+			layer: v.picklist(LAYERS),
+			setting: setting(v.literal(true)),
+			...beside,
+		}),
+	]);
+
 /** One entry of an item's layers; a setting of null takes away the one before. */
-export const LayerEntrySchema = v.variant('kind', [
-	v.strictObject({
-		kind: v.literal('correction'),
-		period: ordinal,
-		setting: setting(v.strictObject({ to: finite, over: v.nullable(finite) })),
-	}),
-	v.strictObject({ kind: v.literal('gap'), period: ordinal, setting: setting(v.picklist(GAP_RULES)) }),
-	v.strictObject({ kind: v.literal('left-out'), period: ordinal, setting: setting(v.literal(true)) }),
-	v.strictObject({
-		kind: v.literal('event'),
-		period: ordinal,
-		setting: setting(textSchema('an event', 1, BOUNDS.event)),
-	}),
-	v.strictObject({ kind: v.literal('gap-rule'), setting: setting(v.picklist(GAP_RULES)) }),
-	v.strictObject({ kind: v.literal('per-day'), setting: setting(v.literal(true)) }),
-	v.strictObject({
-		kind: v.literal('season-length'),
-		setting: setting(wholeSchema(1, BOUNDS.seasonLength, 'the season length')),
-	}),
-	v.strictObject({ kind: v.literal('off'), layer: v.picklist(LAYERS), setting: setting(v.literal(true)) }),
-]);
+export const LayerEntrySchema = entriesWith({});
+/** The same as it stands on record. */
+export const RecordedEntrySchema = entriesWith({ id: v.number(), at: v.string(), by: v.string() });
 export type LayerEntry = v.InferOutput<typeof LayerEntrySchema>;
+export type RecordedEntry = v.InferOutput<typeof RecordedEntrySchema>;
 
 /** The entries that turn one state of the layers into another; a setting of null takes one away. */
 export function layerChanges(from: Layers, to: Layers): LayerEntry[] {

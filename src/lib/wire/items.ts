@@ -5,7 +5,7 @@ import { BOUNDS } from '$core/bounds';
 import { CandidatesSchema, GroupSchema } from '$core/questions/request';
 import { figureSchema, listSchema, textSchema, wholeSchema } from '$core/schemas';
 import { LabelsSchema, WantedSchema } from './labels';
-import { SavedCandidateSchema, frequency, itemLines, known, reason } from './parts';
+import { frequency, itemLines, known, reason } from './parts';
 import { ItemLayersSchema } from './layers';
 import { AdoptedForecastSchema } from './records';
 import { ItemStatusSchema } from './status';
@@ -101,11 +101,7 @@ export const ItemSchema = v.strictObject({
 	layers: ItemLayersSchema,
 	/** What the other items of a group come to, whose season it may take as long as it knows fewer than three cycles of its own; null otherwise. */
 	group: v.nullable(GroupSchema),
-	lineUp: v.strictObject({
-		version: v.number(),
-		candidates: v.array(SavedCandidateSchema),
-		hidden: v.array(v.string()),
-	}) as unknown as v.GenericSchema<LineUp>,
+	lineUp: LineUpSchema,
 	adopted: v.nullable(AdoptedForecastSchema),
 	plan: PlanSchema,
 	labels: LabelsSchema,

@@ -3,7 +3,7 @@ import * as v from 'valibot';
 import { BOUNDS } from '$core/bounds';
 import { listSchema } from '$core/schemas';
 import { GAP_RULES } from '$core/series/gaps';
-import { LayerEntrySchema, type LayerEntry } from '$core/series/layer-entries';
+import { LayerEntrySchema, RecordedEntrySchema } from '$core/series/layer-entries';
 import { LAYERS, type Layers } from '$core/series/layers';
 import { byPeriod, id, known } from './parts';
 
@@ -19,24 +19,16 @@ export const LayerEntriesSchema = v.strictObject({
 
 export type LayerEntries = v.InferOutput<typeof LayerEntriesSchema>;
 
-/** An entry of the layers as it stands on record. */
-export type RecordedEntry = LayerEntry & { id: number; at: string; by: string };
-
-const RecordedEntrySchema = v.intersect([
-	v.looseObject({ id: v.number(), at: v.string(), by: v.string() }),
-	v.looseObject({ kind: v.string() }),
-]) as unknown as v.GenericSchema<RecordedEntry>;
-
 const LayersSchema = v.strictObject({
 	corrections: byPeriod(v.strictObject({ to: v.number(), over: known })),
 	gaps: byPeriod(v.picklist(GAP_RULES)),
-	leftOut: v.array(v.number()),
+	leftOut: v.pipe(v.array(v.number()), v.readonly()),
 	events: byPeriod(v.string()),
 	gapRule: v.picklist(GAP_RULES),
 	perDay: v.boolean(),
 	seasonLength: v.nullable(v.number()),
-	off: v.array(v.picklist(LAYERS)),
-}) as unknown as v.GenericSchema<Layers>;
+	off: v.pipe(v.array(v.picklist(LAYERS)), v.readonly()),
+}) satisfies v.GenericSchema<unknown, Layers>;
 
 /** An item's layers, with the newest entry of each. */
 export const ItemLayersSchema = v.strictObject({

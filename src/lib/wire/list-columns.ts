@@ -58,9 +58,10 @@ function ofMeasure(id: Listed): ListColumn {
 export type MeasureKey = Exclude<Listed, 'trackingSignal'> | 'signal';
 export const measureKey = (id: Listed): MeasureKey => (id === 'trackingSignal' ? 'signal' : id);
 export const LISTED_MEASURES = measuresIn('list');
-const ofMeasures = Object.fromEntries(
-	LISTED_MEASURES.map((id) => [measureKey(id), ofMeasure(id)]),
-) as Record<MeasureKey, ListColumn>;
+const ofMeasures = Object.fromEntries(LISTED_MEASURES.map((id) => [measureKey(id), ofMeasure(id)])) as Record<
+	MeasureKey,
+	ListColumn
+>;
 
 /** Those that rows carry beside their status, as they are kept. */
 const OWN = {

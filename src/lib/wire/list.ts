@@ -1,6 +1,6 @@
 /** The list of items: rows, windows, what is said over all of them. */
 import * as v from 'valibot';
-import { type ReasonCode } from '$core/grading/status';
+import { REASONS } from '$core/grading/status';
 import { BOUNDS } from '$core/bounds';
 import { keyed } from '$core/numbers/keyed';
 import { keySchema, textSchema, wholeSchema } from '$core/schemas';
@@ -89,9 +89,7 @@ export const OverviewSchema = v.strictObject({
 	sums: v.number(),
 	retired: v.number(),
 	/** How many items show a reason, whatever else they show. */
-	reasons: v.record(v.string(), v.number()) as unknown as v.GenericSchema<
-		Partial<Record<ReasonCode, number>>
-	>,
+	reasons: v.strictObject(keyed(REASONS, () => v.exactOptional(v.number()))),
 	/** Methods that are adopted, with their names; `none` for items without a forecast. */
 	methods: v.array(v.strictObject({ id: v.string(), name: v.string(), items: v.number() })),
 	/** Each label of each kind, blank for items without one of it. */

@@ -1,5 +1,4 @@
 /** Parts of several shapes. */
-import { type Candidate } from '$core/methods/registry';
 import * as v from 'valibot';
 import { BOUNDS } from '$core/bounds';
 import { figureSchema, isCode, isPlainText, listSchema, textSchema, wholeSchema } from '$core/schemas';
@@ -44,13 +43,10 @@ export const reason = v.pipe(
 	),
 );
 
-/** A candidate as it was saved: its settings are checked where it is asked about. */
-export const SavedCandidateSchema = v.looseObject({
-	id: v.string(),
-	method: v.string(),
-}) as unknown as v.GenericSchema<Candidate>;
-
-export const rangesByLevel = v.record(v.string(), v.nullable(v.strictTuple([v.number(), v.number()])));
+export const rangesByLevel = v.record(
+	v.string(),
+	v.nullable(v.pipe(v.strictTuple([v.number(), v.number()]), v.readonly())),
+);
 
 export const scaleSchema = v.strictObject({ power: v.number(), decimals: v.number() });
 

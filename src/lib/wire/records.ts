@@ -1,13 +1,11 @@
 /** What is adopted and handed over. */
 import * as v from 'valibot';
-import { type Start } from '$core/contract/candidate';
-import { type Alarm } from '$core/accuracy/alarm';
-import { type Measures } from '$core/accuracy/measures';
 import { ChangeSchema, RoundingSchema } from '$core/grading/final';
 import { BOUNDS } from '$core/bounds';
+import { AlarmSchema, MeasuresSchema, StartSchema } from '$core/questions/answer';
 import { CandidateSchema, LevelsSchema, ServiceSchema } from '$core/questions/request';
 import { listSchema, recordSchema, wholeSchema } from '$core/schemas';
-import { SavedCandidateSchema, finite, frequency, id, known, rangesByLevel, reason } from './parts';
+import { finite, frequency, id, known, rangesByLevel, reason } from './parts';
 
 /** A candidate to adopt. Its figures are computed on the server from the stored actuals. */
 export const AdoptSchema = v.strictObject({
@@ -104,16 +102,20 @@ const AdoptedStepSchema = v.strictObject({
 export type AdoptedStep = v.InferOutput<typeof AdoptedStepSchema>;
 
 /** How it stood over its own periods when it was adopted; records older than the alarm are without one. */
-export type AdoptedMeasures = Measures & { alarm?: Alarm };
+const AdoptedMeasuresSchema = v.strictObject({
+	...MeasuresSchema.entries,
+	alarm: v.exactOptional(AlarmSchema),
+});
+export type AdoptedMeasures = v.InferOutput<typeof AdoptedMeasuresSchema>;
 
 export const AdoptedForecastSchema = v.strictObject({
 	id: v.number(),
 	method: v.string(),
 	label: v.string(),
-	candidate: SavedCandidateSchema,
+	candidate: CandidateSchema,
 	constants: v.record(v.string(), v.number()),
-	start: v.nullable(v.looseObject({}) as unknown as v.GenericSchema<Start>),
-	measures: v.looseObject({}) as unknown as v.GenericSchema<AdoptedMeasures>,
+	start: v.nullable(StartSchema),
+	measures: AdoptedMeasuresSchema,
 	/** Ordinal of the last period known then. */
 	origin: v.number(),
 	reason: v.string(),

@@ -3,20 +3,21 @@ import * as v from 'valibot';
 import { type RequestIssue } from '$core/questions/request';
 import { ItemLayersSchema } from './layers';
 
+const issue = v.strictObject({ path: v.string(), message: v.string() }) satisfies v.GenericSchema<
+	unknown,
+	RequestIssue
+>;
+
 /** What every refused call answers with. */
 export const RefusalSchema = v.strictObject({
 	message: v.string(),
-	issues: v.exactOptional(
-		v.array(v.strictObject({ path: v.string(), message: v.string() })) as unknown as v.GenericSchema<
-			readonly RequestIssue[]
-		>,
-	),
+	issues: v.exactOptional(v.pipe(v.array(issue), v.readonly())),
 	/** The layers as they are, where entries came in between. */
 	layers: v.exactOptional(ItemLayersSchema),
 	/** What an item that was renamed is called now. */
 	code: v.exactOptional(v.string()),
 	/** What came in since it was looked at, in words. */
-	between: v.exactOptional(v.array(v.string()) as unknown as v.GenericSchema<readonly string[]>),
+	between: v.exactOptional(v.pipe(v.array(v.string()), v.readonly())),
 });
 
 export type RefusalBody = v.InferOutput<typeof RefusalSchema>;

@@ -1,12 +1,12 @@
 /** How items stand, period by period and in all. */
 import * as v from 'valibot';
 import { type Grade } from '$core/grading/grades';
-import { ALARM_CHANCES, REASONS, type Reason } from '$core/grading/status';
+import { ALARM_CHANCES, type Reason } from '$core/grading/status';
 import { keyed } from '$core/numbers/keyed';
 import { betweenSchema } from '$core/schemas';
 import { type NewestSaid } from '$core/words/status';
 import { LISTED_MEASURES } from './list-columns';
-import { frequency, id, known, reason } from './parts';
+import { frequency, id, known, rangesByLevel, reason } from './parts';
 
 /** An item is hidden until its next actual, or shown again. */
 export const HideSchema = v.strictObject({
@@ -29,7 +29,52 @@ export const WatchingSchema = v.strictObject({
 
 export type Watching = v.InferOutput<typeof WatchingSchema>;
 
-const ReasonSchema = v.looseObject({ code: v.picklist(REASONS) }) as unknown as v.GenericSchema<Reason>;
+const stake = v.number();
+const ReasonSchema = v.variant('code', [
+	v.strictObject({ code: v.literal('no-forecast'), stake }),
+	v.strictObject({
+		code: v.literal('ran-out'),
+		stake,
+		until: v.number(),
+		left: v.number(),
+		needed: v.number(),
+	}),
+	v.strictObject({
+		code: v.literal('not-in'),
+		stake,
+		last: v.number(),
+		newest: v.number(),
+		have: v.number(),
+		items: v.number(),
+	}),
+	v.strictObject({
+		code: v.literal('outside'),
+		stake,
+		period: v.number(),
+		actual: v.number(),
+		by: v.number(),
+		level: v.number(),
+		chance: v.number(),
+	}),
+	v.strictObject({
+		code: v.literal('drifts'),
+		stake,
+		side: v.picklist(['above', 'below']),
+		since: v.number(),
+		from: v.number(),
+		off: v.number(),
+		periods: v.number(),
+	}),
+	v.strictObject({ code: v.literal('worse-than-naive'), stake, grades: v.number(), by: v.number() }),
+	v.strictObject({
+		code: v.literal('ranges-off'),
+		stake,
+		level: v.number(),
+		inside: v.number(),
+		of: v.number(),
+		chance: v.number(),
+	}),
+]) satisfies v.GenericSchema<unknown, Reason>;
 
 /** How an item's forecast stands. */
 export const ItemStatusSchema = v.strictObject({
@@ -65,9 +110,29 @@ export const ItemStatusSchema = v.strictObject({
 
 export type ItemStatus = v.InferOutput<typeof ItemStatusSchema>;
 
+/** How a period was foretold, and what came. */
+const GradeSchema = v.strictObject({
+	step: v.number(),
+	period: v.number(),
+	mean: v.number(),
+	final: v.number(),
+	ranges: rangesByLevel,
+	spread: known,
+	naive: known,
+	seasonalNaive: known,
+	record: v.number(),
+	run: v.number(),
+	actual: v.number(),
+	error: v.number(),
+	finalError: v.number(),
+	inside: known,
+	ranged: v.boolean(),
+	scored: v.boolean(),
+}) satisfies v.GenericSchema<unknown, Grade>;
+
 /** What an item's adopted forecasts came to, period by period. */
 export const ItemGradesSchema = v.strictObject({
-	grades: v.array(v.looseObject({ period: v.number() }) as unknown as v.GenericSchema<Grade>),
+	grades: v.array(GradeSchema),
 	/** Of each run by its first record: mean size of its trial's errors over what was expected of them; null without a trial. */
 	sizes: v.record(v.string(), known),
 	/** Limit of the alarm on drift. */

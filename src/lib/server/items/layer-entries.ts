@@ -1,7 +1,8 @@
 import { type Layers, NO_LAYERS, refuseLayers } from '$core/series/layers';
 import { withEntries } from '$core/series/layer-entries';
 import type { LayerEntry } from '$core/series/layer-entries';
-import type { ItemLayers, RecordedEntry } from '../../wire/layers';
+import type { RecordedEntry } from '$core/series/layer-entries';
+import type { ItemLayers } from '../../wire/layers';
 import { loadSeries } from './actuals';
 import { type Queryable, transaction } from '../database/database';
 import { lockItem } from './item-records';

@@ -1,3 +1,5 @@
+import { MEASURE_IDS } from '$core/accuracy/measures';
+import { keyed } from '$core/numbers/keyed';
 import { NO_ROUNDING, type Rounding, finalFigure, changedTo } from '$core/grading/final';
 import type { Candidate } from '$core/methods/registry';
 import type { RangeKind, Start } from '$core/contract/candidate';
@@ -165,9 +167,16 @@ export async function insertRecords(
 	return ids;
 }
 
-/** Older records have the relative MAE under another name. */
-const measuresOf = ({ theil, ...own }: AdoptedMeasures & { theil?: number | null }): AdoptedMeasures =>
-	theil === undefined ? own : { ...own, relativeMae: theil };
+/** Older records have the relative MAE under another name, and some of the measures not at all. */
+const measuresOf = ({ theil = null, ...own }: KeptMeasures): AdoptedMeasures => ({
+	...keyed(MEASURE_IDS, () => null),
+	count: 0,
+	mapeCount: 0,
+	maseLag: 1,
+	relativeMae: theil,
+	...own,
+});
+type KeptMeasures = Partial<AdoptedMeasures> & { theil?: number | null };
 
 export interface AdoptedRow {
 	id: number;
@@ -177,7 +186,7 @@ export interface AdoptedRow {
 	label: string;
 	constants: Record<string, number>;
 	start: Start | null;
-	measures: AdoptedMeasures;
+	measures: KeptMeasures;
 	origin: number;
 	reason: string;
 	adopted_at: Date;

@@ -2,7 +2,7 @@ import type { Candidate } from '$core/methods/registry';
 import { expect, test } from 'vitest';
 import { NO_LAYERS } from '$core/series/layers';
 import type { Item } from '../../../wire/items';
-import type { RecordedEntry } from '../../../wire/layers';
+import type { RecordedEntry } from '$core/series/layer-entries';
 import { CallError } from '../../base/call';
 import { ItemSaver, type Work } from './item-saver';
 

@@ -2,7 +2,7 @@ import type { Candidate } from '$core/methods/registry';
 import { type Layers } from '$core/series/layers';
 import { layerChanges, withEntries } from '$core/series/layer-entries';
 import type { Item } from '../../../wire/items';
-import type { RecordedEntry } from '../../../wire/layers';
+import type { RecordedEntry } from '$core/series/layer-entries';
 import type { call as callServer } from '../../base/call';
 
 /** What of an item is saved as its analyst works. */

@@ -34,7 +34,7 @@ import type { AdoptedForecast } from '../../../wire/records';
 import type { Item, ItemChange } from '../../../wire/items';
 import type { ItemGrades } from '../../../wire/status';
 import type { ItemParts } from '../../../wire/groups';
-import type { RecordedEntry } from '../../../wire/layers';
+import type { RecordedEntry } from '$core/series/layer-entries';
 import { call as callServer, CallError } from '../../base/call';
 import { HandedOver } from './handed-over.svelte';
 import { History } from './history';
