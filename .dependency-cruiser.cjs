@@ -90,9 +90,9 @@ module.exports = {
 			'Reading uses small parsing packages only.',
 		),
 		forbid(
-			'workers-imports',
-			{ path: '^src/lib/workers/', pathNot: notTest },
-			{ path: '^src/(lib/(?!reading/|workers/)|routes/)' },
+			'browser-worker-imports',
+			{ path: '^src/lib/browser-worker/', pathNot: notTest },
+			{ path: '^src/(lib/(?!reading/|browser-worker/)|routes/)' },
 			'Workers put core and reading behind a message.',
 		),
 		forbid(

@@ -9,7 +9,7 @@ import { log } from '$lib/server/log';
 import { Refusal } from '$lib/server/refusal';
 import { leaveTo, refreshStatus } from '$lib/server/status/status';
 import { closeProgress } from '$lib/server/sweeps/progress';
-import { isAnyAtWork } from '$lib/server/sweeps/worker-process';
+import { isAnyAtWork } from '$lib/server/sweeps/job-worker';
 import { FairQueue } from '$lib/server/threads/fair-queue';
 import { closeThreads } from '$lib/server/threads/threads';
 import { servedWorkspace } from '$lib/server/database/workspaces';

@@ -12,7 +12,7 @@ import { log } from '../lib/server/log';
 import { refreshStatus } from '../lib/server/status/status';
 import { workBatch } from '../lib/server/sweeps/batch';
 import { type BatchJob, CHANNEL, renewJobs, TASK } from '../lib/server/sweeps/sweeps';
-import { beat, clearDead, enter, nameWorkers } from '../lib/server/sweeps/worker-process';
+import { beat, clearDead, enter, nameWorkers } from '../lib/server/sweeps/job-worker';
 import { closeThreads } from '../lib/server/threads/threads';
 
 /** Milliseconds that work under way is given when it is told to stop, and after which the process ends whatever still runs. */

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import type { Ready } from '../../wire/service';
 import { meaningOf, pool } from '../database/database';
 import { demoProgress } from '../demo/prepare';
-import { loadWorker } from '../sweeps/worker-process';
+import { loadWorker } from '../sweeps/job-worker';
 
 /** Names of the migrations that this program was built with. */
 const MIGRATIONS = Object.keys(import.meta.glob('../../../../db/migrations/*.sql')).map(

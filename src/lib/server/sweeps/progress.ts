@@ -3,7 +3,7 @@ import type { WorkerState } from '../../wire/service';
 import { listen } from '../database/listening';
 import { log } from '../log';
 import { CHANNEL, loadSweep, loadSweeps } from './sweeps';
-import { loadWorker } from './worker-process';
+import { loadWorker } from './job-worker';
 
 /** How far sweeps are, told to whoever looks at them. */
 

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import type { Found } from '../../wire/list';
-	import { Latest } from '../../workers/latest';
+	import { Latest } from '../../browser-worker/latest';
 	import { call } from '../base/call';
 	import { figure } from '../base/format';
 	import TextInput from '../kit/TextInput.svelte';

@@ -4,7 +4,7 @@
 	import type { Diagnosis } from '$core/diagnosis/diagnosis';
 	import { prepareSeries, type SeriesInput } from '$core/series/series';
 	import { inMark } from '../../reader.svelte';
-	import { arithmetic } from '../../workers/arithmetic';
+	import { arithmetic } from '../../browser-worker/arithmetic';
 	import TextInput from '../kit/TextInput.svelte';
 	import type { ItemState } from './state/item-state.svelte';
 

@@ -13,7 +13,7 @@ import {
 	withTuned,
 } from '$core/methods/registry';
 import type { Note } from '$core/contract/note';
-import type { Held, ProposalQuestion } from '../../../workers/asking';
+import type { Held, ProposalQuestion } from '../../../browser-worker/asking';
 import type { Proposal } from '$core/questions/propose';
 import type { ValidRequest } from '$core/questions/request';
 import { USUAL_ORIGINS } from '$core/questions/trial';
@@ -25,10 +25,10 @@ import { keyed } from '$core/numbers/keyed';
 import { type Scale, scaleWords, usualScale, writtenDecimals, WHOLE } from '$core/numbers/figure';
 import { workedSeries, workingTable } from '$core/questions/working-table';
 import { inMark } from '../../../reader.svelte';
-import { askArithmetic, proposeArithmetic } from '../../../workers/arithmetic';
+import { askArithmetic, proposeArithmetic } from '../../../browser-worker/arithmetic';
 import { NEWEST_RULE } from '$core/ranges/contract';
 import { neverBelow, shownRange } from '$core/ranges/shown';
-import { Latest } from '../../../workers/latest';
+import { Latest } from '../../../browser-worker/latest';
 import { entryWords } from '$core/words/layers';
 import type { AdoptedForecast } from '../../../wire/records';
 import type { Item, ItemChange } from '../../../wire/items';

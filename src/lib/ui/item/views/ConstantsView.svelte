@@ -11,9 +11,9 @@
 	import { BANDS, bandOpacity, curveOption, mapOption, TERRAIN_MARGINS } from '../../../charts/terrain';
 	import Chart from '../../../charts/Chart.svelte';
 	import type { Palette } from '../../../charts/palette';
-	import { arithmeticAside } from '../../../workers/arithmetic';
-	import type { ConstantsQuestion } from '../../../workers/evaluate.worker';
-	import { Latest } from '../../../workers/latest';
+	import { arithmeticAside } from '../../../browser-worker/arithmetic';
+	import type { ConstantsQuestion } from '../../../browser-worker/evaluate.worker';
+	import { Latest } from '../../../browser-worker/latest';
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
 	import CriterionChoice from '../parts/CriterionChoice.svelte';

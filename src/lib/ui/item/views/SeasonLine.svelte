@@ -15,7 +15,7 @@
 	import { seasonIndices, type SeasonKind, wholeOf, withoutSeason } from '$core/seasons/indices';
 	import { seasonName } from '$core/series/season-name';
 	import { CRITERIA, type Criterion } from '$core/contract/criteria';
-		import { arithmeticAside } from '../../../workers/arithmetic';
+		import { arithmeticAside } from '../../../browser-worker/arithmetic';
 	import CriterionChoice from '../parts/CriterionChoice.svelte';
 	import { inWords, scaled, scaledSigned } from '../../base/format';
 	import type { ItemState } from '../state/item-state.svelte';

@@ -3,8 +3,8 @@
 	import { BOUNDS } from '$core/bounds';
 	import type { Diagnosis } from '$core/diagnosis/diagnosis';
 	import { periodWord } from '$core/series/frequency';
-	import { arithmetic } from '../../../workers/arithmetic';
-	import { Latest } from '../../../workers/latest';
+	import { arithmetic } from '../../../browser-worker/arithmetic';
+	import { Latest } from '../../../browser-worker/latest';
 	import type { ItemState } from '../state/item-state.svelte';
 	import FigureInput from '../../kit/FigureInput.svelte';
 	import SeasonEach from './SeasonEach.svelte';

@@ -13,7 +13,7 @@
 	import { inWords } from '$core/numbers/figure';
 	import { methodOf } from '$core/methods/registry';
 	import { periodWord } from '$core/series/frequency';
-	import { arithmetic } from '../../../workers/arithmetic';
+	import { arithmetic } from '../../../browser-worker/arithmetic';
 	import Chart from '../../../charts/Chart.svelte';
 	import type { Palette } from '../../../charts/palette';
 	import { signalOption } from '../../../charts/signal';

@@ -8,8 +8,8 @@
 	import type { Palette } from '../../../charts/palette';
 	import { steadinessOption } from '../../../charts/terrain';
 	import { inMark } from '../../../reader.svelte';
-	import { arithmeticAside } from '../../../workers/arithmetic';
-	import type { ConstantsQuestion } from '../../../workers/evaluate.worker';
+	import { arithmeticAside } from '../../../browser-worker/arithmetic';
+	import type { ConstantsQuestion } from '../../../browser-worker/evaluate.worker';
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
 	import Button from '../../kit/Button.svelte';

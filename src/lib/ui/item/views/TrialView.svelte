@@ -10,7 +10,7 @@
 	import type { Palette } from '../../../charts/palette';
 	import { trialOption } from '../../../charts/trial';
 	import { inMark } from '../../../reader.svelte';
-	import { arithmeticAside, stopAside } from '../../../workers/arithmetic';
+	import { arithmeticAside, stopAside } from '../../../browser-worker/arithmetic';
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
 	import { figure, scaled } from '../../base/format';

@@ -1,6 +1,6 @@
 import type { Candidate } from '$core/methods/registry';
 import type { EvaluateRequest } from '$core/questions/request';
-import type { ConstantsQuestion } from '../../../workers/evaluate.worker';
+import type { ConstantsQuestion } from '../../../browser-worker/evaluate.worker';
 import type { ItemState } from '../state/item-state.svelte';
 
 /** What terrain and steadiness are asked of a candidate as it is given: over the periods that are fitted. */
