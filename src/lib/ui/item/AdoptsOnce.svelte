@@ -9,13 +9,15 @@
 	let { desk }: { desk: ItemState } = $props();
 
 	let open = $state(true);
-	const answer = (sure: boolean) => desk.asksToAdopt?.go(sure);
+	const answer = (sure: boolean) => desk.record.asksToAdopt?.go(sure);
 	// Whoever closes it does not adopt.
 	$effect(() => {
 		if (!open) answer(false);
 	});
 	const name = $derived(
-		desk.chosen && (desk.names.get(desk.chosen.id) ?? methodOf(desk.chosen.method).label(desk.chosen)),
+		desk.lineUp.chosen &&
+			(desk.answers.names.get(desk.lineUp.chosen.id) ??
+				methodOf(desk.lineUp.chosen.method).label(desk.lineUp.chosen)),
 	);
 </script>
 
@@ -25,7 +27,7 @@
 		<p>
 			“{name}” becomes the forecast of {desk.item.code} for {periodsInWords(
 				desk.series.frequency,
-				desk.horizon,
+				desk.answers.horizon,
 			)}.
 		</p>
 		<p class="mt-2">

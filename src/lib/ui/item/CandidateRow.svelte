@@ -70,19 +70,21 @@
 	const label = $derived(method.label(candidate));
 	const result = $derived(answer?.ok ? answer : undefined);
 	const refusal = $derived(answer && !answer.ok ? answer.notes[0]!.text : null);
-	const chosen = $derived(candidate.id === desk.chosenId);
-	const signal = $derived(result ? (desk.measuresOf(candidate.id)?.trackingSignal ?? null) : null);
+	const chosen = $derived(candidate.id === desk.lineUp.chosenId);
+	const signal = $derived(result ? (desk.answers.measuresOf(candidate.id)?.trackingSignal ?? null) : null);
 
 	const KIND_WORDS = { fit: 'computed with the period itself', cycle: 'made at the end of the cycle before' };
 
 	function choose(key: string, value: string) {
-		desk.put(key === 'season' ? withSeason(candidate, value as SeasonKind) : { ...candidate, [key]: value });
+		desk.lineUp.put(
+			key === 'season' ? withSeason(candidate, value as SeasonKind) : { ...candidate, [key]: value },
+		);
 	}
 
 	function setWeights(weights: readonly number[]): string | undefined {
 		if (weights.some((weight) => weight < 0) || !weights.some((weight) => weight > 0))
 			return 'Weights must be 0 or more, and at least one above 0.';
-		desk.put(withTuned(candidate, { weights }));
+		desk.lineUp.put(withTuned(candidate, { weights }));
 	}
 
 	const scoredFrom = ({ scoreFrom, measures: { own } }: Evaluated) =>
@@ -100,8 +102,10 @@
 				aria-pressed={chosen}
 				class="flex h-9 w-full items-center gap-1.5 border-l-[3px] pl-[11px] text-left {chosen
 					? 'border-accent font-semibold'
-					: 'border-transparent'} {desk.hidden.includes(candidate.id) ? 'text-ink-2 line-through' : ''}"
-				onclick={() => desk.choose(candidate.id)}
+					: 'border-transparent'} {desk.lineUp.hidden.includes(candidate.id)
+					? 'text-ink-2 line-through'
+					: ''}"
+				onclick={() => desk.lineUp.choose(candidate.id)}
 				onkeydown={walk}
 			>
 				<span class="flex w-[26px] shrink-0 flex-col items-center">
@@ -120,7 +124,7 @@
 			<div class="flex flex-wrap items-center gap-x-2">
 				{#each constants as constant (constant.key)}
 					<ConstantDial
-						{desk}
+						lineUp={desk.lineUp}
 						{candidate}
 						{constant}
 						label="{label}, {constant.name}"
@@ -138,8 +142,8 @@
 							step={1}
 							decimals={0}
 							onchange={(value) =>
-								desk.put(withTuned(candidate, { [field.key]: value }), `${candidate.id} ${field.key}`)}
-							onlift={() => desk.lift()}
+								desk.lineUp.put(withTuned(candidate, { [field.key]: value }), `${candidate.id} ${field.key}`)}
+							onlift={() => desk.lineUp.lift()}
 						/>
 					{:else if field.control === 'weights'}
 						<label class="inline-flex items-center gap-1.5 text-ink-2">
@@ -192,7 +196,7 @@
 							/>
 						{/if}
 					{/each}
-					{#if 'inner' in candidate}<InnerChoice {desk} {candidate} />{/if}
+					{#if 'inner' in candidate}<InnerChoice lineUp={desk.lineUp} {candidate} />{/if}
 					{#if candidate.method === 'combination'}<Members {desk} {candidate} />{/if}
 					{#if tunedMethod.starts.length > 0}<StartChoice {desk} {candidate} method={tunedMethod} />{/if}
 					{#if result}
@@ -200,15 +204,15 @@
 					{/if}
 					<span class="ml-auto flex shrink-0 gap-3">
 						{#if constants.length > 0}
-							<Button onclick={() => desk.findBest([candidate.id])}>best constants</Button>
+							<Button onclick={() => desk.lineUp.findBest([candidate.id])}>best constants</Button>
 						{/if}
-						<Button onclick={() => desk.copy(candidate.id)}>duplicate</Button>
+						<Button onclick={() => desk.lineUp.copy(candidate.id)}>duplicate</Button>
 						<Button
-							aria-pressed={desk.hidden.includes(candidate.id)}
-							onclick={() => desk.toggleHidden(candidate.id)}
-							>{desk.hidden.includes(candidate.id) ? 'show on strip' : 'hide'}</Button
+							aria-pressed={desk.lineUp.hidden.includes(candidate.id)}
+							onclick={() => desk.lineUp.toggleHidden(candidate.id)}
+							>{desk.lineUp.hidden.includes(candidate.id) ? 'show on strip' : 'hide'}</Button
 						>
-						<Button onclick={() => desk.remove(candidate.id)}>remove</Button>
+						<Button onclick={() => desk.lineUp.remove(candidate.id)}>remove</Button>
 					</span>
 				</div>
 				{#each notes as note (note.code)}

@@ -12,27 +12,31 @@
 		[
 			{ name: 'one cycle', periods: P },
 			{ name: 'a fifth', periods: Math.floor(n / 5) },
-		].filter(({ periods }, i) => periods > 1 && periods <= desk.mostHeld && (i === 0 || periods !== P)),
+		].filter(
+			({ periods }, i) => periods > 1 && periods <= desk.answers.mostHeld && (i === 0 || periods !== P),
+		),
 	);
 </script>
 
-{#if desk.mostHeld >= 1}
+{#if desk.answers.mostHeld >= 1}
 	<span class="flex items-baseline gap-2 text-ink-2" data-hold-back>
 		<label class="flex items-baseline gap-1.5">
 			<Head name="holdout" term="holdout" />
 			<FigureInput
 				label="Periods of the holdout"
-				value={desk.holdout}
+				value={desk.answers.holdout}
 				whole
 				least={0}
-				most={Math.floor(desk.mostHeld)}
-				take={(value) => desk.holdBack(value!)}
+				most={Math.floor(desk.answers.mostHeld)}
+				take={(value) => desk.answers.holdBack(value!)}
 				class="typed h-5 w-10"
 			/>
 		</label>
 		{#each choices as { name, periods } (name)}
-			<Button aria-pressed={desk.holdout === periods} onclick={() => desk.holdBack(periods)}>{name}</Button>
+			<Button aria-pressed={desk.answers.holdout === periods} onclick={() => desk.answers.holdBack(periods)}
+				>{name}</Button
+			>
 		{/each}
-		{#if desk.holdout > 0}<Button onclick={() => desk.holdBack(0)}>none</Button>{/if}
+		{#if desk.answers.holdout > 0}<Button onclick={() => desk.answers.holdBack(0)}>none</Button>{/if}
 	</span>
 {/if}

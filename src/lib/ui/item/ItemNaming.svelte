@@ -107,7 +107,9 @@
 			value={plan.carry}
 			names={{ search: 'searches constants again', keep: 'keeps today’s constants' }}
 			take={(carry) => (plan = { ...plan, carry })}
-			title={plan.carry === 'keep' && desk.adopted ? keptWarning(desk.adopted.candidate) : undefined}
+			title={plan.carry === 'keep' && desk.record.adopted
+				? keptWarning(desk.record.adopted.candidate)
+				: undefined}
 		/>
 		<span>Lead time</span>
 		<span class="flex items-baseline gap-2">

@@ -43,13 +43,13 @@
 	let arrived = $state(false);
 	afterNavigate(() => (arrived = true));
 	$effect(() => {
-		if (arrived) remember(view, desk.chosenId);
+		if (arrived) remember(view, desk.lineUp.chosenId);
 	});
 	const ASK = 'Something of this item is not saved on the server yet, only in this browser. Leave anyway?';
 	beforeNavigate(({ cancel, willUnload }) => {
-		desk.leave();
+		desk.saved.leave();
 		// What is on its way arrives without this page; what the server does not take asks.
-		const stuck = desk.isUnsaved && desk.saving.state !== 'saving';
+		const stuck = desk.saved.isUnsaved && desk.saved.saving.state !== 'saving';
 		// Before it unloads a page, the browser asks in its own words.
 		if (stuck && (willUnload || !confirm(ASK))) cancel();
 	});
@@ -89,10 +89,10 @@
 		const target = event.target as HTMLElement;
 		if (event.altKey || takesLetters(target)) return;
 		const name = event.key.toLowerCase();
-		if (name === 'z' && event.shiftKey) desk.redo();
-		else if (name === 'z') desk.undo();
+		if (name === 'z' && event.shiftKey) desk.lineUp.redo();
+		else if (name === 'z') desk.lineUp.undo();
 		else if (event.ctrlKey || event.metaKey) return;
-		else if (name === 'b') desk.findBest(desk.rows.map(({ id }) => id));
+		else if (name === 'b') desk.lineUp.findBest(desk.lineUp.rows.map(({ id }) => id));
 		else if (VIEWS[Number(name) - 1] && !target.closest('[role=slider], [type=range]'))
 			view = VIEWS[Number(name) - 1]!.id;
 		else return;
@@ -100,7 +100,7 @@
 	}
 </script>
 
-<svelte:window onkeydown={key} onpagehide={() => desk.leave()} />
+<svelte:window onkeydown={key} onpagehide={() => desk.saved.leave()} />
 
 <div class="flex min-h-0 flex-1 flex-col">
 	<div
@@ -129,15 +129,15 @@
 	{#if desk.item.sumOf}<SumLine {desk} sumOf={desk.item.sumOf} />{/if}
 
 	<ItemNaming {desk} bind:open={naming} />
-	{#if desk.asksToAdopt}<AdoptsOnce {desk} />{/if}
-	<SavingNotice {desk} />
+	{#if desk.record.asksToAdopt}<AdoptsOnce {desk} />{/if}
+	<SavingNotice saved={desk.saved} />
 
 	<section class="shrink-0 border-b border-rule wide:h-[308px]" aria-label="Strip">
 		<Strip {desk} bind:this={strip} />
 	</section>
 
-	{#if desk.problem}
-		<Notice class="mx-4 my-1.5">The figures could not be calculated: {desk.problem}</Notice>
+	{#if desk.answers.problem}
+		<Notice class="mx-4 my-1.5">The figures could not be calculated: {desk.answers.problem}</Notice>
 	{/if}
 
 	<div class="min-h-0 flex-1 wide:grid wide:grid-cols-[minmax(0,55fr)_minmax(0,45fr)]">

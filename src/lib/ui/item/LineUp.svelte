@@ -52,21 +52,29 @@
 	/** The signal has a needle of its own, after the others. */
 	const COLUMNS = measuresIn('lineUp').filter((id) => MEASURES[id].unit !== 'signal');
 	const entries = $derived(
-		desk.rows.map((candidate, place) => ({ candidate, place, answer: desk.answerFor(candidate.id) })),
+		desk.lineUp.rows.map((candidate, place) => ({
+			candidate,
+			place,
+			answer: desk.answers.answerFor(candidate.id),
+		})),
 	);
 	/** What is to be known where demand is rare. */
-	const rare = $derived(desk.shown?.answer.notes.find(({ code }) => code === 'rare-demand')?.text ?? null);
+	const rare = $derived(
+		desk.answers.shown?.answer.notes.find(({ code }) => code === 'rare-demand')?.text ?? null,
+	);
 	/** Whether a measure misleads there. */
 	const misleads = (key: Measured) => rare !== null && MEASURES[key].misleadsRare === true;
-	const comparable = $derived(desk.comparable);
+	const comparable = $derived(desk.answers.comparable);
 	const naive = $derived(
-		comparable ? desk.measuresOf(desk.rows.find(({ method }) => method === 'naive')?.id ?? '') : undefined,
+		comparable
+			? desk.answers.measuresOf(desk.lineUp.rows.find(({ method }) => method === 'naive')?.id ?? '')
+			: undefined,
 	);
 
 	/** A measure of a candidate as it is shown. */
 	function said(key: Measured, { candidate: { id }, answer }: (typeof entries)[number]): string {
 		if (!answer) return '…';
-		return inMark(measureWords(key, desk.measuresOf(id)?.[key], desk.measureScales[key]));
+		return inMark(measureWords(key, desk.answers.measuresOf(id)?.[key], desk.answers.measureScales[key]));
 	}
 
 	const bare = (text: string) => text.replace(/^[+−]/, '');
@@ -76,7 +84,7 @@
 			if (!comparable || entries.length < 2 || misleads(key)) return null;
 			const [first] = entries
 				.flatMap((entry) => {
-					const value = desk.measuresOf(entry.candidate.id)?.[key];
+					const value = desk.answers.measuresOf(entry.candidate.id)?.[key];
 					return value == null ? [] : [{ size: Math.abs(value), entry }];
 				})
 				.sort((a, b) => a.size - b.size);
@@ -94,7 +102,7 @@
 		hold(
 			entries.flatMap((entry) =>
 				COLUMNS.map((key, column): Cell => {
-					const value = desk.measuresOf(entry.candidate.id)?.[key];
+					const value = desk.answers.measuresOf(entry.candidate.id)?.[key];
 					const text = said(key, entry);
 					const full = value == null ? undefined : typedFigure(value);
 					return { key, text, full, best: bare(text) === least[column], share: against(key, value) };
@@ -110,13 +118,13 @@
 		}),
 	);
 
-	const common = $derived(desk.shown?.answer.window ?? null);
+	const common = $derived(desk.answers.shown?.answer.window ?? null);
 	const windowText = $derived.by(() => {
-		if (!desk.shown) return 'Calculating…';
+		if (!desk.answers.shown) return 'Calculating…';
 		if (entries.length === 0) return '';
-		const { reading, shown } = desk;
+		const { reading, shown } = desk.answers;
 		const { holdout } = shown.request;
-		if (holdout !== desk.holdout) return 'Calculating…';
+		if (holdout !== desk.answers.holdout) return 'Calculating…';
 		const held = periodsInWords(series.frequency, holdout);
 		const one = periodWord(series.frequency, 1);
 		if (reading === 'ahead')
@@ -128,7 +136,7 @@
 			return `Trial on ${most} past ${periodWord(series.frequency, most)}, 1 to ${steps} ahead, each from what was known then`;
 		}
 		if (!comparable)
-			return desk.window === 'own'
+			return desk.answers.window === 'own'
 				? 'Each over its own periods: not comparable'
 				: 'They share no period: each over its own, not comparable';
 		const from = describePeriod(series.frequency, series.first + common!.from - 1);
@@ -145,11 +153,14 @@
 	const sentence = $derived.by(() => {
 		if (entries.length === 0) return null;
 		const misses = entries.flatMap(({ candidate: { id }, answer }) => {
-			const measures = answer?.ok ? desk.measuresOf(id) : undefined;
+			const measures = answer?.ok ? desk.answers.measuresOf(id) : undefined;
 			const size = (rare ? measures?.rmse : measures?.mad) ?? null;
-			return size === null ? [] : [{ id, name: desk.names.get(id)!, size, notes: desk.notesOf(id) }];
+			return size === null
+				? []
+				: [{ id, name: desk.answers.names.get(id)!, size, notes: desk.answers.notesOf(id) }];
 		});
-		const { judged, window, measureScales, item, reading } = desk;
+		const { judged, window, measureScales, reading } = desk.answers;
+		const { item } = desk;
 		return lineUpWords(
 			reading === 'common' ? judged : 'common',
 			window,
@@ -162,31 +173,33 @@
 	});
 	/** What was proposed, while it is what the item opened with. */
 	const proposed = $derived(
-		!desk.canUndo && desk.item.lineUp.version === 0 && desk.proposed
-			? desk.proposed.notes.map(({ text }) => text).join(' ')
+		!desk.lineUp.canUndo && desk.item.lineUp.version === 0 && desk.answers.proposed
+			? desk.answers.proposed.notes.map(({ text }) => text).join(' ')
 			: '',
 	);
-	const unsaved = $derived(proposed !== '' && !desk.wasSaved);
+	const unsaved = $derived(proposed !== '' && !desk.saved.wasSaved);
 	const chosenNotes = $derived(
-		desk
-			.notesOf(desk.chosenId)
+		desk.answers
+			.notesOf(desk.lineUp.chosenId)
 			.filter(
 				({ code }) =>
 					!SAID_ELSEWHERE.includes(code) &&
 					!code.startsWith('lead-') &&
-					!(code === 'no-better-than-naive' && sentence?.best === desk.chosenId),
+					!(code === 'no-better-than-naive' && sentence?.best === desk.lineUp.chosenId),
 			),
 	);
-	const searchable = $derived(desk.rows.some((candidate) => constantsOfCandidate(candidate).length > 0));
+	const searchable = $derived(
+		desk.lineUp.rows.some((candidate) => constantsOfCandidate(candidate).length > 0),
+	);
 
 	const rowsToExport = (): Rows => [
 		['candidate', 'constants', ...measuresIn('lineUp').map((id) => MEASURES[id].name), 'periods'],
-		...desk.rows.map((candidate) => {
-			const measures = desk.measuresOf(candidate.id);
+		...desk.lineUp.rows.map((candidate) => {
+			const measures = desk.answers.measuresOf(candidate.id);
 			return [
-				desk.names.get(candidate.id)!,
+				desk.answers.names.get(candidate.id)!,
 				constantsOfCandidate(candidate)
-					.map((constant) => `${constant.symbol} ${typedFigure(desk.constantOf(candidate, constant))}`)
+					.map((constant) => `${constant.symbol} ${typedFigure(desk.lineUp.constantOf(candidate, constant))}`)
 					.join(', '),
 				...measuresIn('lineUp').map((id) => measures?.[id] ?? null),
 				measures?.count ?? null,
@@ -197,7 +210,7 @@
 	// A candidate that was added or chosen elsewhere comes into sight.
 	$effect(() => {
 		document
-			.getElementById(`candidate-${desk.chosenId}`)
+			.getElementById(`candidate-${desk.lineUp.chosenId}`)
 			?.closest('tbody')
 			?.scrollIntoView({ block: 'nearest' });
 	});
@@ -206,9 +219,9 @@
 		const move = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
 		if (move === 0) return;
 		event.preventDefault();
-		const next = desk.rows[index + move];
+		const next = desk.lineUp.rows[index + move];
 		if (!next) return;
-		desk.choose(next.id);
+		desk.lineUp.choose(next.id);
 		document.getElementById(`candidate-${next.id}`)?.focus();
 	}
 </script>
@@ -221,24 +234,26 @@
 		<span class="ml-auto flex shrink-0 gap-2">
 			{#each SPANS as span (span)}
 				<Button
-					aria-pressed={desk.reading === 'common' &&
-						desk.window === 'common' &&
-						desk.scoreFrom === firstOf(span)}
-					onclick={() => desk.compareFrom(firstOf(span))}
+					aria-pressed={desk.answers.reading === 'common' &&
+						desk.answers.window === 'common' &&
+						desk.answers.scoreFrom === firstOf(span)}
+					onclick={() => desk.answers.compareFrom(firstOf(span))}
 				>
 					{span === null ? 'all' : `last ${span}`}
 				</Button>
 			{/each}
 			<Button
-				aria-pressed={desk.reading === 'common' && desk.window === 'own'}
+				aria-pressed={desk.answers.reading === 'common' && desk.answers.window === 'own'}
 				title="Each candidate over all of its own periods, as in a textbook: figures over different periods are not comparable"
-				onclick={() => desk.judgeEachAlone()}>own</Button
+				onclick={() => desk.answers.judgeEachAlone()}>own</Button
 			>
 			<ScoredFrom {desk} />
 			{#each READINGS as { reading, name, title } (reading)}
-				{#if reading === 'trial' || desk.holdout > 0}
-					<Button aria-pressed={desk.reading === reading} {title} onclick={() => desk.compareBy(reading)}
-						>{name}</Button
+				{#if reading === 'trial' || desk.answers.holdout > 0}
+					<Button
+						aria-pressed={desk.answers.reading === reading}
+						{title}
+						onclick={() => desk.answers.compareBy(reading)}>{name}</Button
 					>
 				{/if}
 			{/each}
@@ -268,8 +283,8 @@
 								? 'Misleading for rare demand: a forecast of 0 has the smallest.'
 								: 'The bar under a figure is its size against naive’s.'}
 							class={misleads(key) ? 'line-through' : ''}
-						/>{#if desk.measureScales[key].power !== 0}<span class="block text-[11px] leading-3"
-								>{scaleWords(desk.measureScales[key])}</span
+						/>{#if desk.answers.measureScales[key].power !== 0}<span class="block text-[11px] leading-3"
+								>{scaleWords(desk.answers.measureScales[key])}</span
 							>{/if}</th
 					>
 				{/each}
@@ -285,7 +300,7 @@
 				{place}
 				{answer}
 				cells={cells.slice(index * COLUMNS.length, (index + 1) * COLUMNS.length)}
-				notes={candidate.id === desk.chosenId ? chosenNotes : []}
+				notes={candidate.id === desk.lineUp.chosenId ? chosenNotes : []}
 				{showSignal}
 				walk={(event) => walk(event, index)}
 			/>
@@ -294,8 +309,8 @@
 
 	{#if entries.length === 0}
 		<p class="px-4 py-5">
-			{#if desk.proposing}<Busy words="Trying methods on past periods…" />{:else}No candidate yet. Add one, or
-				propose a forecast.{/if}
+			{#if desk.answers.proposing}<Busy words="Trying methods on past periods…" />{:else}No candidate yet. Add
+				one, or propose a forecast.{/if}
 		</p>
 	{/if}
 	{#if open === 'tried'}<Tried {desk} close={() => (open = null)} />{/if}
@@ -309,11 +324,12 @@
 		>
 		{#if searchable}
 			<span class="flex items-center gap-1.5">
-				<Button onclick={() => desk.findBest(desk.rows.map(({ id }) => id))}>Best constants for all</Button
+				<Button onclick={() => desk.lineUp.findBest(desk.lineUp.rows.map(({ id }) => id))}
+					>Best constants for all</Button
 				><Key>b</Key>
 				<label class="text-ink-2">
 					by
-					<CriterionChoice {desk} label="Criterion of the search" />
+					<CriterionChoice lineUp={desk.lineUp} label="Criterion of the search" />
 				</label>
 			</span>
 		{/if}
@@ -321,21 +337,21 @@
 			><Export name="{desk.item.code} line-up" of="Line-up" rows={rowsToExport} sheet="Line-up" /></span
 		>
 		<span class="flex items-center gap-1.5">
-			<Button disabled={!desk.canUndo} onclick={() => desk.undo()}>Undo</Button>
+			<Button disabled={!desk.lineUp.canUndo} onclick={() => desk.lineUp.undo()}>Undo</Button>
 			<Key>z</Key>
-			<Button class="ml-2" disabled={!desk.canRedo} onclick={() => desk.redo()}>Redo</Button>
+			<Button class="ml-2" disabled={!desk.lineUp.canRedo} onclick={() => desk.lineUp.redo()}>Redo</Button>
 		</span>
 		<span
 			class="w-16 text-right text-[12px] text-ink-2"
 			title={unsaved ? 'Saved once you change or adopt it' : undefined}
 			aria-live="polite"
-			data-saving={desk.saving.state}
+			data-saving={desk.saved.saving.state}
 		>
 			{unsaved
 				? 'proposed'
-				: desk.saving.state === 'saved'
+				: desk.saved.saving.state === 'saved'
 					? 'saved'
-					: desk.saving.state === 'saving'
+					: desk.saved.saving.state === 'saving'
 						? 'saving…'
 						: 'not saved'}
 		</span>

@@ -16,7 +16,7 @@
 	let panel: HTMLElement;
 	let list: HTMLElement | undefined = $state();
 	const offers = $derived(
-		offersFor(prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule), seen, desk.rows),
+		offersFor(prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule), seen, desk.lineUp.rows),
 	);
 	/** What fits first, then what nothing is known of, then what does not fit; what cannot run last. */
 	const place = ({ refusal, suits }: Offer) => (refusal !== null ? 3 : suits === null ? 1 : suits ? 0 : 2);
@@ -50,8 +50,8 @@
 	function add(offer: Offer | undefined) {
 		if (!offer || offer.refusal !== null) return;
 		const { settings, there } = offer;
-		if (there === null) desk.add(settings);
-		else desk.choose(there);
+		if (there === null) desk.lineUp.add(settings);
+		else desk.lineUp.choose(there);
 		close();
 	}
 

@@ -42,7 +42,7 @@
 	onMount(() => {
 		// It is looked up before somebody prints: then it is too late to wait for it.
 		const idle = window.requestIdleCallback?.bind(window) ?? ((work: () => void) => setTimeout(work, 500));
-		idle(() => void desk.loadGrades().catch(() => undefined));
+		idle(() => void desk.record.loadGrades().catch(() => undefined));
 	});
 
 	function before() {
@@ -62,14 +62,14 @@
 
 	/** Prints the item on one page. */
 	export async function print() {
-		await desk.loadGrades().catch(() => undefined);
+		await desk.record.loadGrades().catch(() => undefined);
 		await tick();
 		window.print();
 	}
 
 	const { frequency } = $derived(desk.series);
-	const result = $derived(desk.resultFor(desk.chosenId));
-	const level = $derived(String(desk.level));
+	const result = $derived(desk.answers.chosen);
+	const level = $derived(String(desk.answers.level));
 	const reasons = $derived(
 		(desk.item.status?.reasons ?? []).map((reason) =>
 			inMark(reasonWords(reason, frequency, desk.scale, desk.item.unit)),
@@ -77,46 +77,48 @@
 	);
 	const sentences = $derived.by(() => {
 		const steps = result?.ahead ?? [];
-		const measures = desk.measuresOf(desk.chosenId);
-		const notes = desk.notesOf(desk.chosenId);
+		const measures = desk.answers.measuresOf(desk.lineUp.chosenId);
+		const notes = desk.answers.notesOf(desk.lineUp.chosenId);
 		const trial = notes.find(({ code }) => code === 'closer-than-naive' || code === 'no-better-than-naive');
 		const changes = steps.flatMap(({ step }) => {
-			const change = desk.handed.changes[desk.origin + step];
+			const change = desk.record.handed.changes[desk.origin + step];
 			return change ? [{ period: desk.origin + step, reason: change.reason }] : [];
 		});
 		return paperSentences(
 			{
-				name: desk.names.get(desk.chosenId) ?? '',
+				name: desk.answers.names.get(desk.lineUp.chosenId) ?? '',
 				besideAdopted:
-					desk.adopted !== null &&
-					!!desk.chosen &&
-					methodOf(desk.chosen.method).label(desk.chosen) !== desk.adopted.label,
+					desk.record.adopted !== null &&
+					!!desk.lineUp.chosen &&
+					methodOf(desk.lineUp.chosen.method).label(desk.lineUp.chosen) !== desk.record.adopted.label,
 				unit: desk.item.unit,
 				ahead: steps.length > 0 ? [desk.origin + 1, desk.origin + steps.length] : null,
 				mad: measures?.mad ?? null,
 				compared: measures?.count ?? 0,
 				trial: trial?.text ?? null,
-				level: steps.some(({ ranges }) => ranges[level]) ? desk.level : null,
+				level: steps.some(({ ranges }) => ranges[level]) ? desk.answers.level : null,
 				changes,
-				rounding: desk.handed.rounding,
+				rounding: desk.record.handed.rounding,
 			},
 			frequency,
-			desk.measureScales.mad,
+			desk.answers.measureScales.mad,
 		);
 	});
-	const said = $derived(recordWords(desk.graded, 'run', frequency, desk.scale));
-	const rows = $derived(desk.rows.slice(0, CANDIDATES));
+	const said = $derived(recordWords(desk.record.graded, 'run', frequency, desk.scale));
+	const rows = $derived(desk.lineUp.rows.slice(0, CANDIDATES));
 	const ahead = $derived((result?.ahead ?? []).slice(0, ROWS));
-	const sum = $derived(sumOrNull(desk.finals));
+	const sum = $derived(sumOrNull(desk.record.finals));
 	const constantsOf = (id: string) => {
-		const candidate = desk.candidates.find((each) => each.id === id);
-		return candidate ? constantsWords(candidate, desk.resultFor(id)?.constants ?? {}) : '';
+		const candidate = desk.lineUp.candidates.find((each) => each.id === id);
+		return candidate ? constantsWords(candidate, desk.answers.resultFor(id)?.constants ?? {}) : '';
 	};
 	const name = (period: number) => describePeriod(frequency, period);
 
 	function rangeWords(range: readonly [number, number] | null | undefined): string {
 		const shown = desk.rangeShown(range);
-		return shown ? `${scaled(shown[0], desk.rangeScale)} – ${scaled(shown[1], desk.rangeScale)}` : '–';
+		return shown
+			? `${scaled(shown[0], desk.answers.rangeScale)} – ${scaled(shown[1], desk.answers.rangeScale)}`
+			: '–';
 	}
 </script>
 
@@ -136,10 +138,10 @@
 		<div class="py-1" data-paper="says">
 			{#each sentences as sentence (sentence)}<p>{inMark(sentence)}</p>{/each}
 		</div>
-		{#if desk.adopted}
+		{#if desk.record.adopted}
 			<p>
-				Adopted: <b>{desk.adopted.label}</b>, {moment(desk.adopted.adoptedAt)} by {desk.adopted
-					.adoptedBy}{desk.adopted.reason ? `: “${desk.adopted.reason}”` : ''}.
+				Adopted: <b>{desk.record.adopted.label}</b>, {moment(desk.record.adopted.adoptedAt)} by {desk.record
+					.adopted.adoptedBy}{desk.record.adopted.reason ? `: “${desk.record.adopted.reason}”` : ''}.
 			</p>
 		{/if}
 		{#each reasons as reason (reason)}<p>◆ {reason}.</p>{/each}
@@ -155,19 +157,21 @@
 			</thead>
 			<tbody>
 				{#each rows as { id } (id)}
-					{@const measures = desk.measuresOf(id)}
-					<tr class="border-b border-rule {id === desk.chosenId ? 'font-semibold' : ''}">
+					{@const measures = desk.answers.measuresOf(id)}
+					<tr class="border-b border-rule {id === desk.lineUp.chosenId ? 'font-semibold' : ''}">
 						<td class="flex items-center gap-2"
 							><CandidateMark
-								place={desk.rows.findIndex((row) => row.id === id)}
-								bold={id === desk.chosenId}
+								place={desk.lineUp.rows.findIndex((row) => row.id === id)}
+								bold={id === desk.lineUp.chosenId}
 							/>
-							{desk.names.get(id)}
+							{desk.answers.names.get(id)}
 							<span class="font-normal text-ink-2">{inMark(constantsOf(id))}</span></td
 						>
 						{#each measuresIn('lineUp') as measure (measure)}
 							<td class="figures"
-								>{inMark(measureInWords(measure, measures?.[measure], desk.measureScales[measure]))}</td
+								>{inMark(
+									measureInWords(measure, measures?.[measure], desk.answers.measureScales[measure]),
+								)}</td
 							>
 						{/each}
 					</tr>
@@ -184,7 +188,7 @@
 						<th class="py-0.5 text-left font-normal">period</th>
 						<th class="figures font-normal">computed</th>
 						<th class="figures font-normal">final forecast</th>
-						<th class="figures font-normal">{percent(desk.level)} range</th>
+						<th class="figures font-normal">{percent(desk.answers.level)} range</th>
 					</tr>
 				</thead>
 				<tbody>
@@ -192,12 +196,12 @@
 						<tr class="border-b border-rule">
 							<td>{name(desk.origin + step)}</td>
 							<td class="figures">{scaled(mean, desk.scale)}</td>
-							<td class="figures font-semibold">{scaled(desk.finals[i], desk.scale)}</td>
+							<td class="figures font-semibold">{scaled(desk.record.finals[i], desk.scale)}</td>
 							<td class="figures">{rangeWords(ranges[level])}</td>
 						</tr>
 					{/each}
 					<tr>
-						<td class="text-ink-2">sum of {desk.finals.length}</td>
+						<td class="text-ink-2">sum of {desk.record.finals.length}</td>
 						<td></td>
 						<td class="figures font-semibold">{scaled(sum, desk.scale)}</td>
 						<td></td>

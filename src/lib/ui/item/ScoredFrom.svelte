@@ -7,22 +7,24 @@
 
 	const series = $derived(desk.series);
 	const shown = $derived(
-		desk.scoreFrom === null ? '' : String(formatPeriod(series.frequency, series.first + desk.scoreFrom - 1)),
+		desk.answers.scoreFrom === null
+			? ''
+			: String(formatPeriod(series.frequency, series.first + desk.answers.scoreFrom - 1)),
 	);
 	let wrong: string | null = $state(null);
 
 	$effect(() => {
 		// Whatever else sets it, what was wrong is over.
-		void desk.scoreFrom;
+		void desk.answers.scoreFrom;
 		wrong = null;
 	});
 
 	function take(text: string) {
 		wrong = null;
-		if (text.trim() === '') return desk.compareFrom(null);
+		if (text.trim() === '') return desk.answers.compareFrom(null);
 		try {
 			const position = parsePeriod(series.frequency, text.trim()) - series.first + 1;
-			if (position >= 1 && position <= series.values.length) desk.compareFrom(position);
+			if (position >= 1 && position <= series.values.length) desk.answers.compareFrom(position);
 			else
 				wrong = `between ${formatPeriod(series.frequency, series.first)} and ${formatPeriod(series.frequency, series.first + series.values.length - 1)}`;
 		} catch (error) {

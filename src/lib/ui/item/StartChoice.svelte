@@ -21,7 +21,7 @@
 	/** Where the start stands: in the inner method's settings, or the candidate's own. */
 	const tuned = $derived(tunedSettings(candidate));
 	const rule = $derived(tuned.start?.rule ?? method.starts[0]!);
-	const start = $derived(desk.resultFor(candidate.id)?.start ?? null);
+	const start = $derived(desk.answers.resultFor(candidate.id)?.start ?? null);
 
 	const parts = $derived(method.startParts?.(tuned) ?? []);
 	const length = $derived(desk.series.seasonLength);
@@ -30,7 +30,7 @@
 		(next === 'decomposed' ? defaultStartCycles : defaultStartSpan)(desk.series.values.length, length);
 	const counted = (next: StartRule) => next === 'mean' || next === 'line' || next === 'decomposed';
 
-	const begin = (start: StartInput) => desk.put(withTuned(candidate, { start }));
+	const begin = (start: StartInput) => desk.lineUp.put(withTuned(candidate, { start }));
 
 	function choose(next: StartRule) {
 		const level = start?.level ?? desk.series.values.find((value) => value !== null) ?? 0;

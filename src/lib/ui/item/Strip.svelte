@@ -38,7 +38,7 @@
 	/** How often the strip was drawn: what lies over it stands anew each time. */
 	let drawings = $state(0);
 
-	const horizon = $derived(desk.shown?.request.horizon ?? desk.horizon);
+	const horizon = $derived(desk.answers.shown?.request.horizon ?? desk.answers.horizon);
 	const count = $derived(n + horizon);
 	const RECENT = $derived(Math.max(24, Math.min(60, 2 * series.seasonLength + 12)));
 	let shownWindow = $state.raw<[number, number] | null>(null);
@@ -48,14 +48,14 @@
 	/** Candidates with figures that are not hidden: the same list until figures change, however far a dial is ahead of them. */
 	const shownResults = $derived(
 		hold(
-			desk.rows.flatMap(({ id }, place) => {
-				const result = desk.resultFor(id);
-				if (!result || desk.hidden.includes(id)) return [];
-				return [{ id, place, chosen: id === desk.chosenId, result }];
+			desk.lineUp.rows.flatMap(({ id }, place) => {
+				const result = desk.answers.resultFor(id);
+				if (!result || desk.lineUp.hidden.includes(id)) return [];
+				return [{ id, place, chosen: id === desk.lineUp.chosenId, result }];
 			}),
 		),
 	);
-	const held = $derived(desk.shown?.request.holdout ?? 0);
+	const held = $derived(desk.answers.shown?.request.holdout ?? 0);
 	const lines = $derived(
 		shownResults.map((line) => ({
 			...line,
@@ -68,22 +68,22 @@
 	);
 	/** A record that is laid over what came, with its ranges from its origin on. */
 	const laid = $derived.by(() => {
-		const record = desk.laid;
+		const record = desk.record.laid;
 		if (!record) return null;
 		const steps = record.steps.filter(({ period }) => period < series.first + count);
 		return { record, steps, from: record.origin + 1 - series.first, finals: steps.map(({ final }) => final) };
 	});
 	/** What is handed over for the items of a sum, added up, where it reaches into what is on the strip. */
 	const itsItems = $derived.by(() => {
-		const ahead = desk.itsItems.filter(({ period }) => period < series.first + count);
+		const ahead = desk.record.itsItems.filter(({ period }) => period < series.first + count);
 		return ahead.length === 0
 			? null
 			: { from: ahead[0]!.period - series.first, figures: ahead.map(({ figure }) => figure) };
 	});
 	/** What is handed over where that is another figure than the computed one. */
 	const handedOver = $derived.by(() => {
-		const ahead = desk.resultFor(desk.chosenId)?.ahead ?? [];
-		return desk.finals.map((final, i) => (final === ahead[i]?.mean ? null : final));
+		const ahead = desk.answers.chosen?.ahead ?? [];
+		return desk.record.finals.map((final, i) => (final === ahead[i]?.mean ? null : final));
 	});
 	const fans = $derived.by(() => {
 		if (laid) {
@@ -98,7 +98,7 @@
 		}
 		const chosen = lines.find((line) => line.chosen);
 		if (!chosen) return [];
-		const levels = [...(desk.shown?.request.levels ?? [])].sort((a, b) => b - a);
+		const levels = [...(desk.answers.shown?.request.levels ?? [])].sort((a, b) => b - a);
 		const fan = (from: number, steps: readonly AheadStep[]) =>
 			levels.map((level, depth) => ({
 				from,
@@ -136,7 +136,7 @@
 	/** What is drawn of the chosen candidate beside its forecast, when asked. */
 	let drawn = $state<('level' | 'trend')[]>([]);
 	const states = $derived.by(() => {
-		const result = desk.resultFor(desk.chosenId);
+		const result = desk.answers.chosen;
 		const { level, trend } = result?.perPeriod?.states ?? {};
 		if (!level) return [];
 		const phi = result!.constants.phi ?? 1;
@@ -151,8 +151,9 @@
 
 	/** Levels that the chosen candidate keeps side by side: what each of them gives. */
 	const scenarios = $derived.by(() => {
-		const result = desk.resultFor(desk.chosenId);
-		if (!result?.scenarios || result.scenarios.length < 2 || desk.hidden.includes(result.id)) return [];
+		const result = desk.answers.chosen;
+		if (!result?.scenarios || result.scenarios.length < 2 || desk.lineUp.hidden.includes(result.id))
+			return [];
 		return numberedScenarios(result.scenarios, series.values);
 	});
 
@@ -183,7 +184,7 @@
 		lines.map((line) => {
 			const value = figureAt(at < n ? line.fitted : line.ahead, at < n ? at : at - n);
 			const actual = at < n ? (series.values[at] ?? null) : null;
-			const label = desk.names.get(line.id);
+			const label = desk.answers.names.get(line.id);
 			return { ...line, label, value, error: value === null || actual === null ? null : actual - value };
 		}),
 	);
@@ -234,7 +235,7 @@
 	/** Where the chosen candidate's trial made its forecasts, while that is looked at. */
 	const originMarks = $derived.by(() => {
 		void drawings;
-		const origins = desk.trialOpen ? (desk.resultFor(desk.chosenId)?.trial?.origins ?? 0) : 0;
+		const origins = desk.answers.trialOpen ? (desk.answers.chosen?.trial?.origins ?? 0) : 0;
 		if (!plot || drawings === 0 || origins === 0) return [];
 		const known = n - held;
 		return Array.from({ length: origins }, (_, i) => known - 1 - i)
@@ -245,12 +246,12 @@
 	/** Leaves a stretch of periods out, or puts it back where all of it is out already. */
 	function leaveOut(from: number, to: number) {
 		const periods = Array.from({ length: to - from + 1 }, (_, i) => series.first + from + i);
-		const { leftOut } = desk.layers;
+		const { leftOut } = desk.lineUp.layers;
 		const back = periods.every((period) => leftOut.includes(period));
 		const others = leftOut.filter((period) => !periods.includes(period));
-		desk.layOver({
+		desk.lineUp.layOver({
 			leftOut: back ? others : [...others, ...periods].sort((a, b) => a - b),
-			off: desk.layers.off.filter((layer) => layer !== 'left-out'),
+			off: desk.lineUp.layers.off.filter((layer) => layer !== 'left-out'),
 		});
 	}
 
@@ -313,7 +314,7 @@
 	}
 
 	const rows = (): Rows => [
-		['period', 'actual', ...lines.map(({ id }) => desk.names.get(id)!)],
+		['period', 'actual', ...lines.map(({ id }) => desk.answers.names.get(id)!)],
 		...Array.from({ length: count }, (_, i) => [
 			describePeriod(series.frequency, series.first + i),
 			series.values[i] ?? null,
@@ -499,7 +500,7 @@
 				<LayerShape {mark} />
 				{#if mark === 'corrected'}corrected from {scaled(series.raw[at], desk.actualScale)}
 				{:else if mark === 'filled'}filled: {scaled(series.worked[at], desk.scale)}
-				{:else if mark === 'event'}{desk.layers.events[series.first + at]}
+				{:else if mark === 'event'}{desk.lineUp.layers.events[series.first + at]}
 				{:else}{MARK_WORDS[mark]}{/if}
 			</p>
 		{/each}
@@ -516,13 +517,16 @@
 		{/if}
 		{#if at >= n && fans.length > 0}
 			{@const chosen = lines.find((line) => line.chosen)}
-			{#each [...(desk.shown?.request.levels ?? [])].sort((a, b) => b - a) as level (level)}
+			{#each [...(desk.answers.shown?.request.levels ?? [])].sort((a, b) => b - a) as level (level)}
 				{@const range = desk.rangeShown(chosen?.result.ahead[at - n]?.ranges[String(level)])}
 				{#if range}
 					<p class="mt-1 flex justify-between border-t border-rule pt-1 text-ink-2">
 						<span>{percent(level)} range</span>
 						<span class="figures"
-							>{scaled(range[0], desk.rangeScale)} to {scaled(range[1], desk.rangeScale)}</span
+							>{scaled(range[0], desk.answers.rangeScale)} to {scaled(
+								range[1],
+								desk.answers.rangeScale,
+							)}</span
 						>
 					</p>
 				{/if}

@@ -23,11 +23,11 @@
 
 	// Looked up anew where its own figures or its record are other ones.
 	$effect(() => {
-		void [desk.item.seen, desk.adopted?.id];
+		void [desk.item.seen, desk.record.adopted?.id];
 		call('GET /items/[code]/parts', { code: desk.item.code }).then(
 			(found) => {
 				parts = found;
-				desk.itsItems = found.ahead;
+				desk.record.itsItems = found.ahead;
 			},
 			(error) => (refusal = messageOf(error)),
 		);
@@ -35,7 +35,7 @@
 
 	/** Which is closer, or why that is not told; null while it is being tried. */
 	let closer = $state<string | null>(null);
-	const adoptedId = $derived(desk.adopted?.id ?? null);
+	const adoptedId = $derived(desk.record.adopted?.id ?? null);
 	$effect(() => {
 		closer = null;
 		if (adoptedId === null) return;
@@ -50,7 +50,9 @@
 
 	const { frequency } = $derived(desk.series);
 	const next = $derived(desk.origin + 1);
-	const adoptedNext = $derived(desk.adopted?.steps.find(({ period }) => period === next)?.final ?? null);
+	const adoptedNext = $derived(
+		desk.record.adopted?.steps.find(({ period }) => period === next)?.final ?? null,
+	);
 	const said = $derived.by(() => {
 		if (!parts) return [];
 		const beside = besideWords(parts, frequency, next, adoptedNext, desk.scale);
@@ -90,7 +92,7 @@
 			{closer === null ? 'Comparing the group’s forecast with the sum of its items’…' : inMark(closer)}
 		</p>
 	{/if}
-	{#if desk.adopted && desk.item.retiredAt === null}
+	{#if desk.record.adopted && desk.item.retiredAt === null}
 		<span class="flex items-center gap-2 whitespace-nowrap">
 			<Button
 				look="offer"

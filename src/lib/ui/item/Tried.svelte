@@ -14,7 +14,7 @@
 	let { desk, close }: { desk: ItemState; close: () => void } = $props();
 
 	let list: HTMLElement;
-	const proposal = $derived(desk.proposed);
+	const proposal = $derived(desk.answers.proposed);
 	const names = $derived(
 		proposal
 			? distinctNames(
@@ -29,18 +29,18 @@
 	);
 
 	onMount(async () => {
-		await desk.askProposal();
+		await desk.answers.askProposal();
 		await tick();
 		list.scrollIntoView({ block: 'start' });
 	});
 
 	function join({ candidate }: Tried) {
-		desk.add(candidate);
+		desk.lineUp.add(candidate);
 		close();
 	}
 
 	function takeAll() {
-		desk.takeProposal(proposal!);
+		desk.lineUp.takeProposal(proposal!);
 		close();
 	}
 
@@ -52,7 +52,7 @@
 <section bind:this={list} class="mx-4 mb-2 border-t border-rule text-[13px]" aria-label="Proposal" data-tried>
 	{#if !proposal}
 		<p class="py-2">
-			{#if desk.proposing}<Busy words="Trying methods on past periods…" />{/if}
+			{#if desk.answers.proposing}<Busy words="Trying methods on past periods…" />{/if}
 		</p>
 	{:else}
 		<div class="flex items-start gap-4 py-1.5">

@@ -80,26 +80,26 @@
 	}
 
 	const until = () => {
-		const steps = desk.adopted?.steps ?? [];
+		const steps = desk.record.adopted?.steps ?? [];
 		return `${periodsInWords(frequency, steps.length)} to ${describePeriod(frequency, steps.at(-1)?.period ?? desk.origin)}`;
 	};
 	const update = () =>
 		act(
-			() => desk.updateAdopted(),
+			() => desk.record.updateAdopted(),
 			() => `updated, ${until()}`,
 		);
 	const adopt = () =>
 		act(
-			() => desk.adopt(''),
+			() => desk.record.adopt(''),
 			() => `adopted, ${until()}`,
 		);
 	/** Methods are tried again on what came in; what is proposed joins the line-up, to be looked at and adopted. */
 	async function proposeAgain() {
 		if (pressed) return;
 		pressed = true;
-		const proposal = await desk.askProposal();
-		if (proposal?.candidate) desk.takeProposal(proposal);
-		else refusal = desk.problem ?? 'No method can be tried: the item has too few actuals.';
+		const proposal = await desk.answers.askProposal();
+		if (proposal?.candidate) desk.lineUp.takeProposal(proposal);
+		else refusal = desk.answers.problem ?? 'No method can be tried: the item has too few actuals.';
 		pressed = false;
 	}
 	const hide = (hidden: boolean) =>
@@ -112,7 +112,7 @@
 		if (event.altKey || event.ctrlKey || event.metaKey || takesLetters(event.target)) return;
 		if (event.key === '[') open(place?.before ?? null);
 		else if (event.key === ']') open(place?.after ?? null);
-		else if (event.key === 'c' && desk.canUpdate) void update();
+		else if (event.key === 'c' && desk.record.canUpdate) void update();
 		else if (event.key === 'a') void adopt();
 		else if (event.key === 'p' && !status?.hidden) void hide(true);
 		else return;
@@ -162,8 +162,8 @@
 							>◆ {more}</span
 						>{/each}{/if}
 			{/if}
-		{:else if desk.adopted}
-			<span class="text-accent">● adopted: {desk.adopted.label}</span>
+		{:else if desk.record.adopted}
+			<span class="text-accent">● adopted: {desk.record.adopted.label}</span>
 			{#if status?.newest?.ranged}
 				<span class="text-ink-2">
 					{describePeriod(frequency, status.newest.period)}
@@ -173,7 +173,7 @@
 				</span>
 			{/if}
 		{/if}
-		{#if desk.item.lineUp.version === 0 && !desk.adopted && desk.item.retiredAt === null}
+		{#if desk.item.lineUp.version === 0 && !desk.record.adopted && desk.item.retiredAt === null}
 			<span class="ml-3 text-ink-2" data-steps
 				>1 Compare the candidates. 2 Choose one. 3 Check Ahead. 4 Adopt.</span
 			>
@@ -182,12 +182,12 @@
 	</span>
 	{#if desk.item.retiredAt === null}
 		<span class="flex items-center gap-3 whitespace-nowrap">
-			{#if desk.adopted}
+			{#if desk.record.adopted}
 				<Button
 					look="offer"
-					disabled={pressed || !desk.canUpdate}
-					title={desk.canUpdate
-						? `${desk.adopted.label} again, on newer actuals; ${desk.item.plan.carry === 'keep' ? `constants kept. ${keptWarning(desk.adopted.candidate)}` : 'constants searched again'}`
+					disabled={pressed || !desk.record.canUpdate}
+					title={desk.record.canUpdate
+						? `${desk.record.adopted.label} again, on newer actuals; ${desk.item.plan.carry === 'keep' ? `constants kept. ${keptWarning(desk.record.adopted.candidate)}` : 'constants searched again'}`
 						: 'There are no new actuals since it was adopted'}
 					onclick={update}>Update{next} <Key>c</Key></Button
 				>
@@ -245,8 +245,8 @@
 	{#if refusal}
 		<Notice class="w-full">
 			{inMark(refusal)}
-			{#if desk.between.length > 0}
-				<Button size="xs" look="other" onclick={() => desk.putMineOnTop().then(() => (refusal = null))}
+			{#if desk.saved.between.length > 0}
+				<Button size="xs" look="other" onclick={() => desk.saved.putMineOnTop().then(() => (refusal = null))}
 					>Show it with what came in</Button
 				>
 			{/if}

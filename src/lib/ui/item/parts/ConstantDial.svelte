@@ -2,10 +2,10 @@
 	import type { Constant } from '$core/contract/candidate';
 	import { type Candidate, searchAsked } from '$core/methods/registry';
 	import Dial from '../../kit/Dial.svelte';
-	import type { ItemState } from '../state/item-state.svelte';
+	import type { LineUpState } from '../state/line-up.svelte';
 
 	interface Props {
-		desk: ItemState;
+		lineUp: LineUpState;
 		candidate: Candidate;
 		constant: Constant;
 		/** What it is called where it cannot be seen. */
@@ -13,7 +13,7 @@
 		narrow?: boolean;
 	}
 
-	let { desk, candidate, constant, label, narrow = false }: Props = $props();
+	let { lineUp, candidate, constant, label, narrow = false }: Props = $props();
 
 	const optimise = $derived(searchAsked(candidate));
 	/** Searched and not held: what it stands at was found. */
@@ -24,13 +24,13 @@
 <Dial
 	{label}
 	symbol={constant.symbol}
-	value={desk.constantOf(candidate, constant)}
+	value={lineUp.constantOf(candidate, constant)}
 	min={constant.bounds[0]}
 	max={constant.bounds[1]}
 	step={0.01}
 	decimals={2}
 	{narrow}
 	{found}
-	onchange={(value) => desk.turn(candidate, { [constant.key]: value })}
-	onlift={() => desk.lift()}
+	onchange={(value) => lineUp.turn(candidate, { [constant.key]: value })}
+	onlift={() => lineUp.lift()}
 />

@@ -2,15 +2,15 @@
 	import Choice from '../../kit/Choice.svelte';
 	import { CRITERIA } from '$core/contract/criteria';
 	import { MEASURES } from '$core/accuracy/measures';
-	import type { ItemState } from '../state/item-state.svelte';
+	import type { LineUpState } from '../state/line-up.svelte';
 
-	let { desk, label }: { desk: ItemState; label: string } = $props();
+	let { lineUp, label }: { lineUp: LineUpState; label: string } = $props();
 </script>
 
 <Choice
 	{label}
-	value={desk.criterion}
+	value={lineUp.criterion}
 	of={CRITERIA}
 	names={(criterion) => MEASURES[criterion].name}
-	take={(criterion) => (desk.criterion = criterion)}
+	take={(criterion) => (lineUp.criterion = criterion)}
 />

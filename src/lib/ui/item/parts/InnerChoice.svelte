@@ -1,9 +1,10 @@
 <script lang="ts">
 	import { type Candidate, methodOf, usualSettings } from '$core/methods/registry';
 	import Choice from '../../kit/Choice.svelte';
-	import type { ItemState } from '../state/item-state.svelte';
+	import type { LineUpState } from '../state/line-up.svelte';
 
-	let { desk, candidate }: { desk: ItemState; candidate: Extract<Candidate, { inner: unknown }> } = $props();
+	let { lineUp, candidate }: { lineUp: LineUpState; candidate: Extract<Candidate, { inner: unknown }> } =
+		$props();
 
 	const inside = $derived(methodOf(candidate.method).fields.find(({ inner }) => inner)!.inner!);
 </script>
@@ -13,5 +14,5 @@
 	value={candidate.inner.method}
 	of={inside}
 	names={(id) => methodOf(id).name}
-	take={(id) => desk.put({ ...candidate, inner: usualSettings(methodOf(id)) } as Candidate)}
+	take={(id) => lineUp.put({ ...candidate, inner: usualSettings(methodOf(id)) } as Candidate)}
 />

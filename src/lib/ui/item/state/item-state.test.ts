@@ -50,10 +50,10 @@ function opened(answer: (sent: Sent) => unknown = () => ({ version: 3 }), item =
 	return { state: new ItemState(item, null, ends), sent };
 }
 const figures = async (state: ItemState) => {
-	state.recompute();
-	await vi.waitFor(() => expect(state.shown?.request.candidates).toEqual(state.candidates));
+	state.answers.recompute();
+	await vi.waitFor(() => expect(state.answers.shown?.request.candidates).toEqual(state.lineUp.candidates));
 };
-const idsOf = (state: ItemState) => state.candidates.map(({ id }) => id);
+const idsOf = (state: ItemState) => state.lineUp.candidates.map(({ id }) => id);
 
 const kept = new Map<string, string>();
 beforeEach(() => {
@@ -73,92 +73,96 @@ afterEach(() => {
 test('an item opens with its line-up, figures on the scale of its demand, and names that tell candidates apart', async () => {
 	const { state } = opened();
 	await figures(state);
-	expect(state.resultFor('b')!.measures.common.count).toBe(35);
-	expect(state.measuresOf('b')).toBe(state.resultFor('b')!.measures.common);
-	expect([...state.names.values()]).toEqual(['Naive', 'Simple exponential smoothing', 'Combination of 2']);
+	expect(state.answers.resultFor('b')!.measures.common.count).toBe(35);
+	expect(state.answers.measuresOf('b')).toBe(state.answers.resultFor('b')!.measures.common);
+	expect([...state.answers.names.values()]).toEqual([
+		'Naive',
+		'Simple exponential smoothing',
+		'Combination of 2',
+	]);
 	expect(state.measured).toBe('pieces');
-	expect(state.isUnsaved).toBe(false);
+	expect(state.saved.isUnsaved).toBe(false);
 });
 
 test('turning a dial is one step however often it moves, until the hand is lifted', () => {
 	const { state } = opened();
-	const ses = () => state.candidates[1]!;
-	for (const alpha of [0.31, 0.35, 0.4]) state.turn(ses(), { alpha });
-	state.lift();
-	state.turn(ses(), { alpha: 0.5 });
+	const ses = () => state.lineUp.candidates[1]!;
+	for (const alpha of [0.31, 0.35, 0.4]) state.lineUp.turn(ses(), { alpha });
+	state.lineUp.lift();
+	state.lineUp.turn(ses(), { alpha: 0.5 });
 	expect(ses().constants).toEqual({ alpha: 0.5 });
-	state.undo();
+	state.lineUp.undo();
 	expect(ses().constants).toEqual({ alpha: 0.4 });
-	state.undo();
+	state.lineUp.undo();
 	expect(ses()).toEqual(LINE_UP[1]);
-	expect(state.canUndo).toBe(false);
-	state.redo();
+	expect(state.lineUp.canUndo).toBe(false);
+	state.lineUp.redo();
 	expect(ses().constants).toEqual({ alpha: 0.4 });
 });
 
 test('what changes nothing is no step', () => {
 	const { state } = opened();
-	state.put({ ...LINE_UP[1]! });
-	expect(state.canUndo).toBe(false);
+	state.lineUp.put({ ...LINE_UP[1]! });
+	expect(state.lineUp.canUndo).toBe(false);
 });
 
 test('a candidate that is added is chosen; undo chooses who was chosen before', () => {
 	const { state } = opened();
-	state.choose('b');
-	state.add({ method: 'drift' });
-	expect([idsOf(state), state.chosenId]).toEqual([['a', 'b', 'c', 'c1'], 'c1']);
-	state.undo();
-	expect([idsOf(state), state.chosenId]).toEqual([['a', 'b', 'c'], 'b']);
+	state.lineUp.choose('b');
+	state.lineUp.add({ method: 'drift' });
+	expect([idsOf(state), state.lineUp.chosenId]).toEqual([['a', 'b', 'c', 'c1'], 'c1']);
+	state.lineUp.undo();
+	expect([idsOf(state), state.lineUp.chosenId]).toEqual([['a', 'b', 'c'], 'b']);
 });
 
 test('a copy stands below its original, with what its search may move', () => {
 	const { state } = opened();
-	state.limit('b', { hold: ['alpha'] });
-	state.copy('b');
+	state.lineUp.limit('b', { hold: ['alpha'] });
+	state.lineUp.copy('b');
 	expect(idsOf(state)).toEqual(['a', 'b', 'c1', 'c']);
-	expect(state.limitsOf('c1').hold).toEqual(['alpha']);
-	expect(state.candidates[2]).toEqual({ ...LINE_UP[1], id: 'c1' });
+	expect(state.lineUp.limitsOf('c1').hold).toEqual(['alpha']);
+	expect(state.lineUp.candidates[2]).toEqual({ ...LINE_UP[1], id: 'c1' });
 });
 
 test('a candidate that goes is taken out of combinations; with its last member a combination goes', () => {
 	const { state } = opened();
-	state.remove('a');
-	expect(state.candidates).toEqual([LINE_UP[1], { ...LINE_UP[2], of: ['b'], weights: [3] }]);
-	state.remove('b');
-	expect(state.candidates).toEqual([]);
-	state.undo();
-	state.undo();
-	expect(state.candidates).toEqual(LINE_UP);
+	state.lineUp.remove('a');
+	expect(state.lineUp.candidates).toEqual([LINE_UP[1], { ...LINE_UP[2], of: ['b'], weights: [3] }]);
+	state.lineUp.remove('b');
+	expect(state.lineUp.candidates).toEqual([]);
+	state.lineUp.undo();
+	state.lineUp.undo();
+	expect(state.lineUp.candidates).toEqual(LINE_UP);
 });
 
 test('best constants are searched within their limits, and what they were found at is shown', async () => {
 	const { state } = opened();
-	state.limit('b', { bounds: { alpha: [0.6, 0.8] } });
-	state.findBest(['a', 'b']);
-	expect(state.candidates[0]).toEqual(LINE_UP[0]);
-	expect(state.candidates[1]).toMatchObject({
+	state.lineUp.limit('b', { bounds: { alpha: [0.6, 0.8] } });
+	state.lineUp.findBest(['a', 'b']);
+	expect(state.lineUp.candidates[0]).toEqual(LINE_UP[0]);
+	expect(state.lineUp.candidates[1]).toMatchObject({
 		optimise: { criterion: 'mse', bounds: { alpha: [0.6, 0.8] } },
 	});
 	await figures(state);
-	const [alpha] = Object.values(state.constantsOf(state.candidates[1]!));
-	expect(alpha).toBe(state.resultFor('b')!.constants.alpha);
+	const [alpha] = Object.values(state.lineUp.constantsOf(state.lineUp.candidates[1]!));
+	expect(alpha).toBe(state.answers.resultFor('b')!.constants.alpha);
 	expect(alpha).toBeGreaterThanOrEqual(0.6);
 	expect(alpha).toBeLessThanOrEqual(0.8);
 });
 
 test('changes are saved together once the hand rests, and say what they were made from', async () => {
 	const { state, sent } = opened();
-	state.toggleHidden('a');
-	state.turn(state.candidates[1]!, { alpha: 0.7 });
-	expect([sent, state.saving.state, state.isUnsaved]).toEqual([[], 'saving', true]);
+	state.lineUp.toggleHidden('a');
+	state.lineUp.turn(state.lineUp.candidates[1]!, { alpha: 0.7 });
+	expect([sent, state.saved.saving.state, state.saved.isUnsaved]).toEqual([[], 'saving', true]);
 	await vi.runAllTimersAsync();
 	expect(sent).toEqual([
 		{
 			key: 'PUT /items/[code]/line-up',
-			body: { version: 2, candidates: state.candidates, hidden: ['a'] },
+			body: { version: 2, candidates: state.lineUp.candidates, hidden: ['a'] },
 		},
 	]);
-	expect([state.saving.state, state.isUnsaved]).toEqual(['saved', false]);
+	expect([state.saved.saving.state, state.saved.isUnsaved]).toEqual(['saved', false]);
 });
 
 test('where somebody else saved in between, mine goes on top of theirs, and theirs stays one undo away', async () => {
@@ -169,15 +173,15 @@ test('where somebody else saved in between, mine goes on top of theirs, and thei
 		if ((body as { version: number }).version !== version) throw new CallError(409, 'Saved by bea.', null);
 		return { version: ++version };
 	});
-	state.turn(state.candidates[1]!, { alpha: 0.9 });
+	state.lineUp.turn(state.lineUp.candidates[1]!, { alpha: 0.9 });
 	await vi.runAllTimersAsync();
-	expect(state.saving).toMatchObject({ state: 'conflict', message: 'Saved by bea.' });
-	expect(state.between).toEqual(['the line-up is another one']);
+	expect(state.saved.saving).toMatchObject({ state: 'conflict', message: 'Saved by bea.' });
+	expect(state.saved.between).toEqual(['the line-up is another one']);
 	expect(kept.size).toBe(1);
-	await state.putMineOnTop();
+	await state.saved.putMineOnTop();
 	await vi.runAllTimersAsync();
-	expect(state.saving.state).toBe('saved');
-	expect(state.candidates[1]!.constants).toEqual({ alpha: 0.9 });
+	expect(state.saved.saving.state).toBe('saved');
+	expect(state.lineUp.candidates[1]!.constants).toEqual({ alpha: 0.9 });
 	expect((sent.at(-1)!.body as { version: number }).version).toBe(5);
 	expect(kept.size).toBe(0);
 });
@@ -188,26 +192,26 @@ test('a server that is not there is asked again, and what was not saved is taken
 		if (!there) throw new CallError(0, 'Not there.', null);
 		return { version: 3 };
 	});
-	state.toggleHidden('b');
+	state.lineUp.toggleHidden('b');
 	await vi.advanceTimersByTimeAsync(500);
-	expect(state.saving.state).toBe('waiting');
+	expect(state.saved.saving.state).toBe('waiting');
 	const { state: next } = opened();
-	next.takeUpUnsaved();
-	expect([next.hidden, next.tookUp, next.canUndo]).toEqual([['b'], true, true]);
+	next.saved.takeUpUnsaved();
+	expect([next.lineUp.hidden, next.saved.tookUp, next.lineUp.canUndo]).toEqual([['b'], true, true]);
 	there = true;
 	await vi.runAllTimersAsync();
-	expect([state.saving.state, sent.length > 1]).toEqual(['saved', true]);
+	expect([state.saved.saving.state, sent.length > 1]).toEqual(['saved', true]);
 });
 
 test('nothing is adopted before its figures are there; then what is shown is sent with what was seen', async () => {
 	const { state, sent } = opened(({ key }) =>
 		key.includes('adopted') ? { id: 1, label: 'x' } : { version: 3 },
 	);
-	await expect(state.adopt('')).rejects.toThrow(/no figures of this candidate yet/);
+	await expect(state.record.adopt('')).rejects.toThrow(/no figures of this candidate yet/);
 	vi.useRealTimers();
-	state.choose('c');
+	state.lineUp.choose('c');
 	await figures(state);
-	await state.adopt('steady enough');
+	await state.record.adopt('steady enough');
 	const { body } = sent.find(({ key }) => key.includes('adopted'))! as { body: Record<string, unknown> };
 	expect(body).toMatchObject({
 		candidate: LINE_UP[2],
@@ -216,15 +220,15 @@ test('nothing is adopted before its figures are there; then what is shown is sen
 		seen: 4,
 	});
 	expect(body.shown).toEqual(
-		state.resultFor('c')!.ahead.map(({ mean, ranges }) => ({ mean, ranges, final: mean })),
+		state.answers.resultFor('c')!.ahead.map(({ mean, ranges }) => ({ mean, ranges, final: mean })),
 	);
-	expect(state.adoptedCount).toBe(1);
+	expect(state.record.adoptedCount).toBe(1);
 	// What is changed by hand is sent with its reason, and as it is shown; without a reason nothing is.
-	const [first] = state.resultFor('c')!.ahead;
-	state.handed.change([state.origin + 1], { kind: 'rate', rate: 1.5 });
-	await expect(state.adopt('')).rejects.toThrow(/One figure is changed by hand without a reason/);
-	state.handed.explain('a fair');
-	await state.adopt('');
+	const [first] = state.answers.resultFor('c')!.ahead;
+	state.record.handed.change([state.origin + 1], { kind: 'rate', rate: 1.5 });
+	await expect(state.record.adopt('')).rejects.toThrow(/One figure is changed by hand without a reason/);
+	state.record.handed.explain('a fair');
+	await state.record.adopt('');
 	const again = sent.findLast(({ key }) => key.includes('adopted'))!.body as typeof body;
 	expect(again.changes).toEqual([{ step: 1, by: { kind: 'rate', rate: 1.5 }, reason: 'a fair' }]);
 	expect((again.shown as { final: number }[])[0]!.final).toBeCloseTo(1.5 * first!.mean!, 9);
@@ -233,47 +237,47 @@ test('nothing is adopted before its figures are there; then what is shown is sen
 test('an item that nobody has worked on opens with what is proposed, unsaved until somebody does something', async () => {
 	const { state, sent } = opened(undefined, itemWith({ lineUp: { version: 0, candidates: [], hidden: [] } }));
 	await state.open();
-	await vi.waitFor(() => expect(state.shown?.request.candidates).toEqual(state.candidates));
-	const proposal = state.proposed!;
-	const [mix] = state.rows;
+	await vi.waitFor(() => expect(state.answers.shown?.request.candidates).toEqual(state.lineUp.candidates));
+	const proposal = state.answers.proposed!;
+	const [mix] = state.lineUp.rows;
 	expect(mix).toMatchObject({
 		method: 'combination',
 		weights: (proposal.candidate as { weights: number[] }).weights,
 	});
-	expect(state.chosenId).toBe(mix!.id);
-	expect(state.rows.map(({ method }) => method)).toContain('naive');
+	expect(state.lineUp.chosenId).toBe(mix!.id);
+	expect(state.lineUp.rows.map(({ method }) => method)).toContain('naive');
 	// The parts stand behind it: no row, not drawn, not compared; and there to be asked.
-	expect(state.rows.length).toBeLessThanOrEqual(3);
-	expect(state.folded.length + state.rows.length).toBe(state.candidates.length);
-	expect(state.shown!.request.aside).toEqual(state.folded);
-	expect(state.resultFor(mix!.id)!.ahead.map(({ mean }) => mean)).toEqual(
+	expect(state.lineUp.rows.length).toBeLessThanOrEqual(3);
+	expect(state.lineUp.folded.length + state.lineUp.rows.length).toBe(state.lineUp.candidates.length);
+	expect(state.answers.shown!.request.aside).toEqual(state.lineUp.folded);
+	expect(state.answers.resultFor(mix!.id)!.ahead.map(({ mean }) => mean)).toEqual(
 		proposal.ahead.map(({ mean }) => expect.closeTo(mean!, 6)),
 	);
-	expect([state.isUnsaved, state.canUndo, sent]).toEqual([false, false, []]);
+	expect([state.saved.isUnsaved, state.lineUp.canUndo, sent]).toEqual([false, false, []]);
 
-	state.add({ method: 'drift' });
-	expect(state.rows.at(-1)!.method).toBe('drift');
+	state.lineUp.add({ method: 'drift' });
+	expect(state.lineUp.rows.at(-1)!.method).toBe('drift');
 	await vi.advanceTimersByTimeAsync(5000);
 	expect(sent.map(({ key }) => key)).toEqual(['PUT /items/[code]/line-up']);
 	// Without the mix its parts are gone too; undo brings all of it back.
-	const before = state.candidates;
-	state.remove(mix!.id);
-	expect(state.folded).toEqual([]);
-	expect(state.rows).toEqual(state.candidates);
-	state.undo();
-	expect(state.candidates).toEqual(before);
+	const before = state.lineUp.candidates;
+	state.lineUp.remove(mix!.id);
+	expect(state.lineUp.folded).toEqual([]);
+	expect(state.lineUp.rows).toEqual(state.lineUp.candidates);
+	state.lineUp.undo();
+	expect(state.lineUp.candidates).toEqual(before);
 });
 
 test('a proposal joins a line-up beside what is there, and is asked for once for the same series', async () => {
 	const { state } = opened();
 	await figures(state);
-	const proposal = (await state.askProposal())!;
-	expect(await state.askProposal()).toBe(proposal);
-	state.takeProposal(proposal);
-	expect(state.rows.slice(0, 3).map(({ id }) => id)).toEqual(['a', 'b', 'c']);
-	expect(state.rows.filter(({ method }) => method === 'naive')).toHaveLength(1);
-	expect(state.chosen).toMatchObject({ method: 'combination', floor: 0 });
-	expect(new Set(idsOf(state)).size).toBe(state.candidates.length);
-	state.undo();
+	const proposal = (await state.answers.askProposal())!;
+	expect(await state.answers.askProposal()).toBe(proposal);
+	state.lineUp.takeProposal(proposal);
+	expect(state.lineUp.rows.slice(0, 3).map(({ id }) => id)).toEqual(['a', 'b', 'c']);
+	expect(state.lineUp.rows.filter(({ method }) => method === 'naive')).toHaveLength(1);
+	expect(state.lineUp.chosen).toMatchObject({ method: 'combination', floor: 0 });
+	expect(new Set(idsOf(state)).size).toBe(state.lineUp.candidates.length);
+	state.lineUp.undo();
 	expect(idsOf(state)).toEqual(['a', 'b', 'c']);
 });

@@ -22,8 +22,10 @@ function deskOf(series: object = { seasonLength: 4 }) {
 	const desk = {
 		series,
 		item: { series: { seasonLength: 4 } },
-		set: ({ id }: Candidate, change: object, stroke: string | null) => set.push({ id, change, stroke }),
-		layOver: (change: object) => adjusted.push(change),
+		lineUp: {
+			set: ({ id }: Candidate, change: object, stroke: string | null) => set.push({ id, change, stroke }),
+			layOver: (change: object) => adjusted.push(change),
+		},
 	} as unknown as ItemState;
 	return { desk, set, adjusted };
 }

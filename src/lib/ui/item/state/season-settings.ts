@@ -22,7 +22,7 @@ export interface SeasonSettings {
 
 /** Lays another season length over an item; its own takes the layer away. */
 export function setSeasonLength(desk: ItemState, length: number): void {
-	desk.layOver({ seasonLength: length === desk.item.series.seasonLength ? null : length });
+	desk.lineUp.layOver({ seasonLength: length === desk.item.series.seasonLength ? null : length });
 }
 
 export const takesIndices = (candidate: Candidate | undefined): candidate is Indexed =>
@@ -71,12 +71,12 @@ export function holdLine(
 	const all = Object.entries({ ...holdOf(candidate), ...change });
 	const hold: LineHold = Object.fromEntries(all.filter(([, value]) => value != null));
 	const { criterion } = candidate.optimise ?? {};
-	desk.set(candidate, { optimise: { ...(criterion && { criterion }), hold } }, stroke);
+	desk.lineUp.set(candidate, { optimise: { ...(criterion && { criterion }), hold } }, stroke);
 }
 
 /** Lets all of a line go that is held. */
 export const letGo = (desk: ItemState, candidate: Lined): void =>
-	desk.set(candidate, { optimise: { ...candidate.optimise, hold: {} } });
+	desk.lineUp.set(candidate, { optimise: { ...candidate.optimise, hold: {} } });
 
 /** The same with another kind of season: indices that were typed for the one before mean something else in this one, and go. */
 export function withSeason(candidate: Candidate, season: SeasonKind): Candidate {
@@ -107,7 +107,7 @@ export function holdIndex(
 	}
 	const index = indexField.read(candidate);
 	const held = withHeld(index.held, length, season, value);
-	desk.set<Indexed>(candidate, { index: withoutUnset({ ...index, held }) }, stroke);
+	desk.lineUp.set<Indexed>(candidate, { index: withoutUnset({ ...index, held }) }, stroke);
 }
 
 /** The name of a cycle: its year, or its number. */

@@ -30,7 +30,7 @@
 	const LEVELS = [0.5, 0.8, 0.9, 0.95, 0.99];
 	const series = $derived(desk.series);
 	const origin = $derived(desk.origin);
-	const handed = $derived(desk.handed);
+	const handed = $derived(desk.record.handed);
 	/** What is open above the table. */
 	let tool = $state<'several' | 'rounding' | null>(null);
 	let why = $state('');
@@ -42,11 +42,13 @@
 	/** The step that is spelled out. */
 	let pointed = $state<number | null>(null);
 
-	const result = $derived(desk.resultFor(desk.chosenId));
-	const label = $derived(desk.chosen ? methodOf(desk.chosen.method).label(desk.chosen) : '');
-	const levelKey = $derived(String(desk.level));
+	const result = $derived(desk.answers.chosen);
+	const label = $derived(
+		desk.lineUp.chosen ? methodOf(desk.lineUp.chosen.method).label(desk.lineUp.chosen) : '',
+	);
+	const levelKey = $derived(String(desk.answers.level));
 	const steps = $derived(result?.ahead ?? []);
-	const finals = $derived(desk.finals);
+	const finals = $derived(desk.record.finals);
 	/** Whether what is handed over is another figure anywhere, so that it has a column of its own. */
 	const differs = $derived(steps.some(({ mean }, i) => finals[i] !== mean));
 	const unexplained = $derived(handed.unexplained(origin + 1, origin + steps.length));
@@ -77,32 +79,32 @@
 	/** All of them together: of sums the ranges are narrower than the sums of ranges. */
 	const total = $derived(result?.together.at(-1));
 	const basis = $derived(result?.notes.find(({ code }) => code === 'range-basis')?.text ?? '');
-	const togetherSteps = $derived(Math.min(desk.togetherSteps, steps.length));
+	const togetherSteps = $derived(Math.min(desk.answers.togetherSteps, steps.length));
 	const together = $derived.by(() => {
 		const sum = result?.together[togetherSteps - 1];
 		if (!sum || sum.mean === null) return null;
 		const said = {
 			steps: togetherSteps,
 			mean: sum.mean,
-			level: desk.level,
+			level: desk.answers.level,
 			range: sum.ranges[levelKey] ?? null,
 			neverBelow: desk.neverBelow,
-			service: desk.service,
+			service: desk.answers.service,
 			stock: sum.stock ?? null,
-			ends: desk.rangeScale,
+			ends: desk.answers.rangeScale,
 		};
 		return togetherWords(said, series.frequency, desk.scale, desk.item.unit);
 	});
 
 	function setService(percent: number) {
-		desk.service = percent / 100;
-		desk.recompute();
+		desk.answers.service = percent / 100;
+		desk.answers.recompute();
 	}
 	const spelled = $derived.by(() => {
 		const step = steps[Math.min(pointed ?? 1, steps.length) - 1];
 		// With a holdout the working goes on from the cut, and not from today.
-		if (!step || step.mean === null || desk.holdout > 0) return null;
-		const text = desk.working?.explainAhead(step.step);
+		if (!step || step.mean === null || desk.answers.holdout > 0) return null;
+		const text = desk.answers.working?.explainAhead(step.step);
 		if (!text) return null;
 		const said = spelledSentence(
 			describePeriod(series.frequency, origin + step.step),
@@ -115,13 +117,13 @@
 	});
 
 	function setHorizon(value: number) {
-		desk.horizon = value;
-		desk.recompute();
+		desk.answers.horizon = value;
+		desk.answers.recompute();
 	}
 
 	function setLevel(text: string) {
-		desk.level = Number(text);
-		desk.recompute();
+		desk.answers.level = Number(text);
+		desk.answers.recompute();
 	}
 
 	/** Adopts what is shown, or updates the newest record, with the reason that is typed. */
@@ -130,7 +132,7 @@
 		refusal = null;
 		stale = false;
 		try {
-			await desk[how](reason.trim());
+			await desk.record[how](reason.trim());
 			reason = '';
 		} catch (error) {
 			if (!(error instanceof NotAdopted)) refusal = messageOf(error);
@@ -142,7 +144,7 @@
 	/** Lays what is changed here over what came in, and says what that was. */
 	async function catchUp() {
 		try {
-			await desk.putMineOnTop();
+			await desk.saved.putMineOnTop();
 			refusal = null;
 		} catch (error) {
 			refusal = messageOf(error);
@@ -150,7 +152,7 @@
 	}
 
 	function rows(): Rows {
-		const range = percent(desk.level);
+		const range = percent(desk.answers.level);
 		return [
 			['period', 'computed', 'final forecast', `low ${range}`, `high ${range}`, 'why changed'],
 			...steps.map(({ step, mean, ranges }, i) => [
@@ -175,7 +177,7 @@
 				<Head name="periods ahead" term="horizon" />
 				<FigureInput
 					label="periods ahead"
-					value={desk.horizon}
+					value={desk.answers.horizon}
 					whole
 					least={1}
 					most={BOUNDS.horizon}
@@ -270,10 +272,10 @@
 								{/if}
 							</td>
 							<td class="figures pl-3 text-ink-2"
-								>{scaled(desk.rangeShown(ranges[levelKey])?.[0], desk.rangeScale)}</td
+								>{scaled(desk.rangeShown(ranges[levelKey])?.[0], desk.answers.rangeScale)}</td
 							>
 							<td class="figures pr-4 text-ink-2"
-								>{scaled(desk.rangeShown(ranges[levelKey])?.[1], desk.rangeScale)}</td
+								>{scaled(desk.rangeShown(ranges[levelKey])?.[1], desk.answers.rangeScale)}</td
 							>
 						</tr>
 					{/each}
@@ -284,10 +286,10 @@
 							>{scaled(sumOrNull(finals), desk.scale)}</td
 						>
 						<td class="figures text-ink-2"
-							>{scaled(desk.rangeShown(total?.ranges[levelKey])?.[0], desk.rangeScale)}</td
+							>{scaled(desk.rangeShown(total?.ranges[levelKey])?.[0], desk.answers.rangeScale)}</td
 						>
 						<td class="figures pr-4 text-ink-2"
-							>{scaled(desk.rangeShown(total?.ranges[levelKey])?.[1], desk.rangeScale)}</td
+							>{scaled(desk.rangeShown(total?.ranges[levelKey])?.[1], desk.answers.rangeScale)}</td
 						>
 					</tr>
 					{#each cycles as { name, mean, final } (name)}
@@ -311,7 +313,7 @@
 								whole
 								least={1}
 								most={steps.length}
-								take={(value) => (desk.togetherSteps = value!)}
+								take={(value) => (desk.answers.togetherSteps = value!)}
 								class="typed h-5 w-10"
 							/>
 							together
@@ -320,7 +322,7 @@
 							<Head name="service level" term="service" />
 							<FigureInput
 								label="Service level, %"
-								value={Number((100 * desk.service).toFixed(1))}
+								value={Number((100 * desk.answers.service).toFixed(1))}
 								least={50}
 								most={99.9}
 								take={(value) => setService(value!)}
@@ -342,10 +344,10 @@
 			</div>
 		</div>
 		<div class="shrink-0 border-t border-rule px-4 py-2 text-[13px]">
-			{#if desk.holdout > 0}
+			{#if desk.answers.holdout > 0}
 				<p data-held-back>
 					There is a holdout: constants come from the others alone.
-					<Button look="link" onclick={() => desk.holdBack(0)}>Set the holdout to 0 to adopt</Button>
+					<Button look="link" onclick={() => desk.answers.holdBack(0)}>Set the holdout to 0 to adopt</Button>
 				</p>
 			{:else}
 				{#if unexplained.length > 0}
@@ -385,11 +387,11 @@
 						label="Why this one"
 						class="min-w-0 flex-1"
 					/>
-					{#if desk.adopted && desk.canUpdate}
+					{#if desk.record.adopted && desk.record.canUpdate}
 						<Button
 							look="other"
 							disabled={pressed}
-							title="{desk.adopted.label} again, on newer actuals"
+							title="{desk.record.adopted.label} again, on newer actuals"
 							onclick={() => keep('updateAdopted')}
 							class="h-8 shrink-0">Update</Button
 						>
@@ -408,9 +410,9 @@
 			{#if refusal}
 				<Notice class="mt-1">
 					<p>{inMark(refusal)}</p>
-					{#if desk.between.length > 0}
+					{#if desk.saved.between.length > 0}
 						<ul class="mt-1 list-disc pl-5 text-ink" data-between>
-							{#each desk.between as words, i (i)}<li>{inMark(words)}</li>{/each}
+							{#each desk.saved.between as words, i (i)}<li>{inMark(words)}</li>{/each}
 						</ul>
 					{/if}
 					{#if stale}
@@ -420,14 +422,17 @@
 					{/if}
 				</Notice>
 			{/if}
-			<p class="mt-1.5 text-ink-2" data-adopted={desk.adopted?.id ?? ''}>
-				{#if desk.adopted}
-					Adopted: <span class="text-accent">{desk.adopted.label}</span>, {moment(desk.adopted.adoptedAt)} by {desk
-						.adopted.adoptedBy}{desk.adopted.reason ? `: “${desk.adopted.reason}”` : ''}.
-					{#if desk.adopted.layersUsed.length > 0}From figures adjusted: {desk.adopted.layersUsed.join(
+			<p class="mt-1.5 text-ink-2" data-adopted={desk.record.adopted?.id ?? ''}>
+				{#if desk.record.adopted}
+					Adopted: <span class="text-accent">{desk.record.adopted.label}</span>, {moment(
+						desk.record.adopted.adoptedAt,
+					)} by {desk.record.adopted.adoptedBy}{desk.record.adopted.reason
+						? `: “${desk.record.adopted.reason}”`
+						: ''}.
+					{#if desk.record.adopted.layersUsed.length > 0}From figures adjusted: {desk.record.adopted.layersUsed.join(
 							', ',
 						)}.{/if}
-					{#if desk.adoptedCount > 1}{desk.adoptedCount - 1} before it stay on record.{/if}
+					{#if desk.record.adoptedCount > 1}{desk.record.adoptedCount - 1} before it stay on record.{/if}
 				{:else}
 					Nothing is adopted yet. An adopted forecast stays on record and is never altered.
 				{/if}

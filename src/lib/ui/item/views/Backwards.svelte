@@ -16,7 +16,7 @@
 
 	let { desk, kind, hold }: Props = $props();
 
-	const result = $derived(desk.resultFor(desk.chosenId));
+	const result = $derived(desk.answers.chosen);
 	const length = $derived(desk.series.seasonLength);
 	let step = $state(1);
 	let wanted = $state<number | null>(null);

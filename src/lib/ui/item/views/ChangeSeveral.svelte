@@ -10,7 +10,7 @@
 	let { desk, done }: { desk: ItemState; done: () => void } = $props();
 
 	const { frequency } = $derived(desk.series);
-	const periods = $derived(Array.from({ length: desk.finals.length }, (_, i) => desk.origin + 1 + i));
+	const periods = $derived(Array.from({ length: desk.record.finals.length }, (_, i) => desk.origin + 1 + i));
 	const name = (period: Ordinal) => describePeriod(frequency, period);
 	/** Null for the first and the last that there is. */
 	let chosenFrom = $state<Ordinal | null>(null);
@@ -27,7 +27,7 @@
 			kind === 'to'
 				? { kind: 'to' as const, figure: value }
 				: { kind: 'rate' as const, rate: Number((1 + value / 100).toPrecision(12)) };
-		desk.handed.change(
+		desk.record.handed.change(
 			periods.filter((period) => period >= from && period <= to),
 			by,
 			reason.trim(),

@@ -28,12 +28,12 @@
 
 	let { desk }: { desk: ItemState } = $props();
 
-	const candidate = $derived(desk.chosen);
+	const candidate = $derived(desk.lineUp.chosen);
 	const constants = $derived(candidate ? constantsOfCandidate(candidate) : []);
 	const label = $derived(candidate ? methodOf(candidate.method).label(candidate) : '');
-	const result = $derived(desk.resultFor(desk.chosenId));
-	const place = $derived(desk.rows.findIndex(({ id }) => id === desk.chosenId));
-	const criterion = $derived(MEASURES[desk.criterion].name);
+	const result = $derived(desk.answers.chosen);
+	const place = $derived(desk.lineUp.rows.findIndex(({ id }) => id === desk.lineUp.chosenId));
+	const criterion = $derived(MEASURES[desk.lineUp.criterion].name);
 
 	/** The axes asked for by hand; the first two constants where none were. */
 	let asked = $state<Constant['key'][]>([]);
@@ -48,7 +48,7 @@
 	const terrainQuestion = $derived.by((): string | null => {
 		if (!candidate || constants.length === 0) return null;
 		const held = Object.fromEntries(
-			others.map((constant) => [constant.key, desk.constantOf(candidate, constant)]),
+			others.map((constant) => [constant.key, desk.lineUp.constantOf(candidate, constant)]),
 		);
 		// A start that is searched stands as it was found.
 		const { start } = tunedSettings(candidate);
@@ -77,7 +77,9 @@
 	/** How the valleys' errors are shown. */
 	const scale = $derived(scaleOf(shown?.valleys.slice(0, 4).map(({ value }) => value) ?? []));
 	const said = (value: number) => inWordsOn(value, scale);
-	const here = $derived(candidate ? axes.map((key) => desk.constantOf(candidate, constantFor(key))) : []);
+	const here = $derived(
+		candidate ? axes.map((key) => desk.lineUp.constantOf(candidate, constantFor(key))) : [],
+	);
 
 	const option = $derived.by(() => {
 		const now = shown;
@@ -117,7 +119,7 @@
 				return [key, Math.min(high, Math.max(low, Math.round(value * 1000) / 1000))];
 			}),
 		);
-		desk.turn(candidate, bounded);
+		desk.lineUp.turn(candidate, bounded);
 	}
 
 	function drag(event: PointerEvent) {
@@ -148,7 +150,7 @@
 	const onBound = $derived(
 		candidate
 			? constants.flatMap((constant) => {
-					const words = boundWords(constant, desk.constantOf(candidate, constant));
+					const words = boundWords(constant, desk.lineUp.constantOf(candidate, constant));
 					return words ? [`${constant.symbol}: ${words}`] : [];
 				})
 			: [],
@@ -188,7 +190,7 @@
 	<div class="flex h-full flex-col text-[13px]">
 		<div class="flex shrink-0 flex-wrap items-center gap-x-3 gap-y-0.5 px-4 pt-1.5">
 			<label class="text-ink-2">
-				<CriterionChoice {desk} label="Criterion" />
+				<CriterionChoice lineUp={desk.lineUp} label="Criterion" />
 				over
 			</label>
 			{#if constants.length > 2}
@@ -211,9 +213,15 @@
 				>
 			{/if}
 			{#each others as constant (constant.key)}
-				<ConstantDial {desk} {candidate} {constant} label="{label}, {constant.name}, beside the map" narrow />
+				<ConstantDial
+					lineUp={desk.lineUp}
+					{candidate}
+					{constant}
+					label="{label}, {constant.name}, beside the map"
+					narrow
+				/>
 			{/each}
-			<Button class="ml-auto" onclick={() => desk.findBest([candidate.id])}>best constants</Button>
+			<Button class="ml-auto" onclick={() => desk.lineUp.findBest([candidate.id])}>best constants</Button>
 		</div>
 		<div class="grid min-h-0 flex-1 grid-cols-[minmax(0,57fr)_minmax(0,43fr)]">
 			<div class="flex min-h-0 flex-col border-r border-rule">
@@ -250,9 +258,9 @@
 								drag(event);
 							}}
 							onpointermove={(event) => surface!.hasPointerCapture(event.pointerId) && drag(event)}
-							onpointerup={() => desk.lift()}
+							onpointerup={() => desk.lineUp.lift()}
 							onkeydown={key}
-							onkeyup={() => desk.lift()}
+							onkeyup={() => desk.lineUp.lift()}
 						></div>
 					{:else}
 						<p class="px-4 py-4 {typeof land === 'string' ? 'text-bad' : 'text-ink-2'}">
@@ -316,7 +324,7 @@
 					</p>
 				{/if}
 				{#each onBound as words (words)}<p class="mt-1 text-warn" data-bound>{inMark(words)}</p>{/each}
-				<SearchLimits {desk} {candidate} {constants} />
+				<SearchLimits lineUp={desk.lineUp} {candidate} {constants} />
 				<Steadiness {desk} {candidate} {constants} {label} {criterion} />
 			</div>
 		</div>

@@ -29,7 +29,7 @@
 	const PREVIEWED = 6;
 	const focused = (button: HTMLElement) => button.focus();
 	const series = $derived(desk.series);
-	const layers = $derived(desk.layers);
+	const layers = $derived(desk.lineUp.layers);
 	/** One row more than there are periods: the next figure is appended there. */
 	const count = $derived(series.values.length + 1);
 
@@ -60,7 +60,7 @@
 		const off = layers.off.includes(layer)
 			? layers.off.filter((each) => each !== layer)
 			: [...layers.off, layer];
-		desk.layOver({ off });
+		desk.lineUp.layOver({ off });
 	}
 
 	/** Room for the longest figure as it is typed: with the same places for all, the lowest or the highest. */
@@ -79,10 +79,11 @@
 		const period = series.first + position;
 		const over = series.raw[position] ?? null;
 		if (to === null || to === over) {
-			if (layers.corrections[period]) desk.layOver({ corrections: without(layers.corrections, [period]) });
+			if (layers.corrections[period])
+				desk.lineUp.layOver({ corrections: without(layers.corrections, [period]) });
 			return;
 		}
-		desk.layOver({
+		desk.lineUp.layOver({
 			corrections: { ...layers.corrections, [period]: { to, over } },
 			off: layers.off.filter((layer) => layer !== 'correction'),
 		});
@@ -107,7 +108,7 @@
 		const filled = Object.fromEntries(
 			fill.changes.map(({ position, period, to }) => [period, { to, over: series.raw[position] ?? null }]),
 		);
-		desk.layOver({
+		desk.lineUp.layOver({
 			corrections: { ...layers.corrections, ...filled },
 			off: layers.off.filter((layer) => layer !== 'correction'),
 		});
@@ -139,7 +140,7 @@
 
 	function setGap(position: number, rule: string) {
 		const period = series.first + position;
-		desk.layOver({
+		desk.lineUp.layOver({
 			gaps: rule === '' ? without(layers.gaps, [period]) : { ...layers.gaps, [period]: rule as GapRule },
 		});
 	}
@@ -147,7 +148,7 @@
 	function leaveOut(position: number) {
 		const period = series.first + position;
 		const out = layers.leftOut.includes(period);
-		desk.layOver({
+		desk.lineUp.layOver({
 			leftOut: out
 				? layers.leftOut.filter((each) => each !== period)
 				: [...layers.leftOut, period].sort((a, b) => a - b),
@@ -158,7 +159,7 @@
 	function pin(position: number, words: string) {
 		const period = series.first + position;
 		if (words.trim() === (layers.events[period] ?? '')) return;
-		desk.layOver({
+		desk.lineUp.layOver({
 			events:
 				words.trim() === ''
 					? without(layers.events, [period])
@@ -177,12 +178,12 @@
 				value={layers.gapRule}
 				of={GAP_RULES}
 				names={RULE_WORDS}
-				take={(gapRule) => desk.layOver({ gapRule })}
+				take={(gapRule) => desk.lineUp.layOver({ gapRule })}
 			/>
 		</label>
 		{#if hasUnevenPeriods(series.frequency)}
 			<label class="flex items-center gap-1.5 text-ink-2">
-				<Tick checked={layers.perDay} take={(perDay) => desk.layOver({ perDay })} />
+				<Tick checked={layers.perDay} take={(perDay) => desk.lineUp.layOver({ perDay })} />
 				work on the rate per day
 			</label>
 		{/if}
@@ -327,15 +328,15 @@
 			><Export
 				name="{desk.item.code} demand"
 				of="Figures of the item"
-				rows={() => seriesRows(desk)}
+				rows={() => seriesRows(desk.series, desk.lineUp.layers, desk.item.code)}
 				sheet="Demand"
 			/></span
 		>
-		{#if desk.layerHistory.length > 0}
+		{#if desk.saved.layerHistory.length > 0}
 			<Button class="shrink-0" aria-expanded={showRecord} onclick={() => (showRecord = !showRecord)}
 				>{showRecord
 					? 'hide the record'
-					: `on record: ${desk.layerHistory.length}${desk.layerHistory.length === 100 ? ' newest' : ''}`}</Button
+					: `on record: ${desk.saved.layerHistory.length}${desk.saved.layerHistory.length === 100 ? ' newest' : ''}`}</Button
 			>
 		{/if}
 	</div>
@@ -345,7 +346,7 @@
 			aria-label="Who changed what, and when"
 			data-record
 		>
-			{#each desk.layerHistory as entry (entry.id)}
+			{#each desk.saved.layerHistory as entry (entry.id)}
 				<li class="flex gap-3">
 					<span class="w-36 shrink-0 text-ink-2">{moment(entry.at)}</span><span
 						class="w-20 shrink-0 truncate text-ink-2">{entry.by}</span

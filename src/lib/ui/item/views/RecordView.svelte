@@ -27,7 +27,7 @@
 
 	const { frequency } = $derived(desk.series);
 	const code = $derived(desk.item.code);
-	const graded = $derived(desk.graded);
+	const graded = $derived(desk.record.graded);
 	let records = $state.raw<readonly AdoptedForecast[]>([]);
 	/** Whether there may be records before those that are here. */
 	let more = $state(false);
@@ -42,7 +42,7 @@
 
 	// Loaded anew whenever a record joined.
 	$effect(() => {
-		void desk.adoptedCount;
+		void desk.record.adoptedCount;
 		void load(code);
 	});
 
@@ -50,10 +50,10 @@
 		try {
 			const [newest] = await Promise.all([
 				call('GET /items/[code]/adopted', { code: of }),
-				desk.loadGrades(),
+				desk.record.loadGrades(),
 			]);
 			records = newest;
-			more = newest.length > 0 && newest.length < desk.adoptedCount;
+			more = newest.length > 0 && newest.length < desk.record.adoptedCount;
 			problem = null;
 		} catch (error) {
 			problem = messageOf(error);
@@ -67,7 +67,7 @@
 				query: { before: String(before) },
 			});
 			records = [...records, ...page];
-			more = page.length > 0 && records.length < desk.adoptedCount;
+			more = page.length > 0 && records.length < desk.record.adoptedCount;
 		} catch (error) {
 			problem = messageOf(error);
 		}
@@ -182,7 +182,7 @@
 				<Button aria-pressed={part === 'grades'} onclick={() => (part = 'grades')}>period by period</Button>
 				<Button aria-pressed={part === 'signal'} onclick={() => (part = 'signal')}>signal</Button>
 				<Button aria-pressed={part === 'records'} onclick={() => (part = 'records')}
-					>adopted ({desk.adoptedCount})</Button
+					>adopted ({desk.record.adoptedCount})</Button
 				>
 			</span>
 			{#if part !== 'records'}
@@ -270,8 +270,8 @@
 								>
 								<span class="ml-auto flex gap-3">
 									<Button
-										aria-pressed={desk.laid?.id === record.id}
-										onclick={() => (desk.laid = desk.laid?.id === record.id ? null : record)}
+										aria-pressed={desk.record.laid?.id === record.id}
+										onclick={() => (desk.record.laid = desk.record.laid?.id === record.id ? null : record)}
 										>on the strip</Button
 									>
 									<Button onclick={() => computeAnew(record)}>calculate again</Button>

@@ -4,29 +4,29 @@
 	import { figure } from '../../base/format';
 	import FigureInput from '../../kit/FigureInput.svelte';
 	import Tick from '../../kit/Tick.svelte';
-	import type { ItemState } from '../state/item-state.svelte';
+	import type { LineUpState } from '../state/line-up.svelte';
 
 	interface Props {
-		desk: ItemState;
+		lineUp: LineUpState;
 		candidate: Candidate;
 		constants: readonly Constant[];
 	}
 
-	let { desk, candidate, constants }: Props = $props();
+	let { lineUp, candidate, constants }: Props = $props();
 
 	function hold(name: string) {
-		const { hold } = desk.limitsOf(candidate.id);
-		desk.limit(candidate.id, {
+		const { hold } = lineUp.limitsOf(candidate.id);
+		lineUp.limit(candidate.id, {
 			hold: hold.includes(name) ? hold.filter((other) => other !== name) : [...hold, name],
 		});
 	}
 
 	function bound(constant: Constant, end: 0 | 1, value: number): string | undefined {
-		const { bounds } = desk.limitsOf(candidate.id);
+		const { bounds } = lineUp.limitsOf(candidate.id);
 		const now = [...(bounds[constant.key] ?? constant.searched)] as [number, number];
 		now[end] = value;
 		if (now[0] > now[1]) return `The lowest ${constant.symbol} searched is not above the highest.`;
-		desk.limit(candidate.id, { bounds: { ...bounds, [constant.key]: now } });
+		lineUp.limit(candidate.id, { bounds: { ...bounds, [constant.key]: now } });
 	}
 </script>
 
@@ -42,7 +42,7 @@
 	</thead>
 	<tbody>
 		{#each constants as constant (constant.key)}
-			{@const limits = desk.limitsOf(candidate.id)}
+			{@const limits = lineUp.limitsOf(candidate.id)}
 			{@const [low, high] = limits.bounds[constant.key] ?? constant.searched}
 			<tr class="border-b border-rule">
 				<td class="w-5 py-0.5" title={constant.meaning}>{constant.symbol}</td>
@@ -53,7 +53,7 @@
 							checked={limits.hold.includes(constant.key)}
 							take={() => hold(constant.key)}
 						/>
-						{figure(desk.constantOf(candidate, constant), 2)}</label
+						{figure(lineUp.constantOf(candidate, constant), 2)}</label
 					>
 				</td>
 				<td class="text-right whitespace-nowrap text-ink-2">

@@ -15,9 +15,9 @@
 	const series = $derived(desk.series);
 	const length = $derived(series.seasonLength);
 	const lead = $derived(desk.firstSeason - 1);
-	const candidate = $derived(desk.chosen?.method === 'per-season' ? desk.chosen : undefined);
-	const result = $derived(candidate ? desk.resultFor(candidate.id) : undefined);
-	const place = $derived(desk.rows.findIndex(({ id }) => id === desk.chosenId));
+	const candidate = $derived(desk.lineUp.chosen?.method === 'per-season' ? desk.lineUp.chosen : undefined);
+	const result = $derived(candidate ? desk.answers.resultFor(candidate.id) : undefined);
+	const place = $derived(desk.lineUp.rows.findIndex(({ id }) => id === desk.lineUp.chosenId));
 	const cycles = $derived(Math.ceil((lead + series.values.length) / length));
 	/** Cycles to come that the forecast reaches. */
 	const toCome = $derived(
@@ -94,13 +94,15 @@
 	<div class="flex flex-wrap items-center gap-x-3 gap-y-1 px-4 pb-1 text-ink-2">
 		{#if candidate}
 			<span>each season from its own past, by</span>
-			<InnerChoice {desk} {candidate} />
+			<InnerChoice lineUp={desk.lineUp} {candidate} />
 			<span class="ml-auto text-[12px]"
 				>{desk.unit ? `${desk.unit}, ` : ''}{firstYear} to {lastYear}, one scale for all</span
 			>
 		{:else}
 			<span>Each season is forecast from its own past only.</span>
-			<Button look="offer" onclick={() => desk.add({ method: 'per-season', inner: { method: 'average' } })}
+			<Button
+				look="offer"
+				onclick={() => desk.lineUp.add({ method: 'per-season', inner: { method: 'average' } })}
 				>+ forecast each from its own past</Button
 			>
 		{/if}

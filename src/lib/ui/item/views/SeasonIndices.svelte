@@ -50,11 +50,11 @@
 	const series = $derived(prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule));
 	const length = $derived(series.seasonLength);
 	const cycles = $derived(cyclesOf(series));
-	const candidate = $derived(desk.chosen);
+	const candidate = $derived(desk.lineUp.chosen);
 	/** What is looked at where the chosen candidate takes no indices. */
 	let draft = $state.raw<SeasonSettings | null>(null);
 	const settings = $derived<SeasonSettings>(
-		settingsOf(candidate, desk.resultFor(desk.chosenId)) ??
+		settingsOf(candidate, desk.answers.chosen) ??
 			draft ?? {
 				kind: seen?.swings?.grow ? 'multiplicative' : 'additive',
 				input: { rule: 'ratio-to-moving-average' },
@@ -151,12 +151,12 @@
 
 	function change(next: Partial<IndexInput>) {
 		const index = withoutUnset({ ...input, ...next });
-		if (indexed) desk.set<Indexed>(indexed, { index });
+		if (indexed) desk.lineUp.set<Indexed>(indexed, { index });
 		else draft = { kind, input: index, found: null };
 	}
 
 	function setSeason(season: SeasonKind) {
-		if (own) desk.put(withSeason(own, season));
+		if (own) desk.lineUp.put(withSeason(own, season));
 		else draft = { kind: season, input: withoutUnset({ ...input, held: undefined }), found: null };
 	}
 
@@ -174,7 +174,7 @@
 			average,
 			lent,
 		});
-		if (indexed) desk.set<Indexed>(indexed, { index });
+		if (indexed) desk.lineUp.set<Indexed>(indexed, { index });
 		else draft = { kind, input: index, found: null };
 	}
 
@@ -482,7 +482,7 @@
 								label="Index of {seasons[j]}"
 								held={(held?.[j] ?? null) !== null}
 								onchange={(next) => hold(j, next, true)}
-								onlift={() => desk.lift()}
+								onlift={() => desk.lineUp.lift()}
 								letGo={() => hold(j, null)}
 							/>
 						</td>
@@ -531,13 +531,17 @@
 			<Button
 				look="offer"
 				onclick={() =>
-					desk.add({ method: 'seasonal-index', season: kind, index: taken, level: { rule: 'last-cycle' } })}
-				>put them on a level</Button
+					desk.lineUp.add({
+						method: 'seasonal-index',
+						season: kind,
+						index: taken,
+						level: { rule: 'last-cycle' },
+					})}>put them on a level</Button
 			>
 			<Button
 				look="offer"
 				onclick={() =>
-					desk.add({
+					desk.lineUp.add({
 						method: 'deseasonalised',
 						season: kind,
 						index: taken,

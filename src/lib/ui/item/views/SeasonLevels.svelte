@@ -44,10 +44,12 @@
 
 	const series = $derived(desk.series);
 	const length = $derived(series.seasonLength);
-	const candidate = $derived(desk.chosen?.method === 'seasonal-index' ? desk.chosen : undefined);
-	const result = $derived(desk.resultFor(desk.chosenId));
+	const candidate = $derived(
+		desk.lineUp.chosen?.method === 'seasonal-index' ? desk.lineUp.chosen : undefined,
+	);
+	const result = $derived(desk.answers.chosen);
 	const refusal = $derived.by(() => {
-		const answer = desk.answerFor(desk.chosenId);
+		const answer = desk.answers.answerFor(desk.lineUp.chosenId);
 		return candidate && answer && !answer.ok ? answer.notes[0]!.text : null;
 	});
 	const kind = $derived(candidate ? seasonField.read(candidate) : 'multiplicative');
@@ -81,7 +83,7 @@
 			};
 		});
 	});
-	const shownAhead = $derived(Math.min(3, length, desk.horizon));
+	const shownAhead = $derived(Math.min(3, length, desk.answers.horizon));
 	const nextPeriods = $derived(
 		(result?.ahead ?? [])
 			.slice(0, shownAhead)
@@ -90,7 +92,7 @@
 
 	function keep(list: readonly LevelInput[], use: LevelInput | null = used) {
 		if (!candidate || !use) return;
-		desk.set(candidate, { scenarios: [...list], level: use });
+		desk.lineUp.set(candidate, { scenarios: [...list], level: use });
 	}
 	const change = (place: number, level: LevelInput) =>
 		keep(kept.with(place, level), place === inUse ? level : used);
@@ -100,7 +102,7 @@
 	}
 	function join(level: LevelInput) {
 		if (!candidate) return;
-		desk.add({ ...withoutUnset({ ...candidate, scenarios: undefined }), level });
+		desk.lineUp.add({ ...withoutUnset({ ...candidate, scenarios: undefined }), level });
 	}
 
 	function setWeight(place: number, member: number, value: number): string | undefined {
@@ -140,7 +142,7 @@
 		<Button
 			look="offer"
 			onclick={() =>
-				desk.add({
+				desk.lineUp.add({
 					method: 'seasonal-index',
 					season: 'multiplicative',
 					index: { rule: 'ratio-to-moving-average' },
@@ -304,7 +306,7 @@
 				><Tick
 					name="frozen"
 					checked={frozen === undefined}
-					take={() => desk.set(candidate, { frozen: undefined })}
+					take={() => desk.lineUp.set(candidate, { frozen: undefined })}
 				/>redone{#if frozen === undefined && lastEnd > 0}<span class="text-ink-2">
 						(last at the end of {asWords(lastEnd)})</span
 					>{/if}</label
@@ -314,7 +316,7 @@
 					name="frozen"
 					disabled={lastEnd <= 0}
 					checked={frozen !== undefined}
-					take={() => desk.set(candidate, { frozen: asData(lastEnd) })}
+					take={() => desk.lineUp.set(candidate, { frozen: asData(lastEnd) })}
 				/>frozen</label
 			>
 			{#if frozenNote}<span class="basis-full text-ink-2">{frozenNote}</span>{/if}

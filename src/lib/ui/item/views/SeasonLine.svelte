@@ -15,7 +15,7 @@
 	import { seasonIndices, type SeasonKind, wholeOf, withoutSeason } from '$core/seasons/indices';
 	import { seasonName } from '$core/series/season-name';
 	import { CRITERIA, type Criterion } from '$core/contract/criteria';
-		import { arithmeticAside } from '../../../browser-worker/arithmetic';
+	import { arithmeticAside } from '../../../browser-worker/arithmetic';
 	import CriterionChoice from '../parts/CriterionChoice.svelte';
 	import { inWords, scaled, scaledSigned } from '../../base/format';
 	import type { ItemState } from '../state/item-state.svelte';
@@ -38,11 +38,11 @@
 	const series = $derived(desk.series);
 	const length = $derived(series.seasonLength);
 	const seasons = $derived(Array.from({ length }, (_, j) => seasonName(series.frequency, length, j + 1)));
-	const candidate = $derived(desk.chosen);
+	const candidate = $derived(desk.lineUp.chosen);
 	const lined = $derived(findsIndices(candidate) ? candidate : null);
-	const result = $derived(desk.resultFor(desk.chosenId));
+	const result = $derived(desk.answers.chosen);
 	const refusal = $derived.by(() => {
-		const answer = desk.answerFor(desk.chosenId);
+		const answer = desk.answers.answerFor(desk.lineUp.chosenId);
 		return lined && answer && !answer.ok ? answer.notes[0]!.text : null;
 	});
 	const now = $derived.by((): Stand | null => {
@@ -58,7 +58,7 @@
 	});
 	/** What stood before the last search, by the candidate that it was made for. */
 	let befores = $state.raw<Record<string, Stand>>({});
-	const before = $derived(befores[desk.chosenId] ?? null);
+	const before = $derived(befores[desk.lineUp.chosenId] ?? null);
 	const kind = $derived(now?.kind ?? 'multiplicative');
 	const hold = $derived(lined ? holdOf(lined) : {});
 	const ofIndices = $derived<Scale>(kind === 'multiplicative' ? { power: 0, decimals: 4 } : desk.scale);
@@ -78,7 +78,7 @@
 		const hold = { intercept, slope, indices: [...after] };
 		if (![intercept, slope, ...after].every(Number.isFinite)) return null;
 		const { candidates } = await arithmeticAside().evaluate({
-			...desk.request,
+			...desk.answers.request,
 			candidates: [{ id: 'guess', method: 'trend-seasonal', season, optimise: { hold } } as never],
 		});
 		const [found] = candidates;
@@ -97,14 +97,14 @@
 		const stood = now;
 		if (lined) {
 			if (stood) befores = { ...befores, [lined.id]: stood };
-			desk.set(lined, { optimise: { ...lined.optimise, criterion: desk.criterion } });
+			desk.lineUp.set(lined, { optimise: { ...lined.optimise, criterion: desk.lineUp.criterion } });
 			return;
 		}
 		const grows = desk.series.worked.every((value) => value === null || value > 0);
 		const usual = grows ? 'multiplicative' : 'additive';
 		const season = candidate && 'season' in candidate ? seasonField.read(candidate) : usual;
-		desk.add({ method: 'trend-seasonal', season, optimise: { criterion: desk.criterion } });
-		const { chosenId } = desk;
+		desk.lineUp.add({ method: 'trend-seasonal', season, optimise: { criterion: desk.lineUp.criterion } });
+		const { chosenId } = desk.lineUp;
 		const before = stood ?? (await guessed(season));
 		if (before) befores = { ...befores, [chosenId]: before };
 	}
@@ -173,14 +173,14 @@
 			onclick={find}>Find line and indices together</button
 		>
 		<label class="text-ink-2"
-			>by <CriterionChoice {desk} label="Criterion that line and indices are found by" /></label
+			>by <CriterionChoice lineUp={desk.lineUp} label="Criterion that line and indices are found by" /></label
 		>
 		{#if lined}
 			<Choice
 				label="Additive or multiplicative indices"
 				value={kind}
 				names={{ multiplicative: '(a + b·t) · index', additive: 'a + b·t + index' }}
-				take={(season) => desk.put(withSeason(lined, season))}
+				take={(season) => desk.lineUp.put(withSeason(lined, season))}
 			/>
 		{/if}
 		{#if now}<span class="ml-auto"

@@ -27,9 +27,9 @@
 
 	/** Where the chosen candidate is worked on, until another part is asked for. */
 	const usual = $derived.by((): Part => {
-		if (takesIndices(desk.chosen)) return 'indices';
-		if (findsIndices(desk.chosen)) return 'line';
-		return desk.chosen?.method === 'per-season' ? 'each' : 'look';
+		if (takesIndices(desk.lineUp.chosen)) return 'indices';
+		if (findsIndices(desk.lineUp.chosen)) return 'line';
+		return desk.lineUp.chosen?.method === 'per-season' ? 'each' : 'look';
 	});
 	let asked = $state<Part | null>(null);
 	const part = $derived(asked ?? usual);
@@ -48,7 +48,7 @@
 			{
 				frequency: series.frequency,
 				expected: series.seasonLength,
-				only: desk.layers.seasonLength !== null,
+				only: desk.lineUp.layers.seasonLength !== null,
 			},
 		]);
 	});
@@ -79,8 +79,8 @@
 			/>
 			{periodWord(series.frequency, length)}
 		</label>
-		{#if desk.layers.seasonLength !== null}
-			<Button onclick={() => desk.layOver({ seasonLength: null })}
+		{#if desk.lineUp.layers.seasonLength !== null}
+			<Button onclick={() => desk.lineUp.layOver({ seasonLength: null })}
 				>the item’s own again ({desk.item.series.seasonLength})</Button
 			>
 		{:else if seen?.season && seen.season.length !== length}

@@ -35,8 +35,10 @@
 		mad: new Float64Array(0),
 	};
 	let chart: Chart | undefined = $state();
-	const result = $derived(desk.resultFor(desk.chosenId));
-	const label = $derived(desk.chosen ? methodOf(desk.chosen.method).label(desk.chosen) : '');
+	const result = $derived(desk.answers.chosen);
+	const label = $derived(
+		desk.lineUp.chosen ? methodOf(desk.lineUp.chosen.method).label(desk.lineUp.chosen) : '',
+	);
 	const tracking = $derived(result?.perPeriod?.tracking ?? NOTHING_TRACKED);
 	const last = $derived(lastSignal(tracking));
 	const scored = $derived(tracking.positions.length);
@@ -53,7 +55,7 @@
 			});
 	});
 
-	const over = $derived(overWords(desk.judged, scored, series.frequency));
+	const over = $derived(overWords(desk.answers.judged, scored, series.frequency));
 	const sentence = $derived.by(() => {
 		if (scored === 0) return 'No period is scored yet.';
 		if (last === null) return `There is no error over ${over}, so there is no signal.`;

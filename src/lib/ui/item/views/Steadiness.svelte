@@ -30,7 +30,7 @@
 	// One origin after the other, apart from the page, until something that it rests on changes.
 	const steadinessKey = $derived.by((): string => {
 		// Searched as its limits say, whatever it stands at.
-		const optimise = desk.searchOf(candidate);
+		const optimise = desk.lineUp.searchOf(candidate);
 		return JSON.stringify(questionOf(desk, withTuned(candidate, { optimise, constants: undefined })));
 	});
 	let points = $state.raw<readonly SteadinessPoint[]>([]);

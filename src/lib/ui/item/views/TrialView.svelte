@@ -24,10 +24,10 @@
 
 	let chart: Chart | undefined = $state();
 	onMount(() => {
-		desk.trialOpen = true;
-		desk.recompute();
+		desk.answers.trialOpen = true;
+		desk.answers.recompute();
 		return () => {
-			desk.trialOpen = false;
+			desk.answers.trialOpen = false;
 			if (running) stopAside();
 		};
 	});
@@ -38,23 +38,23 @@
 	let done = $state(0);
 	const key = $derived(
 		JSON.stringify([
-			desk.shown?.request.candidates,
-			desk.shown?.request.trial,
-			desk.shown?.request.holdout,
-			desk.shown?.request.series,
+			desk.answers.shown?.request.candidates,
+			desk.answers.shown?.request.trial,
+			desk.answers.shown?.request.holdout,
+			desk.answers.shown?.request.series,
 		]),
 	);
 	const found = $derived(again?.key === key ? again : null);
 
 	async function findAgain() {
-		const { shown } = desk;
+		const { shown } = desk.answers;
 		if (!shown?.request.trial) return;
 		const asked = key;
 		const { trial, ...request } = shown.request;
 		running = true;
 		done = 0;
 		const scores: Record<string, TrialScore> = {};
-		for (const { id } of desk.rows) {
+		for (const { id } of desk.lineUp.rows) {
 			if (!running || asked !== key) break;
 			const { candidates } = await arithmeticAside().evaluate({
 				...request,
@@ -74,8 +74,8 @@
 	/** What a candidate is made from. */
 	const partsOf = (id: string): string[] =>
 		madeFrom(
-			desk.candidates.find((each) => each.id === id)!,
-			desk.candidates,
+			desk.lineUp.candidates.find((each) => each.id === id)!,
+			desk.lineUp.candidates,
 		).map((part) => part.id);
 
 	function stop() {
@@ -83,13 +83,14 @@
 		stopAside();
 	}
 
-	const trialOf = (id: string): TrialScore | undefined => found?.scores[id] ?? desk.resultFor(id)?.trial;
-	const chosen = $derived(trialOf(desk.chosenId));
-	const levels = $derived((desk.shown?.request.levels ?? []).map(String));
+	const trialOf = (id: string): TrialScore | undefined =>
+		found?.scores[id] ?? desk.answers.resultFor(id)?.trial;
+	const chosen = $derived(trialOf(desk.lineUp.chosenId));
+	const levels = $derived((desk.answers.shown?.request.levels ?? []).map(String));
 	const tried = $derived(
-		desk.rows.flatMap(({ id }, place) => {
+		desk.lineUp.rows.flatMap(({ id }, place) => {
 			const trial = trialOf(id);
-			return trial && trial.origins > 0 ? [{ id, place, chosen: id === desk.chosenId, trial }] : [];
+			return trial && trial.origins > 0 ? [{ id, place, chosen: id === desk.lineUp.chosenId, trial }] : [];
 		}),
 	);
 	type Step = NonNullable<CandidateResult['trial']>['byStep'][number];
@@ -103,7 +104,7 @@
 				chosen,
 				mads: trial.byStep.map(({ mad }) => mad),
 			})),
-			repeated: desk.rows.some(({ method }) => method === 'naive'),
+			repeated: desk.lineUp.rows.some(({ method }) => method === 'naive'),
 			naive: (chosen ?? tried[0]?.trial)?.byStep.map(({ naive }) => naive) ?? [],
 			shares: chosen
 				? levels.map((level) => ({
@@ -118,7 +119,7 @@
 		return (palette: Palette) => trialOption(figures, palette);
 	});
 
-	const name = $derived(desk.names.get(desk.chosenId) ?? '');
+	const name = $derived(desk.answers.names.get(desk.lineUp.chosenId) ?? '');
 	const sentence = $derived.by(() => {
 		if (!chosen || chosen.origins === 0) return null;
 		const sum = (pick: (step: Step) => number) =>
@@ -144,7 +145,7 @@
 	const rows = (): Rows => [
 		[
 			'steps ahead',
-			...tried.map(({ id }) => `MAD of ${desk.names.get(id)}`),
+			...tried.map(({ id }) => `MAD of ${desk.answers.names.get(id)}`),
 			'MAD of naive',
 			`errors of ${name}`,
 			...levels.map((level) => `% inside ${percent(Number(level))}`),
@@ -160,7 +161,7 @@
 </script>
 
 <div class="flex h-full flex-col overflow-y-auto">
-	{#if !desk.resultFor(desk.chosenId)}
+	{#if !desk.answers.chosen}
 		<Unready {desk} what="how it would have done" />
 	{:else if !chosen}
 		<p class="px-4 py-3 text-[13px]"><Busy words="Forecasting from past origins…" /></p>
@@ -174,7 +175,7 @@
 			<h2 class="truncate font-semibold" title="Trial: {name}">Trial: {name}</h2>
 			<span class="ml-auto flex shrink-0 items-baseline gap-2 text-ink-2" data-trial="constants">
 				{#if running}
-					refitting, {done} of {desk.rows.length}
+					refitting, {done} of {desk.lineUp.rows.length}
 					<Button look="link" onclick={stop}>stop</Button>
 				{:else}
 					<Button aria-pressed={!found} onclick={() => (again = null)}>today’s constants</Button>

@@ -5,11 +5,12 @@
 	/** Why a view of the chosen candidate has nothing to show: it is being calculated, cannot run, or nobody is chosen. */
 	let { desk, what }: { desk: ItemState; what: string } = $props();
 
-	const answer = $derived(desk.answerFor(desk.chosenId));
+	const answer = $derived(desk.answers.answerFor(desk.lineUp.chosenId));
 	const words = $derived.by(() => {
-		if (desk.proposing) return 'Trying methods on past periods…';
-		if (desk.candidates.length === 0) return `Add a candidate to see ${what}.`;
-		if (!answer) return desk.problem ? `Nothing can be shown just now: ${desk.problem}` : 'Calculating…';
+		if (desk.answers.proposing) return 'Trying methods on past periods…';
+		if (desk.lineUp.candidates.length === 0) return `Add a candidate to see ${what}.`;
+		if (!answer)
+			return desk.answers.problem ? `Nothing can be shown just now: ${desk.answers.problem}` : 'Calculating…';
 		return answer.ok ? '' : inMark(`This candidate cannot run. ${answer.notes[0]!.text}`);
 	});
 </script>

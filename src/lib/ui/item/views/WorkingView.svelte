@@ -28,8 +28,8 @@
 	let spot = $state<{ t: number | null; column: number }>({ t: null, column: 1 });
 
 	const shown = $derived(
-		desk.working && desk.chosen
-			? { label: methodOf(desk.chosen.method).label(desk.chosen), table: desk.working }
+		desk.answers.working && desk.lineUp.chosen
+			? { label: methodOf(desk.lineUp.chosen.method).label(desk.lineUp.chosen), table: desk.answers.working }
 			: null,
 	);
 	const columns = $derived(shown?.table.columns ?? []);
@@ -42,7 +42,7 @@
 	const known = $derived(shown?.table.periods ?? 0);
 	/** The steps that go on from the last period that was fitted. */
 	const ahead = $derived.by(() => {
-		const result = desk.resultFor(desk.chosenId);
+		const result = desk.answers.chosen;
 		return result?.heldBack ?? result?.ahead ?? [];
 	});
 	/** Rows: the periods, and those to come. */
@@ -65,7 +65,7 @@
 			const { step, mean } = ahead[at.t - known - 1]!;
 			const said = shown.table.explainAhead(step);
 			if (column.key !== 'fitted')
-				return `${period(at.t)} is ${desk.holdout > 0 ? 'in the holdout' : 'still to come'}.`;
+				return `${period(at.t)} is ${desk.answers.holdout > 0 ? 'in the holdout' : 'still to come'}.`;
 			return said && mean !== null
 				? inMark(spelledSentence(column.name, said, mean, column.decimals))
 				: 'No forecast for this period.';
@@ -158,9 +158,9 @@
 			period: (t) => String(formatPeriod(series.frequency, series.first + t - 1)),
 		});
 	const constantsSaid = $derived.by(() => {
-		const chosen = desk.chosen;
+		const chosen = desk.lineUp.chosen;
 		if (!chosen) return '';
-		const { constants = {} } = desk.resultFor(chosen.id) ?? {};
+		const { constants = {} } = desk.answers.resultFor(chosen.id) ?? {};
 		return constantsOfCandidate(chosen)
 			.map(({ key, symbol }) => `, ${symbol} = ${constants[key]}`)
 			.join('');
