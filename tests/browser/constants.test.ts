@@ -195,6 +195,7 @@ test('the working of every part is spelled out, periods to come too, and found b
 		})
 	).click();
 	await page.press('Working');
+	await page.find('[aria-label="Go to period"]');
 	await page.keys('g');
 	await page.keys('2021-05', Key.ENTER);
 	const level = await page.find('[data-working="level 17"]');
