@@ -78,11 +78,7 @@ export function storedSeries(workspaceId: number, codes: readonly string[]): Rea
 				LEFT JOIN LATERAL (
 					SELECT json_agg(value ORDER BY ordinal) AS list
 					FROM generate_series(extent.first, extent.last) ordinal
-					LEFT JOIN (
-						SELECT DISTINCT ON (period) period, value FROM actual
-						WHERE actual.workspace_id = item.workspace_id AND actual.item_id = item.id
-						ORDER BY period, revision DESC
-					) latest ON period = ordinal
+					LEFT JOIN latest_actual(item.workspace_id, item.id) ON period = ordinal
 				) figures ON true
 				WHERE workspace_id = $1 AND code = ANY ($2)`,
 				[workspaceId, codes.slice(at, at + AT_ONCE)],

@@ -11,10 +11,7 @@ export async function loadSeries(
 	database: Queryable,
 ): Promise<{ first: number; values: (number | null)[] }> {
 	const { rows } = await database.query<{ period: number; value: number | null }>(
-		`SELECT DISTINCT ON (period) period, value
-		FROM actual
-		WHERE workspace_id = $1 AND item_id = $2 AND ($3::bigint IS NULL OR data_change_id <= $3)
-		ORDER BY period, revision DESC`,
+		'SELECT period, value FROM latest_actual($1, $2, $3) ORDER BY period',
 		[workspaceId, itemId, upToChange],
 	);
 	return spread(rows);

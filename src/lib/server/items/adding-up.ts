@@ -47,10 +47,7 @@ export async function loadParts(
 			EXISTS (SELECT FROM layer_entry WHERE layer_entry.workspace_id = $1 AND layer_entry.item_id = item.id) AS adjusted
 		FROM item
 		CROSS JOIN LATERAL (
-			SELECT min(period) AS first, max(period) AS last FROM (
-				SELECT DISTINCT ON (period) period, value FROM actual
-				WHERE actual.workspace_id = $1 AND actual.item_id = item.id ORDER BY period, revision DESC
-			) latest WHERE value IS NOT NULL
+			SELECT min(period) AS first, max(period) AS last FROM latest_actual($1, item.id) WHERE value IS NOT NULL
 		) extent
 		WHERE item.workspace_id = $1 AND item.id = ANY ($2) AND extent.first IS NOT NULL
 		ORDER BY item.id`,
@@ -88,11 +85,9 @@ export async function addUp(
 	const length = Math.max(0, end - first + 1);
 	const { rows } = await client.query<{ period: number; total: number; count: number }>(
 		// As decimals: the order in which they are added up makes no difference to them.
-		`SELECT period, sum(value::numeric)::double precision AS total, count(value) AS count FROM (
-			SELECT DISTINCT ON (item_id, period) period, value FROM actual
-			WHERE workspace_id = $1 AND item_id = ANY ($2) AND period BETWEEN $3 AND $4
-			ORDER BY item_id, period, revision DESC
-		) latest GROUP BY period`,
+		`SELECT period, sum(value::numeric)::double precision AS total, count(value) AS count
+		FROM unnest($2::bigint[]) part (id) CROSS JOIN LATERAL latest_actual($1, part.id)
+		WHERE period BETWEEN $3 AND $4 GROUP BY period`,
 		[workspaceId, parts.filter(({ values }) => values === null).map(({ id }) => id), first, end],
 	);
 	const totals = new Float64Array(length);

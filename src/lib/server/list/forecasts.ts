@@ -68,11 +68,7 @@ export async function loadForecasts(
 			ORDER BY item_status.code LIMIT ${bound.of(most)}
 		) wanted
 		JOIN item ON item.workspace_id = wanted.workspace_id AND item.id = wanted.item_id
-		JOIN LATERAL (
-			SELECT id, label, adopted_at, adopted_by FROM adopted_forecast f
-			WHERE f.workspace_id = item.workspace_id AND f.item_id = item.id
-			ORDER BY id DESC LIMIT 1
-		) adopted ON true
+		CROSS JOIN LATERAL newest_record(item.workspace_id, item.id) adopted
 		JOIN LATERAL (
 			SELECT max(period) AS last, bool_and(value >= 0 OR value IS NULL) AS never_below FROM actual
 			WHERE actual.workspace_id = item.workspace_id AND actual.item_id = item.id

@@ -230,9 +230,7 @@ async function forecastsOf(
 	const { rows } = await client.query<ItemParts['ahead'][number]>(
 		`SELECT step.period, sum(step.final) AS figure, count(*) AS items
 		FROM unnest($2::bigint[]) going (id)
-		CROSS JOIN LATERAL (
-			SELECT id FROM adopted_forecast f WHERE f.workspace_id = $1 AND f.item_id = going.id ORDER BY f.id DESC LIMIT 1
-		) newest
+		CROSS JOIN LATERAL newest_record($1, going.id) newest
 		JOIN adopted_step step ON step.workspace_id = $1 AND step.adopted_forecast_id = newest.id
 		WHERE step.period > $3
 		GROUP BY 1 ORDER BY 1`,

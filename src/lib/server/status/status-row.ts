@@ -147,11 +147,7 @@ async function loadNewest(client: Queryable, ids: readonly number[]): Promise<Ma
 	const { rows } = await client.query<AdoptedRow>(
 		`SELECT item.id AS item_id, newest.label, newest.method, newest.origin, steps.ahead
 		FROM item
-		CROSS JOIN LATERAL (
-			SELECT id, label, method, origin FROM adopted_forecast f
-			WHERE f.workspace_id = item.workspace_id AND f.item_id = item.id
-			ORDER BY id DESC LIMIT 1
-		) newest
+		CROSS JOIN LATERAL newest_record(item.workspace_id, item.id) newest
 		CROSS JOIN LATERAL (
 			SELECT coalesce(max(period), newest.origin) AS last FROM actual
 			WHERE actual.workspace_id = item.workspace_id AND actual.item_id = item.id

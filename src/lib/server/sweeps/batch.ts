@@ -387,10 +387,7 @@ async function loadNow(client: Queryable, workspaceId: number, ids: readonly num
 			(SELECT coalesce(max(data_change_id), 0) FROM actual WHERE workspace_id = $1 AND item_id = item.id) AS change,
 			(SELECT coalesce(max(id), 0) FROM layer_entry WHERE workspace_id = $1 AND item_id = item.id) AS entry
 		FROM item
-		LEFT JOIN LATERAL (
-			SELECT id, label, adopted_by FROM adopted_forecast f
-			WHERE f.workspace_id = $1 AND f.item_id = item.id ORDER BY id DESC LIMIT 1
-		) newest ON true
+		LEFT JOIN LATERAL newest_record($1, item.id) newest ON true
 		WHERE item.workspace_id = $1 AND item.id = ANY ($2)`,
 		[workspaceId, ids],
 	);

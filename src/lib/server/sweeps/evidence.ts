@@ -46,9 +46,7 @@ export async function loadSwept(
 				FROM adopted_step s WHERE s.workspace_id = $1 AND s.adopted_forecast_id = newest.id
 			) AS steps
 		FROM unnest($2::bigint[]) AS wanted (id)
-		CROSS JOIN LATERAL (
-			SELECT * FROM adopted_forecast f WHERE f.workspace_id = $1 AND f.item_id = wanted.id ORDER BY f.id DESC LIMIT 1
-		) newest`,
+		CROSS JOIN LATERAL newest_record($1, wanted.id) newest`,
 		[workspaceId, ids],
 	);
 	const newest = new Map(records.map((record) => [record.item_id, record]));
