@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import { BOUNDS } from '../bounds';
+import { isSame } from '../numbers/same';
 import { figureSchema, textSchema, wholeSchema } from '../schemas';
 import { GAP_RULES } from './gaps';
 import { type Layer, LAYERS, type Layers, NO_LAYERS } from './layers';
@@ -68,7 +69,7 @@ export function layerChanges(from: Layers, to: Layers): LayerEntry[] {
 		for (const key of new Set([...Object.keys(a), ...Object.keys(b)])) {
 			const period = Number(key);
 			const next = b[period] ?? null;
-			if (JSON.stringify(a[period] ?? null) !== JSON.stringify(next)) entries.push(make(period, next));
+			if (!isSame(a[period] ?? null, next)) entries.push(make(period, next));
 		}
 	};
 	periods(from.corrections, to.corrections, (period, setting) => ({ kind: 'correction', period, setting }));

@@ -1,4 +1,4 @@
-import type { ReasonCode } from '$core/grading/status';
+import { type ReasonCode, REASONS } from '$core/grading/status';
 import { keyed } from '$core/numbers/keyed';
 import { type Asked, isReason, NO_METHOD, type Sort } from '../../wire/asked';
 import type { Wanted } from '../../wire/labels';
@@ -72,7 +72,7 @@ export function namedItems(workspaceId: number, items: NamedItems, bound: Bound)
 }
 
 /** Whether an item has a reason to be looked at, and is not hidden: ranks beyond are of the others. */
-export const TO_LOOK_AT = 'item_status.attention_rank < 7';
+export const TO_LOOK_AT = `item_status.attention_rank < ${REASONS.length}`;
 
 /** Whether an item shows a reason, whatever else it shows. */
 const showsReason = (code: ReasonCode): string =>

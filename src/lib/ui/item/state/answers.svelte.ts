@@ -2,6 +2,7 @@ import { type Measures, measuresIn } from '$core/accuracy/measures';
 import { measureScale } from '$core/accuracy/scales';
 import type { Note } from '$core/contract/note';
 import { distinctNames } from '$core/methods/names';
+import { isSame } from '$core/numbers/same';
 import { keyed } from '$core/numbers/keyed';
 import { type Scale, WHOLE } from '$core/numbers/figure';
 import type { CandidateRefusal, Evaluated, Evaluation, Reading } from '$core/questions/answer';
@@ -121,8 +122,8 @@ export class AnswersState {
 
 	/** Whether the newest answer is to what would be asked now; a trial asked beside it, or not any more, changes none of its figures. */
 	get isCurrent(): boolean {
-		const told = (request: ValidRequest) => JSON.stringify({ ...request, trial: null });
-		return this.shown !== null && told(this.shown.request) === told(this.request);
+		const told = (request: ValidRequest) => ({ ...request, trial: null });
+		return this.shown !== null && isSame(told(this.shown.request), told(this.request));
 	}
 
 	/** The newest answer for a candidate; it may be a dial's breadth behind the line-up. */

@@ -1,3 +1,4 @@
+import { isSame } from '$core/numbers/same';
 import type { Candidate } from '$core/methods/registry';
 import { type Layers } from '$core/series/layers';
 import { layerChanges, withEntries } from '$core/series/layer-entries';
@@ -20,8 +21,6 @@ export interface Unsaved {
 	version: number;
 	seenLayers: number;
 }
-
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
 /** Sends an item's layers and line-up to the server, each with what was seen of it, and knows what the server has. */
 export class ItemSaver {
@@ -76,7 +75,7 @@ export class ItemSaver {
 			this.tell(history);
 		}
 		const { candidates, hidden } = work;
-		if (same([candidates, hidden], [this.#saved.candidates, this.#saved.hidden])) return;
+		if (isSame([candidates, hidden], [this.#saved.candidates, this.#saved.hidden])) return;
 		const { version } = await this.call(
 			'PUT /items/[code]/line-up',
 			{ code: this.code() },
@@ -95,7 +94,7 @@ export class ItemSaver {
 		const before = this.#saved;
 		const theirs = workOf(item);
 		const between = item.layers.history.filter(({ id }) => id > this.#seenLayers);
-		const untouched = same([work.candidates, work.hidden], [before.candidates, before.hidden]);
+		const untouched = isSame([work.candidates, work.hidden], [before.candidates, before.hidden]);
 		const { candidates, hidden } = untouched ? theirs : work;
 		this.#saved = theirs;
 		this.#version = item.lineUp.version;

@@ -8,6 +8,7 @@ import {
 	withoutUnset,
 	withTuned,
 } from '$core/methods/registry';
+import { isSame } from '$core/numbers/same';
 import type { Proposal } from '$core/questions/propose';
 import type { Layers } from '$core/series/layers';
 import type { Item } from '../../../wire/items';
@@ -101,7 +102,7 @@ export class LineUpState {
 			candidate.id === changed.id ? changed : candidate,
 		);
 		// What changes nothing is no step to be undone.
-		if (JSON.stringify(candidates) !== JSON.stringify(this.candidates)) this.#go({ candidates }, stroke);
+		if (!isSame(candidates, this.candidates)) this.#go({ candidates }, stroke);
 	}
 
 	/** Changes settings of a candidate; what is undefined is taken away. */

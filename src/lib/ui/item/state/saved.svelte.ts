@@ -1,3 +1,4 @@
+import { isSame } from '$core/numbers/same';
 import type { RecordedEntry } from '$core/series/layer-entries';
 import { entryWords } from '$core/words/layers';
 import type { Item } from '../../../wire/items';
@@ -80,7 +81,7 @@ export class SavedState {
 		const unsaved = takeUnsaved(code);
 		if (!unsaved) return;
 		const { work } = unsaved;
-		if (JSON.stringify(work) === JSON.stringify(workOf(this.of.item))) return forgetUnsaved(code);
+		if (isSame(work, workOf(this.of.item))) return forgetUnsaved(code);
 		this.tookUp = true;
 		this.#saver.goOnFrom(unsaved);
 		this.lineUp.goOnWith(work, true);
@@ -135,7 +136,7 @@ export class SavedState {
 		const entries = item.layers.history
 			.filter(({ id }) => id > seenLayers)
 			.map((entry) => `${entry.by}: ${entryWords(entry, frequency, this.of.actualDecimals)}`);
-		const other = JSON.stringify(item.lineUp.candidates) !== JSON.stringify(this.lineUp.candidates);
+		const other = !isSame(item.lineUp.candidates, this.lineUp.candidates);
 		this.between = [...entries, ...(other ? ['the line-up is another one'] : [])];
 	}
 }

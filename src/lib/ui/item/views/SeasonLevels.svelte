@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { isSame } from '$core/numbers/same';
 	import Tick from '../../kit/Tick.svelte';
 	import Choice from '../../kit/Choice.svelte';
 	import Button from '../../kit/Button.svelte';
@@ -54,23 +55,22 @@
 	});
 	const kind = $derived(candidate ? seasonField.read(candidate) : 'multiplicative');
 	const used = $derived(candidate ? levelField.read(candidate) : null);
-	const same = (a: LevelInput, b: LevelInput) => JSON.stringify(a) === JSON.stringify(b);
 	/** All levels that are kept, the one in use among them. */
 	const kept = $derived.by((): readonly LevelInput[] => {
 		if (!candidate || !used) return [];
 		const list = scenariosField.read(candidate) ?? [];
-		return list.some((level) => same(level, used)) ? list : [used, ...list];
+		return list.some((level) => isSame(level, used)) ? list : [used, ...list];
 	});
-	const inUse = $derived(used ? kept.findIndex((level) => same(level, used)) : -1);
+	const inUse = $derived(used ? kept.findIndex((level) => isSame(level, used)) : -1);
 
 	/** What each of them gives: the level of the next period, and the sum over a cycle. */
 	const levels = $derived.by(() => {
 		const listed = scenariosField.read(candidate ?? { id: '', method: '' }) ?? [];
 		const { perPeriod, ahead = [] } = result ?? {};
 		return kept.map((level) => {
-			const place = listed.findIndex((each) => same(each, level));
+			const place = listed.findIndex((each) => isSame(each, level));
 			const means =
-				used && same(level, used) ? ahead.map(({ mean }) => mean) : (result?.scenarios?.[place] ?? []);
+				used && isSame(level, used) ? ahead.map(({ mean }) => mean) : (result?.scenarios?.[place] ?? []);
 			const season = (desk.firstSeason - 1 + series.values.length) % length;
 			const index = perPeriod?.indices?.[season] ?? null;
 			const next = means[0] ?? null;
