@@ -89,35 +89,109 @@ export interface StripFigures {
 /** Margins of the plot inside the chart, in pixels; the reading line is laid over it with the same. */
 export const STRIP_MARGINS = { left: 64, right: 26, top: 10, bottom: 66 } as const;
 
-/** Options of the strip: actuals as a hairline with dots, candidates, the tinted future with its fan, an overview. */
+/** Labels of the periods on show, as many as there is room for, and the axis that has them. */
+function periodAxis(
+	{ frequency, first, window: [from, to] }: StripFigures,
+	count: number,
+	palette: Palette,
+): object {
+	const onShow = periodLabels(frequency, first + from, to - from + 1, 12);
+	const isAt = (index: number) => index >= from && index <= to && onShow.at(index - from);
+	return {
+		type: 'category',
+		data: Array.from({ length: count }, (_, i) => i),
+		boundaryGap: false,
+		axisLine: { lineStyle: { color: palette.edge } },
+		axisTick: { interval: isAt, length: 4, lineStyle: { color: palette.edge } },
+		axisLabel: {
+			interval: isAt,
+			formatter: (_: string, index: number) => onShow.text(index - from),
+			color: palette.ink2,
+			fontSize: 12,
+			hideOverlap: true,
+		},
+	};
+}
+
+/** What moves the periods on show: the overview below, and the pointer on the plot. */
+function windowControls([startValue, endValue]: StripFigures['window'], palette: Palette): object[] {
+	const line = (color: string) => ({
+		lineStyle: { color, width: 1, opacity: 1 },
+		areaStyle: { opacity: 0 },
+	});
+	return [
+		{
+			type: 'slider',
+			startValue,
+			endValue,
+			height: 26,
+			bottom: 6,
+			left: STRIP_MARGINS.left,
+			right: STRIP_MARGINS.right,
+			showDetail: false,
+			brushSelect: false,
+			backgroundColor: palette.paper,
+			borderColor: palette.rule,
+			// Seen through: the overview's line lies under it.
+			fillerColor: `${palette.edge}22`,
+			dataBackground: line(palette.ink2),
+			selectedDataBackground: line(palette.ink),
+			handleIcon: 'path://M0,0 L4,0 L4,20 L0,20 Z',
+			handleSize: '70%',
+			handleStyle: { color: palette.ink, borderColor: palette.ink },
+			moveHandleSize: 0,
+			z: 1,
+		},
+		{ type: 'inside', startValue, endValue, zoomOnMouseWheel: 'ctrl', moveOnMouseMove: false },
+	];
+}
+
+/** Actuals as a hairline with dots, over the tinted holdout and the tinted future. */
+function actualSeries(
+	{ actuals, horizon, held = 0, window: [from, to] }: StripFigures,
+	palette: Palette,
+	data: Figures | Point[],
+): object {
+	const n = actuals.length;
+	const crowded = n > 130;
+	const future = [[{ xAxis: n - 1 }, { xAxis: n - 1 + horizon }]];
+	const holdout = [
+		[{ xAxis: n - held - 1, itemStyle: { color: palette.edge, opacity: 0.22 } }, { xAxis: n - 1 }],
+	];
+	return {
+		name: 'actual',
+		type: 'line',
+		data: [...data],
+		z: 5,
+		symbol: 'circle',
+		symbolSize: crowded ? 2.5 : 5,
+		showAllSymbol: !crowded,
+		showSymbol: to - from <= DENSE,
+		lineStyle: { color: palette.ink, width: 1 },
+		itemStyle: { color: palette.ink },
+		silent: true,
+		markArea: {
+			silent: true,
+			itemStyle: { color: palette.wash, opacity: 0.75 },
+			data: [...(horizon > 0 ? future : []), ...(held > 0 ? holdout : [])],
+		},
+		markLine: {
+			silent: true,
+			symbol: 'none',
+			label: { show: false },
+			lineStyle: { color: palette.accent, width: 1, type: 'solid' },
+			data: horizon > 0 ? [{ xAxis: n - 1 }] : [],
+		},
+	};
+}
+
+/** Options of the strip: actuals, candidates, the tinted future with its fan, an overview. */
 export function stripOption(figures: StripFigures, palette: Palette): EChartsCoreOption {
-	const {
-		frequency,
-		first,
-		actuals,
-		lines,
-		fans,
-		held = 0,
-		horizon,
-		axisFrom,
-		window,
-		marks = [],
-		states = [],
-		scenarios = [],
-		finals = [],
-		record = null,
-		itsItems = null,
-		scale,
-	} = figures;
+	const { actuals, lines, fans, horizon, axisFrom, scale } = figures;
+	const { marks = [], states = [], scenarios = [], finals = [], record = null, itsItems = null } = figures;
+	const [from, to] = figures.window;
 	const n = actuals.length;
 	const count = n + horizon;
-	// Labels go by the periods on show, however many there are.
-	const [from, to] = window;
-	const onShow = periodLabels(frequency, first + from, to - from + 1, 12);
-	const labels = {
-		at: (index: number) => index >= from && index <= to && onShow.at(index - from),
-		text: (index: number) => onShow.text(index - from),
-	};
 	// Of very many periods those on show are drawn, the rest as far as the overview shows them.
 	const drawn = (values: Figures): Figures | Point[] =>
 		count > DENSE ? thinned(values, from - 1, to + 1) : values;
@@ -126,27 +200,12 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 		...thinned(actuals, from - 1, to + 1),
 		...thinned(actuals, to + 2, n - 1, DENSE / 2),
 	];
-	const crowded = n > 130;
-
 	return {
 		animation: false,
 		backgroundColor: 'transparent',
 		textStyle: { fontFamily: WORDS_FONT, color: palette.ink2 },
 		grid: STRIP_MARGINS,
-		xAxis: {
-			type: 'category',
-			data: Array.from({ length: count }, (_, i) => i),
-			boundaryGap: false,
-			axisLine: { lineStyle: { color: palette.edge } },
-			axisTick: { interval: labels.at, length: 4, lineStyle: { color: palette.edge } },
-			axisLabel: {
-				interval: labels.at,
-				formatter: (_: string, index: number) => labels.text(index),
-				color: palette.ink2,
-				fontSize: 12,
-				hideOverlap: true,
-			},
-		},
+		xAxis: periodAxis(figures, count, palette),
 		yAxis: {
 			type: 'value',
 			scale: axisFrom === 'lowest',
@@ -154,79 +213,9 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 			axisLabel: figureLabels(palette, 12, scale.power),
 			splitLine: { lineStyle: { color: palette.rule } },
 		},
-		dataZoom: [
-			{
-				type: 'slider',
-				startValue: window[0],
-				endValue: window[1],
-				height: 26,
-				bottom: 6,
-				left: STRIP_MARGINS.left,
-				right: STRIP_MARGINS.right,
-				showDetail: false,
-				brushSelect: false,
-				backgroundColor: palette.paper,
-				borderColor: palette.rule,
-				// Seen through: the overview's line lies under it.
-				fillerColor: `${palette.edge}22`,
-				dataBackground: {
-					lineStyle: { color: palette.ink2, width: 1, opacity: 1 },
-					areaStyle: { opacity: 0 },
-				},
-				selectedDataBackground: {
-					lineStyle: { color: palette.ink, width: 1, opacity: 1 },
-					areaStyle: { opacity: 0 },
-				},
-				handleIcon: 'path://M0,0 L4,0 L4,20 L0,20 Z',
-				handleSize: '70%',
-				handleStyle: { color: palette.ink, borderColor: palette.ink },
-				moveHandleSize: 0,
-				z: 1,
-			},
-			{
-				type: 'inside',
-				startValue: window[0],
-				endValue: window[1],
-				zoomOnMouseWheel: 'ctrl',
-				moveOnMouseMove: false,
-			},
-		],
+		dataZoom: windowControls(figures.window, palette),
 		series: [
-			{
-				name: 'actual',
-				type: 'line',
-				data: count > DENSE ? overview() : [...actuals],
-				z: 5,
-				symbol: 'circle',
-				symbolSize: crowded ? 2.5 : 5,
-				showAllSymbol: !crowded,
-				showSymbol: to - from <= DENSE,
-				lineStyle: { color: palette.ink, width: 1 },
-				itemStyle: { color: palette.ink },
-				silent: true,
-				markArea: {
-					silent: true,
-					itemStyle: { color: palette.wash, opacity: 0.75 },
-					data: [
-						...(horizon > 0 ? [[{ xAxis: n - 1 }, { xAxis: count - 1 }]] : []),
-						...(held > 0
-							? [
-									[
-										{ xAxis: n - held - 1, itemStyle: { color: palette.edge, opacity: 0.22 } },
-										{ xAxis: n - 1 },
-									],
-								]
-							: []),
-					],
-				},
-				markLine: {
-					silent: true,
-					symbol: 'none',
-					label: { show: false },
-					lineStyle: { color: palette.accent, width: 1, type: 'solid' },
-					data: horizon > 0 ? [{ xAxis: n - 1 }] : [],
-				},
-			},
+			actualSeries(figures, palette, count > DENSE ? overview() : actuals),
 			...lines.map((line) => lineSeries(line, palette, drawn(wholeLine(line, n)))),
 			...states.map((state) => stateSeries(state, palette, drawn(state.values))),
 			...scenarios.map((scenario) => scenarioSeries(scenario, lines, n, palette)),

@@ -1,4 +1,5 @@
 import { availableParallelism } from 'node:os';
+import type pg from 'pg';
 import type { Candidate } from '$core/methods/registry';
 import { seededNormal, seededUniform } from '$core/numbers/random';
 import { NO_LAYERS } from '$core/series/layers';
@@ -187,7 +188,7 @@ function fatesOf(count: number): Fate[] {
 }
 
 function itemOf(number: number, shape: Shape, fate: Fate): Made {
-	const [series, bay] = [Math.floor(number / BAYS.length), number % BAYS.length];
+	const [series, bay] = [seriesOf(number), number % BAYS.length];
 	const scale = SCALES[bay]!;
 	const family = series % FAMILIES.length;
 	const values = shape.values.map((value) => value * scale);
@@ -229,6 +230,176 @@ function measuresTimes(forecast: Forecast, scale: number): AdoptedMeasures {
 	};
 }
 
+/** Shapes of all series, as many at once as there are cores. */
+async function makeShapes(fates: readonly Fate[], made: () => void): Promise<Shape[]> {
+	const leftAlone = new Set(fates.flatMap((fate, number) => (fate === 'drifts' ? [seriesOf(number)] : [])));
+	const shapes = new Array<Shape>(SERIES);
+	let series = 0;
+	const lane = async (): Promise<void> => {
+		for (let own = series++; own < SERIES; own = series++) {
+			shapes[own] = await makeShape(own, leftAlone.has(own));
+			made();
+		}
+	};
+	await Promise.all(Array.from({ length: availableParallelism() + 1 }, lane));
+	return shapes;
+}
+
+const seriesOf = (number: number): number => Math.floor(number / BAYS.length);
+
+/** Where items go: whose they are, and the changes by which figures came in, a year each and the last month. */
+interface Store {
+	client: pg.ClientBase;
+	workspaceId: number;
+	by: string;
+	changes: readonly number[];
+}
+
+/** @returns ids of items by their codes */
+async function storeItems(
+	{ client, workspaceId, by }: Store,
+	items: readonly Made[],
+): Promise<Map<string, number>> {
+	const { rows } = await client.query<{ id: number; code: string }>(
+		`INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, labels, created_by, retired_at)
+		SELECT $1, code, name, 'pieces', 'month', 12, labels, $2, CASE WHEN fate = 'retired' THEN now() END
+		FROM jsonb_to_recordset($3) AS made (code text, name text, labels jsonb, fate text)
+		RETURNING id, code`,
+		[
+			workspaceId,
+			by,
+			JSON.stringify(items.map(({ code, name, labels, fate }) => ({ code, name, labels, fate }))),
+		],
+	);
+	return new Map(rows.map(({ id, code }) => [code, id]));
+}
+
+async function storeFigures(
+	{ client, workspaceId, changes }: Store,
+	items: readonly Made[],
+	ids: ReadonlyMap<string, number>,
+): Promise<void> {
+	const changeOf = Array.from({ length: MONTHS }, (_, t) => {
+		const closing = CLOSINGS.findIndex(({ known }) => t < known);
+		return changes[closing < 0 ? CLOSINGS.length : closing]!;
+	});
+	let figures = '';
+	for (const { code, values, fate } of items)
+		values.forEach((value, t) => {
+			if (fate === 'not-in' && t === MONTHS - 1) return;
+			figures += copyLine(workspaceId, ids.get(code)!, FIRST + t, 1, value, changeOf[t]!);
+		});
+	await copyIn(
+		client,
+		'actual (workspace_id, item_id, period, revision, value, data_change_id)',
+		Buffer.from(figures),
+	);
+}
+
+/** An item with the forecast that it was given at a closing, on the scale of its shape. */
+interface Due {
+	item: Made;
+	candidate: Candidate;
+	forecast: Forecast;
+}
+
+/** Items whose forecast is adopted at a closing. */
+const dueAt = (items: readonly Made[], closing: number, shapes: readonly Shape[]): Due[] =>
+	items
+		.filter(
+			({ fate }) =>
+				fate !== 'no-forecast' &&
+				!(fate === 'ran-out' && closing === CLOSINGS.length - 1) &&
+				!(fate === 'drifts' && closing > 0),
+		)
+		.map((item) => {
+			const { candidate, forecasts, leftAlone } = shapes[seriesOf(item.number)]!;
+			return { item, candidate, forecast: item.fate === 'drifts' ? leftAlone! : forecasts[closing]! };
+		});
+
+/**
+ * Puts forecasts of a closing on record.
+ * @param before the record before of each item, by its code
+ * @returns the new ones
+ */
+async function storeRecords(
+	{ client, workspaceId, by, changes }: Store,
+	due: readonly Due[],
+	closing: number,
+	ids: ReadonlyMap<string, number>,
+	before: ReadonlyMap<string, number>,
+): Promise<Map<string, number>> {
+	const { known } = CLOSINGS[closing]!;
+	const at = new Date(86_400_000 * (firstDay('month', FIRST + known)! + 2) + 8 * 3_600_000);
+	const { rows } = await client.query<{ id: number; item_id: number }>(
+		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label, constants, start,
+			measures, origin, reason, program_version, adopted_by, step_count, carried_from, asked, held, adopted_at)
+		SELECT $1, item_id, $2, sha256(convert_to((request -> 'series')::text, 'UTF8')), request, method, label, constants, start,
+			measures, $3, reason, $4, $5, step_count, carried_from, asked, asked, $6
+		FROM json_to_recordset($7) AS made (item_id bigint, request json, method text, label text, constants jsonb, start jsonb,
+			measures jsonb, reason text, step_count integer, carried_from bigint, asked jsonb)
+		RETURNING id, item_id`,
+		[
+			workspaceId,
+			changes[closing],
+			FIRST + known - 1,
+			version,
+			by,
+			at,
+			JSON.stringify(
+				due.map(({ item: { code, scale }, candidate, forecast }) => ({
+					item_id: ids.get(code)!,
+					request: requestTimes(forecast, scale),
+					method: forecast.result.method,
+					label: forecast.label,
+					constants: forecast.result.constants,
+					start: startTimes(forecast, scale),
+					measures: measuresTimes(forecast, scale),
+					reason: closing === 0 ? 'the method that fitted best' : '',
+					step_count: forecast.result.ahead.length,
+					carried_from: before.get(code) ?? null,
+					asked: [candidate],
+				})),
+			),
+		],
+	);
+	const codeOf = new Map(due.map(({ item: { code } }) => [ids.get(code)!, code]));
+	return new Map(rows.map(({ id, item_id }) => [codeOf.get(item_id)!, id]));
+}
+
+/** @param records ids of the records by the codes of their items */
+async function storeSteps(
+	{ client, workspaceId }: Store,
+	due: readonly Due[],
+	closing: number,
+	records: ReadonlyMap<string, number>,
+): Promise<void> {
+	const origin = FIRST + CLOSINGS[closing]!.known - 1;
+	let steps = '';
+	for (const { item, forecast } of due) {
+		const by = times(item.scale);
+		forecast.result.ahead.forEach(({ step, mean, ranges, spread }, i) => {
+			steps += copyLine(
+				workspaceId,
+				records.get(item.code)!,
+				step,
+				origin + step,
+				by(mean),
+				JSON.stringify(rangesTimes(ranges, item.scale)),
+				by(spread),
+				by(forecast.naive[i] ?? null),
+				by(forecast.seasonalNaive[i] ?? null),
+				by(mean),
+			);
+		});
+	}
+	await copyIn(
+		client,
+		'adopted_step (workspace_id, adopted_forecast_id, step, period, mean, ranges, spread, naive, seasonal_naive, final)',
+		Buffer.from(steps),
+	);
+}
+
 /**
  * Makes all of it, or nothing.
  * @param say how much of the work is done, in series and items
@@ -239,147 +410,39 @@ export async function loadLargeDemo(actor: Actor, say: (done: number, of: number
 	let done = 0;
 	const advance = (parts: number) => say((done += parts), SERIES + count);
 	const fates = fatesOf(count);
-	const leftAlone = new Set(
-		fates.flatMap((fate, number) => (fate === 'drifts' ? [Math.floor(number / BAYS.length)] : [])),
-	);
-	const shapes = new Array<Shape>(SERIES);
-	let series = 0;
-	const next = async (): Promise<void> => {
-		for (let own = series++; own < SERIES; own = series++) {
-			shapes[own] = await makeShape(own, leftAlone.has(own));
-			advance(1);
-		}
-	};
-	await Promise.all(Array.from({ length: availableParallelism() + 1 }, next));
+	const shapes = await makeShapes(fates, () => advance(1));
 	log.info({ series: SERIES, milliseconds: performance.now() - began }, 'demo forecasts calculated');
 	await transaction(async (client) => {
 		const { workspaceId, name: by } = actor;
 		await client.query('UPDATE workspace SET alarm_chance = $2 WHERE id = $1', [workspaceId, ALARM]);
-		// What came in together: each year, and the last month.
 		const changes: number[] = [];
 		for (let i = 0; i <= CLOSINGS.length; i++)
 			changes.push(await insertDataChange(client, { workspaceId, rawTextId: null, reading: {}, by }));
-		const changeOf = Array.from({ length: MONTHS }, (_, t) => {
-			const closing = CLOSINGS.findIndex(({ known }) => t < known);
-			return changes[closing < 0 ? CLOSINGS.length : closing]!;
-		});
+		const store = { client, workspaceId, by, changes };
 		for (let from = 0; from < count; from += CHUNK) {
 			const items = Array.from({ length: Math.min(CHUNK, count - from) }, (_, i) =>
-				itemOf(from + i, shapes[Math.floor((from + i) / BAYS.length)]!, fates[from + i]!),
+				itemOf(from + i, shapes[seriesOf(from + i)]!, fates[from + i]!),
 			);
-			const { rows: ids } = await client.query<{ id: number; code: string }>(
-				`INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, labels, created_by, retired_at)
-				SELECT $1, code, name, 'pieces', 'month', 12, labels, $2, CASE WHEN fate = 'retired' THEN now() END
-				FROM jsonb_to_recordset($3) AS made (code text, name text, labels jsonb, fate text)
-				RETURNING id, code`,
-				[
-					workspaceId,
-					by,
-					JSON.stringify(items.map(({ code, name, labels, fate }) => ({ code, name, labels, fate }))),
-				],
-			);
-			const idOf = new Map(ids.map(({ id, code }) => [code, id]));
-			let figures = '';
-			for (const { code, values, fate } of items)
-				values.forEach((value, t) => {
-					if (fate === 'not-in' && t === MONTHS - 1) return;
-					figures += copyLine(workspaceId, idOf.get(code)!, FIRST + t, 1, value, changeOf[t]!);
-				});
-			await copyIn(
-				client,
-				'actual (workspace_id, item_id, period, revision, value, data_change_id)',
-				Buffer.from(figures),
-			);
-			const before = new Map<string, number>();
-			for (const [closing, { known }] of CLOSINGS.entries()) {
-				const due = items.filter(
-					({ fate }) =>
-						fate !== 'no-forecast' &&
-						!(fate === 'ran-out' && closing === CLOSINGS.length - 1) &&
-						!(fate === 'drifts' && closing > 0),
-				);
-				const forecastOf = ({ number, fate }: Made): Forecast => {
-					const { forecasts, leftAlone } = shapes[Math.floor(number / BAYS.length)]!;
-					return fate === 'drifts' ? leftAlone! : forecasts[closing]!;
-				};
-				const at = new Date(86_400_000 * (firstDay('month', FIRST + known)! + 2) + 8 * 3_600_000);
-				const { rows: records } = await client.query<{ id: number; item_id: number }>(
-					`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label, constants, start,
-						measures, origin, reason, program_version, adopted_by, step_count, carried_from, asked, held, adopted_at)
-					SELECT $1, item_id, $2, sha256(convert_to((request -> 'series')::text, 'UTF8')), request, method, label, constants, start,
-						measures, $3, reason, $4, $5, step_count, carried_from, asked, asked, $6
-					FROM json_to_recordset($7) AS made (item_id bigint, request json, method text, label text, constants jsonb, start jsonb,
-						measures jsonb, reason text, step_count integer, carried_from bigint, asked jsonb)
-					RETURNING id, item_id`,
-					[
-						workspaceId,
-						changes[closing],
-						FIRST + known - 1,
-						version,
-						by,
-						at,
-						JSON.stringify(
-							due.map((item) => {
-								const { code, number, scale } = item;
-								const { candidate } = shapes[Math.floor(number / BAYS.length)]!;
-								const forecast = forecastOf(item);
-								const { series: said } = forecast.request;
-								return {
-									item_id: idOf.get(code)!,
-									request: {
-										...forecast.request,
-										series: { ...said, values: said.values.map((value) => value! * scale) },
-									},
-									method: forecast.result.method,
-									label: forecast.label,
-									constants: forecast.result.constants,
-									start: startTimes(forecast, scale),
-									measures: measuresTimes(forecast, scale),
-									reason: closing === 0 ? 'the method that fitted best' : '',
-									step_count: forecast.result.ahead.length,
-									carried_from: before.get(code) ?? null,
-									asked: [candidate],
-								};
-							}),
-						),
-					],
-				);
-				const codeOf = new Map(due.map(({ code }) => [idOf.get(code)!, code]));
-				const byCode = new Map(due.map((item) => [item.code, item]));
-				let steps = '';
-				for (const { id, item_id } of records) {
-					const code = codeOf.get(item_id)!;
-					before.set(code, id);
-					const item = byCode.get(code)!;
-					const { scale } = item;
-					const forecast = forecastOf(item);
-					const by = times(scale);
-					forecast.result.ahead.forEach(({ step, mean, ranges, spread }, i) => {
-						steps += copyLine(
-							workspaceId,
-							id,
-							step,
-							FIRST + known - 1 + step,
-							by(mean),
-							JSON.stringify(rangesTimes(ranges, scale)),
-							by(spread),
-							by(forecast.naive[i] ?? null),
-							by(forecast.seasonalNaive[i] ?? null),
-							by(mean),
-						);
-					});
-				}
-				await copyIn(
-					client,
-					'adopted_step (workspace_id, adopted_forecast_id, step, period, mean, ranges, spread, naive, seasonal_naive, final)',
-					Buffer.from(steps),
-				);
+			const ids = await storeItems(store, items);
+			await storeFigures(store, items, ids);
+			const records = new Map<string, number>();
+			for (const closing of CLOSINGS.keys()) {
+				const due = dueAt(items, closing, shapes);
+				const made = await storeRecords(store, due, closing, ids, records);
+				await storeSteps(store, due, closing, made);
+				for (const [code, id] of made) records.set(code, id);
 			}
 			advance(items.length);
 		}
 	});
 	log.info({ items: count, milliseconds: performance.now() - began }, 'large demo data stored');
 }
+
+/** The request of a forecast of demand that is so many times as large. */
+const requestTimes = ({ request }: Forecast, scale: number) => ({
+	...request,
+	series: { ...request.series, values: request.series.values.map((value) => value! * scale) },
+});
 
 /** A start of demand that is so many times as large: added seasons grow with it. */
 function startTimes({ result: { start } }: Forecast, scale: number) {
