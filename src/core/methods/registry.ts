@@ -15,6 +15,7 @@ import { naive } from './naive';
 import { perSeason } from './per-season';
 import { recentMedianLine } from './recent-median-line';
 import { seasonalIndex } from './seasonal-index';
+import { seasonalGrowth } from './seasonal-growth';
 import { seasonalNaive } from './seasonal-naive';
 import { ses } from './ses';
 import { trendSeasonal } from './trend-seasonal';
@@ -38,6 +39,7 @@ const PLAIN = [
 export const METHODS = [
 	naive,
 	seasonalNaive,
+	seasonalGrowth,
 	average,
 	drift,
 	movingAverage,

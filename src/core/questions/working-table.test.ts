@@ -34,6 +34,7 @@ const CANDIDATES = [
 	{ id: 'g', method: 'ses', constants: { alpha: 0.05 }, start: { rule: 'given', level: 12.25 } },
 	{ id: 'o', method: 'ses', optimise: {}, start: { rule: 'optimised' } },
 	{ id: 'sn', method: 'seasonal-naive' },
+	{ id: 'sg', method: 'seasonal-growth' },
 	{ id: 'l', method: 'linear-trend' },
 	{ id: 'b', method: 'brown', constants: { alpha: 0.31 } },
 	{ id: 'b0', method: 'brown', constants: { alpha: 0 }, start: { rule: 'line' } },
