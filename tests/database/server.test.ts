@@ -55,6 +55,22 @@ test('an item brought in is there as it was read, with its raw text byte for byt
 	});
 });
 
+test('a program is told which methods there are, and a candidate made of what it is told is taken', async () => {
+	const { body } = await app.call<{ id: string; constants: { key: string; usual: number }[] }[]>(
+		'GET',
+		'/methods',
+	);
+	const ses = body.find(({ id }) => id === 'ses')!;
+	expect(ses.constants.map(({ key }) => key)).toEqual(['alpha']);
+	const { status, body: answer } = await app.call<{ candidates: { ok: boolean }[] }>('POST', '/evaluate', {
+		series: { values: [412, 398, 405, 440, 431, 455], frequency: 'month', start: '2024-01' },
+		candidates: [
+			{ id: 'a', method: ses.id, constants: { [ses.constants[0]!.key]: ses.constants[0]!.usual } },
+		],
+	});
+	expect([status, answer.candidates[0]!.ok]).toEqual([200, true]);
+});
+
 describe('refusals: a sentence, nothing stored half', () => {
 	test.each<[string, object, number, RegExp]>([
 		['an empty paste', { text: ' ' }, 422, /nothing here yet/],

@@ -33,6 +33,7 @@ import {
 	MadeSumSchema,
 	NewSumSchema,
 } from './groups';
+import { MethodSchema } from './methods';
 import { ReadySchema } from './service';
 
 /** Which items the list is asked for, in what order, and what else. */
@@ -127,6 +128,11 @@ export const CALLS = {
 		takes: RequestSchema,
 		gives: AnswerSchema,
 		does: 'the arithmetic: request and answer below',
+	},
+	'GET /methods': {
+		who: 'look',
+		gives: v.array(MethodSchema),
+		does: 'every method with when it fits, its constants with their bounds, its starts and settings: what a candidate is put together from',
 	},
 	'GET /items': {
 		who: 'look',
