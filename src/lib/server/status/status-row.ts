@@ -17,7 +17,13 @@ import { applyLayers } from '$core/series/layers';
 import type { AdoptedMeasures } from '../../wire/records';
 import type { ItemRow } from '../../wire/list';
 import type { ItemStatus } from '../../wire/status';
-import { LISTED_MEASURES, type ListKey, LIST_KEYS, type MeasureKey, measureKey } from '../../wire/list-columns';
+import {
+	LISTED_MEASURES,
+	type ListKey,
+	LIST_KEYS,
+	type MeasureKey,
+	measureKey,
+} from '../../wire/list-columns';
 import { writeLine } from '../../wire/spark';
 import { byItem, spread } from '../items/actuals';
 import type { Queryable } from '../database/database';

@@ -39,10 +39,7 @@ interface Row {
 	/** Of the closest one of a line-up. */
 	mad: number | null;
 	mape: number | null;
-	/** Of `stock`: over how many periods, how much, and how much by what is adopted. */
-	lead: number | null;
-	stock: number | null;
-	stock_before: number | null;
+	figures: SweepOutcome['figures'];
 	seen: number;
 	seen_layers: number;
 	ready: Ready | null;
@@ -135,7 +132,7 @@ async function rowOf(sweep: Begun, swept: SweptItem, size: number | null, signal
 			// What is shared is the next record of its run, with its share in place of the figures.
 			kind: sweep.kind === 'share' ? 'update' : (sweep.kind as SweepWork),
 			seen,
-			before: before && carriedShape(item, before),
+			before: before && { ...carriedShape(item, before), together: before.together ?? [] },
 			settings: sweep.settings,
 			lead: item.lead_time ?? 1,
 		};
@@ -167,9 +164,7 @@ const COLUMNS: Readonly<Record<keyof Row, string>> = {
 	measures: 'json',
 	mad: 'double precision',
 	mape: 'double precision',
-	lead: 'integer',
-	stock: 'double precision',
-	stock_before: 'double precision',
+	figures: 'jsonb',
 	seen: 'bigint',
 	seen_layers: 'bigint',
 	ready: 'json',
@@ -181,7 +176,7 @@ const EMPTY = Object.fromEntries(NAMES.map((name) => [name, null])) as {
 };
 
 function filled(
-	{ label, method, rare, beside, measures, stock, ready }: SweepOutcome,
+	{ label, method, rare, beside, measures, figures, ready }: SweepOutcome,
 	{ before }: SweptItem,
 	{ kind, settings: { share } }: Begun,
 	size: number | null,
@@ -204,9 +199,7 @@ function filled(
 		abs_error: beside?.absError ?? null,
 		abs_error_before: beside?.absErrorBefore ?? null,
 		abs_actual: beside?.absActual ?? null,
-		lead: stock?.lead ?? null,
-		stock: stock?.stock ?? null,
-		stock_before: (stock && before?.together?.[stock.lead - 1]?.stock) ?? null,
+		figures,
 		next,
 		next_before: before?.steps.find(({ period }) => period === origin + 1)?.final ?? null,
 		ready: {

@@ -11,8 +11,8 @@ import { pool } from '../database/database';
 
 /** What came of a sweep: rows in windows, and what they come to together. */
 
-/** What each figure of a row is in the database. */
-const FIGURES: Readonly<Record<SweepFigure, string>> = {
+/** What a figure of a row is in the database, where it is not kept by its name. */
+const COMPUTED: Readonly<Partial<Record<SweepFigure, string>>> = {
 	gain: 'gain',
 	wape: '100 * sweep_row.abs_error / nullif(sweep_row.abs_actual, 0)',
 	wapeBefore: '100 * abs_error_before / nullif(sweep_row.abs_actual, 0)',
@@ -21,11 +21,11 @@ const FIGURES: Readonly<Record<SweepFigure, string>> = {
 	next: 'sweep_row.next',
 	nextBefore: 'next_before',
 	change: 'abs(sweep_row.next - next_before)',
-	lead: 'lead',
-	stock: 'stock',
-	stockBefore: 'stock_before',
-	stockChange: 'stock - stock_before',
 };
+const FIGURES = keyed(
+	SWEEP_FIGURES,
+	(key) => COMPUTED[key] ?? `(sweep_row.figures ->> '${key}')::double precision`,
+);
 const byFigure = (figure: string): Order => ({
 	columns: [`(${figure})`, 'sweep_row.code'],
 	missing: true,
@@ -126,7 +126,7 @@ export async function loadSweepSums(workspaceId: number, sweep: number): Promise
 				count(gain) AS beside, count(*) FILTER (WHERE clear) AS clear, count(*) FILTER (WHERE gain > 0) AS closer,
 				count(*) FILTER (WHERE clear AND record_id IS NULL) AS "clearLeft",
 				sum(next) AS next, sum(next_before) AS "nextBefore",
-				count(*) FILTER (WHERE stock > stock_before) AS "stockMore", count(*) FILTER (WHERE stock < stock_before) AS "stockLess",
+				count(*) FILTER (WHERE ${FIGURES.stockChange} > 0) AS "stockMore", count(*) FILTER (WHERE ${FIGURES.stockChange} < 0) AS "stockLess",
 				count(*) FILTER (WHERE rare) AS rare, ${wapeOver('abs_error')} AS wape, ${wapeOver('abs_error_before')} AS "wapeBefore",
 				${wapeOver('CASE WHEN clear THEN abs_error ELSE abs_error_before END')} AS "wapeClear"
 			${which}`,

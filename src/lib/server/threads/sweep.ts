@@ -27,7 +27,7 @@ const NOTHING: SweepOutcome = {
 	rare: null,
 	beside: null,
 	measures: null,
-	stock: null,
+	figures: null,
 	ready: null,
 };
 
@@ -73,7 +73,9 @@ function stocked(task: SweepTask): SweepOutcome {
 	const stock = outcome.ready!.forecast.result.together[lead - 1]?.stock ?? null;
 	if (stock === null)
 		throw new Refusal(422, 'Too little is known of its errors, so no stock can be calculated.');
-	return { ...outcome, stock: { lead, stock } };
+	const stockBefore = before.together[lead - 1]?.stock ?? null;
+	const stockChange = stockBefore === null ? null : stock - stockBefore;
+	return { ...outcome, figures: { lead, stock, stockBefore, stockChange } };
 }
 
 /** The line-up on its whole range; what misses least goes on record. */

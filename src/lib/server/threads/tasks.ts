@@ -11,6 +11,7 @@ import type { Layers } from '$core/series/layers';
 import type { GroupInput } from '$core/series/series';
 import type { Filled } from '../../reading/orders';
 import type { StreamRequest } from '../../wire/bring-in';
+import type { SweepFigure } from '../../wire/sweep-columns';
 import type { Sweep } from '../../wire/sweeps';
 import type { Refusal } from '../refusal';
 
@@ -138,6 +139,12 @@ export type StreamedFile =
 			filled: Filled | null;
 	  };
 
+/** What the newest record asks for, and the sums that it says. */
+export type NewestShape = Pick<
+	ForecastTask,
+	'candidates' | 'scoreFrom' | 'horizon' | 'levels' | 'service'
+> & { together: readonly { stock?: number | null }[] };
+
 /** What is calculated for each item of a sweep. */
 export type SweepWork = 'propose' | 'update' | 'try' | 'stock';
 
@@ -146,7 +153,7 @@ export interface SweepTask {
 	kind: SweepWork;
 	seen: Seen;
 	/** The newest record: its candidates as they are carried on, and its periods ahead; null without one. */
-	before: Pick<ForecastTask, 'candidates' | 'scoreFrom' | 'horizon' | 'levels' | 'service'> | null;
+	before: NewestShape | null;
 	/** What the sweep was told. */
 	settings: Pick<Sweep['settings'], 'lineUp' | 'criterion' | 'service'>;
 	/** The item's lead time in periods. */
@@ -181,8 +188,8 @@ export interface SweepOutcome {
 	} | null;
 	/** Of each candidate that was tried, by label: what is compared. */
 	measures: TriedMeasures[] | null;
-	/** Of `stock`: how much covers demand over so many periods. */
-	stock: { lead: number; stock: number } | null;
+	/** Figures of its kind, by the names of its columns. */
+	figures: Readonly<Partial<Record<SweepFigure, number | null>>> | null;
 	/** Ready to be adopted, and the candidates as they were asked for. */
 	ready: { forecast: Recordable; asked: readonly Candidate[] } | null;
 }
