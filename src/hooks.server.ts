@@ -3,7 +3,7 @@ import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { isPlainText } from '$core/schemas';
 import { closePool } from '$lib/server/database/database';
 import { prepareWorkspace } from '$lib/server/demo/prepare';
-import { refuseAtTheDoor } from '$lib/server/http/doors';
+import { refuseAtTheDoor } from '$lib/server/http/origin-check';
 import { answerRefusal, askerOf, forPage, OUR_FAULT, refusalOf } from '$lib/server/http/http';
 import { log } from '$lib/server/log';
 import { Refusal } from '$lib/server/refusal';

@@ -45,7 +45,7 @@ export interface Method<
 	 * From how many known periods on fitted values and forecasts are what they would be if nothing after them had come in yet: so it
 	 * is where neither start nor indices nor a line rest on later periods. Infinity, or absent, where that is never so.
 	 */
-	honestFrom?(candidate: CandidateInput, size: SeriesSize): number;
+	onlyPastFrom?(candidate: CandidateInput, size: SeriesSize): number;
 	/** Whether what it forecasts is the mean of what periods bring, so that counts of rare demand vary about it as periods do. */
 	readonly rate?: true;
 	/**

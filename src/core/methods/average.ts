@@ -13,7 +13,7 @@ export const average = defineMethod({
 	label: () => 'Average of all',
 	short: () => 'Average',
 	kind: () => 'forecast',
-	honestFrom: () => 0,
+	onlyPastFrom: () => 0,
 	rate: true,
 	follows: () => ({ trend: false, season: false }),
 	bind(series) {

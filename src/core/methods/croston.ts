@@ -72,7 +72,7 @@ export const croston = defineMethod({
 	label: (candidate) => `Croston, ${SHORT[variant.read(candidate)!]}`,
 	short: () => 'Croston',
 	kind: () => 'forecast',
-	honestFrom: () => 0,
+	onlyPastFrom: () => 0,
 	rate: true,
 	follows: () => ({ trend: false, season: false }),
 	bind: (series, candidate) => crostonModel(series, variant.read(candidate)!),

@@ -17,7 +17,7 @@ export const drift = defineMethod({
 	label: () => 'Drift',
 	short: () => 'Drift',
 	kind: () => 'forecast',
-	honestFrom: () => 0,
+	onlyPastFrom: () => 0,
 	follows: () => ({ trend: true, season: false }),
 	bind(series) {
 		const { values } = series;

@@ -12,7 +12,7 @@ export const naive = defineMethod({
 	label: () => 'Naive',
 	short: () => 'Naive',
 	kind: () => 'forecast',
-	honestFrom: () => 0,
+	onlyPastFrom: () => 0,
 	follows: () => ({ trend: false, season: false }),
 	bind(series) {
 		const next = new Float64Array(series.values.length + 1).fill(NaN);

@@ -40,12 +40,12 @@ export function perSeason<M extends Method>(methods: readonly M[], initial: Sett
 		},
 		short: () => 'Each season',
 		kind: () => 'cycle',
-		honestFrom(candidate, { periods, seasonLength }) {
+		onlyPastFrom(candidate, { periods, seasonLength }) {
 			const inside = insideOf(candidate);
 			// One that fits is fitted anew for each value.
 			if (inside.method.kind(inside.candidate) === 'fit') return 0;
 			const each = { periods: Math.floor(periods / seasonLength), seasonLength: 1 };
-			return inside.method.honestFrom?.(inside.candidate, each) === 0 ? 0 : Infinity;
+			return inside.method.onlyPastFrom?.(inside.candidate, each) === 0 ? 0 : Infinity;
 		},
 		follows(candidate) {
 			const inside = insideOf(candidate);

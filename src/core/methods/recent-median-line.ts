@@ -31,7 +31,7 @@ export const recentMedianLine = defineMethod({
 	label: () => 'Recent median line',
 	short: () => 'Median line',
 	kind: () => 'forecast',
-	honestFrom: () => 0,
+	onlyPastFrom: () => 0,
 	follows: () => ({ trend: true, season: false }),
 	fitSteps: (_, { periods, seasonLength }) => periods * Math.min(periods, reachOf(seasonLength)) ** 2,
 	bind(series) {

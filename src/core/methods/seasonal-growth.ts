@@ -19,7 +19,7 @@ export const seasonalGrowth = defineMethod({
 	label: () => NAME,
 	short: () => 'Season growth',
 	kind: () => 'forecast',
-	honestFrom: () => 0,
+	onlyPastFrom: () => 0,
 	follows: () => ({ trend: true, season: 'multiplicative' }),
 	fitSteps: (_, { periods }) => 8 * periods,
 	bind({ values, seasonLength: length }) {

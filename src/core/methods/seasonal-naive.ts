@@ -16,7 +16,7 @@ export const seasonalNaive = defineMethod({
 	label: () => 'Seasonal naive',
 	short: () => 'Season naive',
 	kind: () => 'forecast',
-	honestFrom: () => 0,
+	onlyPastFrom: () => 0,
 	follows: () => ({ trend: false, season: 'any' }),
 	bind({ values, seasonLength: length }) {
 		const n = values.length;

@@ -57,9 +57,9 @@ export function costOf(request: ValidRequest): number {
 		const tried = [usual, ...(trial ? [trial] : [])].map(({ origins, horizon: steps, refit }) => {
 			// What has no constants to hold is found anew at each origin.
 			const anew = refit || constantsOfCandidate(candidate).length === 0;
-			const honestFrom = refit ? Infinity : methodOf(candidate.method).honestFrom?.(candidate, size);
+			const onlyPastFrom = refit ? Infinity : methodOf(candidate.method).onlyPastFrom?.(candidate, size);
 			const from = Math.max(0, periods - origins);
-			const fitted = Math.min(periods, honestFrom ?? Infinity) - from;
+			const fitted = Math.min(periods, onlyPastFrom ?? Infinity) - from;
 			const each = fitCost(anew ? candidate : { ...candidate, optimise: undefined }, size);
 			return Math.max(0, fitted) * each + Math.min(origins, periods) * steps * 4 * (1 + levels.length);
 		});

@@ -104,11 +104,11 @@ export function trialOf(
 	const trial: Trial = { origins: [], fits: [], rows: [] };
 	const method = methodOf(held.method);
 	const size = { periods: n, seasonLength: series.seasonLength };
-	const honestFrom = refit ? Infinity : (method.honestFrom?.(held, size) ?? Infinity);
+	const onlyPastFrom = refit ? Infinity : (method.onlyPastFrom?.(held, size) ?? Infinity);
 	const modelled = method.modelled?.(held) === true;
 	for (let origin = first; origin < n; origin++) {
 		const ahead = new Float64Array(Math.min(horizon, n - origin));
-		const own = origin >= honestFrom;
+		const own = origin >= onlyPastFrom;
 		const fit = own
 			? () => ({ ...whole, scored: whole.scored.filter((i) => i < origin) })
 			: orCannot(() => forecastEnd(known(origin), held, Math.min(whole.scoreFrom, origin), others, ahead));

@@ -26,7 +26,7 @@ export function smoothingMethod<const Id extends string, const Fields extends re
 	return defineMethod<Id, Fields>({
 		...described,
 		kind: () => 'forecast',
-		honestFrom: ({ start }, size) => startKnownFrom(start ?? { rule: described.starts[0]! }, size),
+		onlyPastFrom: ({ start }, size) => startKnownFrom(start ?? { rule: described.starts[0]! }, size),
 		modelled: (candidate) => family(candidate).season !== 'multiplicative',
 		startParts: (candidate) => partsOf(family(candidate)),
 		follows(candidate) {

@@ -17,7 +17,7 @@
 	import LineUp from './LineUp.svelte';
 	import WatchLine from './WatchLine.svelte';
 	import SavingNotice from './SavingNotice.svelte';
-	import Paper from './Paper.svelte';
+	import PrintSheet from './PrintSheet.svelte';
 	import Strip from './Strip.svelte';
 	import SumLine from './SumLine.svelte';
 
@@ -69,7 +69,7 @@
 
 	let naming = $state(false);
 	let strip: Strip | undefined = $state();
-	let paper: Paper | undefined = $state();
+	let paper: PrintSheet | undefined = $state();
 
 	const series = $derived(desk.series);
 	const gaps = $derived(series.values.filter((value) => value === null).length);
@@ -162,4 +162,4 @@
 	</div>
 </div>
 
-<Paper {desk} {strip} {facts} {workspace} bind:this={paper} />
+<PrintSheet {desk} {strip} {facts} {workspace} bind:this={paper} />

@@ -24,7 +24,7 @@
 	import { shownColumns } from './list-columns.svelte';
 	import { listedRows } from './listed-rows';
 	import { beginSweep } from '../lists/begin';
-	import { Windows } from '../base/windows.svelte';
+	import { PagedRows } from '../base/paged-rows.svelte.ts';
 	import { listed } from '../lists/listed';
 	import ListFilters from './ListFilters.svelte';
 	import TickedBar from './TickedBar.svelte';
@@ -60,7 +60,7 @@
 	);
 	let choosing = $state(false);
 
-	const windows = $derived(new Windows(listed(asked), first));
+	const windows = $derived(new PagedRows(listed(asked), first));
 	// What is ticked is ticked among what was asked for.
 	const ticks = $derived.by(() => {
 		void windows;

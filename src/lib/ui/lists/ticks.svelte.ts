@@ -1,7 +1,7 @@
 import { SvelteSet } from 'svelte/reactivity';
 import type { Asked } from '../../wire/asked';
 import type { NamedItems } from '../../wire/list';
-import type { Windows } from '../base/windows.svelte';
+import type { PagedRows } from '../base/paged-rows.svelte.ts';
 
 /** Which rows of a long list are ticked: some, or all but some. */
 export class Ticks {
@@ -34,7 +34,7 @@ export class Ticks {
 	 * @param rows brings those between, whether they are there or not
 	 */
 	async take(
-		rows: Pick<Windows<{ code: string }>, 'row' | 'between'>,
+		rows: Pick<PagedRows<{ code: string }>, 'row' | 'between'>,
 		index: number,
 		range: boolean,
 	): Promise<void> {
@@ -64,7 +64,7 @@ export class Ticks {
 	}
 
 	/** The codes of what is ticked. @param rows brings all that there are */
-	async codesOf(rows: Pick<Windows<{ code: string }>, 'all'>): Promise<string[]> {
+	async codesOf(rows: Pick<PagedRows<{ code: string }>, 'all'>): Promise<string[]> {
 		if (!this.#all) return [...this.#codes];
 		return (await rows.all()).map(({ code }) => code).filter((code) => this.has(code));
 	}

@@ -38,7 +38,7 @@
 	import LongList from '../kit/LongList.svelte';
 	import TextInput from '../kit/TextInput.svelte';
 	import Tick from '../kit/Tick.svelte';
-	import { type Source, Windows } from '../base/windows.svelte';
+	import { type Source, PagedRows } from '../base/paged-rows.svelte.ts';
 	import { type Column, columnsOf } from './columns';
 	import GainBars from './GainBars.svelte';
 	import { LiveSweeps } from './live.svelte';
@@ -92,7 +92,7 @@
 			places: () => call('GET /sweeps/[id]/places', { id }, undefined, { query: sweepParams(of) }),
 		};
 	};
-	const windows = $derived(new Windows(source(asked), first));
+	const windows = $derived(new PagedRows(source(asked), first));
 	const ticks = $derived.by(() => {
 		void windows;
 		return new Ticks();

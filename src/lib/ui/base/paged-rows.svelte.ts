@@ -21,7 +21,7 @@ export interface Source<Row> {
 }
 
 /** Rows of a long list as far as they were asked for: those in sight, and a bit around. */
-export class Windows<Row extends { code: string }> {
+export class PagedRows<Row extends { code: string }> {
 	/** How many rows there are; those of the first window until it is known. */
 	count = $state(0);
 	/** Whether it is known how many there are. */

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { Place } from '../../wire/parts';
-import { Windows } from './windows.svelte';
+import { PagedRows } from './paged-rows.svelte.ts';
 
 /** A list of numbers as rows, and what was asked of it. */
 function numbers(count: number, window = 10) {
@@ -42,7 +42,7 @@ const soon = () => new Promise((done) => setTimeout(done));
 
 test('what is in sight is asked for once, and nothing else', async () => {
 	const { source, first, asked } = numbers(95);
-	const windows = new Windows(source, first);
+	const windows = new PagedRows(source, first);
 	await windows.locate();
 	expect([windows.count, windows.row(3)?.code, windows.row(42)]).toEqual([95, 'C3', undefined]);
 	windows.show(38, 52);
@@ -55,7 +55,7 @@ test('what is in sight is asked for once, and nothing else', async () => {
 
 test('what was passed by before its turn came is not asked for any more', async () => {
 	const { source, first, asked, hold, letGo } = numbers(1000);
-	const windows = new Windows(source, first);
+	const windows = new PagedRows(source, first);
 	await windows.locate();
 	hold();
 	windows.show(100, 109);
@@ -71,7 +71,7 @@ test('what was passed by before its turn came is not asked for any more', async 
 
 test('a range is brought whole, whatever of it was there', async () => {
 	const { source, first } = numbers(95);
-	const windows = new Windows(source, first);
+	const windows = new PagedRows(source, first);
 	await windows.locate();
 	const rows = await windows.between(7, 93);
 	expect(rows.map(({ code }) => code)).toEqual(Array.from({ length: 87 }, (_, i) => `C${i + 7}`));
@@ -80,7 +80,7 @@ test('a range is brought whole, whatever of it was there', async () => {
 
 test('after a change what is in sight comes anew, and what is gone is gone', async () => {
 	const { source, first, rows } = numbers(25);
-	const windows = new Windows(source, first);
+	const windows = new PagedRows(source, first);
 	await windows.locate();
 	windows.show(0, 9);
 	rows.splice(0, 20);
@@ -91,7 +91,7 @@ test('after a change what is in sight comes anew, and what is gone is gone', asy
 
 test('the rows around one are those without a gap, and where the next ones begin', async () => {
 	const { source, first } = numbers(95);
-	const windows = new Windows(source, first);
+	const windows = new PagedRows(source, first);
 	await windows.locate();
 	windows.show(50, 65);
 	await soon();
@@ -102,7 +102,7 @@ test('the rows around one are those without a gap, and where the next ones begin
 test('a failure is said, and asked again with the next look', async () => {
 	const { source, first } = numbers(40);
 	let broken = true;
-	const windows = new Windows(
+	const windows = new PagedRows(
 		{
 			...source,
 			window: (from, most) => (broken ? Promise.reject(new Error('gone')) : source.window(from, most)),
