@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { Place } from '../../wire/parts';
-import { PagedRows } from './paged-rows.svelte.ts';
+import { PagedRows } from './paged-rows.svelte';
 
 /** A list of numbers as rows, and what was asked of it. */
 function numbers(count: number, window = 10) {

@@ -11,10 +11,10 @@
 	import { MEASURES, measuresIn } from '$core/accuracy/measures';
 	import { measureInWords } from '$core/accuracy/scales';
 	import { constantsWords } from '$core/words/constants';
-	import { inMark } from '../../reader.svelte.ts';
+	import { inMark } from '../../reader.svelte';
 	import { moment, scaled, scaledSigned } from '../base/format';
 	import CandidateMark from './CandidateMark.svelte';
-	import type { ItemState } from './state/item-state.svelte.ts';
+	import type { ItemState } from './state/item-state.svelte';
 	import { recordWords } from './state/record-words';
 	import type Strip from './Strip.svelte';
 

@@ -24,7 +24,7 @@
 	import { shownColumns } from './list-columns.svelte';
 	import { listedRows } from './listed-rows';
 	import { beginSweep } from '../lists/begin';
-	import { PagedRows } from '../base/paged-rows.svelte.ts';
+	import { PagedRows } from '../base/paged-rows.svelte';
 	import { listed } from '../lists/listed';
 	import ListFilters from './ListFilters.svelte';
 	import TickedBar from './TickedBar.svelte';

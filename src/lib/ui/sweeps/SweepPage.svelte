@@ -38,7 +38,7 @@
 	import LongList from '../kit/LongList.svelte';
 	import TextInput from '../kit/TextInput.svelte';
 	import Tick from '../kit/Tick.svelte';
-	import { type Source, PagedRows } from '../base/paged-rows.svelte.ts';
+	import { type Source, PagedRows } from '../base/paged-rows.svelte';
 	import { type Column, columnsOf } from './columns';
 	import GainBars from './GainBars.svelte';
 	import { LiveSweeps } from './live.svelte';
