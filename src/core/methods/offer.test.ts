@@ -30,7 +30,11 @@ describe('what is offered for an item', () => {
 		const { of, input, list } = offers(
 			Array.from({ length: 60 }, (_, t) => (200 + 12 * t) * shape[t % 12]! + noise(t)),
 		);
-		expect(list.map(({ method }) => method.id).slice(0, 3)).toEqual(['naive', 'seasonal-naive', 'seasonal-growth']);
+		expect(list.map(({ method }) => method.id).slice(0, 3)).toEqual([
+			'naive',
+			'seasonal-naive',
+			'seasonal-growth',
+		]);
 		expect(of('holt-winters').suits).toBe(true);
 		expect(of('holt-winters').because).toMatch(
 			/^the season of 12 explains 9\d %, its season grows with the level; demand climbs by 1[12]/,

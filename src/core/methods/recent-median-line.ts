@@ -14,8 +14,7 @@ const USUAL = 12;
 const MOST = 156;
 
 /** How many of the latest figures the line goes through: three cycles, at least 12. Pairs grow with the square, so at most 156. */
-const reachOf = (seasonLength: number): number =>
-	Math.min(MOST, Math.max(USUAL, CYCLES * seasonLength));
+const reachOf = (seasonLength: number): number => Math.min(MOST, Math.max(USUAL, CYCLES * seasonLength));
 
 /**
  * A line through the latest periods that single figures cannot turn: its slope is the median of the slopes between any two of

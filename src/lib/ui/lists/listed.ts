@@ -2,7 +2,7 @@ import { type Asked, paramsOf } from '../../wire/asked';
 import type { ItemRow } from '../../wire/list';
 import type { Place } from '../../wire/parts';
 import { call } from '../base/call';
-import type { Source } from '../base/paged-rows.svelte.ts';
+import type { Source } from '../base/paged-rows.svelte';
 
 /** Rows of the list of items, as they are asked for. */
 export const listed = (asked: Asked): Source<ItemRow> => ({

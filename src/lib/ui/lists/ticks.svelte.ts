@@ -1,7 +1,7 @@
 import { SvelteSet } from 'svelte/reactivity';
 import type { Asked } from '../../wire/asked';
 import type { NamedItems } from '../../wire/list';
-import type { PagedRows } from '../base/paged-rows.svelte.ts';
+import type { PagedRows } from '../base/paged-rows.svelte';
 
 /** Which rows of a long list are ticked: some, or all but some. */
 export class Ticks {
