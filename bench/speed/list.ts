@@ -101,7 +101,7 @@ async function measurePage(app: App, items: number): Promise<void> {
 		await driver.manage().setTimeouts({ script: 300_000 });
 		const there: number[] = [];
 		for (let round = 0; round < 8; round++) {
-			await driver.get(`${app.url}/items?down=${round}`);
+			await driver.get(`${app.url}/items${round % 2 === 0 ? '' : '?down=1'}`);
 			const took = await driver.executeAsyncScript<number>(`
 				const done = arguments[0];
 				const look = () => {
@@ -159,9 +159,9 @@ await withDatabase(async (url, _, ownerUrl) => {
 			FROM item CROSS JOIN generate_series(1, 4) copy;
 			DELETE FROM status_queue;
 			UPDATE item_status SET (reasons, newest, score, last_period, method, why, first, stake, waits, newest_period, newest_inside,
-				next, miss, mad, mape, bias, signal, size, shown) = (
+				next, miss, mad, mape, bias, signal, size, mase, value, shown) = (
 				SELECT reasons, newest, score, last_period, method, why, first, stake, waits, newest_period, newest_inside,
-					next, miss, mad, mape, bias, signal, size, shown
+					next, miss, mad, mape, bias, signal, size, mase, value, shown
 				FROM item_status other WHERE other.workspace_id = item_status.workspace_id AND other.code = split_part(item_status.code, '/', 1)
 			) WHERE code LIKE '%/%'`);
 		await client.query('VACUUM (ANALYZE)');
