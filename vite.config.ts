@@ -22,12 +22,19 @@ const componentsBySingleFiles: Plugin = {
 	},
 };
 
+/** Licences of what is bundled stand once in a file that is served, not in every script that was made of it. */
+const WITHOUT_LICENCES = { comments: { legal: false } };
+
 const plugins = [tailwindcss(), componentsBySingleFiles, sveltekit()];
 
 export default defineConfig({
 	plugins,
-	worker: { format: 'es' },
-	build: { chunkSizeWarningLimit: 900 },
+	worker: { format: 'es', rolldownOptions: { output: WITHOUT_LICENCES } },
+	build: {
+		chunkSizeWarningLimit: 900,
+		license: { fileName: 'licences.md' },
+		rolldownOptions: { output: WITHOUT_LICENCES },
+	},
 	test: {
 		// Printed and read: npm run coverage.
 		coverage: {

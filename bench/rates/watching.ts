@@ -4,7 +4,8 @@
  */
 import { alarmLimit, chanceOfAlarm } from '../../src/core/accuracy/alarm';
 import type { Came, Said } from '../../src/core/grading/grades';
-import { ALARM_SPAN, type Reason, type ReasonCode, statusOf } from '../../src/core/grading/status';
+import { ALARM_SPAN, type Reason, type ReasonCode } from '../../src/core/grading/reasons';
+import { statusOf } from '../../src/core/grading/status';
 import { NO_ROUNDING, finalFigure } from '../../src/core/grading/final';
 import { seededNormal } from '../../src/core/numbers/random';
 import { heldAt } from '../../src/core/questions/trial';

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { seededNormal } from '../numbers/random';
 import { type Came, gradesOf, runsOf, type Said, scoreOf } from './grades';
-import { newestPeriod, type Reason, statusOf, weighed, whyNotIn } from './status';
+import type { Reason } from './reasons';
+import { newestPeriod, statusOf, weighed, whyNotIn } from './status';
 
 const JAN = 2026 * 12;
 

@@ -3,7 +3,7 @@ import { SWEEP_KIND_IDS, sweepKind } from '../../lib/wire/sweep-kinds';
 import { pairedLead, shareLead } from '../accuracy/paired';
 import type { Note } from '../contract/note';
 import { diagnose } from '../diagnosis/diagnosis';
-import type { Reason } from '../grading/status';
+import type { Reason } from '../grading/reasons';
 import { seededNormal } from '../numbers/random';
 import { evaluate } from '../questions/evaluate';
 import { propose } from '../questions/propose';

@@ -1,5 +1,5 @@
 import type { Grade, Score } from '../grading/grades';
-import { type Reason, REASONS, type ReasonCode } from '../grading/status';
+import { type Reason, REASONS, type ReasonCode } from '../grading/reasons';
 import type { Candidate } from '../methods/registry';
 import { figure, inWordsOn, type Scale } from '../numbers/figure';
 import { type Frequency, periodsInWords, periodWord } from '../series/frequency';

@@ -5,7 +5,7 @@
 import * as v from 'valibot';
 import { BOUNDS } from '$core/bounds';
 import { textSchema } from '$core/schemas';
-import { AskedSchema, LIST_INSIDE, LIST_PARAMS, writtenIn } from './asked';
+import { AskedSchema, LIST_INSIDE, LIST_PARAMS, writtenIn } from './asked-schema';
 import { AnswerSchema } from '$core/questions/answer';
 import { RequestSchema } from '$core/questions/request';
 import { AdoptedForecastSchema, AdoptSchema, ForecastSchema, UpdateAdoptedSchema } from './records';

@@ -2,7 +2,7 @@
 import * as v from 'valibot';
 import { BOUNDS } from '$core/bounds';
 import { keySchema } from '$core/schemas';
-import { WantedSchema } from './labels';
+import { WantedSchema } from './labels-schema';
 import { known } from './parts';
 
 /** What items that share labels come to. */

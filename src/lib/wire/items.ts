@@ -1,10 +1,10 @@
 /** Items: their figures, line-ups, plans. */
 import * as v from 'valibot';
-import { CARRIES } from '$core/grading/status';
+import { CARRIES } from '$core/grading/reasons';
 import { BOUNDS } from '$core/bounds';
 import { CandidatesSchema, GroupSchema } from '$core/questions/request';
 import { figureSchema, listSchema, textSchema, wholeSchema } from '$core/schemas';
-import { LabelsSchema, WantedSchema } from './labels';
+import { LabelsSchema, WantedSchema } from './labels-schema';
 import { frequency, itemLines, known, reason } from './parts';
 import { ItemLayersSchema } from './layers';
 import { AdoptedForecastSchema } from './records';

@@ -1,20 +1,10 @@
 /** What items are labelled with: “Family” is “Brakes”. */
-import * as v from 'valibot';
-import { BOUNDS } from '$core/bounds';
-import { keySchema, pairsSchema, textSchema } from '$core/schemas';
-
-const of = keySchema('what a label is of', BOUNDS.label);
-
-const labelsSchema = (least: 0 | 1) =>
-	pairsSchema(of, textSchema('a label', least, BOUNDS.labelValue), 'labels', BOUNDS.labels);
 
 /** An item's labels, as they travel: pairs of what a label is of and the label, no two of the same kind. */
-export const LabelsSchema = labelsSchema(1);
-export type Labels = v.InferOutput<typeof LabelsSchema>;
+export type Labels = [of: string, label: string][];
 
 /** Labels that items are wanted to have; a blank one asks for those without. */
-export const WantedSchema = labelsSchema(0);
-export type Wanted = v.InferOutput<typeof WantedSchema>;
+export type Wanted = Labels;
 
 /** As the database has them, in the order of their kinds. */
 export const pairsOf = (kept: Readonly<Record<string, string>>): Labels => inOrder(Object.entries(kept));

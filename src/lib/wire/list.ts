@@ -1,11 +1,11 @@
 /** The list of items: rows, windows, what is said over all of them. */
 import * as v from 'valibot';
-import { REASONS } from '$core/grading/status';
+import { REASONS } from '$core/grading/reasons';
 import { BOUNDS } from '$core/bounds';
 import { keyed } from '$core/numbers/keyed';
 import { keySchema, textSchema, wholeSchema } from '$core/schemas';
-import { AskedSchema } from './asked';
-import { LabelsSchema } from './labels';
+import { AskedSchema } from './asked-schema';
+import { LabelsSchema } from './labels-schema';
 import { OWN_KEYS } from './list-columns';
 import { GAP_RULES } from '$core/series/gaps';
 import { codes, frequency, known, reason, scaleSchema, PlaceSchema } from './parts';

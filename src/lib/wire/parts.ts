@@ -3,7 +3,7 @@ import * as v from 'valibot';
 import { BOUNDS } from '$core/bounds';
 import { figureSchema, isCode, isPlainText, listSchema, textSchema, wholeSchema } from '$core/schemas';
 import { FREQUENCIES } from '$core/series/frequency';
-import { LabelsSchema } from './labels';
+import { LabelsSchema } from './labels-schema';
 
 /** What an item is called by from now on: an address leads to it. */
 const newCode = v.pipe(

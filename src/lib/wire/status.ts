@@ -1,7 +1,7 @@
 /** How items stand, period by period and in all. */
 import * as v from 'valibot';
 import { type Grade } from '$core/grading/grades';
-import { ALARM_CHANCES, type Reason } from '$core/grading/status';
+import { ALARM_CHANCES, type Reason } from '$core/grading/reasons';
 import { keyed } from '$core/numbers/keyed';
 import { betweenSchema } from '$core/schemas';
 import { type NewestSaid } from '$core/words/status';

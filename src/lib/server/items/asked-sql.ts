@@ -1,4 +1,4 @@
-import { type ReasonCode, REASONS } from '$core/grading/status';
+import { type ReasonCode, REASONS } from '$core/grading/reasons';
 import { keyed } from '$core/numbers/keyed';
 import { type Asked, isReason, NO_METHOD, type Sort } from '../../wire/asked';
 import type { Wanted } from '../../wire/labels';

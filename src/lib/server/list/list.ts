@@ -1,4 +1,5 @@
-import { REASONS, type Reason, type ReasonCode, weighed, whyNotIn } from '$core/grading/status';
+import { REASONS, type Reason, type ReasonCode } from '$core/grading/reasons';
+import { weighed, whyNotIn } from '$core/grading/status';
 import { methodOf } from '$core/methods/registry';
 import { type Asked, ASKED_ALL, NO_METHOD } from '../../wire/asked';
 import { pairsOf } from '../../wire/labels';

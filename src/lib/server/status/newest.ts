@@ -1,4 +1,5 @@
-import { newestPeriod, type ReasonCode, REASONS } from '$core/grading/status';
+import { type ReasonCode, REASONS } from '$core/grading/reasons';
+import { newestPeriod } from '$core/grading/status';
 import { type Frequency, FREQUENCIES } from '$core/series/frequency';
 import type { NewestSaid } from '$core/words/status';
 import { TO_LOOK_AT } from '../items/asked-sql';

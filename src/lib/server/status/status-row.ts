@@ -2,14 +2,8 @@ import { alarmLimit } from '$core/accuracy/alarm';
 import { meanChange } from '$core/accuracy/measures';
 import { isRare } from '$core/diagnosis/diagnosis';
 import { type Came, type Grade, gradesOf, type Said, type SaidStep, scoreOf } from '$core/grading/grades';
-import {
-	ALARM_SPAN,
-	type Reason,
-	type ReasonCode,
-	REASONS,
-	statusOf,
-	type Status,
-} from '$core/grading/status';
+import { ALARM_SPAN, type Reason, type ReasonCode, REASONS } from '$core/grading/reasons';
+import { statusOf, type Status } from '$core/grading/status';
 import { usualScale } from '$core/numbers/figure';
 import { keyed } from '$core/numbers/keyed';
 import type { Frequency } from '$core/series/frequency';

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { type Snippet, untrack } from 'svelte';
 	import { BOUNDS } from '$core/bounds';
-	import { REASONS } from '$core/grading/status';
+	import { REASONS } from '$core/grading/reasons';
 	import { periodWord } from '$core/series/frequency';
 	import {
 		type Asked,

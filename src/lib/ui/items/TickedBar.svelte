@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { BOUNDS } from '$core/bounds';
-	import { CARRIES } from '$core/grading/status';
+	import { CARRIES } from '$core/grading/reasons';
 	import type { GapRule } from '$core/series/gaps';
 	import { RULE_WORDS } from '$core/words/layers';
 	import type { NamedItems, Overview, Several } from '../../wire/list';
