@@ -1,5 +1,6 @@
 /** (f) How often a sentence about the line-up is wrong where there is nothing to say: forecasts that are equally good, errors that are sound. */
-import { isClear, type Loss, pairedLead, shareLead } from '../../src/core/accuracy/paired';
+import { isClear, type Loss } from '../../src/core/accuracy/lead';
+import { pairedLead, shareLead } from '../../src/core/accuracy/paired';
 import { seededNormal } from '../../src/core/numbers/random';
 import type { CandidateResult } from '../../src/core/questions/answer';
 import { evaluate } from '../../src/core/questions/evaluate';

@@ -3,7 +3,8 @@
  * nothing where it is: series of every make, a third of them with noise that grows with demand, with any method adopted. The truth
  * is what both miss by over many futures of the same series. npm run bench -- gains [series]
  */
-import { isClear, leadFrom } from '../../src/core/accuracy/paired';
+import { isClear } from '../../src/core/accuracy/lead';
+import { leadFrom } from '../../src/core/accuracy/paired';
 import type { Candidate } from '../../src/core/methods/registry';
 import { EvaluateMemory } from '../../src/core/questions/evaluate';
 import { proposedOnly } from '../../src/core/questions/propose';

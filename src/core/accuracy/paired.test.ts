@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { seededNormal } from '../numbers/random';
-import { isClear, isClearlyCloser, shareLead } from './paired';
+import { isClear, isClearlyCloser } from './lead';
+import { shareLead } from './paired';
 
 const ORIGINS = 36;
 const list = (of: (i: number) => number) => Array.from({ length: ORIGINS }, (_, i) => of(i));

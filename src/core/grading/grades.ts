@@ -1,6 +1,5 @@
 import normalQuantile from '@stdlib/stats-base-dists-normal-quantile';
 import { type Alarm, ALARM_LIMIT, alarmOf, alarmRatios } from '../accuracy/alarm';
-import { leadFrom, type PairedLead } from '../accuracy/paired';
 import { measure, type Measures, type Yardstick } from '../accuracy/measures';
 import { trackSignal, type Tracking } from '../accuracy/tracking';
 import type { Ordinal } from '../series/period';
@@ -131,7 +130,7 @@ export interface Score {
 	changed: { count: number; added: number | null };
 }
 
-const scoredOf = (grades: readonly Grade[]) => grades.filter((grade) => grade.scored);
+export const scoredOf = (grades: readonly Grade[]) => grades.filter((grade) => grade.scored);
 
 /** Grades that count, with what they compare as lists. */
 function listsOf(grades: readonly Grade[]) {
@@ -257,18 +256,4 @@ function spreadOf({ spread, ranges }: SaidStep): number | null {
 		null,
 	);
 	return widest && widest.half / normalQuantile((1 + widest.level) / 2, 0, 1);
-}
-
-/** How much closer the computed figures came than repeating the last actual from the same origins; null where nothing is told. */
-export function leadOverNaive(grades: readonly Grade[]): PairedLead | null {
-	const both = scoredOf(grades).filter(({ naive }) => naive !== null);
-	const differences = Float64Array.from(
-		both,
-		({ actual, naive, error }) => Math.abs(actual - naive!) - Math.abs(error),
-	);
-	const errors = both.reduce(
-		(sum, { actual, naive, error }) => sum + Math.abs(actual - naive!) + Math.abs(error),
-		0,
-	);
-	return leadFrom(differences, errors);
 }

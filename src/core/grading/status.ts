@@ -1,5 +1,6 @@
 import { ALARM_LIMIT, biasedSide, chanceOfAlarm } from '../accuracy/alarm';
-import { isClear } from '../accuracy/paired';
+import { isClear, type PairedLead } from '../accuracy/lead';
+import { leadFrom } from '../accuracy/paired';
 import { ALARM_SPAN, type Reason, REASONS } from './reasons';
 import { chanceOfAtMost } from '../numbers/binomial';
 import type { Ordinal } from '../series/period';
@@ -9,7 +10,7 @@ import {
 	type Grade,
 	gradesOf,
 	insideCounts,
-	leadOverNaive,
+	scoredOf,
 	leaningFrom,
 	runsOf,
 	type Said,
@@ -159,3 +160,17 @@ export const whyNotIn = (
 /** Reasons in the order of their weight. */
 export const weighed = (reasons: readonly Reason[]): Reason[] =>
 	reasons.toSorted((a, b) => REASONS.indexOf(a.code) - REASONS.indexOf(b.code));
+
+/** How much closer the computed figures came than repeating the last actual from the same origins; null where nothing is told. */
+function leadOverNaive(grades: readonly Grade[]): PairedLead | null {
+	const both = scoredOf(grades).filter(({ naive }) => naive !== null);
+	const differences = Float64Array.from(
+		both,
+		({ actual, naive, error }) => Math.abs(actual - naive!) - Math.abs(error),
+	);
+	const errors = both.reduce(
+		(sum, { actual, naive, error }) => sum + Math.abs(actual - naive!) + Math.abs(error),
+		0,
+	);
+	return leadFrom(differences, errors);
+}

@@ -1,10 +1,12 @@
-import { type ShareLead, shareLead } from '../accuracy/paired';
+import { type ShareLead } from '../accuracy/lead';
+import { shareLead } from '../accuracy/paired';
 import { CannotRun } from '../contract/method';
 import type { Ordinal } from '../series/period';
 import { inTotals, prepareSeries, type Series, weightAt } from '../series/series';
 import { triedBeforehand } from './evaluate';
 import type { ValidRequest } from './request';
-import { lastKnown, type Trial, USUAL_ORIGINS } from './trial';
+import { USUAL_ORIGINS } from './usual';
+import { lastKnown, type Trial } from './trial';
 
 /** A group forecast as one, beside the sum of what its items are forecast at: which came closer from the same origins. */
 

@@ -3,7 +3,7 @@ import { figure } from '../numbers/figure';
 import { type Candidate, constantsOfCandidate, methodOf, tunedSettings } from '../methods/registry';
 import type { CandidateInput } from '../contract/candidate';
 import { periodsSearched, type SeriesSize } from '../contract/method';
-import { USUAL_ORIGINS } from './trial';
+import { USUAL_ORIGINS } from './usual';
 import { RequestError, type ValidRequest } from './request';
 import { CALENDAR_SEASON_LENGTH } from '../series/frequency';
 

@@ -1,4 +1,4 @@
-import { type Loss } from '../accuracy/paired';
+import { type Loss } from '../accuracy/lead';
 import { type Judged, commonPositions, windowOf } from '../accuracy/windows';
 import { type Missed, type Trial, lossBy, missedBy } from './trial';
 import { type Answer, type CandidateRefusal, type Evaluated, type Evaluation, written } from './answer';

@@ -1,4 +1,5 @@
-import { type PairedLead, type ShareLead, lossOf, pairedLead } from '../accuracy/paired';
+import { type PairedLead, type ShareLead, lossOf } from '../accuracy/lead';
+import { pairedLead } from '../accuracy/paired';
 import { overWords } from '../accuracy/windows';
 import { leadBetween, lossBy, lossesAt, missedBy } from './trial';
 import { type Evaluation, type Reading } from './answer';

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { type Diagnosis, diagnose } from '../diagnosis/diagnosis';
-import { LEAST_PAIRS, type Loss } from '../accuracy/paired';
+import { LEAST_PAIRS, type Loss } from '../accuracy/lead';
 import { CannotRun } from '../contract/method';
 import type { Note } from '../contract/note';
 import { type Candidate, isLent, methodOf } from '../methods/registry';
@@ -27,6 +27,7 @@ import type { EvaluateMemory } from './evaluate';
 import { type Fit, fitCandidate } from './fit';
 import { lends, poolOf } from './pool';
 import { listIssues, RequestError, RequestSchema } from './request';
+import { USUAL_ORIGINS } from './usual';
 import {
 	askedOf,
 	relativeErrorOf,
@@ -39,7 +40,6 @@ import {
 	type Trial,
 	trialOfMix,
 	trialOf,
-	USUAL_ORIGINS,
 } from './trial';
 
 const whole = RequestSchema.pipe[0].entries;

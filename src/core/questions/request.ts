@@ -9,7 +9,7 @@ import { RANGE_KINDS, START_RULES, type StartPart, type StartRule } from '../con
 import type { Method } from '../contract/method';
 import { CRITERIA } from '../contract/criteria';
 import { NEWEST_RULE, RANGE_RULES } from '../ranges/contract';
-import { USUAL_ORIGINS } from './trial';
+import { USUAL_ORIGINS } from './usual';
 import { type Candidate, madeFrom, METHODS, methodOf, tunedSettings } from '../methods/registry';
 
 /** What is wrong with a request, place by place. */

@@ -1,15 +1,7 @@
 import { type Yardstick, meanChange } from '../accuracy/measures';
 import { type Judged } from '../accuracy/windows';
-import {
-	type Trial,
-	type TrialInput,
-	USUAL_ORIGINS,
-	askedOf,
-	heldAt,
-	prefixesOf,
-	trialOf,
-	trialOfMix,
-} from './trial';
+import { USUAL_ORIGINS } from './usual';
+import { type Trial, type TrialInput, askedOf, heldAt, prefixesOf, trialOf, trialOfMix } from './trial';
 import { type CandidateRefusal, type Evaluated, type PerPeriod } from './answer';
 import { type SeasonDiagnosis, diagnoseSeason } from '../diagnosis/diagnosis';
 import { type Fit, bindFound, fitCandidate } from './fit';

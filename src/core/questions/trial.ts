@@ -1,5 +1,6 @@
 import { measure, meanChange, type Measures } from '../accuracy/measures';
-import { type Loss, type ShareLead, shareLead } from '../accuracy/paired';
+import { type Loss, type ShareLead } from '../accuracy/lead';
+import { shareLead } from '../accuracy/paired';
 import type { TrialScore, TrialStep } from './answer';
 import { type Fit, forecastEnd } from './fit';
 import { CannotRun } from '../contract/method';
@@ -21,8 +22,6 @@ export interface TrialInput {
 	cycles: boolean;
 }
 
-/** Origins that a trial goes back to at the most, unless told otherwise. */
-export const USUAL_ORIGINS = 36;
 /** No origin before so many periods, nor, with a season, before so many cycles. */
 const LEAST_PERIODS = 8;
 const LEAST_CYCLES = 2;

@@ -11,7 +11,7 @@ import { constantsOfCandidate } from '../methods/registry';
 import { periodsInWords, periodWord } from '../series/frequency';
 import type { Series } from '../series/series';
 import type { SeasonDiagnosis } from '../diagnosis/diagnosis';
-import { isClear, type Loss, type PairedLead, type ShareLead } from '../accuracy/paired';
+import { isClear, type Loss, type PairedLead, type ShareLead } from '../accuracy/lead';
 import { fixedFigure, inWords, writeFigure } from '../numbers/figure';
 import { naiveNote, percentWords, twoMinimaWords } from './comparison';
 import { percent } from './chance';

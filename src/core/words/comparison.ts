@@ -1,4 +1,4 @@
-import { isClear, LEAST_PAIRS, type Loss, type PairedLead, type ShareLead } from '../accuracy/paired';
+import { isClear, LEAST_PAIRS, type Loss, type PairedLead, type ShareLead } from '../accuracy/lead';
 import { figure, inWordsOn, scaled, scaleOf } from '../numbers/figure';
 import type { Note } from '../contract/note';
 

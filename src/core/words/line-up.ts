@@ -1,4 +1,4 @@
-import type { Loss } from '../accuracy/paired';
+import type { Loss } from '../accuracy/lead';
 import type { Judged } from '../accuracy/windows';
 import type { Note } from '../contract/note';
 import { inWordsOn, type Scale } from '../numbers/figure';

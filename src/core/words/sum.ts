@@ -1,4 +1,4 @@
-import { LEAST_PAIRS } from '../accuracy/paired';
+import { LEAST_PAIRS } from '../accuracy/lead';
 import { figure, inWordsOn, type Scale } from '../numbers/figure';
 import { type Frequency, periodsInWords, periodWord } from '../series/frequency';
 import { describePeriod } from '../series/period';

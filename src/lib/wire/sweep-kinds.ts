@@ -105,3 +105,6 @@ export type OfferedKind = {
 export const OFFERED_KINDS = SWEEP_KIND_IDS.filter(
 	(kind): kind is OfferedKind => 'offer' in SWEEP_KINDS[kind],
 );
+
+/** By what a sum's forecast is shared: what its items are handed over for the same period, or their demand of the last cycle. */
+export const SHARES = ['forecasts', 'cycle'] as const;

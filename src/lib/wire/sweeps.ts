@@ -11,7 +11,7 @@ import { LabelsSchema } from './labels-schema';
 import { namedItems } from './list';
 import { frequency, id, known, reason, scaleSchema, PlaceSchema } from './parts';
 import { SWEEP_FIGURES } from './sweep-columns';
-import { SWEEP_KIND_IDS, type SweepKind, sweepKind, type SweepKindDescription } from './sweep-kinds';
+import { SHARES, SWEEP_KIND_IDS, type SweepKind, sweepKind, type SweepKindDescription } from './sweep-kinds';
 
 /** Which rows are adopted without naming them: those that are clearly closer, or all that can be. */
 export const SWEEP_RULES = ['clear', 'all'] as const;
@@ -24,9 +24,6 @@ const sweepSettings = {
 	/** Of `stock`: the probability that a stock covers demand over the lead time. */
 	service: v.optional(v.nullable(ServiceSchema), null),
 };
-
-/** By what a sum's forecast is shared: what its items are handed over for the same period, or their demand of the last cycle. */
-export const SHARES = ['forecasts', 'cycle'] as const;
 
 const share = v.picklist(SHARES, `share is one of ${SHARES.join(', ')}`);
 

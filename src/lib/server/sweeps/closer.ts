@@ -1,4 +1,4 @@
-import { isClear } from '$core/accuracy/paired';
+import { isClear } from '$core/accuracy/lead';
 import { directBesideSum, latestOrigins } from '$core/questions/bottom-up';
 import { parseRequest } from '$core/questions/request';
 import { parsePeriod } from '$core/series/period';

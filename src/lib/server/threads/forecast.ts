@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { Loss } from '$core/accuracy/paired';
+import type { Loss } from '$core/accuracy/lead';
 import { BOUNDS } from '$core/bounds';
 import { type Candidate, isLent, methodOf } from '$core/methods/registry';
 import { writtenResult } from '$core/questions/answer';

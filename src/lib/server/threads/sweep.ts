@@ -1,5 +1,5 @@
 import { measuresIn } from '$core/accuracy/measures';
-import { isClearlyCloser, type Loss } from '$core/accuracy/paired';
+import { isClearlyCloser, type Loss } from '$core/accuracy/lead';
 import { keyed } from '$core/numbers/keyed';
 import { distinctNames } from '$core/methods/names';
 import { type Candidate, methodOf } from '$core/methods/registry';

@@ -3,7 +3,7 @@
 	import { ASKED_ALL, askedWords, paramsOf } from '../../wire/asked';
 	import { inMark } from '../../reader.svelte';
 	import { type ItemParts } from '../../wire/groups';
-	import { SHARES } from '../../wire/sweeps';
+	import { SHARES } from '../../wire/sweep-kinds';
 	import { call, messageOf } from '../base/call';
 	import { figure } from '../base/format';
 	import Button from '../kit/Button.svelte';

@@ -8,7 +8,7 @@ import { type Scale, WHOLE } from '$core/numbers/figure';
 import type { CandidateRefusal, Evaluated, Evaluation, Reading } from '$core/questions/answer';
 import type { Proposal } from '$core/questions/propose';
 import type { ValidRequest } from '$core/questions/request';
-import { USUAL_ORIGINS } from '$core/questions/trial';
+import { USUAL_ORIGINS } from '$core/questions/usual';
 import { workedSeries, workingTable } from '$core/questions/working-table';
 import { NEWEST_RULE } from '$core/ranges/contract';
 import { USUAL_HORIZON } from '$core/series/frequency';
