@@ -9,13 +9,15 @@
 		/** Changes when the theme does. */
 		theme: string;
 		label: string;
+		/** Parts of the drawing engine that only this chart has. */
+		parts?: () => Promise<unknown>;
 		/** Once, when the chart is there; for what a screen lays over it. */
 		ready?: (chart: ECharts) => void;
 		/** After each drawing: how long it took, in milliseconds. */
 		drawn?: (milliseconds: number) => void;
 	}
 
-	let { option, theme, label, ready, drawn }: Props = $props();
+	let { option, theme, label, parts, ready, drawn }: Props = $props();
 	let home: HTMLDivElement;
 	let chart: ECharts | undefined = $state.raw();
 
@@ -24,7 +26,7 @@
 	onMount(() => {
 		let gone = false;
 		const observer = new ResizeObserver(() => chart?.resize());
-		void import('./engine').then((loaded) => {
+		void Promise.all([import('./engine'), parts?.()]).then(([loaded]) => {
 			if (gone) return;
 			engine = loaded;
 			chart = engine.init(home, null, { renderer: 'canvas' });

@@ -1,5 +1,5 @@
 /** The drawing engine with the parts that our charts use: a chunk of its own, loaded when a chart is first shown. */
-import { BarChart, CustomChart, LineChart, ScatterChart } from 'echarts/charts';
+import { LineChart, ScatterChart } from 'echarts/charts';
 import {
 	DataZoomComponent,
 	GridComponent,
@@ -11,8 +11,6 @@ import { init, use } from 'echarts/core';
 import { CanvasRenderer, SVGRenderer } from 'echarts/renderers';
 
 use([
-	BarChart,
-	CustomChart,
 	LineChart,
 	ScatterChart,
 	DataZoomComponent,

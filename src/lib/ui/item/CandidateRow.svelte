@@ -38,7 +38,6 @@
 	import InnerChoice from './parts/InnerChoice.svelte';
 	import type { ItemState } from './state/item-state.svelte';
 	import FiguresInput from '../kit/FiguresInput.svelte';
-	import Members from './Members.svelte';
 	import Needle from '../kit/Needle.svelte';
 	import { withSeason } from './state/season-settings';
 	import StartChoice from './StartChoice.svelte';
@@ -197,7 +196,10 @@
 						{/if}
 					{/each}
 					{#if 'inner' in candidate}<InnerChoice lineUp={desk.lineUp} {candidate} />{/if}
-					{#if candidate.method === 'combination'}<Members {desk} {candidate} />{/if}
+					{#if candidate.method === 'combination'}{#await import('./Members.svelte') then { default: Members }}<Members
+								{desk}
+								{candidate}
+							/>{/await}{/if}
 					{#if tunedMethod.starts.length > 0}<StartChoice {desk} {candidate} method={tunedMethod} />{/if}
 					{#if result}
 						<span class="shrink-0 text-ink-2">{scoredFrom(result)}</span>

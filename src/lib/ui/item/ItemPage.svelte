@@ -12,14 +12,11 @@
 	import type { Item } from '../../wire/items';
 	import { VIEWS, type ViewName } from '../base/view-names';
 	import { ItemState } from './state/item-state.svelte';
-	import AdoptsOnce from './AdoptsOnce.svelte';
-	import ItemNaming from './ItemNaming.svelte';
 	import LineUp from './LineUp.svelte';
 	import WatchLine from './WatchLine.svelte';
 	import SavingNotice from './SavingNotice.svelte';
 	import PrintSheet from './PrintSheet.svelte';
 	import Strip from './Strip.svelte';
-	import SumLine from './SumLine.svelte';
 
 	interface Props {
 		item: Item;
@@ -126,10 +123,20 @@
 	</div>
 
 	<WatchLine {desk} {view} />
-	{#if desk.item.sumOf}<SumLine {desk} sumOf={desk.item.sumOf} />{/if}
+	{#if desk.item.sumOf}
+		{@const { sumOf } = desk.item}
+		{#await import('./SumLine.svelte') then { default: SumLine }}<SumLine {desk} {sumOf} />{/await}
+	{/if}
 
-	<ItemNaming {desk} bind:open={naming} />
-	{#if desk.record.asksToAdopt}<AdoptsOnce {desk} />{/if}
+	<!-- Dialogs come when they are first opened. -->
+	{#if naming}
+		{#await import('./ItemNaming.svelte') then { default: ItemNaming }}
+			<ItemNaming {desk} bind:open={naming} />
+		{/await}
+	{/if}
+	{#if desk.record.asksToAdopt}
+		{#await import('./AdoptsOnce.svelte') then { default: AdoptsOnce }}<AdoptsOnce {desk} />{/await}
+	{/if}
 	<SavingNotice saved={desk.saved} />
 
 	<section class="shrink-0 border-b border-rule wide:h-[308px]" aria-label="Strip">

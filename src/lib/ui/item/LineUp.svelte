@@ -14,10 +14,8 @@
 	import type { ItemState } from './state/item-state.svelte';
 	import type { Rows } from '../export/cells';
 	import Export from '../export/Export.svelte';
-	import Offers from './Offers.svelte';
 	import Head from '../kit/Head.svelte';
 	import ScoredFrom from './ScoredFrom.svelte';
-	import Tried from './Tried.svelte';
 	import { lineUpWords } from '$core/words/line-up';
 	import { inMark } from '../../reader.svelte';
 	import { steady } from './state/steady';
@@ -29,6 +27,8 @@
 	const periods = $derived(series.values.length);
 	/** What is open below the rows. */
 	let open = $state<'tried' | 'offers' | null>(null);
+	/** They come when they are first opened. */
+	const PANELS = { tried: () => import('./Tried.svelte'), offers: () => import('./Offers.svelte') };
 	const toggle = (which: 'tried' | 'offers') => (open = open === which ? null : which);
 	/** Notes that the sentence above them or the view Ahead says. */
 	const SAID_ELSEWHERE = ['closer-than-naive', 'range-basis'];
@@ -313,8 +313,11 @@
 				one, or propose a forecast.{/if}
 		</p>
 	{/if}
-	{#if open === 'tried'}<Tried {desk} close={() => (open = null)} />{/if}
-	{#if open === 'offers'}<Offers {desk} close={() => (open = null)} />{/if}
+	{#if open}
+		{#await PANELS[open]() then { default: Panel }}
+			<Panel {desk} close={() => (open = null)} />
+		{/await}
+	{/if}
 </div>
 <div class="shrink-0 border-t border-rule">
 	<div class="flex flex-wrap items-center gap-x-4 px-4 py-1.5">

@@ -228,6 +228,7 @@
 				<div class="relative min-h-32 flex-1">
 					{#if option}
 						<Chart
+							parts={() => import('../../../charts/engine-shapes')}
 							bind:this={chart}
 							{option}
 							ready={(made) => (plot = made)}

@@ -249,6 +249,7 @@
 		{:else if part === 'signal'}
 			<div class="min-h-[180px] flex-1 px-2">
 				<Chart
+					parts={() => import('../../../charts/engine-bars')}
 					bind:this={chart}
 					{option}
 					theme={theme.name}

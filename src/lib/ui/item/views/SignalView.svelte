@@ -113,6 +113,7 @@
 		<!-- Both charts keep room for their names; a low window scrolls. -->
 		<div class="min-h-[220px] flex-1 px-2">
 			<Chart
+				parts={() => import('../../../charts/engine-bars')}
 				bind:this={chart}
 				{option}
 				theme={theme.name}
