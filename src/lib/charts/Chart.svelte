@@ -22,17 +22,22 @@
 	let chart: ECharts | undefined = $state.raw();
 
 	let engine: typeof import('./engine') | undefined;
+	/** Whether the engine did not come: nothing is drawn then. */
+	let missing = $state(false);
 
 	onMount(() => {
 		let gone = false;
 		const observer = new ResizeObserver(() => chart?.resize());
-		void Promise.all([import('./engine'), parts?.()]).then(([loaded]) => {
-			if (gone) return;
-			engine = loaded;
-			chart = engine.init(home, null, { renderer: 'canvas' });
-			ready?.(chart);
-			observer.observe(home);
-		});
+		Promise.all([import('./engine'), parts?.()]).then(
+			([loaded]) => {
+				if (gone) return;
+				engine = loaded;
+				chart = engine.init(home, null, { renderer: 'canvas' });
+				ready?.(chart);
+				observer.observe(home);
+			},
+			() => (missing = true),
+		);
 		return () => {
 			gone = true;
 			observer.disconnect();
@@ -71,4 +76,8 @@
 	}
 </script>
 
-<div bind:this={home} class="h-full w-full" role="img" aria-label={label}></div>
+<div bind:this={home} class="h-full w-full" role="img" aria-label={label}>
+	{#if missing}<p class="p-4 text-[13px] text-bad">
+			The chart could not be loaded. Reload the page; nothing is lost.
+		</p>{/if}
+</div>

@@ -39,6 +39,7 @@
 	import type { ItemState } from './state/item-state.svelte';
 	import FiguresInput from '../kit/FiguresInput.svelte';
 	import Needle from '../kit/Needle.svelte';
+	import NotLoaded from '../kit/NotLoaded.svelte';
 	import { withSeason } from './state/season-settings';
 	import StartChoice from './StartChoice.svelte';
 
@@ -199,7 +200,7 @@
 					{#if candidate.method === 'combination'}{#await import('./Members.svelte') then { default: Members }}<Members
 								{desk}
 								{candidate}
-							/>{/await}{/if}
+							/>{:catch}<NotLoaded />{/await}{/if}
 					{#if tunedMethod.starts.length > 0}<StartChoice {desk} {candidate} method={tunedMethod} />{/if}
 					{#if result}
 						<span class="shrink-0 text-ink-2">{scoredFrom(result)}</span>

@@ -3,6 +3,7 @@
 	import Tabs from '../kit/Tabs.svelte';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
+	import NotLoaded from '../kit/NotLoaded.svelte';
 	import { type Component, onMount, untrack } from 'svelte';
 	import { browser } from '$app/environment';
 	import { afterNavigate, beforeNavigate } from '$app/navigation';
@@ -125,17 +126,19 @@
 	<WatchLine {desk} {view} />
 	{#if desk.item.sumOf}
 		{@const { sumOf } = desk.item}
-		{#await import('./SumLine.svelte') then { default: SumLine }}<SumLine {desk} {sumOf} />{/await}
+		{#await import('./SumLine.svelte') then { default: SumLine }}<SumLine {desk} {sumOf} />{:catch}<NotLoaded
+			/>{/await}
 	{/if}
 
 	<!-- Dialogs come when they are first opened. -->
 	{#if naming}
 		{#await import('./ItemNaming.svelte') then { default: ItemNaming }}
 			<ItemNaming {desk} bind:open={naming} />
-		{/await}
+		{:catch}<NotLoaded />{/await}
 	{/if}
 	{#if desk.record.asksToAdopt}
-		{#await import('./AdoptsOnce.svelte') then { default: AdoptsOnce }}<AdoptsOnce {desk} />{/await}
+		{#await import('./AdoptsOnce.svelte') then { default: AdoptsOnce }}<AdoptsOnce {desk} />{:catch}<NotLoaded
+			/>{/await}
 	{/if}
 	<SavingNotice saved={desk.saved} />
 
@@ -162,7 +165,7 @@
 				{#await PARTS[view]() then { default: View }}
 					<View {desk} />
 				{:catch}
-					<Notice class="mx-4 my-3">This part could not be loaded. Reload the page; nothing is lost.</Notice>
+					<NotLoaded />
 				{/await}
 			</div>
 		</section>

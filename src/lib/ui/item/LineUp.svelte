@@ -15,6 +15,7 @@
 	import type { Rows } from '../export/cells';
 	import Export from '../export/Export.svelte';
 	import Head from '../kit/Head.svelte';
+	import NotLoaded from '../kit/NotLoaded.svelte';
 	import ScoredFrom from './ScoredFrom.svelte';
 	import { lineUpWords } from '$core/words/line-up';
 	import { inMark } from '../../reader.svelte';
@@ -316,7 +317,7 @@
 	{#if open}
 		{#await PANELS[open]() then { default: Panel }}
 			<Panel {desk} close={() => (open = null)} />
-		{/await}
+		{:catch}<NotLoaded />{/await}
 	{/if}
 </div>
 <div class="shrink-0 border-t border-rule">

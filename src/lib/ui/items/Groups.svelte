@@ -12,6 +12,7 @@
 	import Button from '../kit/Button.svelte';
 	import Hover from '../kit/Hover.svelte';
 	import Notice from '../kit/Notice.svelte';
+	import NotLoaded from '../kit/NotLoaded.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import { watchOverview } from '../base/overview';
 	import ListFilters from './ListFilters.svelte';
@@ -163,7 +164,7 @@
 			<span class="ml-auto flex items-baseline gap-4">
 				{#await import('../export/Export.svelte') then { default: Export }}
 					<Export name="groups" of="Groups" {rows} sheet="Groups" />
-				{/await}
+				{:catch}<NotLoaded />{/await}
 				<a href="/items?{paramsOf(asked)}" class="text-accent underline">the items</a>
 			</span>
 			<ListFilters {asked} bind:overview {ask} {fail}

@@ -11,6 +11,7 @@
 	import type { Rows } from '../export/cells';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
+	import NotLoaded from '../kit/NotLoaded.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
 	import LongList from '../kit/LongList.svelte';
 	import NewestLines from '../kit/NewestLines.svelte';
@@ -239,7 +240,7 @@
 			{#if windows.count > 0}
 				{#await import('../export/Export.svelte') then { default: Export }}
 					<Export name="items" of="Items" {rows} sheet="Items" />
-				{/await}
+				{:catch}<NotLoaded />{/await}
 				<Button
 					class="max-sm:hidden"
 					aria-expanded={choosing}

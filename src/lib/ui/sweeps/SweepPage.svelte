@@ -34,6 +34,7 @@
 	import Head from '../kit/Head.svelte';
 	import Hover from '../kit/Hover.svelte';
 	import Notice from '../kit/Notice.svelte';
+	import NotLoaded from '../kit/NotLoaded.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import LongList from '../kit/LongList.svelte';
 	import TextInput from '../kit/TextInput.svelte';
@@ -334,7 +335,7 @@
 			>
 			{#await import('../export/Export.svelte') then { default: Export }}
 				<Export name="sweep {sweep.id}" of="Rows" {rows} sheet="Sweep" />
-			{/await}
+			{:catch}<NotLoaded />{/await}
 			{#if tickable && sweep.endedAt !== null && sums.ready > sums.adopted}
 				<span class="ml-auto flex flex-wrap items-baseline gap-x-3" role="group" aria-label="Adopt">
 					<TextInput
