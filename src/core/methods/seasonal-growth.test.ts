@@ -37,4 +37,6 @@ test('it says what it needs', () => {
 	expect(means([10, -20, 30, 40, 12, 22, 33, 43])).toMatch(/not below 0/);
 	// Nothing sold in the cycle before: there is no ratio.
 	near(means([0, 0, 0, 0, 12, 22, 33, 43], 2), [null, null]);
+	// Nor where decimals went through the sum before: what they leave in it is rounding.
+	near(means([0.7, 0.1, 0.2, 0.3, 0, 0, 0, 0, 12, 22, 33, 43], 2), [null, null]);
 });

@@ -4,6 +4,8 @@ import { CannotRun, defineMethod, tooFew } from '../contract/method';
 import type { Expression, Recorded, Spelled, Working, WorkingColumn } from '../contract/working';
 
 const NAME = 'Seasonal naive with growth';
+/** Smaller than this share of the largest sum, a sum is rounding. */
+const ROUNDING = 1e-12;
 
 /**
  * The same season of the last cycle times the growth from one cycle to the next: g_t = Σ y ÷ Σ y a cycle before, over the latest P
@@ -41,12 +43,15 @@ export const seasonalGrowth = defineMethod({
 		const recent = new Float64Array(n);
 		const before = new Float64Array(n);
 		for (let i = 0; i < n; i++) {
-			recent[i] = (recent[i - 1] ?? 0) + pairAt(values, i, length)[0] - pairAt(values, i - length, length)[0];
-			before[i] = (before[i - 1] ?? 0) + pairAt(values, i, length)[1] - pairAt(values, i - length, length)[1];
+			const [comes, leaves] = [pairAt(values, i, length), pairAt(values, i - length, length)];
+			recent[i] = (recent[i - 1] ?? 0) + comes[0] - leaves[0];
+			before[i] = (before[i - 1] ?? 0) + comes[1] - leaves[1];
 		}
+		// What a running sum keeps of figures that left it is rounding: no demand to grow from.
+		const least = ROUNDING * before.reduce((most, sum) => Math.max(most, sum), 0);
 		// From the end of the second cycle on, and only as far as something was sold in the cycle before.
 		const growth = Float64Array.from(recent, (sum, i) =>
-			i + 1 >= 2 * length && before[i]! > 0 ? sum / before[i]! : NaN,
+			i + 1 >= 2 * length && before[i]! > least ? sum / before[i]! : NaN,
 		);
 		const forecastAt = (origin: number, h: number): number => {
 			const cycles = Math.ceil(h / length);
