@@ -193,6 +193,16 @@ export function meanChange(values: Float64Array, lag: number, span: number): num
 	return count > 0 ? sum / count : NaN;
 }
 
+/** What `mase` is scaled by: the mean change over one cycle in the first `span` periods, or from period to period without a season. */
+export function changeScale(
+	values: Float64Array,
+	seasonLength: number,
+	span: number,
+): Pick<Yardstick, 'change' | 'lag'> {
+	const lag = Math.max(1, seasonLength);
+	return { change: meanChange(values, lag, span), lag };
+}
+
 /**
  * All measures over the given periods.
  * @param actual n actuals

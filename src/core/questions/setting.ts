@@ -1,4 +1,4 @@
-import { type Yardstick, meanChange } from '../accuracy/measures';
+import { type Yardstick, changeScale } from '../accuracy/measures';
 import { type Judged } from '../accuracy/windows';
 import { USUAL_ORIGINS } from './usual';
 import { type Trial, type TrialInput, askedOf, heldAt, prefixesOf, trialOf, trialOfMix } from './trial';
@@ -284,12 +284,11 @@ export const sameList = (a: ArrayLike<unknown>, b: ArrayLike<unknown>): boolean 
 };
 
 function yardstickOf(series: Series, span: number): Yardstick {
-	const lag = Math.max(1, series.seasonLength);
-	const change = meanChange(inTotals(series, series.values), lag, span);
+	const scale = changeScale(inTotals(series, series.values), series.seasonLength, span);
 	const missing = new Float64Array(series.values.length).fill(NaN);
 	const known = series.values.some((value) => !Number.isNaN(value));
 	const repeated = known
 		? naive.bind(series, { id: 'naive', method: 'naive' }).run(new Float64Array(0)).fitted
 		: missing;
-	return { naive: inTotals(series, repeated), change, lag };
+	return { naive: inTotals(series, repeated), ...scale };
 }

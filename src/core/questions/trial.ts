@@ -1,4 +1,4 @@
-import { measure, meanChange, type Measures } from '../accuracy/measures';
+import { changeScale, measure, type Measures } from '../accuracy/measures';
 import { type Loss, type ShareLead } from '../accuracy/lead';
 import { shareLead } from '../accuracy/paired';
 import type { TrialScore, TrialStep } from './answer';
@@ -218,9 +218,8 @@ function measuresOf(series: Series, { origins, rows }: Trial, horizon: number): 
 			at++;
 		});
 	});
-	const lag = Math.max(1, series.seasonLength);
-	const change = meanChange(inTotals(series, series.values), lag, series.values.length);
-	return measure(actual, forecast, scored, { naive, change, lag });
+	const scale = changeScale(inTotals(series, series.values), series.seasonLength, series.values.length);
+	return measure(actual, forecast, scored, { naive, ...scale });
 }
 
 /** What forecasts from one origin missed by over all steps that are known, in totals, and what repeating the last actual did. */

@@ -36,6 +36,9 @@ function apart(values: readonly number[]): (value: number) => string {
 export const CLEARLY =
 	'Clearly smaller: by at least twice what chance explains. About 1 in 40 such claims was wrong in the long run on made-up series, about 1 in 9 over the next months on published ones';
 
+/** Why a measure misleads, said at that measure. */
+export const RARE_MEASURE = 'Misleading for rare demand: a forecast of 0 has the smallest';
+
 /** Why a measure says nothing of an item. */
 export const RARE_MEASURES = 'Rare demand: MAD and MAPE mislead, since a forecast of 0 has the smallest';
 

@@ -55,7 +55,7 @@ export const SWEEP_COLUMNS: Readonly<Partial<Record<SweepFigure, SweepColumn>>> 
 	},
 	stock: {
 		name: 'new stock',
-		is: 'Covers demand over the lead time with the service level as its probability, if errors stay as they were.',
+		is: 'The stock that covers demand over the lead time with the service level as its probability. Each figure says how often that held.',
 		in: 'demand',
 	},
 	stockBefore: {

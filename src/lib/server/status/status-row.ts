@@ -1,5 +1,5 @@
 import { alarmLimit } from '$core/accuracy/alarm';
-import { meanChange } from '$core/accuracy/measures';
+import { changeScale } from '$core/accuracy/measures';
 import { isRare } from '$core/diagnosis/diagnosis';
 import { type Came, type Grade, gradesOf, type Said, type SaidStep, scoreOf } from '$core/grading/grades';
 import { ALARM_SPAN, type Reason, type ReasonCode, REASONS } from '$core/grading/reasons';
@@ -365,9 +365,8 @@ function changeBefore(first: number | undefined, came: readonly Came[], seasonLe
 	const { values } = spread(
 		before.map(({ period, value, leftOut }) => ({ period, value: leftOut ? null : value })),
 	);
-	const lag = Math.max(1, seasonLength);
 	const figures = Float64Array.from(values, (value) => value ?? NaN);
-	return { change: meanChange(figures, lag, figures.length), lag };
+	return changeScale(figures, seasonLength, figures.length);
 }
 
 /** Measures as columns, which are sorted by; the tracking signal by its size. */

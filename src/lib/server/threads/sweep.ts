@@ -1,4 +1,3 @@
-import { measuresIn } from '$core/accuracy/measures';
 import { isClearlyCloser, type Loss } from '$core/accuracy/lead';
 import { keyed } from '$core/numbers/keyed';
 import { distinctNames } from '$core/methods/names';
@@ -9,6 +8,7 @@ import { proposedOnly } from '$core/questions/propose';
 import { parseRequest } from '$core/questions/request';
 import { leadBetween, type Missed } from '$core/questions/trial';
 import { type Frequency, USUAL_HORIZON } from '$core/series/frequency';
+import { SWEPT_MEASURES } from '../../wire/sweeps';
 import { Refusal } from '../refusal';
 import { type ForecastBeside, forecastOf, seriesOf } from './forecast';
 import type { ForecastTask, Recordable, SweepOutcome, SweepTask, SweepWork, TriedMeasures } from './tasks';
@@ -17,8 +17,6 @@ import type { ForecastTask, Recordable, SweepOutcome, SweepTask, SweepWork, Trie
 
 const LEVELS = [0.8, 0.95];
 const SERVICE = 0.95;
-/** Measures that are kept of each candidate that was tried. */
-const SWEPT = measuresIn('sweep');
 
 const NOTHING: SweepOutcome = {
 	refused: null,
@@ -112,7 +110,11 @@ function tried(task: SweepTask): SweepOutcome {
 	}
 	const measures = ran.map(({ id, measures: { common, own } }): TriedMeasures => {
 		const judged = common.count > 0 ? common : own;
-		return { label: names.get(id)!, ...keyed(SWEPT, (measure) => judged[measure]), best: id === best.id };
+		return {
+			label: names.get(id)!,
+			...keyed(SWEPT_MEASURES, (measure) => judged[measure]),
+			best: id === best.id,
+		};
 	});
 	const first = lineUp.find(({ id }) => id === best.id)!;
 	const candidatesOf = [first, ...lineUp.filter(({ id }) => id !== first.id && needs(first, id, lineUp))];

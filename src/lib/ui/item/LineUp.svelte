@@ -18,6 +18,7 @@
 	import NotLoaded from '../kit/NotLoaded.svelte';
 	import ScoredFrom from './ScoredFrom.svelte';
 	import { lineUpWords } from '$core/words/line-up';
+	import { RARE_MEASURE } from '$core/words/sweep';
 	import { inMark } from '../../reader.svelte';
 	import { steady } from './state/steady';
 
@@ -281,7 +282,7 @@
 							name={MEASURES[key].name}
 							term={key}
 							more={misleads(key)
-								? 'Misleading for rare demand: a forecast of 0 has the smallest.'
+								? `${RARE_MEASURE}.`
 								: 'The bar under a figure is its size against naive’s.'}
 							class={misleads(key) ? 'line-through' : ''}
 						/>{#if desk.answers.measureScales[key].power !== 0}<span class="block text-[11px] leading-3"

@@ -4,6 +4,7 @@
 	import { periodsInWords } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
 	import { reasonChance, reasonShort, reasonWords } from '$core/words/status';
+	import { RARE_MEASURE } from '$core/words/sweep';
 	import { labelOf, type Wanted } from '../../wire/labels';
 	import { inMark } from '../../reader.svelte';
 	import type { ItemRow } from '../../wire/list';
@@ -55,8 +56,6 @@
 			: extent,
 	);
 	const { labels } = $derived(row);
-	const MISLEADS = 'Misleading for rare demand: a forecast of 0 has the smallest';
-
 	/** A figure of an item by itself, on the scale that its demand has or, where it is much smaller, on its own. */
 	function figureOf(usual: Scale, value: number | null | undefined): string {
 		if (value == null) return '–';
@@ -144,7 +143,7 @@
 			class="figures truncate {key === 'miss' && status?.newest?.ranged && status.newest.inside === null
 				? 'text-bad'
 				: ''}"
-			title={shown?.rare && listColumn(key).misleadsRare ? MISLEADS : undefined}>{textOf(key)}</span
+			title={shown?.rare && listColumn(key).misleadsRare ? RARE_MEASURE : undefined}>{textOf(key)}</span
 		>
 	{/if}
 {/each}

@@ -1,4 +1,5 @@
 import { percentScale } from '$core/numbers/figure';
+import { stockRates } from '$core/words/ahead';
 import { percentWords } from '$core/words/comparison';
 import { CLEARLY, gainWords, RARE_MEASURES } from '$core/words/sweep';
 import { inMark } from '../../reader.svelte';
@@ -36,6 +37,8 @@ function textOf(key: SweepFigure, row: SweepRow): string {
 }
 
 function saidOf(key: SweepFigure, { clear, rare }: SweepRow): string {
+	// As Ahead says it of one item: how often demand exceeded such a stock.
+	if (key === 'stock' || key === 'stockBefore') return inMark(stockRates(rare ? 'counts' : 'trial'));
 	const misleads = rare && sweepColumn(key).misleadsRare === true;
 	if (key !== 'gain' || clear === null) return misleads ? RARE_MEASURES : '';
 	return `${clear ? CLEARLY : 'It may be chance'}${rare ? '. Compared by MSE: demand is rare' : ''}`;
