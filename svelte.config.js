@@ -26,7 +26,7 @@ export default {
 				'frame-ancestors': ['none'],
 			},
 		},
-		// `doors.ts` looks at every unsafe call before any route does, forms among them.
+		// `server/http/origin-check.ts` looks at every unsafe call before any route does, forms among them.
 		csrf: { trustedOrigins: ['*'] },
 		typescript: {
 			config: (config) => ({

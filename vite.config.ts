@@ -22,16 +22,45 @@ const componentsBySingleFiles: Plugin = {
 	},
 };
 
+const WORKER_ADDRESS = "new URL('./evaluate.worker.ts', import.meta.url)";
+const worker = { entry: '', file: '' };
+
+/**
+ * The worker is built as one more entry of the pages: by itself it would have its own copy of all that it shares with them, and each
+ * would be transferred twice.
+ */
+const workerWithPages: Plugin = {
+	name: 'worker-with-pages',
+	apply: 'build',
+	enforce: 'pre',
+	applyToEnvironment: ({ name }) => name === 'client',
+	transform: {
+		filter: { id: /browser-worker\/arithmetic\.ts$/ },
+		async handler(code, importer) {
+			const found = await this.resolve('./evaluate.worker', importer);
+			worker.entry = this.emitFile({ type: 'chunk', id: found!.id });
+			return code.replace(WORKER_ADDRESS, `import.meta.ROLLUP_FILE_URL_${worker.entry}`);
+		},
+	},
+	generateBundle() {
+		worker.file = this.getFileName(worker.entry);
+	},
+};
+
+/** What a page imports is looked for ahead of time by links in its head; a worker has none. */
+const preloads = (_: string, files: string[], { hostId }: { hostId: string }) =>
+	hostId === worker.file ? [] : files;
+
 /** Licences of what is bundled stand once in a file that is served, not in every script that was made of it. */
 const WITHOUT_LICENCES = { comments: { legal: false } };
 
-const plugins = [tailwindcss(), componentsBySingleFiles, sveltekit()];
+const plugins = [tailwindcss(), componentsBySingleFiles, workerWithPages, sveltekit()];
 
 export default defineConfig({
 	plugins,
-	worker: { format: 'es', rolldownOptions: { output: WITHOUT_LICENCES } },
 	build: {
 		chunkSizeWarningLimit: 900,
+		modulePreload: { resolveDependencies: preloads },
 		license: { fileName: 'licences.md' },
 		rolldownOptions: { output: WITHOUT_LICENCES },
 	},

@@ -28,7 +28,7 @@ function across() {
 		},
 		async (question, held) => {
 			const asked = structuredClone({ question, held });
-			return structuredClone(worker.propose(asked.question, asked.held));
+			return structuredClone(await worker.propose(asked.question, asked.held));
 		},
 	);
 	return { page, crossed };

@@ -1,7 +1,7 @@
 import type { Evaluation, PerPeriod } from '$core/questions/answer';
 import { evaluateChecked, EvaluateMemory } from '$core/questions/evaluate';
 import { parseRequest } from '$core/questions/request';
-import { propose, type Proposal } from '$core/questions/propose';
+import type { Proposal } from '$core/questions/propose';
 import type { Changes, Held, ProposalQuestion, Question } from './asking';
 
 /** The end in the worker: holds the series, and tells of an answer what changed. */
@@ -11,8 +11,9 @@ export class Answering {
 	#before: Evaluation['candidates'] = [];
 
 	/** What is proposed for a series; what is searched for it is known when its line-up is asked about. */
-	propose(question: ProposalQuestion, held: Held | null): Proposal {
+	async propose(question: ProposalQuestion, held: Held | null): Promise<Proposal> {
 		if (held) this.#held = held;
+		const { propose } = await import('$core/questions/propose');
 		return propose({ ...this.#held, ...question }, this.#memory);
 	}
 

@@ -2,14 +2,15 @@ import { type Remote, wrap } from 'comlink';
 import type { ValidRequest } from '$core/questions/request';
 import { Asking, type Held, type ProposalQuestion } from './asking';
 import type { Arithmetic } from './evaluate.worker';
-import EvaluateWorker from './evaluate.worker?worker';
 
 let shared: Remote<Arithmetic> | null = null;
 let aside: { worker: Worker; remote: Remote<Arithmetic> } | null = null;
 
+const newWorker = () => new Worker(new URL('./evaluate.worker.ts', import.meta.url), { type: 'module' });
+
 /** The arithmetic in a worker of its own, one for the page. */
 export function arithmetic(): Remote<Arithmetic> {
-	shared ??= wrap<Arithmetic>(new EvaluateWorker());
+	shared ??= wrap<Arithmetic>(newWorker());
 	return shared;
 }
 
@@ -27,7 +28,7 @@ export const proposeArithmetic = (request: Held & ProposalQuestion) => asking.pr
 /** A second one, for what takes long, so that a dial never waits for it. */
 export function arithmeticAside(): Remote<Arithmetic> {
 	if (!aside) {
-		const worker = new EvaluateWorker();
+		const worker = newWorker();
 		aside = { worker, remote: wrap<Arithmetic>(worker) };
 	}
 	return aside.remote;

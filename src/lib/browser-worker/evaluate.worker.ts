@@ -5,9 +5,8 @@ import { evaluate } from '$core/questions/evaluate';
 import { CannotRun } from '$core/contract/method';
 import type { Criterion } from '$core/contract/criteria';
 import type { EvaluateRequest } from '$core/questions/request';
-import { steadinessAt } from '$core/questions/steadiness';
-import { type SteadinessPoint } from '$core/words/steadiness';
-import { type Terrain, terrain, type TerrainInput } from '$core/questions/terrain';
+import type { SteadinessPoint } from '$core/words/steadiness';
+import type { Terrain, TerrainInput } from '$core/questions/terrain';
 import { prepareSeries, type SeriesInput } from '$core/series/series';
 import { diagnose } from '$core/diagnosis/diagnosis';
 import { type Choices } from '../reading/choices';
@@ -37,7 +36,8 @@ const seriesOf = ({ series, gaps }: ConstantsQuestion) =>
 	prepareSeries(series as SeriesInput, gaps ?? 'skip');
 
 /** The criterion over some constants; a sentence where it cannot be had. */
-function terrainOf(question: ConstantsQuestion, axes: TerrainInput['axes']): Terrain | string {
+async function terrainOf(question: ConstantsQuestion, axes: TerrainInput['axes']): Promise<Terrain | string> {
+	const { terrain } = await import('$core/questions/terrain');
 	try {
 		return terrain(seriesOf(question), { ...question, axes });
 	} catch (error) {
@@ -47,11 +47,12 @@ function terrainOf(question: ConstantsQuestion, axes: TerrainInput['axes']): Ter
 }
 
 /** The best constants at one origin. */
-function steadiness(
+async function steadiness(
 	question: ConstantsQuestion,
 	origin: number,
 	neighbour: Record<string, number> | null,
-): SteadinessPoint | null {
+): Promise<SteadinessPoint | null> {
+	const { steadinessAt } = await import('$core/questions/steadiness');
 	return steadinessAt(seriesOf(question), question.candidate, question.scoreFrom, origin, neighbour);
 }
 
@@ -60,7 +61,7 @@ let reader: Promise<TableReader> | null = null;
 const tables = () =>
 	(reader ??= import('../reading/table-reader').then(({ TableReader: Reader }) => new Reader()));
 
-/** What runs apart from the page, so that no arithmetic ever holds up a hand. */
+/** What runs apart from the page, so that no arithmetic ever holds up a hand. What most visits do not ask comes when it is asked. */
 const arithmetic = {
 	answer,
 	evaluate: (request: EvaluateRequest) => evaluate(request),

@@ -2,7 +2,7 @@
 import { LineChart, ScatterChart } from 'echarts/charts';
 import {
 	DataZoomComponent,
-	GridComponent,
+	GridSimpleComponent,
 	MarkAreaComponent,
 	MarkLineComponent,
 	MarkPointComponent,
@@ -14,7 +14,7 @@ use([
 	LineChart,
 	ScatterChart,
 	DataZoomComponent,
-	GridComponent,
+	GridSimpleComponent,
 	MarkAreaComponent,
 	MarkLineComponent,
 	MarkPointComponent,
