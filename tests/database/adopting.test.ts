@@ -168,8 +168,15 @@ describe('what is adopted is what was seen', () => {
 		expect(await check()).toEqual({ sameData: true, sameFigures: false });
 		// The very first ones said nothing of their ranges, which came from fitted errors.
 		await as(
-			"request #- '{candidates,0,ranges}'",
+			"request - 'rangeKind'",
 			before.map(() => ({ '0.8': [0, 1], '0.95': [0, 2] })),
+		);
+		expect(await check()).toEqual({ sameData: true, sameFigures: true });
+		// Later ones said it in the candidate, and had the whole series in their request.
+		const { ranges } = body.candidate;
+		await as(
+			`jsonb_set(request || '{"series": {"values": [1, 2]}}', '{candidates,0,ranges}', '${JSON.stringify(ranges)}')`,
+			before,
 		);
 		expect(await check()).toEqual({ sameData: true, sameFigures: true });
 		// Its relative MAE had another name then.

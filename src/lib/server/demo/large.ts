@@ -11,6 +11,8 @@ import { copyLine } from '../database/copy-text';
 import { transaction } from '../database/database';
 import { log } from '../log';
 import { copyIn } from '../bring-in/staging';
+import { recordedRequest, unlessAsked } from '../records/records';
+import { digestOf } from '../threads/forecast';
 import type { Forecast } from '../threads/tasks';
 import { threads } from '../threads/threads';
 import type { Actor } from '../database/workspaces';
@@ -108,14 +110,13 @@ interface Made {
 
 interface Shape {
 	values: number[];
-	candidate: Candidate;
 	forecasts: Forecast[];
 	/** Of series some of whose items were left alone since: one forecast that looks far. */
 	leftAlone: Forecast | null;
 }
 
 /** Demand of a series until forecasts began: a level, a trend, a season and noise, each more or less; and the noise from then on. */
-function shapeOf(series: number): Pick<Shape, 'values' | 'candidate'> & { stray: () => number } {
+function shapeOf(series: number): Pick<Shape, 'values'> & { candidate: Candidate; stray: () => number } {
 	const uniform = seededUniform(7000 + series);
 	const normal = seededNormal(9000 + series);
 	const level = 20 + Math.floor(400 * uniform() ** 3);
@@ -170,7 +171,7 @@ async function makeShape(series: number, leftAlone: boolean): Promise<Shape> {
 		for (const { mean } of made.result.ahead.slice(0, until - closing.known))
 			values.push(Math.max(0, Math.round(mean! + stray())));
 	}
-	return { values, candidate, forecasts, leftAlone: alone };
+	return { values, forecasts, leftAlone: alone };
 }
 
 /** What is amiss with which items: spread over all of them. */
@@ -299,7 +300,6 @@ async function storeFigures(
 /** An item with the forecast that it was given at a closing, on the scale of its shape. */
 interface Due {
 	item: Made;
-	candidate: Candidate;
 	forecast: Forecast;
 }
 
@@ -313,8 +313,8 @@ const dueAt = (items: readonly Made[], closing: number, shapes: readonly Shape[]
 				!(fate === 'drifts' && closing > 0),
 		)
 		.map((item) => {
-			const { candidate, forecasts, leftAlone } = shapes[seriesOf(item.number)]!;
-			return { item, candidate, forecast: item.fate === 'drifts' ? leftAlone! : forecasts[closing]! };
+			const { forecasts, leftAlone } = shapes[seriesOf(item.number)]!;
+			return { item, forecast: item.fate === 'drifts' ? leftAlone! : forecasts[closing]! };
 		});
 
 /**
@@ -333,11 +333,11 @@ async function storeRecords(
 	const at = new Date(86_400_000 * (firstDay('month', FIRST + known)! + 2) + 8 * 3_600_000);
 	const { rows } = await client.query<{ id: number; item_id: number }>(
 		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label, constants, start,
-			measures, origin, reason, program_version, adopted_by, step_count, carried_from, asked, held, adopted_at)
-		SELECT $1, item_id, $2, sha256(convert_to((request -> 'series')::text, 'UTF8')), request, method, label, constants, start,
-			measures, $3, reason, $4, $5, step_count, carried_from, asked, asked, $6
-		FROM json_to_recordset($7) AS made (item_id bigint, request json, method text, label text, constants jsonb, start jsonb,
-			measures jsonb, reason text, step_count integer, carried_from bigint, asked jsonb)
+			measures, origin, reason, program_version, adopted_by, step_count, carried_from, held, adopted_at)
+		SELECT $1, item_id, $2, decode(digest, 'hex'), request, method, label, constants, start,
+			measures, $3, reason, $4, $5, step_count, carried_from, held, $6
+		FROM json_to_recordset($7) AS made (item_id bigint, request json, digest text, method text, label text, constants jsonb, start jsonb,
+			measures jsonb, reason text, step_count integer, carried_from bigint, held jsonb)
 		RETURNING id, item_id`,
 		[
 			workspaceId,
@@ -347,9 +347,10 @@ async function storeRecords(
 			by,
 			at,
 			JSON.stringify(
-				due.map(({ item: { code, scale }, candidate, forecast }) => ({
+				due.map(({ item: { code, scale }, forecast }) => ({
 					item_id: ids.get(code)!,
-					request: requestTimes(forecast, scale),
+					request: recordedRequest(forecast),
+					digest: digestOf(seriesTimes(forecast, scale)),
 					method: forecast.result.method,
 					label: forecast.label,
 					constants: forecast.result.constants,
@@ -358,7 +359,7 @@ async function storeRecords(
 					reason: closing === 0 ? 'the method that fitted best' : '',
 					step_count: forecast.result.ahead.length,
 					carried_from: before.get(code) ?? null,
-					asked: [candidate],
+					held: unlessAsked(forecast.held, forecast),
 				})),
 			),
 		],
@@ -438,10 +439,10 @@ export async function loadLargeDemo(actor: Actor, say: (done: number, of: number
 	log.info({ items: count, milliseconds: performance.now() - began }, 'large demo data stored');
 }
 
-/** The request of a forecast of demand that is so many times as large. */
-const requestTimes = ({ request }: Forecast, scale: number) => ({
-	...request,
-	series: { ...request.series, values: request.series.values.map((value) => value! * scale) },
+/** The series of a forecast of demand that is so many times as large. */
+const seriesTimes = ({ request: { series } }: Forecast, scale: number) => ({
+	...series,
+	values: series.values.map((value) => value! * scale),
 });
 
 /** A start of demand that is so many times as large: added seasons grow with it. */

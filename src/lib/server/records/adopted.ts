@@ -9,6 +9,7 @@ import { findItem, type ItemRecord, lockItem } from '../items/item-records';
 import { loadEntries, newestEntry } from '../items/layer-entries';
 import {
 	finalSteps,
+	askedOf,
 	insertRecord,
 	loadAdopted,
 	loadRecords,
@@ -87,11 +88,10 @@ export async function updateAdopted(
 	const forecast = await threads().run('forecast', { ...carriedShape(item, before), seen }, asker);
 	refuseGaps(forecast);
 	const changes = carriedChanges(before.steps ?? [], originOf(forecast), before.step_count);
-	const { rounding, asked } = before;
 	return record(
 		actor,
 		item,
-		{ ...request, changes, rounding, carriedFrom: before.id, asked: asked ?? before.request.candidates },
+		{ ...request, changes, rounding: before.rounding, carriedFrom: before.id, asked: askedOf(before) },
 		forecast,
 		before.id,
 	);

@@ -1,8 +1,7 @@
 import { keptChange } from '$core/grading/final';
-import type { Candidate } from '$core/methods/registry';
 import type { Adopt, AdoptedStep } from '../../wire/records';
 import type { ItemRecord } from '../items/item-records';
-import type { AdoptedRow } from './records';
+import { type AdoptedRow, askedOf, heldOf } from './records';
 import type { ForecastTask } from '../threads/tasks';
 
 /** What goes along where a record is carried on, or another one takes its place. */
@@ -13,13 +12,13 @@ export const NOTHING_NEW =
 /** What a record asks for on newer actuals: its constants searched anew, or held as they were found, as its item says. */
 export function carriedShape(
 	{ carry }: Pick<ItemRecord, 'carry'>,
-	{ request, asked, held, step_count }: Pick<AdoptedRow, 'request' | 'asked' | 'held' | 'step_count'>,
+	before: Pick<AdoptedRow, 'request' | 'asked' | 'held' | 'step_count'>,
 ): Omit<ForecastTask, 'seen'> {
-	const { scoreFrom, levels, service, candidates } = request;
+	const { scoreFrom, levels, service } = before.request;
 	return {
-		candidates: ((carry === 'keep' ? held : asked) ?? candidates) as Candidate[],
+		candidates: carry === 'keep' ? heldOf(before) : askedOf(before),
 		scoreFrom: scoreFrom ?? null,
-		horizon: step_count,
+		horizon: before.step_count,
 		levels: levels!,
 		service: service ?? null,
 	};

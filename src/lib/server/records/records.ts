@@ -1,5 +1,6 @@
 import { MEASURE_IDS } from '$core/accuracy/measures';
 import { keyed } from '$core/numbers/keyed';
+import { isSame } from '$core/numbers/same';
 import { NO_ROUNDING, type Rounding, finalFigure, changedTo } from '$core/grading/final';
 import type { Candidate } from '$core/methods/registry';
 import type { RangeKind, Start } from '$core/contract/candidate';
@@ -20,9 +21,55 @@ import type { Forecast, Recordable, Seen } from '../threads/tasks';
 import { type Asker, threads } from '../threads/threads';
 import type { Actor } from '../database/workspaces';
 
-/** The adopted candidate with the kind of its ranges said, so that it stays what it is whatever becomes usual. */
-const withRanges = ([adopted, ...others]: EvaluateRequest['candidates'], ranges: RangeKind) =>
-	[{ ...adopted!, ranges }, ...others] as Candidate[];
+/**
+ * What a record keeps of its request. Actuals and layers are not in it: the record names the newest change and entry that it saw, and
+ * the digest of the series they make.
+ */
+export interface RecordedRequest extends Pick<
+	EvaluateRequest,
+	'scoreFrom' | 'horizon' | 'levels' | 'service' | 'rangeRule'
+> {
+	/** As they were evaluated, the adopted one first. */
+	candidates: EvaluateRequest['candidates'];
+	/** Of the adopted candidate's ranges, so that they stay what they are whatever becomes usual. Older records say it in the candidate. */
+	rangeKind?: RangeKind;
+	/** What its group sold then: other items have changed since. Older records have it in their series. */
+	group?: GroupInput | undefined;
+	series?: { group?: GroupInput | undefined };
+}
+
+/** What goes on record of a forecast's request. */
+export const recordedRequest = ({
+	request,
+	result,
+}: Pick<Recordable, 'request' | 'result'>): RecordedRequest => ({
+	candidates: request.candidates,
+	rangeKind: result.rangeKind,
+	scoreFrom: request.scoreFrom,
+	horizon: request.horizon,
+	levels: request.levels,
+	service: request.service,
+	rangeRule: request.rangeRule,
+	group: request.series.group as GroupInput | undefined,
+});
+
+/** The candidates of a record, the adopted one with the kind of its ranges. */
+function recordedCandidates({ request }: Pick<AdoptedRow, 'request'>): Candidate[] {
+	const { candidates, rangeKind } = request;
+	const [adopted, ...others] = candidates as Candidate[];
+	return rangeKind === undefined ? [adopted!, ...others] : [{ ...adopted!, ranges: rangeKind }, ...others];
+}
+
+type Shaped = Pick<AdoptedRow, 'request' | 'asked' | 'held'>;
+/** The candidates of a record as they were asked for when its sequence began. */
+export const askedOf = ({ asked, request }: Pick<Shaped, 'request' | 'asked'>): Candidate[] =>
+	asked ?? (request.candidates as Candidate[]);
+/** The candidates of a record with their constants as they were found. */
+export const heldOf = ({ held, request }: Pick<Shaped, 'request' | 'held'>): Candidate[] =>
+	held ?? (request.candidates as Candidate[]);
+/** Candidates beside those that the request says; null where they are the same. */
+export const unlessAsked = (candidates: readonly Candidate[], { request }: Pick<Recordable, 'request'>) =>
+	isSame(candidates, request.candidates) ? null : candidates;
 
 /** What goes on record beside the figures that were calculated. */
 export interface ToRecord extends Pick<Adopt, 'seen' | 'seenLayers' | 'reason' | 'changes' | 'rounding'> {
@@ -103,10 +150,7 @@ export async function insertRecords(
 			records.map(({ itemId }) => itemId),
 			records.map(({ seen }) => seen),
 			records.map(({ forecast }) => forecast.digest),
-			json(({ forecast: { request, result } }) => ({
-				...request,
-				candidates: withRanges(request.candidates, result.rangeKind),
-			})),
+			json(({ forecast }) => recordedRequest(forecast)),
 			records.map(({ forecast }) => forecast.result.method),
 			records.map(({ forecast }) => forecast.label),
 			json(({ forecast }) => forecast.result.constants),
@@ -122,8 +166,8 @@ export async function insertRecords(
 			records.map(({ carriedFrom }) => carriedFrom),
 			json(({ rounding }) => rounding),
 			json(({ forecast }) => forecast.result.together),
-			json(({ asked }) => asked),
-			json(({ forecast }) => forecast.held),
+			json(({ asked, forecast }) => unlessAsked(asked, forecast)),
+			json(({ forecast }) => unlessAsked(forecast.held, forecast)),
 			records.map(({ at = null }) => at),
 		],
 	);
@@ -181,7 +225,7 @@ type KeptMeasures = Partial<AdoptedMeasures> & { theil?: number | null };
 export interface AdoptedRow {
 	id: number;
 	item_id: number;
-	request: EvaluateRequest;
+	request: RecordedRequest;
 	method: string;
 	label: string;
 	constants: Record<string, number>;
@@ -202,6 +246,7 @@ export interface AdoptedRow {
 	rounding: Rounding | null;
 	carried_from: number | null;
 	together: AdoptedForecast['together'] | null;
+	/** Null where they are those of the request. */
 	asked: Candidate[] | null;
 	held: Candidate[] | null;
 }
@@ -262,7 +307,7 @@ export async function loadAdopted(
 			id: row.id,
 			method: row.method,
 			label: row.label,
-			candidate: row.request.candidates[0] as Candidate,
+			candidate: recordedCandidates(row)[0]!,
 			constants: row.constants,
 			start: row.start,
 			measures: measuresOf(row.measures),
@@ -319,17 +364,15 @@ export async function recheckAdopted(
 		if (!record) throw new Refusal(404, `${code} has no adopted forecast ${id}.`);
 		return { record, seen: { ...(await seenBy(client, workspaceId, record)), group: groupOf(record) } };
 	});
-	const { candidates, scoreFrom, horizon, levels, service, rangeRule } = record.request;
-	const [adopted] = candidates as Candidate[];
+	const { scoreFrom, horizon, levels, service, rangeRule } = record.request;
+	const [adopted, ...others] = recordedCandidates(record);
 	// The first ones do not say what their ranges come from: those are made otherwise now, and searches find a little more.
 	const first = adopted!.ranges === undefined;
 	const { digest, result } = await threads().run(
 		'forecast',
 		{
 			seen,
-			candidates: first
-				? [heldAt(adopted!, { constants: record.constants }), ...(candidates.slice(1) as Candidate[])]
-				: (candidates as Candidate[]),
+			candidates: [first ? heldAt(adopted!, { constants: record.constants }) : adopted!, ...others],
 			scoreFrom: scoreFrom ?? null,
 			horizon: horizon!,
 			levels: levels!,
@@ -353,10 +396,8 @@ export async function recheckAdopted(
 
 /** What its group sold as it stands on record, in the order that it was written in: the database keeps another one. */
 function groupOf({ request }: Pick<AdoptedRow, 'request'>): GroupInput | null {
-	const { group } = request.series;
-	return group
-		? { name: group.name, values: group.values as GroupInput['values'], start: group.start }
-		: null;
+	const group = request.group ?? request.series?.group;
+	return group ? { name: group.name, values: group.values, start: group.start } : null;
 }
 
 /** Alike but for rounding. */

@@ -1,5 +1,4 @@
 import type { Rounding } from '$core/grading/final';
-import type { Candidate } from '$core/methods/registry';
 import { shareReason } from '$core/words/sweep';
 import type { Adopt } from '../../wire/records';
 import { sweepKind } from '../../wire/sweep-kinds';
@@ -7,7 +6,7 @@ import type { Sweep } from '../../wire/sweeps';
 import { carriedChanges, carriedShape, NOTHING_NEW } from '../records/carrying';
 import { meaningOf, pool, type Queryable, transaction } from '../database/database';
 import { log } from '../log';
-import { finalSteps, insertRecords, originOf, type ToRecord } from '../records/records';
+import { askedOf, finalSteps, insertRecords, originOf, type ToRecord } from '../records/records';
 import { Refusal } from '../refusal';
 import type { Recordable, SweepOutcome, SweepTask, SweepWork } from '../threads/tasks';
 import { threads } from '../threads/threads';
@@ -208,7 +207,7 @@ function filled(
 			changes,
 			rounding,
 			carriedFrom: carried ? before!.id : null,
-			asked: carried ? (before!.asked ?? (before!.request.candidates as Candidate[])) : asked,
+			asked: carried ? askedOf(before!) : asked,
 		},
 	};
 }

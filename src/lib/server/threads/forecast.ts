@@ -25,6 +25,10 @@ export function seriesOf({
 	return { series: layered.request as EvaluateRequest['series'], gaps: layered.gapRule };
 }
 
+/** Digest of a series, in hexadecimal digits. */
+export const digestOf = (series: EvaluateRequest['series']): string =>
+	createHash('sha256').update(JSON.stringify(series)).digest('hex');
+
 /** The whole request of a forecast; what its group sold is in it where it rests on that. */
 export function requestOf(task: ForecastTask): EvaluateRequest {
 	const seen = task.candidates.some(isLent) ? task.seen : { ...task.seen, group: null };
@@ -73,7 +77,7 @@ export function forecastOf(
 		held: task.candidates.map((candidate, i) => heldAt(candidate, { constants: constants[i]! })),
 		...yardsticksOf(request, memory),
 		request,
-		digest: createHash('sha256').update(JSON.stringify(request.series)).digest('hex'),
+		digest: digestOf(request.series),
 		result: writtenResult(result),
 		label: methodOf(result.method).label(task.candidates[0]!),
 	};
