@@ -6,18 +6,18 @@
 	import type { ItemState } from './state/item-state.svelte';
 
 	/** What adopting does, before it is done for the first time in a visit. */
-	let { desk }: { desk: ItemState } = $props();
+	let { itemState }: { itemState: ItemState } = $props();
 
 	let open = $state(true);
-	const answer = (sure: boolean) => desk.record.asksToAdopt?.go(sure);
+	const answer = (sure: boolean) => itemState.record.asksToAdopt?.go(sure);
 	// Whoever closes it does not adopt.
 	$effect(() => {
 		if (!open) answer(false);
 	});
 	const name = $derived(
-		desk.lineUp.chosen &&
-			(desk.answers.names.get(desk.lineUp.chosen.id) ??
-				methodOf(desk.lineUp.chosen.method).label(desk.lineUp.chosen)),
+		itemState.lineUp.chosen &&
+			(itemState.answers.names.get(itemState.lineUp.chosen.id) ??
+				methodOf(itemState.lineUp.chosen.method).label(itemState.lineUp.chosen)),
 	);
 </script>
 
@@ -25,9 +25,9 @@
 	{#snippet header()}<h3 class="text-base font-semibold text-ink">Adopt this forecast?</h3>{/snippet}
 	<div class="text-ink">
 		<p>
-			“{name}” becomes the forecast of {desk.item.code} for {periodsInWords(
-				desk.series.frequency,
-				desk.answers.horizon,
+			“{name}” becomes the forecast of {itemState.item.code} for {periodsInWords(
+				itemState.series.frequency,
+				itemState.answers.horizon,
 			)}.
 		</p>
 		<p class="mt-2">

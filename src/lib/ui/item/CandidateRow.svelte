@@ -44,7 +44,7 @@
 	import StartChoice from './StartChoice.svelte';
 
 	interface Props {
-		desk: ItemState;
+		itemState: ItemState;
 		candidate: Candidate;
 		/** 0-based place in the line-up. */
 		place: number;
@@ -58,9 +58,9 @@
 		walk: (event: KeyboardEvent) => void;
 	}
 
-	let { desk, candidate, place, answer, cells, notes, showSignal, walk }: Props = $props();
+	let { itemState, candidate, place, answer, cells, notes, showSignal, walk }: Props = $props();
 
-	const series = $derived(desk.series);
+	const series = $derived(itemState.series);
 	const periods = $derived(series.values.length);
 	const method = $derived(methodOf(candidate.method));
 	const constants = $derived(constantsOfCandidate(candidate));
@@ -70,13 +70,15 @@
 	const label = $derived(method.label(candidate));
 	const result = $derived(answer?.ok ? answer : undefined);
 	const refusal = $derived(answer && !answer.ok ? answer.notes[0]!.text : null);
-	const chosen = $derived(candidate.id === desk.lineUp.chosenId);
-	const signal = $derived(result ? (desk.answers.measuresOf(candidate.id)?.trackingSignal ?? null) : null);
+	const chosen = $derived(candidate.id === itemState.lineUp.chosenId);
+	const signal = $derived(
+		result ? (itemState.answers.measuresOf(candidate.id)?.trackingSignal ?? null) : null,
+	);
 
 	const KIND_WORDS = { fit: 'computed with the period itself', cycle: 'made at the end of the cycle before' };
 
 	function choose(key: string, value: string) {
-		desk.lineUp.put(
+		itemState.lineUp.put(
 			key === 'season' ? withSeason(candidate, value as SeasonKind) : { ...candidate, [key]: value },
 		);
 	}
@@ -84,7 +86,7 @@
 	function setWeights(weights: readonly number[]): string | undefined {
 		if (weights.some((weight) => weight < 0) || !weights.some((weight) => weight > 0))
 			return 'Weights must be 0 or more, and at least one above 0.';
-		desk.lineUp.put(withTuned(candidate, { weights }));
+		itemState.lineUp.put(withTuned(candidate, { weights }));
 	}
 
 	const scoredFrom = ({ scoreFrom, measures: { own } }: Evaluated) =>
@@ -102,10 +104,10 @@
 				aria-pressed={chosen}
 				class="flex h-9 w-full items-center gap-1.5 border-l-[3px] pl-[11px] text-left {chosen
 					? 'border-accent font-semibold'
-					: 'border-transparent'} {desk.lineUp.hidden.includes(candidate.id)
+					: 'border-transparent'} {itemState.lineUp.hidden.includes(candidate.id)
 					? 'text-ink-2 line-through'
 					: ''}"
-				onclick={() => desk.lineUp.choose(candidate.id)}
+				onclick={() => itemState.lineUp.choose(candidate.id)}
 				onkeydown={walk}
 			>
 				<span class="flex w-[26px] shrink-0 flex-col items-center">
@@ -124,7 +126,7 @@
 			<div class="flex flex-wrap items-center gap-x-2">
 				{#each constants as constant (constant.key)}
 					<ConstantDial
-						lineUp={desk.lineUp}
+						lineUp={itemState.lineUp}
 						{candidate}
 						{constant}
 						label="{label}, {constant.name}"
@@ -142,8 +144,11 @@
 							step={1}
 							decimals={0}
 							onchange={(value) =>
-								desk.lineUp.put(withTuned(candidate, { [field.key]: value }), `${candidate.id} ${field.key}`)}
-							onlift={() => desk.lineUp.lift()}
+								itemState.lineUp.put(
+									withTuned(candidate, { [field.key]: value }),
+									`${candidate.id} ${field.key}`,
+								)}
+							onlift={() => itemState.lineUp.lift()}
 						/>
 					{:else if field.control === 'weights'}
 						<label class="inline-flex items-center gap-1.5 text-ink-2">
@@ -196,26 +201,26 @@
 							/>
 						{/if}
 					{/each}
-					{#if 'inner' in candidate}<InnerChoice lineUp={desk.lineUp} {candidate} />{/if}
+					{#if 'inner' in candidate}<InnerChoice lineUp={itemState.lineUp} {candidate} />{/if}
 					{#if candidate.method === 'combination'}{#await import('./Members.svelte') then { default: Members }}<Members
-								{desk}
+								{itemState}
 								{candidate}
 							/>{:catch}<NotLoaded />{/await}{/if}
-					{#if tunedMethod.starts.length > 0}<StartChoice {desk} {candidate} method={tunedMethod} />{/if}
+					{#if tunedMethod.starts.length > 0}<StartChoice {itemState} {candidate} method={tunedMethod} />{/if}
 					{#if result}
 						<span class="shrink-0 text-ink-2">{scoredFrom(result)}</span>
 					{/if}
 					<span class="ml-auto flex shrink-0 gap-3">
 						{#if constants.length > 0}
-							<Button onclick={() => desk.lineUp.findBest([candidate.id])}>best constants</Button>
+							<Button onclick={() => itemState.lineUp.findBest([candidate.id])}>best constants</Button>
 						{/if}
-						<Button onclick={() => desk.lineUp.copy(candidate.id)}>duplicate</Button>
+						<Button onclick={() => itemState.lineUp.copy(candidate.id)}>duplicate</Button>
 						<Button
-							aria-pressed={desk.lineUp.hidden.includes(candidate.id)}
-							onclick={() => desk.lineUp.toggleHidden(candidate.id)}
-							>{desk.lineUp.hidden.includes(candidate.id) ? 'show on strip' : 'hide'}</Button
+							aria-pressed={itemState.lineUp.hidden.includes(candidate.id)}
+							onclick={() => itemState.lineUp.toggleHidden(candidate.id)}
+							>{itemState.lineUp.hidden.includes(candidate.id) ? 'show on strip' : 'hide'}</Button
 						>
-						<Button onclick={() => desk.lineUp.remove(candidate.id)}>remove</Button>
+						<Button onclick={() => itemState.lineUp.remove(candidate.id)}>remove</Button>
 					</span>
 				</div>
 				{#each notes as note (note.code)}

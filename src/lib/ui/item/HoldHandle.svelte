@@ -5,7 +5,7 @@
 	import type { ItemState } from './state/item-state.svelte';
 
 	interface Props {
-		desk: ItemState;
+		itemState: ItemState;
 		plot: ECharts | null;
 		/** First and last period on show. */
 		frame: readonly [number, number];
@@ -13,11 +13,11 @@
 		drawings: number;
 	}
 
-	let { desk, plot, frame, drawings }: Props = $props();
+	let { itemState, plot, frame, drawings }: Props = $props();
 
-	const n = $derived(desk.series.values.length);
+	const n = $derived(itemState.series.values.length);
 	/** 0-based position of the last period that is fitted. */
-	const cut = $derived(n - desk.answers.holdout - 1);
+	const cut = $derived(n - itemState.answers.holdout - 1);
 	let dragging = $state(false);
 	const x = $derived.by(() => {
 		if (!plot || drawings === 0 || cut < frame[0] || cut > frame[1]) return null;
@@ -29,21 +29,21 @@
 		if (!dragging || !plot) return;
 		const { left } = plot.getDom().getBoundingClientRect();
 		const [index] = plot.convertFromPixel({ gridIndex: 0 }, [event.clientX - left, 20]) as [number, number];
-		desk.answers.holdBack(n - 1 - Math.round(index));
+		itemState.answers.holdBack(n - 1 - Math.round(index));
 	}
 
 	function key(event: KeyboardEvent) {
 		const moves: Record<string, number> = {
-			ArrowLeft: desk.answers.holdout + 1,
-			ArrowRight: desk.answers.holdout - 1,
-			PageUp: desk.answers.holdout + desk.series.seasonLength,
-			PageDown: desk.answers.holdout - desk.series.seasonLength,
+			ArrowLeft: itemState.answers.holdout + 1,
+			ArrowRight: itemState.answers.holdout - 1,
+			PageUp: itemState.answers.holdout + itemState.series.seasonLength,
+			PageDown: itemState.answers.holdout - itemState.series.seasonLength,
 			End: 0,
-			Home: desk.answers.mostHeld,
+			Home: itemState.answers.mostHeld,
 		};
 		const to = moves[event.key];
 		if (to === undefined) return;
-		desk.answers.holdBack(to);
+		itemState.answers.holdBack(to);
 		event.preventDefault();
 		event.stopPropagation();
 	}
@@ -51,7 +51,7 @@
 
 <svelte:window onpointermove={drag} onpointerup={() => (dragging = false)} />
 
-{#if x !== null && desk.answers.mostHeld >= 1}
+{#if x !== null && itemState.answers.mostHeld >= 1}
 	<div
 		class="absolute flex w-[13px] cursor-ew-resize touch-none justify-center"
 		style:left="{x - 6.5}px"
@@ -61,9 +61,9 @@
 		tabindex="0"
 		aria-label="Cut: periods after it are in the holdout"
 		aria-valuemin="0"
-		aria-valuemax={Math.floor(desk.answers.mostHeld)}
-		aria-valuenow={desk.answers.holdout}
-		aria-valuetext="{periodsInWords(desk.series.frequency, desk.answers.holdout)} in the holdout"
+		aria-valuemax={Math.floor(itemState.answers.mostHeld)}
+		aria-valuenow={itemState.answers.holdout}
+		aria-valuetext="{periodsInWords(itemState.series.frequency, itemState.answers.holdout)} in the holdout"
 		title="Drag to set the holdout"
 		onpointerdown={(event) => {
 			dragging = true;
@@ -71,7 +71,7 @@
 		}}
 		onkeydown={key}
 	>
-		{#if desk.answers.holdout > 0}<span class="w-px bg-accent"></span>{/if}
+		{#if itemState.answers.holdout > 0}<span class="w-px bg-accent"></span>{/if}
 		<svg width="13" height="15" class="absolute bottom-[-8px]" aria-hidden="true">
 			<path d="M6.5 0 L13 7 V15 H0 V7 Z" fill="var(--paper)" stroke="var(--accent)" />
 			<path d="M4.5 8 V13 M8.5 8 V13" stroke="var(--accent)" />

@@ -14,9 +14,9 @@
 	import { moment } from '../base/format';
 	import type { ItemState } from './state/item-state.svelte';
 
-	let { desk, open = $bindable(false) }: { desk: ItemState; open?: boolean } = $props();
+	let { itemState, open = $bindable(false) }: { itemState: ItemState; open?: boolean } = $props();
 
-	const item = $derived(desk.item);
+	const item = $derived(itemState.item);
 	// Begin with what it is called, each time it is opened.
 	let code = $derived(open ? item.code : '');
 	let name = $derived(open ? item.name : '');
@@ -72,11 +72,13 @@
 		refusal = null;
 		const before = item.code;
 		try {
-			await desk.change({ ...wanted, reason });
+			await itemState.change({ ...wanted, reason });
 			reason = '';
 			open = false;
-			if (desk.item.code !== before)
-				await goto(`/items/${encodeURIComponent(desk.item.code)}${location.search}`, { replaceState: true });
+			if (itemState.item.code !== before)
+				await goto(`/items/${encodeURIComponent(itemState.item.code)}${location.search}`, {
+					replaceState: true,
+				});
 		} catch (error) {
 			refusal = messageOf(error);
 		}
@@ -107,8 +109,8 @@
 			value={plan.carry}
 			names={{ search: 'searches constants again', keep: 'keeps today’s constants' }}
 			take={(carry) => (plan = { ...plan, carry })}
-			title={plan.carry === 'keep' && desk.record.adopted
-				? keptWarning(desk.record.adopted.candidate)
+			title={plan.carry === 'keep' && itemState.record.adopted
+				? keptWarning(itemState.record.adopted.candidate)
 				: undefined}
 		/>
 		<span>Lead time</span>
@@ -124,7 +126,7 @@
 				class="typed w-14"
 			/>
 			<span class="text-ink-2"
-				>{periodWord(desk.series.frequency, 2)} that must be forecast at any time; empty for one</span
+				>{periodWord(itemState.series.frequency, 2)} that must be forecast at any time; empty for one</span
 			>
 		</span>
 		<span>Price</span>

@@ -30,30 +30,30 @@
 
 	let { item, view: firstView, candidate, workspace, remember }: Props = $props();
 	// The page is made anew for another item; these begin with what the address said.
-	const desk = untrack(() => new ItemState(item, candidate));
+	const itemState = untrack(() => new ItemState(item, candidate));
 	let view = $state<ViewName>(untrack(() => firstView));
-	if (browser) untrack(() => desk.prepare());
+	if (browser) untrack(() => itemState.prepare());
 
 	onMount(() => {
-		void desk.open();
+		void itemState.open();
 	});
 	// Only once the page has been navigated to may its address be changed.
 	let arrived = $state(false);
 	afterNavigate(() => (arrived = true));
 	$effect(() => {
-		if (arrived) remember(view, desk.lineUp.chosenId);
+		if (arrived) remember(view, itemState.lineUp.chosenId);
 	});
 	const ASK = 'Something of this item is not saved on the server yet, only in this browser. Leave anyway?';
 	beforeNavigate(({ cancel, willUnload }) => {
-		desk.saved.leave();
+		itemState.saved.leave();
 		// What is on its way arrives without this page; what the server does not take asks.
-		const stuck = desk.saved.isUnsaved && desk.saved.saving.state !== 'saving';
+		const stuck = itemState.saved.isUnsaved && itemState.saved.saving.state !== 'saving';
 		// Before it unloads a page, the browser asks in its own words.
 		if (stuck && (willUnload || !confirm(ASK))) cancel();
 	});
 
 	/** Each view comes when it is first wanted, and all of them as soon as a hand goes to the tabs. */
-	const PARTS: Readonly<Record<ViewName, () => Promise<{ default: Component<{ desk: ItemState }> }>>> = {
+	const PARTS: Readonly<Record<ViewName, () => Promise<{ default: Component<{ itemState: ItemState }> }>>> = {
 		demand: () => import('./views/DemandView.svelte'),
 		season: () => import('./views/SeasonView.svelte'),
 		constants: () => import('./views/ConstantsView.svelte'),
@@ -69,13 +69,13 @@
 	let strip: Strip | undefined = $state();
 	let paper: PrintSheet | undefined = $state();
 
-	const series = $derived(desk.series);
+	const series = $derived(itemState.series);
 	const gaps = $derived(series.values.filter((value) => value === null).length);
 	const layers = $derived(layerWords(series));
 	const periods = $derived(series.values.length);
 	const facts = $derived(
 		[
-			desk.item.unit && `${desk.item.unit} a ${periodWord(series.frequency, 1)}`,
+			itemState.item.unit && `${itemState.item.unit} a ${periodWord(series.frequency, 1)}`,
 			`${periodsInWords(series.frequency, periods)}, ${describePeriod(series.frequency, series.first)} – ${describePeriod(series.frequency, series.first + periods - 1)}`,
 			series.seasonLength > 1 && `season of ${series.seasonLength}`,
 			gaps > 0 && series.gapRule === 'skip' && `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}, skipped`,
@@ -87,10 +87,10 @@
 		const target = event.target as HTMLElement;
 		if (event.altKey || takesLetters(target)) return;
 		const name = event.key.toLowerCase();
-		if (name === 'z' && event.shiftKey) desk.lineUp.redo();
-		else if (name === 'z') desk.lineUp.undo();
+		if (name === 'z' && event.shiftKey) itemState.lineUp.redo();
+		else if (name === 'z') itemState.lineUp.undo();
 		else if (event.ctrlKey || event.metaKey) return;
-		else if (name === 'b') desk.lineUp.findBest(desk.lineUp.rows.map(({ id }) => id));
+		else if (name === 'b') itemState.lineUp.findBest(itemState.lineUp.rows.map(({ id }) => id));
 		else if (VIEWS[Number(name) - 1] && !target.closest('[role=slider], [type=range]'))
 			view = VIEWS[Number(name) - 1]!.id;
 		else return;
@@ -98,21 +98,22 @@
 	}
 </script>
 
-<svelte:window onkeydown={key} onpagehide={() => desk.saved.leave()} />
+<svelte:window onkeydown={key} onpagehide={() => itemState.saved.leave()} />
 
 <div class="flex min-h-0 flex-1 flex-col">
 	<div
 		class="flex min-h-9 shrink-0 flex-wrap items-center gap-x-4 gap-y-0.5 border-b border-rule px-4 py-1 text-[13px]"
 	>
 		<h1 class="text-base font-semibold">
-			<span class="figures mr-1 text-[13px] font-normal text-ink-2">{desk.item.code}</span>{desk.item.name}
+			<span class="figures mr-1 text-[13px] font-normal text-ink-2">{itemState.item.code}</span>{itemState
+				.item.name}
 		</h1>
 		{#each facts as fact (fact)}
 			<span class="border-l border-rule pl-4">{fact}</span>
 		{/each}
-		{#if desk.item.sumOf === null}
+		{#if itemState.item.sumOf === null}
 			<a
-				href="/api/v1/items/{encodeURIComponent(desk.item.code)}/raw"
+				href="/api/v1/items/{encodeURIComponent(itemState.item.code)}/raw"
 				download
 				class="quiet border-l border-rule pl-4">as brought in</a
 			>
@@ -123,31 +124,34 @@
 		>
 	</div>
 
-	<WatchLine {desk} {view} />
-	{#if desk.item.sumOf}
-		{@const { sumOf } = desk.item}
-		{#await import('./SumLine.svelte') then { default: SumLine }}<SumLine {desk} {sumOf} />{:catch}<NotLoaded
-			/>{/await}
+	<WatchLine {itemState} {view} />
+	{#if itemState.item.sumOf}
+		{@const { sumOf } = itemState.item}
+		{#await import('./SumLine.svelte') then { default: SumLine }}<SumLine
+				{itemState}
+				{sumOf}
+			/>{:catch}<NotLoaded />{/await}
 	{/if}
 
 	<!-- Dialogs come when they are first opened. -->
 	{#if naming}
 		{#await import('./ItemNaming.svelte') then { default: ItemNaming }}
-			<ItemNaming {desk} bind:open={naming} />
+			<ItemNaming {itemState} bind:open={naming} />
 		{:catch}<NotLoaded />{/await}
 	{/if}
-	{#if desk.record.asksToAdopt}
-		{#await import('./AdoptsOnce.svelte') then { default: AdoptsOnce }}<AdoptsOnce {desk} />{:catch}<NotLoaded
-			/>{/await}
+	{#if itemState.record.asksToAdopt}
+		{#await import('./AdoptsOnce.svelte') then { default: AdoptsOnce }}<AdoptsOnce
+				{itemState}
+			/>{:catch}<NotLoaded />{/await}
 	{/if}
-	<SavingNotice saved={desk.saved} />
+	<SavingNotice saved={itemState.saved} />
 
 	<section class="shrink-0 border-b border-rule wide:h-[308px]" aria-label="Strip">
-		<Strip {desk} bind:this={strip} />
+		<Strip {itemState} bind:this={strip} />
 	</section>
 
-	{#if desk.answers.problem}
-		<Notice class="mx-4 my-1.5">The figures could not be calculated: {desk.answers.problem}</Notice>
+	{#if itemState.answers.problem}
+		<Notice class="mx-4 my-1.5">The figures could not be calculated: {itemState.answers.problem}</Notice>
 	{/if}
 
 	<div class="min-h-0 flex-1 wide:grid wide:grid-cols-[minmax(0,55fr)_minmax(0,45fr)]">
@@ -155,7 +159,7 @@
 			class="flex min-h-0 flex-col overflow-x-auto border-b border-rule wide:border-r wide:border-b-0"
 			aria-label="Line-up"
 		>
-			<LineUp {desk} showSignal={() => (view = 'signal')} />
+			<LineUp {itemState} showSignal={() => (view = 'signal')} />
 		</section>
 		<section class="flex h-[560px] min-h-0 flex-col wide:h-auto" aria-label="Bench">
 			<div onpointerenter={fetchAll} onfocusin={fetchAll} role="presentation">
@@ -163,7 +167,7 @@
 			</div>
 			<div id="bench-view" role="tabpanel" aria-labelledby="tab-{view}" class="min-h-0 flex-1">
 				{#await PARTS[view]() then { default: View }}
-					<View {desk} />
+					<View {itemState} />
 				{:catch}
 					<NotLoaded />
 				{/await}
@@ -172,4 +176,4 @@
 	</div>
 </div>
 
-<PrintSheet {desk} {strip} {facts} {workspace} bind:this={paper} />
+<PrintSheet {itemState} {strip} {facts} {workspace} bind:this={paper} />

@@ -22,10 +22,10 @@
 	import { inMark } from '../../reader.svelte';
 	import { steady } from './state/steady';
 
-	let { desk, showSignal }: { desk: ItemState; showSignal: () => void } = $props();
+	let { itemState, showSignal }: { itemState: ItemState; showSignal: () => void } = $props();
 
 	type Measured = MeasureIn<'lineUp'>;
-	const series = $derived(desk.series);
+	const series = $derived(itemState.series);
 	const periods = $derived(series.values.length);
 	/** What is open below the rows. */
 	let open = $state<'tried' | 'offers' | null>(null);
@@ -54,29 +54,31 @@
 	/** The signal has a needle of its own, after the others. */
 	const COLUMNS = measuresIn('lineUp').filter((id) => MEASURES[id].unit !== 'signal');
 	const entries = $derived(
-		desk.lineUp.rows.map((candidate, place) => ({
+		itemState.lineUp.rows.map((candidate, place) => ({
 			candidate,
 			place,
-			answer: desk.answers.answerFor(candidate.id),
+			answer: itemState.answers.answerFor(candidate.id),
 		})),
 	);
 	/** What is to be known where demand is rare. */
 	const rare = $derived(
-		desk.answers.shown?.answer.notes.find(({ code }) => code === 'rare-demand')?.text ?? null,
+		itemState.answers.shown?.answer.notes.find(({ code }) => code === 'rare-demand')?.text ?? null,
 	);
 	/** Whether a measure misleads there. */
 	const misleads = (key: Measured) => rare !== null && MEASURES[key].misleadsRare === true;
-	const comparable = $derived(desk.answers.comparable);
+	const comparable = $derived(itemState.answers.comparable);
 	const naive = $derived(
 		comparable
-			? desk.answers.measuresOf(desk.lineUp.rows.find(({ method }) => method === 'naive')?.id ?? '')
+			? itemState.answers.measuresOf(itemState.lineUp.rows.find(({ method }) => method === 'naive')?.id ?? '')
 			: undefined,
 	);
 
 	/** A measure of a candidate as it is shown. */
 	function said(key: Measured, { candidate: { id }, answer }: (typeof entries)[number]): string {
 		if (!answer) return '…';
-		return inMark(measureWords(key, desk.answers.measuresOf(id)?.[key], desk.answers.measureScales[key]));
+		return inMark(
+			measureWords(key, itemState.answers.measuresOf(id)?.[key], itemState.answers.measureScales[key]),
+		);
 	}
 
 	const bare = (text: string) => text.replace(/^[+−]/, '');
@@ -86,7 +88,7 @@
 			if (!comparable || entries.length < 2 || misleads(key)) return null;
 			const [first] = entries
 				.flatMap((entry) => {
-					const value = desk.answers.measuresOf(entry.candidate.id)?.[key];
+					const value = itemState.answers.measuresOf(entry.candidate.id)?.[key];
 					return value == null ? [] : [{ size: Math.abs(value), entry }];
 				})
 				.sort((a, b) => a.size - b.size);
@@ -104,7 +106,7 @@
 		hold(
 			entries.flatMap((entry) =>
 				COLUMNS.map((key, column): Cell => {
-					const value = desk.answers.measuresOf(entry.candidate.id)?.[key];
+					const value = itemState.answers.measuresOf(entry.candidate.id)?.[key];
 					const text = said(key, entry);
 					const full = value == null ? undefined : typedFigure(value);
 					return { key, text, full, best: bare(text) === least[column], share: against(key, value) };
@@ -120,13 +122,13 @@
 		}),
 	);
 
-	const common = $derived(desk.answers.shown?.answer.window ?? null);
+	const common = $derived(itemState.answers.shown?.answer.window ?? null);
 	const windowText = $derived.by(() => {
-		if (!desk.answers.shown) return 'Calculating…';
+		if (!itemState.answers.shown) return 'Calculating…';
 		if (entries.length === 0) return '';
-		const { reading, shown } = desk.answers;
+		const { reading, shown } = itemState.answers;
 		const { holdout } = shown.request;
-		if (holdout !== desk.answers.holdout) return 'Calculating…';
+		if (holdout !== itemState.answers.holdout) return 'Calculating…';
 		const held = periodsInWords(series.frequency, holdout);
 		const one = periodWord(series.frequency, 1);
 		if (reading === 'ahead')
@@ -138,7 +140,7 @@
 			return `Trial on ${most} past ${periodWord(series.frequency, most)}, 1 to ${steps} ahead, each from what was known then`;
 		}
 		if (!comparable)
-			return desk.answers.window === 'own'
+			return itemState.answers.window === 'own'
 				? 'Each over its own periods: not comparable'
 				: 'They share no period: each over its own, not comparable';
 		const from = describePeriod(series.frequency, series.first + common!.from - 1);
@@ -155,14 +157,14 @@
 	const sentence = $derived.by(() => {
 		if (entries.length === 0) return null;
 		const misses = entries.flatMap(({ candidate: { id }, answer }) => {
-			const measures = answer?.ok ? desk.answers.measuresOf(id) : undefined;
+			const measures = answer?.ok ? itemState.answers.measuresOf(id) : undefined;
 			const size = (rare ? measures?.rmse : measures?.mad) ?? null;
 			return size === null
 				? []
-				: [{ id, name: desk.answers.names.get(id)!, size, notes: desk.answers.notesOf(id) }];
+				: [{ id, name: itemState.answers.names.get(id)!, size, notes: itemState.answers.notesOf(id) }];
 		});
-		const { judged, window, measureScales, reading } = desk.answers;
-		const { item } = desk;
+		const { judged, window, measureScales, reading } = itemState.answers;
+		const { item } = itemState;
 		return lineUpWords(
 			reading === 'common' ? judged : 'common',
 			window,
@@ -175,33 +177,36 @@
 	});
 	/** What was proposed, while it is what the item opened with. */
 	const proposed = $derived(
-		!desk.lineUp.canUndo && desk.item.lineUp.version === 0 && desk.answers.proposed
-			? desk.answers.proposed.notes.map(({ text }) => text).join(' ')
+		!itemState.lineUp.canUndo && itemState.item.lineUp.version === 0 && itemState.answers.proposed
+			? itemState.answers.proposed.notes.map(({ text }) => text).join(' ')
 			: '',
 	);
-	const unsaved = $derived(proposed !== '' && !desk.saved.wasSaved);
+	const unsaved = $derived(proposed !== '' && !itemState.saved.wasSaved);
 	const chosenNotes = $derived(
-		desk.answers
-			.notesOf(desk.lineUp.chosenId)
+		itemState.answers
+			.notesOf(itemState.lineUp.chosenId)
 			.filter(
 				({ code }) =>
 					!SAID_ELSEWHERE.includes(code) &&
 					!code.startsWith('lead-') &&
-					!(code === 'no-better-than-naive' && sentence?.best === desk.lineUp.chosenId),
+					!(code === 'no-better-than-naive' && sentence?.best === itemState.lineUp.chosenId),
 			),
 	);
 	const searchable = $derived(
-		desk.lineUp.rows.some((candidate) => constantsOfCandidate(candidate).length > 0),
+		itemState.lineUp.rows.some((candidate) => constantsOfCandidate(candidate).length > 0),
 	);
 
 	const rowsToExport = (): Rows => [
 		['candidate', 'constants', ...measuresIn('lineUp').map((id) => MEASURES[id].name), 'periods'],
-		...desk.lineUp.rows.map((candidate) => {
-			const measures = desk.answers.measuresOf(candidate.id);
+		...itemState.lineUp.rows.map((candidate) => {
+			const measures = itemState.answers.measuresOf(candidate.id);
 			return [
-				desk.answers.names.get(candidate.id)!,
+				itemState.answers.names.get(candidate.id)!,
 				constantsOfCandidate(candidate)
-					.map((constant) => `${constant.symbol} ${typedFigure(desk.lineUp.constantOf(candidate, constant))}`)
+					.map(
+						(constant) =>
+							`${constant.symbol} ${typedFigure(itemState.lineUp.constantOf(candidate, constant))}`,
+					)
 					.join(', '),
 				...measuresIn('lineUp').map((id) => measures?.[id] ?? null),
 				measures?.count ?? null,
@@ -212,7 +217,7 @@
 	// A candidate that was added or chosen elsewhere comes into sight.
 	$effect(() => {
 		document
-			.getElementById(`candidate-${desk.lineUp.chosenId}`)
+			.getElementById(`candidate-${itemState.lineUp.chosenId}`)
 			?.closest('tbody')
 			?.scrollIntoView({ block: 'nearest' });
 	});
@@ -221,9 +226,9 @@
 		const move = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
 		if (move === 0) return;
 		event.preventDefault();
-		const next = desk.lineUp.rows[index + move];
+		const next = itemState.lineUp.rows[index + move];
 		if (!next) return;
-		desk.lineUp.choose(next.id);
+		itemState.lineUp.choose(next.id);
 		document.getElementById(`candidate-${next.id}`)?.focus();
 	}
 </script>
@@ -236,26 +241,26 @@
 		<span class="ml-auto flex shrink-0 gap-2">
 			{#each SPANS as span (span)}
 				<Button
-					aria-pressed={desk.answers.reading === 'common' &&
-						desk.answers.window === 'common' &&
-						desk.answers.scoreFrom === firstOf(span)}
-					onclick={() => desk.answers.compareFrom(firstOf(span))}
+					aria-pressed={itemState.answers.reading === 'common' &&
+						itemState.answers.window === 'common' &&
+						itemState.answers.scoreFrom === firstOf(span)}
+					onclick={() => itemState.answers.compareFrom(firstOf(span))}
 				>
 					{span === null ? 'all' : `last ${span}`}
 				</Button>
 			{/each}
 			<Button
-				aria-pressed={desk.answers.reading === 'common' && desk.answers.window === 'own'}
+				aria-pressed={itemState.answers.reading === 'common' && itemState.answers.window === 'own'}
 				title="Each candidate over all of its own periods, as in a textbook: figures over different periods are not comparable"
-				onclick={() => desk.answers.judgeEachAlone()}>own</Button
+				onclick={() => itemState.answers.judgeEachAlone()}>own</Button
 			>
-			<ScoredFrom {desk} />
+			<ScoredFrom {itemState} />
 			{#each READINGS as { reading, name, title } (reading)}
-				{#if reading === 'trial' || desk.answers.holdout > 0}
+				{#if reading === 'trial' || itemState.answers.holdout > 0}
 					<Button
-						aria-pressed={desk.answers.reading === reading}
+						aria-pressed={itemState.answers.reading === reading}
 						{title}
-						onclick={() => desk.answers.compareBy(reading)}>{name}</Button
+						onclick={() => itemState.answers.compareBy(reading)}>{name}</Button
 					>
 				{/if}
 			{/each}
@@ -285,8 +290,8 @@
 								? `${RARE_MEASURE}.`
 								: 'The bar under a figure is its size against naive’s.'}
 							class={misleads(key) ? 'line-through' : ''}
-						/>{#if desk.answers.measureScales[key].power !== 0}<span class="block text-[11px] leading-3"
-								>{scaleWords(desk.answers.measureScales[key])}</span
+						/>{#if itemState.answers.measureScales[key].power !== 0}<span class="block text-[11px] leading-3"
+								>{scaleWords(itemState.answers.measureScales[key])}</span
 							>{/if}</th
 					>
 				{/each}
@@ -297,12 +302,12 @@
 		</thead>
 		{#each entries as { candidate, place, answer }, index (candidate.id)}
 			<CandidateRow
-				{desk}
+				{itemState}
 				{candidate}
 				{place}
 				{answer}
 				cells={cells.slice(index * COLUMNS.length, (index + 1) * COLUMNS.length)}
-				notes={candidate.id === desk.lineUp.chosenId ? chosenNotes : []}
+				notes={candidate.id === itemState.lineUp.chosenId ? chosenNotes : []}
 				{showSignal}
 				walk={(event) => walk(event, index)}
 			/>
@@ -311,13 +316,13 @@
 
 	{#if entries.length === 0}
 		<p class="px-4 py-5">
-			{#if desk.answers.proposing}<Busy words="Trying methods on past periods…" />{:else}No candidate yet. Add
-				one, or propose a forecast.{/if}
+			{#if itemState.answers.proposing}<Busy words="Trying methods on past periods…" />{:else}No candidate
+				yet. Add one, or propose a forecast.{/if}
 		</p>
 	{/if}
 	{#if open}
 		{#await PANELS[open]() then { default: Panel }}
-			<Panel {desk} close={() => (open = null)} />
+			<Panel {itemState} close={() => (open = null)} />
 		{:catch}<NotLoaded />{/await}
 	{/if}
 </div>
@@ -329,34 +334,36 @@
 		>
 		{#if searchable}
 			<span class="flex items-center gap-1.5">
-				<Button onclick={() => desk.lineUp.findBest(desk.lineUp.rows.map(({ id }) => id))}
+				<Button onclick={() => itemState.lineUp.findBest(itemState.lineUp.rows.map(({ id }) => id))}
 					>Best constants for all</Button
 				><Key>b</Key>
 				<label class="text-ink-2">
 					by
-					<CriterionChoice lineUp={desk.lineUp} label="Criterion of the search" />
+					<CriterionChoice lineUp={itemState.lineUp} label="Criterion of the search" />
 				</label>
 			</span>
 		{/if}
 		<span class="ml-auto"
-			><Export name="{desk.item.code} line-up" of="Line-up" rows={rowsToExport} sheet="Line-up" /></span
+			><Export name="{itemState.item.code} line-up" of="Line-up" rows={rowsToExport} sheet="Line-up" /></span
 		>
 		<span class="flex items-center gap-1.5">
-			<Button disabled={!desk.lineUp.canUndo} onclick={() => desk.lineUp.undo()}>Undo</Button>
+			<Button disabled={!itemState.lineUp.canUndo} onclick={() => itemState.lineUp.undo()}>Undo</Button>
 			<Key>z</Key>
-			<Button class="ml-2" disabled={!desk.lineUp.canRedo} onclick={() => desk.lineUp.redo()}>Redo</Button>
+			<Button class="ml-2" disabled={!itemState.lineUp.canRedo} onclick={() => itemState.lineUp.redo()}
+				>Redo</Button
+			>
 		</span>
 		<span
 			class="w-16 text-right text-[12px] text-ink-2"
 			title={unsaved ? 'Saved once you change or adopt it' : undefined}
 			aria-live="polite"
-			data-saving={desk.saved.saving.state}
+			data-saving={itemState.saved.saving.state}
 		>
 			{unsaved
 				? 'proposed'
-				: desk.saved.saving.state === 'saved'
+				: itemState.saved.saving.state === 'saved'
 					? 'saved'
-					: desk.saved.saving.state === 'saving'
+					: itemState.saved.saving.state === 'saving'
 						? 'saving…'
 						: 'not saved'}
 		</span>

@@ -10,27 +10,32 @@
 	import type { ItemState } from './state/item-state.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
 
-	let { desk, candidate }: { desk: ItemState; candidate: Extract<Candidate, { method: 'combination' }> } =
-		$props();
+	let {
+		itemState,
+		candidate,
+	}: { itemState: ItemState; candidate: Extract<Candidate, { method: 'combination' }> } = $props();
 
 	const members = $derived(membersField.read(candidate));
 	const weighting = $derived(weightingField.read(candidate));
-	const parts = $derived(desk.answers.resultFor(candidate.id)?.parts ?? []);
+	const parts = $derived(itemState.answers.resultFor(candidate.id)?.parts ?? []);
 	/** Those it may be made from: not itself, and none that is made from it. */
 	const others = $derived(
-		[...desk.lineUp.rows, ...desk.lineUp.candidates.filter(({ id }) => desk.lineUp.folded.includes(id))]
-			.map((other) => ({ other, place: desk.lineUp.rows.indexOf(other) }))
+		[
+			...itemState.lineUp.rows,
+			...itemState.lineUp.candidates.filter(({ id }) => itemState.lineUp.folded.includes(id)),
+		]
+			.map((other) => ({ other, place: itemState.lineUp.rows.indexOf(other) }))
 			.filter(
 				({ other }) =>
 					other.id !== candidate.id &&
-					!madeFrom(other, desk.lineUp.candidates).some(({ id }) => id === candidate.id),
+					!madeFrom(other, itemState.lineUp.candidates).some(({ id }) => id === candidate.id),
 			),
 	);
 	/** Parts that stand behind it are a line, until their weights are to be changed. */
 	const ranked = $derived(parts.toSorted((a, b) => b.share - a.share));
 	/** So many are named; the others are counted. */
 	const LISTED = 4;
-	const folded = $derived(members.some((id) => desk.lineUp.folded.includes(id)));
+	const folded = $derived(members.some((id) => itemState.lineUp.folded.includes(id)));
 	let editing = $state(false);
 	const weightOf = (id: string) => (Array.isArray(weighting) ? (weighting[members.indexOf(id)] ?? 0) : null);
 
@@ -38,7 +43,7 @@
 		const of = picked ? [...members, id] : members.filter((member) => member !== id);
 		if (of.length === 0) return;
 		const own = Array.isArray(weighting) ? of.map((member) => weightOf(member) || 1) : weighting;
-		desk.lineUp.set(candidate, { of, weights: own });
+		itemState.lineUp.set(candidate, { of, weights: own });
 	}
 
 	function weigh(how: 'equal' | 'inverse-mse' | 'given') {
@@ -46,14 +51,14 @@
 			const share = parts.find((part) => part.id === id)?.share ?? 1 / members.length;
 			return Number((100 * share).toFixed(0));
 		});
-		desk.lineUp.set(candidate, { weights: how === 'given' ? shares : how });
+		itemState.lineUp.set(candidate, { weights: how === 'given' ? shares : how });
 	}
 
 	function setWeight(id: string, value: number): string | undefined {
 		if (!Array.isArray(weighting)) return;
 		const weights = weighting.with(members.indexOf(id), value);
 		if (!weights.some((weight) => weight > 0)) return 'At least one weight must be above 0.';
-		desk.lineUp.set(candidate, { weights });
+		itemState.lineUp.set(candidate, { weights });
 	}
 </script>
 
@@ -61,7 +66,7 @@
 	<p class="w-full text-ink-2" data-members>
 		{#each ranked.slice(0, LISTED) as { id, share }, i (id)}{i > 0 ? ', ' : ''}<Button
 				title="Add it to the line-up"
-				onclick={() => desk.lineUp.toggleHidden(id)}>{desk.answers.names.get(id)}</Button
+				onclick={() => itemState.lineUp.toggleHidden(id)}>{itemState.answers.names.get(id)}</Button
 			>
 			<span class="figures">{percent(share)}</span
 			>{/each}{#if ranked.length > LISTED}{` and ${ranked.length - LISTED} more`}{/if}
@@ -79,7 +84,7 @@
 			/></label
 		>
 		{#each others as { other, place } (other.id)}
-			{@const name = desk.answers.names.get(other.id)}
+			{@const name = itemState.answers.names.get(other.id)}
 			{@const share = parts.find(({ id }) => id === other.id)?.share}
 			<label class="flex items-center gap-1">
 				<Tick

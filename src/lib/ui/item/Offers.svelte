@@ -8,7 +8,7 @@
 	import TextInput from '../kit/TextInput.svelte';
 	import type { ItemState } from './state/item-state.svelte';
 
-	let { desk, close }: { desk: ItemState; close: () => void } = $props();
+	let { itemState, close }: { itemState: ItemState; close: () => void } = $props();
 
 	let seen = $state.raw<Diagnosis | null>(null);
 	let sought = $state('');
@@ -16,7 +16,11 @@
 	let panel: HTMLElement;
 	let list: HTMLElement | undefined = $state();
 	const offers = $derived(
-		offersFor(prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule), seen, desk.lineUp.rows),
+		offersFor(
+			prepareSeries(itemState.series.request as SeriesInput, itemState.series.gapRule),
+			seen,
+			itemState.lineUp.rows,
+		),
 	);
 	/** What fits first, then what nothing is known of, then what does not fit; what cannot run last. */
 	const place = ({ refusal, suits }: Offer) => (refusal !== null ? 3 : suits === null ? 1 : suits ? 0 : 2);
@@ -36,7 +40,7 @@
 	onMount(async () => {
 		panel.querySelector('input')?.focus({ preventScroll: true });
 		// Whether the season that these methods would work with is there; other lengths are Season's to find.
-		const { worked, frequency, seasonLength } = desk.series;
+		const { worked, frequency, seasonLength } = itemState.series;
 		seen = await arithmetic().diagnose(worked, {
 			frequency,
 			expected: seasonLength,
@@ -50,8 +54,8 @@
 	function add(offer: Offer | undefined) {
 		if (!offer || offer.refusal !== null) return;
 		const { settings, there } = offer;
-		if (there === null) desk.lineUp.add(settings);
-		else desk.lineUp.choose(there);
+		if (there === null) itemState.lineUp.add(settings);
+		else itemState.lineUp.choose(there);
 		close();
 	}
 

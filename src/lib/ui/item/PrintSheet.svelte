@@ -19,13 +19,13 @@
 	import type Strip from './Strip.svelte';
 
 	interface Props {
-		desk: ItemState;
+		itemState: ItemState;
 		strip: Strip | undefined;
 		facts: readonly string[];
 		/** Whose items these are. */
 		workspace: string;
 	}
-	let { desk, strip, facts, workspace }: Props = $props();
+	let { itemState, strip, facts, workspace }: Props = $props();
 
 	/** Pixels of a sheet between its margins, narrow enough for A4 and low enough for Letter. */
 	const WIDTH = 700;
@@ -42,7 +42,7 @@
 	onMount(() => {
 		// It is looked up before somebody prints: then it is too late to wait for it.
 		const idle = window.requestIdleCallback?.bind(window) ?? ((work: () => void) => setTimeout(work, 500));
-		idle(() => void desk.record.loadGrades().catch(() => undefined));
+		idle(() => void itemState.record.loadGrades().catch(() => undefined));
 	});
 
 	function before() {
@@ -62,62 +62,63 @@
 
 	/** Prints the item on one page. */
 	export async function print() {
-		await desk.record.loadGrades().catch(() => undefined);
+		await itemState.record.loadGrades().catch(() => undefined);
 		await tick();
 		window.print();
 	}
 
-	const { frequency } = $derived(desk.series);
-	const result = $derived(desk.answers.chosen);
-	const level = $derived(String(desk.answers.level));
+	const { frequency } = $derived(itemState.series);
+	const result = $derived(itemState.answers.chosen);
+	const level = $derived(String(itemState.answers.level));
 	const reasons = $derived(
-		(desk.item.status?.reasons ?? []).map((reason) =>
-			inMark(reasonWords(reason, frequency, desk.scale, desk.item.unit)),
+		(itemState.item.status?.reasons ?? []).map((reason) =>
+			inMark(reasonWords(reason, frequency, itemState.scale, itemState.item.unit)),
 		),
 	);
 	const sentences = $derived.by(() => {
 		const steps = result?.ahead ?? [];
-		const measures = desk.answers.measuresOf(desk.lineUp.chosenId);
-		const notes = desk.answers.notesOf(desk.lineUp.chosenId);
+		const measures = itemState.answers.measuresOf(itemState.lineUp.chosenId);
+		const notes = itemState.answers.notesOf(itemState.lineUp.chosenId);
 		const trial = notes.find(({ code }) => code === 'closer-than-naive' || code === 'no-better-than-naive');
 		const changes = steps.flatMap(({ step }) => {
-			const change = desk.record.handed.changes[desk.origin + step];
-			return change ? [{ period: desk.origin + step, reason: change.reason }] : [];
+			const change = itemState.record.handed.changes[itemState.origin + step];
+			return change ? [{ period: itemState.origin + step, reason: change.reason }] : [];
 		});
 		return paperSentences(
 			{
-				name: desk.answers.names.get(desk.lineUp.chosenId) ?? '',
+				name: itemState.answers.names.get(itemState.lineUp.chosenId) ?? '',
 				besideAdopted:
-					desk.record.adopted !== null &&
-					!!desk.lineUp.chosen &&
-					methodOf(desk.lineUp.chosen.method).label(desk.lineUp.chosen) !== desk.record.adopted.label,
-				unit: desk.item.unit,
-				ahead: steps.length > 0 ? [desk.origin + 1, desk.origin + steps.length] : null,
+					itemState.record.adopted !== null &&
+					!!itemState.lineUp.chosen &&
+					methodOf(itemState.lineUp.chosen.method).label(itemState.lineUp.chosen) !==
+						itemState.record.adopted.label,
+				unit: itemState.item.unit,
+				ahead: steps.length > 0 ? [itemState.origin + 1, itemState.origin + steps.length] : null,
 				mad: measures?.mad ?? null,
 				compared: measures?.count ?? 0,
 				trial: trial?.text ?? null,
-				level: steps.some(({ ranges }) => ranges[level]) ? desk.answers.level : null,
+				level: steps.some(({ ranges }) => ranges[level]) ? itemState.answers.level : null,
 				changes,
-				rounding: desk.record.handed.rounding,
+				rounding: itemState.record.handed.rounding,
 			},
 			frequency,
-			desk.answers.measureScales.mad,
+			itemState.answers.measureScales.mad,
 		);
 	});
-	const said = $derived(recordWords(desk.record.graded, 'run', frequency, desk.scale));
-	const rows = $derived(desk.lineUp.rows.slice(0, CANDIDATES));
+	const said = $derived(recordWords(itemState.record.graded, 'run', frequency, itemState.scale));
+	const rows = $derived(itemState.lineUp.rows.slice(0, CANDIDATES));
 	const ahead = $derived((result?.ahead ?? []).slice(0, ROWS));
-	const sum = $derived(sumOrNull(desk.record.finals));
+	const sum = $derived(sumOrNull(itemState.record.finals));
 	const constantsOf = (id: string) => {
-		const candidate = desk.lineUp.candidates.find((each) => each.id === id);
-		return candidate ? constantsWords(candidate, desk.answers.resultFor(id)?.constants ?? {}) : '';
+		const candidate = itemState.lineUp.candidates.find((each) => each.id === id);
+		return candidate ? constantsWords(candidate, itemState.answers.resultFor(id)?.constants ?? {}) : '';
 	};
 	const name = (period: number) => describePeriod(frequency, period);
 
 	function rangeWords(range: readonly [number, number] | null | undefined): string {
-		const shown = desk.rangeShown(range);
+		const shown = itemState.rangeShown(range);
 		return shown
-			? `${scaled(shown[0], desk.answers.rangeScale)} – ${scaled(shown[1], desk.answers.rangeScale)}`
+			? `${scaled(shown[0], itemState.answers.rangeScale)} – ${scaled(shown[1], itemState.answers.rangeScale)}`
 			: '–';
 	}
 </script>
@@ -131,17 +132,19 @@
 		aria-label="On paper"
 	>
 		<div class="flex items-baseline gap-3 border-b border-ink pb-1">
-			<h1 class="text-[16px] font-semibold">{desk.item.code} {desk.item.name}</h1>
+			<h1 class="text-[16px] font-semibold">{itemState.item.code} {itemState.item.name}</h1>
 			<span class="ml-auto text-ink-2">{workspace}, {made}</span>
 		</div>
 		<p class="pt-1 text-ink-2">{facts.join(' · ')}</p>
 		<div class="py-1" data-paper="says">
 			{#each sentences as sentence (sentence)}<p>{inMark(sentence)}</p>{/each}
 		</div>
-		{#if desk.record.adopted}
+		{#if itemState.record.adopted}
 			<p>
-				Adopted: <b>{desk.record.adopted.label}</b>, {moment(desk.record.adopted.adoptedAt)} by {desk.record
-					.adopted.adoptedBy}{desk.record.adopted.reason ? `: “${desk.record.adopted.reason}”` : ''}.
+				Adopted: <b>{itemState.record.adopted.label}</b>, {moment(itemState.record.adopted.adoptedAt)} by {itemState
+					.record.adopted.adoptedBy}{itemState.record.adopted.reason
+					? `: “${itemState.record.adopted.reason}”`
+					: ''}.
 			</p>
 		{/if}
 		{#each reasons as reason (reason)}<p>◆ {reason}.</p>{/each}
@@ -157,20 +160,20 @@
 			</thead>
 			<tbody>
 				{#each rows as { id } (id)}
-					{@const measures = desk.answers.measuresOf(id)}
-					<tr class="border-b border-rule {id === desk.lineUp.chosenId ? 'font-semibold' : ''}">
+					{@const measures = itemState.answers.measuresOf(id)}
+					<tr class="border-b border-rule {id === itemState.lineUp.chosenId ? 'font-semibold' : ''}">
 						<td class="flex items-center gap-2"
 							><CandidateMark
-								place={desk.lineUp.rows.findIndex((row) => row.id === id)}
-								bold={id === desk.lineUp.chosenId}
+								place={itemState.lineUp.rows.findIndex((row) => row.id === id)}
+								bold={id === itemState.lineUp.chosenId}
 							/>
-							{desk.answers.names.get(id)}
+							{itemState.answers.names.get(id)}
 							<span class="font-normal text-ink-2">{inMark(constantsOf(id))}</span></td
 						>
 						{#each measuresIn('lineUp') as measure (measure)}
 							<td class="figures"
 								>{inMark(
-									measureInWords(measure, measures?.[measure], desk.answers.measureScales[measure]),
+									measureInWords(measure, measures?.[measure], itemState.answers.measureScales[measure]),
 								)}</td
 							>
 						{/each}
@@ -181,29 +184,29 @@
 		<div class="mt-2 grid grid-cols-2 gap-6">
 			<table class="w-full self-start">
 				<caption class="pb-0.5 text-left font-semibold"
-					>Ahead{desk.measured ? `, ${desk.measured}` : ''}</caption
+					>Ahead{itemState.measured ? `, ${itemState.measured}` : ''}</caption
 				>
 				<thead>
 					<tr class="border-y border-rule text-ink-2">
 						<th class="py-0.5 text-left font-normal">period</th>
 						<th class="figures font-normal">computed</th>
 						<th class="figures font-normal">final forecast</th>
-						<th class="figures font-normal">{percent(desk.answers.level)} range</th>
+						<th class="figures font-normal">{percent(itemState.answers.level)} range</th>
 					</tr>
 				</thead>
 				<tbody>
 					{#each ahead as { step, mean, ranges }, i (step)}
 						<tr class="border-b border-rule">
-							<td>{name(desk.origin + step)}</td>
-							<td class="figures">{scaled(mean, desk.scale)}</td>
-							<td class="figures font-semibold">{scaled(desk.record.finals[i], desk.scale)}</td>
+							<td>{name(itemState.origin + step)}</td>
+							<td class="figures">{scaled(mean, itemState.scale)}</td>
+							<td class="figures font-semibold">{scaled(itemState.record.finals[i], itemState.scale)}</td>
 							<td class="figures">{rangeWords(ranges[level])}</td>
 						</tr>
 					{/each}
 					<tr>
-						<td class="text-ink-2">sum of {desk.record.finals.length}</td>
+						<td class="text-ink-2">sum of {itemState.record.finals.length}</td>
 						<td></td>
-						<td class="figures font-semibold">{scaled(sum, desk.scale)}</td>
+						<td class="figures font-semibold">{scaled(sum, itemState.scale)}</td>
 						<td></td>
 					</tr>
 				</tbody>
@@ -224,9 +227,9 @@
 						{#each said.grades.slice(-ROWS).toReversed() as grade (grade.period)}
 							<tr class="border-b border-rule">
 								<td>{name(grade.period)}</td>
-								<td class="figures">{scaled(grade.actual, desk.actualScale)}</td>
-								<td class="figures">{scaled(grade.final, desk.scale)}</td>
-								<td class="figures font-semibold">{scaledSigned(grade.finalError, desk.scale)}</td>
+								<td class="figures">{scaled(grade.actual, itemState.actualScale)}</td>
+								<td class="figures">{scaled(grade.final, itemState.scale)}</td>
+								<td class="figures font-semibold">{scaledSigned(grade.finalError, itemState.scale)}</td>
 								<td class="figures">{insideWords(grade) || '–'}</td>
 							</tr>
 						{/each}

@@ -3,28 +3,28 @@
 	import { formatPeriod, parsePeriod, PeriodError } from '$core/series/period';
 	import type { ItemState } from './state/item-state.svelte';
 
-	let { desk }: { desk: ItemState } = $props();
+	let { itemState }: { itemState: ItemState } = $props();
 
-	const series = $derived(desk.series);
+	const series = $derived(itemState.series);
 	const shown = $derived(
-		desk.answers.scoreFrom === null
+		itemState.answers.scoreFrom === null
 			? ''
-			: String(formatPeriod(series.frequency, series.first + desk.answers.scoreFrom - 1)),
+			: String(formatPeriod(series.frequency, series.first + itemState.answers.scoreFrom - 1)),
 	);
 	let wrong: string | null = $state(null);
 
 	$effect(() => {
 		// Whatever else sets it, what was wrong is over.
-		void desk.answers.scoreFrom;
+		void itemState.answers.scoreFrom;
 		wrong = null;
 	});
 
 	function take(text: string) {
 		wrong = null;
-		if (text.trim() === '') return desk.answers.compareFrom(null);
+		if (text.trim() === '') return itemState.answers.compareFrom(null);
 		try {
 			const position = parsePeriod(series.frequency, text.trim()) - series.first + 1;
-			if (position >= 1 && position <= series.values.length) desk.answers.compareFrom(position);
+			if (position >= 1 && position <= series.values.length) itemState.answers.compareFrom(position);
 			else
 				wrong = `between ${formatPeriod(series.frequency, series.first)} and ${formatPeriod(series.frequency, series.first + series.values.length - 1)}`;
 		} catch (error) {

@@ -11,29 +11,29 @@
 	import FiguresInput from '../kit/FiguresInput.svelte';
 
 	interface Props {
-		desk: ItemState;
+		itemState: ItemState;
 		candidate: Candidate;
 		method: Method;
 	}
 
-	let { desk, candidate, method }: Props = $props();
+	let { itemState, candidate, method }: Props = $props();
 
 	/** Where the start stands: in the inner method's settings, or the candidate's own. */
 	const tuned = $derived(tunedSettings(candidate));
 	const rule = $derived(tuned.start?.rule ?? method.starts[0]!);
-	const start = $derived(desk.answers.resultFor(candidate.id)?.start ?? null);
+	const start = $derived(itemState.answers.resultFor(candidate.id)?.start ?? null);
 
 	const parts = $derived(method.startParts?.(tuned) ?? []);
-	const length = $derived(desk.series.seasonLength);
+	const length = $derived(itemState.series.seasonLength);
 	/** Usual first periods of a line, or cycles that are taken apart. */
 	const usualSpan = (next: StartRule) =>
-		(next === 'decomposed' ? defaultStartCycles : defaultStartSpan)(desk.series.values.length, length);
+		(next === 'decomposed' ? defaultStartCycles : defaultStartSpan)(itemState.series.values.length, length);
 	const counted = (next: StartRule) => next === 'mean' || next === 'line' || next === 'decomposed';
 
-	const begin = (start: StartInput) => desk.lineUp.put(withTuned(candidate, { start }));
+	const begin = (start: StartInput) => itemState.lineUp.put(withTuned(candidate, { start }));
 
 	function choose(next: StartRule) {
-		const level = start?.level ?? desk.series.values.find((value) => value !== null) ?? 0;
+		const level = start?.level ?? itemState.series.values.find((value) => value !== null) ?? 0;
 		const given = {
 			rule: next,
 			at: start?.at ?? 0,
@@ -116,7 +116,7 @@
 </span>
 {#if rule === 'given' && parts.includes('season')}
 	<label class="flex w-full items-baseline gap-1 text-ink-2">
-		seasons, {seasonName(desk.series.frequency, length, 1)} first
+		seasons, {seasonName(itemState.series.frequency, length, 1)} first
 		<FiguresInput
 			label="Starting season values"
 			value={seasons.map((value) => Number(value.toPrecision(5)))}

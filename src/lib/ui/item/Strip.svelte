@@ -24,9 +24,9 @@
 	import { steady } from './state/steady';
 	import { theme } from '../base/theme.svelte';
 
-	let { desk }: { desk: ItemState } = $props();
+	let { itemState }: { itemState: ItemState } = $props();
 
-	const series = $derived(desk.series);
+	const series = $derived(itemState.series);
 	const n = $derived(series.values.length);
 	const MARKS = Object.keys(MARK_WORDS) as Mark[];
 	let axisFrom = $state<'lowest' | 'zero'>('lowest');
@@ -38,7 +38,7 @@
 	/** How often the strip was drawn: what lies over it stands anew each time. */
 	let drawings = $state(0);
 
-	const horizon = $derived(desk.answers.shown?.request.horizon ?? desk.answers.horizon);
+	const horizon = $derived(itemState.answers.shown?.request.horizon ?? itemState.answers.horizon);
 	const count = $derived(n + horizon);
 	const RECENT = $derived(Math.max(24, Math.min(60, 2 * series.seasonLength + 12)));
 	let shownWindow = $state.raw<[number, number] | null>(null);
@@ -48,14 +48,14 @@
 	/** Candidates with figures that are not hidden: the same list until figures change, however far a dial is ahead of them. */
 	const shownResults = $derived(
 		hold(
-			desk.lineUp.rows.flatMap(({ id }, place) => {
-				const result = desk.answers.resultFor(id);
-				if (!result || desk.lineUp.hidden.includes(id)) return [];
-				return [{ id, place, chosen: id === desk.lineUp.chosenId, result }];
+			itemState.lineUp.rows.flatMap(({ id }, place) => {
+				const result = itemState.answers.resultFor(id);
+				if (!result || itemState.lineUp.hidden.includes(id)) return [];
+				return [{ id, place, chosen: id === itemState.lineUp.chosenId, result }];
 			}),
 		),
 	);
-	const held = $derived(desk.answers.shown?.request.holdout ?? 0);
+	const held = $derived(itemState.answers.shown?.request.holdout ?? 0);
 	const lines = $derived(
 		shownResults.map((line) => ({
 			...line,
@@ -68,22 +68,22 @@
 	);
 	/** A record that is laid over what came, with its ranges from its origin on. */
 	const laid = $derived.by(() => {
-		const record = desk.record.laid;
+		const record = itemState.record.laid;
 		if (!record) return null;
 		const steps = record.steps.filter(({ period }) => period < series.first + count);
 		return { record, steps, from: record.origin + 1 - series.first, finals: steps.map(({ final }) => final) };
 	});
 	/** What is handed over for the items of a sum, added up, where it reaches into what is on the strip. */
 	const itsItems = $derived.by(() => {
-		const ahead = desk.record.itsItems.filter(({ period }) => period < series.first + count);
+		const ahead = itemState.record.itsItems.filter(({ period }) => period < series.first + count);
 		return ahead.length === 0
 			? null
 			: { from: ahead[0]!.period - series.first, figures: ahead.map(({ figure }) => figure) };
 	});
 	/** What is handed over where that is another figure than the computed one. */
 	const handedOver = $derived.by(() => {
-		const ahead = desk.answers.chosen?.ahead ?? [];
-		return desk.record.finals.map((final, i) => (final === ahead[i]?.mean ? null : final));
+		const ahead = itemState.answers.chosen?.ahead ?? [];
+		return itemState.record.finals.map((final, i) => (final === ahead[i]?.mean ? null : final));
 	});
 	const fans = $derived.by(() => {
 		if (laid) {
@@ -93,17 +93,17 @@
 				.map((level, depth) => ({
 					from: laid.from,
 					depth,
-					ranges: laid.steps.map(({ ranges }) => desk.rangeShown(ranges[level])),
+					ranges: laid.steps.map(({ ranges }) => itemState.rangeShown(ranges[level])),
 				}));
 		}
 		const chosen = lines.find((line) => line.chosen);
 		if (!chosen) return [];
-		const levels = [...(desk.answers.shown?.request.levels ?? [])].sort((a, b) => b - a);
+		const levels = [...(itemState.answers.shown?.request.levels ?? [])].sort((a, b) => b - a);
 		const fan = (from: number, steps: readonly AheadStep[]) =>
 			levels.map((level, depth) => ({
 				from,
 				depth,
-				ranges: steps.map(({ ranges }) => desk.rangeShown(ranges[String(level)])),
+				ranges: steps.map(({ ranges }) => itemState.rangeShown(ranges[String(level)])),
 			}));
 		return [...fan(n - held, chosen.result.heldBack ?? []), ...fan(n, chosen.result.ahead)];
 	});
@@ -136,7 +136,7 @@
 	/** What is drawn of the chosen candidate beside its forecast, when asked. */
 	let drawn = $state<('level' | 'trend')[]>([]);
 	const states = $derived.by(() => {
-		const result = desk.answers.chosen;
+		const result = itemState.answers.chosen;
 		const { level, trend } = result?.perPeriod?.states ?? {};
 		if (!level) return [];
 		const phi = result!.constants.phi ?? 1;
@@ -151,8 +151,8 @@
 
 	/** Levels that the chosen candidate keeps side by side: what each of them gives. */
 	const scenarios = $derived.by(() => {
-		const result = desk.answers.chosen;
-		if (!result?.scenarios || result.scenarios.length < 2 || desk.lineUp.hidden.includes(result.id))
+		const result = itemState.answers.chosen;
+		if (!result?.scenarios || result.scenarios.length < 2 || itemState.lineUp.hidden.includes(result.id))
 			return [];
 		return numberedScenarios(result.scenarios, series.values);
 	});
@@ -174,7 +174,7 @@
 			horizon,
 			axisFrom,
 			window: frame,
-			scale: desk.scale,
+			scale: itemState.scale,
 		};
 		return (palette: Palette) => stripOption(figures, palette);
 	});
@@ -184,7 +184,7 @@
 		lines.map((line) => {
 			const value = figureAt(at < n ? line.fitted : line.ahead, at < n ? at : at - n);
 			const actual = at < n ? (series.values[at] ?? null) : null;
-			const label = desk.answers.names.get(line.id);
+			const label = itemState.answers.names.get(line.id);
 			return { ...line, label, value, error: value === null || actual === null ? null : actual - value };
 		}),
 	);
@@ -235,7 +235,7 @@
 	/** Where the chosen candidate's trial made its forecasts, while that is looked at. */
 	const originMarks = $derived.by(() => {
 		void drawings;
-		const origins = desk.answers.trialOpen ? (desk.answers.chosen?.trial?.origins ?? 0) : 0;
+		const origins = itemState.answers.trialOpen ? (itemState.answers.chosen?.trial?.origins ?? 0) : 0;
 		if (!plot || drawings === 0 || origins === 0) return [];
 		const known = n - held;
 		return Array.from({ length: origins }, (_, i) => known - 1 - i)
@@ -246,12 +246,12 @@
 	/** Leaves a stretch of periods out, or puts it back where all of it is out already. */
 	function leaveOut(from: number, to: number) {
 		const periods = Array.from({ length: to - from + 1 }, (_, i) => series.first + from + i);
-		const { leftOut } = desk.lineUp.layers;
+		const { leftOut } = itemState.lineUp.layers;
 		const back = periods.every((period) => leftOut.includes(period));
 		const others = leftOut.filter((period) => !periods.includes(period));
-		desk.lineUp.layOver({
+		itemState.lineUp.layOver({
 			leftOut: back ? others : [...others, ...periods].sort((a, b) => a - b),
-			off: desk.lineUp.layers.off.filter((layer) => layer !== 'left-out'),
+			off: itemState.lineUp.layers.off.filter((layer) => layer !== 'left-out'),
 		});
 	}
 
@@ -291,7 +291,7 @@
 	}
 
 	const title = $derived(
-		`Demand${desk.measured ? `, ${desk.measured}` : ''} a ${periodWord(series.frequency, 1)}`,
+		`Demand${itemState.measured ? `, ${itemState.measured}` : ''} a ${periodWord(series.frequency, 1)}`,
 	);
 	const zooms = $derived([
 		{ name: 'all', to: [0, count - 1] as [number, number] },
@@ -314,7 +314,7 @@
 	}
 
 	const rows = (): Rows => [
-		['period', 'actual', ...lines.map(({ id }) => desk.answers.names.get(id)!)],
+		['period', 'actual', ...lines.map(({ id }) => itemState.answers.names.get(id)!)],
 		...Array.from({ length: count }, (_, i) => [
 			describePeriod(series.frequency, series.first + i),
 			series.values[i] ?? null,
@@ -335,7 +335,7 @@
 	<div class="flex h-[308px] min-w-0 flex-col wide:h-auto">
 		<div class="flex shrink-0 flex-wrap items-baseline gap-x-4 px-4 pt-1.5 text-[13px]">
 			<h2 class="font-semibold">{title}</h2>
-			<HoldBack {desk} />
+			<HoldBack {itemState} />
 			<span class="ml-auto flex gap-2 text-ink-2">
 				axis from
 				<Button aria-pressed={axisFrom === 'lowest'} onclick={() => (axisFrom = 'lowest')}>lowest</Button>
@@ -352,7 +352,7 @@
 					<Button aria-pressed={near(frame, to)} onclick={() => (shownWindow = to)}>{name}</Button>
 				{/each}
 			</span>
-			<Export name="{desk.item.code} strip" of="Strip" {rows} {chart} />
+			<Export name="{itemState.item.code} strip" of="Strip" {rows} {chart} />
 		</div>
 		<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions (the reading line is moved with the arrow keys) -->
 		<div
@@ -384,7 +384,7 @@
 					style:bottom="{STRIP_MARGINS.bottom}px"
 				></div>
 			{/if}
-			<HoldHandle {desk} {plot} {frame} {drawings} />
+			<HoldHandle {itemState} {plot} {frame} {drawings} />
 			{#each originMarks as left (left)}
 				<span
 					class="pointer-events-none absolute h-[7px] w-px bg-accent"
@@ -430,7 +430,7 @@
 					</td>
 					<td>Actual</td>
 					<td class="figures" data-reading="actual">
-						{at < n ? scaled(series.values[at], desk.actualScale) : 'to come'}
+						{at < n ? scaled(series.values[at], itemState.actualScale) : 'to come'}
 					</td>
 					<td></td>
 				</tr>
@@ -442,10 +442,10 @@
 						<td class="py-0.5 leading-4"
 							>adopted after {describePeriod(series.frequency, laid!.record.origin)}</td
 						>
-						<td class="figures pl-2">{scaled(laidAt.final, desk.scale)}</td>
+						<td class="figures pl-2">{scaled(laidAt.final, itemState.scale)}</td>
 						<td class="figures pl-2"
 							>{at < n && series.values[at] !== null && series.values[at] !== undefined
-								? scaledSigned(series.values[at]! - laidAt.final, desk.scale)
+								? scaledSigned(series.values[at]! - laidAt.final, itemState.scale)
 								: ''}</td
 						>
 					</tr>
@@ -456,7 +456,7 @@
 							{@render dashes('var(--ink)', '1 3')}
 						</td>
 						<td class="py-0.5 leading-4">sum of its items’ forecasts</td>
-						<td class="figures pl-2">{scaled(itsItems.figures[at - itsItems.from], desk.scale)}</td>
+						<td class="figures pl-2">{scaled(itsItems.figures[at - itsItems.from], itemState.scale)}</td>
 						<td></td>
 					</tr>
 				{/if}
@@ -464,8 +464,8 @@
 					<tr class="border-t border-rule {chosen ? 'font-semibold' : ''}" data-reading={id}>
 						<td class="py-1"><CandidateMark {place} bold={chosen} /></td>
 						<td class="py-0.5 leading-4">{label}</td>
-						<td class="figures pl-2">{scaled(value, desk.scale)}</td>
-						<td class="figures pl-2">{at < n ? scaledSigned(error, desk.scale) : ''}</td>
+						<td class="figures pl-2">{scaled(value, itemState.scale)}</td>
+						<td class="figures pl-2">{at < n ? scaledSigned(error, itemState.scale) : ''}</td>
 					</tr>
 				{/each}
 			</tbody>
@@ -491,16 +491,16 @@
 					>{name}</Button
 				>
 				<span class="figures ml-auto" data-reading-state={key}
-					>{scaled(figureAt(values, at === n && values.length === n ? n - 1 : at), desk.scale)}</span
+					>{scaled(figureAt(values, at === n && values.length === n ? n - 1 : at), itemState.scale)}</span
 				>
 			</p>
 		{/each}
 		{#each series.marks.get(at) ?? [] as mark (mark)}
 			<p class="mt-1 flex items-center gap-2 border-t border-rule pt-1" data-mark={mark}>
 				<LayerShape {mark} />
-				{#if mark === 'corrected'}corrected from {scaled(series.raw[at], desk.actualScale)}
-				{:else if mark === 'filled'}filled: {scaled(series.worked[at], desk.scale)}
-				{:else if mark === 'event'}{desk.lineUp.layers.events[series.first + at]}
+				{#if mark === 'corrected'}corrected from {scaled(series.raw[at], itemState.actualScale)}
+				{:else if mark === 'filled'}filled: {scaled(series.worked[at], itemState.scale)}
+				{:else if mark === 'event'}{itemState.lineUp.layers.events[series.first + at]}
 				{:else}{MARK_WORDS[mark]}{/if}
 			</p>
 		{/each}
@@ -517,15 +517,15 @@
 		{/if}
 		{#if at >= n && fans.length > 0}
 			{@const chosen = lines.find((line) => line.chosen)}
-			{#each [...(desk.answers.shown?.request.levels ?? [])].sort((a, b) => b - a) as level (level)}
-				{@const range = desk.rangeShown(chosen?.result.ahead[at - n]?.ranges[String(level)])}
+			{#each [...(itemState.answers.shown?.request.levels ?? [])].sort((a, b) => b - a) as level (level)}
+				{@const range = itemState.rangeShown(chosen?.result.ahead[at - n]?.ranges[String(level)])}
 				{#if range}
 					<p class="mt-1 flex justify-between border-t border-rule pt-1 text-ink-2">
 						<span>{percent(level)} range</span>
 						<span class="figures"
-							>{scaled(range[0], desk.answers.rangeScale)} to {scaled(
+							>{scaled(range[0], itemState.answers.rangeScale)} to {scaled(
 								range[1],
-								desk.answers.rangeScale,
+								itemState.answers.rangeScale,
 							)}</span
 						>
 					</p>

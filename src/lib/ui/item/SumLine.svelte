@@ -13,7 +13,8 @@
 	import type { ItemState } from './state/item-state.svelte';
 
 	/** What a sum is made of, what its items' own forecasts come to, and how its own is shared among them. */
-	let { desk, sumOf }: { desk: ItemState; sumOf: NonNullable<ItemState['item']['sumOf']> } = $props();
+	let { itemState, sumOf }: { itemState: ItemState; sumOf: NonNullable<ItemState['item']['sumOf']> } =
+		$props();
 
 	const SHARE_NAMES = { forecasts: 'their own forecasts', cycle: 'demand of the last cycle' } as const;
 	let parts = $state.raw<ItemParts | null>(null);
@@ -23,11 +24,11 @@
 
 	// Looked up anew where its own figures or its record are other ones.
 	$effect(() => {
-		void [desk.item.seen, desk.record.adopted?.id];
-		call('GET /items/[code]/parts', { code: desk.item.code }).then(
+		void [itemState.item.seen, itemState.record.adopted?.id];
+		call('GET /items/[code]/parts', { code: itemState.item.code }).then(
 			(found) => {
 				parts = found;
-				desk.record.itsItems = found.ahead;
+				itemState.record.itsItems = found.ahead;
 			},
 			(error) => (refusal = messageOf(error)),
 		);
@@ -35,28 +36,28 @@
 
 	/** Which is closer, or why that is not told; null while it is being tried. */
 	let closer = $state<string | null>(null);
-	const adoptedId = $derived(desk.record.adopted?.id ?? null);
+	const adoptedId = $derived(itemState.record.adopted?.id ?? null);
 	$effect(() => {
 		closer = null;
 		if (adoptedId === null) return;
-		const { code, seen } = desk.item;
+		const { code, seen } = itemState.item;
 		call('GET /items/[code]/closer', { code }).then(
 			(found) => {
-				if (desk.item.seen === seen) closer = closerSentence(found, frequency);
+				if (itemState.item.seen === seen) closer = closerSentence(found, frequency);
 			},
 			(error) => (closer = messageOf(error)),
 		);
 	});
 
-	const { frequency } = $derived(desk.series);
-	const next = $derived(desk.origin + 1);
+	const { frequency } = $derived(itemState.series);
+	const next = $derived(itemState.origin + 1);
 	const adoptedNext = $derived(
-		desk.record.adopted?.steps.find(({ period }) => period === next)?.final ?? null,
+		itemState.record.adopted?.steps.find(({ period }) => period === next)?.final ?? null,
 	);
 	const said = $derived.by(() => {
 		if (!parts) return [];
-		const beside = besideWords(parts, frequency, next, adoptedNext, desk.scale);
-		return [...(beside ? [beside] : []), ...sumSentences(parts, frequency, desk.origin)].map(inMark);
+		const beside = besideWords(parts, frequency, next, adoptedNext, itemState.scale);
+		return [...(beside ? [beside] : []), ...sumSentences(parts, frequency, itemState.origin)].map(inMark);
 	});
 	const asked = $derived({ ...ASKED_ALL, labels: sumOf.labels });
 	const which = $derived(askedWords(asked));
@@ -66,7 +67,7 @@
 		pressed = true;
 		refusal = null;
 		try {
-			await beginSweep({ kind: 'share', items: { partsOf: desk.item.code }, settings: { share: by } });
+			await beginSweep({ kind: 'share', items: { partsOf: itemState.item.code }, settings: { share: by } });
 		} catch (error) {
 			refusal = messageOf(error);
 		}
@@ -92,7 +93,7 @@
 			{closer === null ? 'Comparing the group’s forecast with the sum of its items’…' : inMark(closer)}
 		</p>
 	{/if}
-	{#if desk.record.adopted && desk.item.retiredAt === null}
+	{#if itemState.record.adopted && itemState.item.retiredAt === null}
 		<span class="flex items-center gap-2 whitespace-nowrap">
 			<Button
 				look="offer"

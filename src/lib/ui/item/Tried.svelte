@@ -11,10 +11,10 @@
 	import { figure } from '../base/format';
 	import type { ItemState } from './state/item-state.svelte';
 
-	let { desk, close }: { desk: ItemState; close: () => void } = $props();
+	let { itemState, close }: { itemState: ItemState; close: () => void } = $props();
 
 	let list: HTMLElement;
-	const proposal = $derived(desk.answers.proposed);
+	const proposal = $derived(itemState.answers.proposed);
 	const names = $derived(
 		proposal
 			? distinctNames(
@@ -29,18 +29,18 @@
 	);
 
 	onMount(async () => {
-		await desk.answers.askProposal();
+		await itemState.answers.askProposal();
 		await tick();
 		list.scrollIntoView({ block: 'start' });
 	});
 
 	function join({ candidate }: Tried) {
-		desk.lineUp.add(candidate);
+		itemState.lineUp.add(candidate);
 		close();
 	}
 
 	function takeAll() {
-		desk.lineUp.takeProposal(proposal!);
+		itemState.lineUp.takeProposal(proposal!);
 		close();
 	}
 
@@ -52,7 +52,7 @@
 <section bind:this={list} class="mx-4 mb-2 border-t border-rule text-[13px]" aria-label="Proposal" data-tried>
 	{#if !proposal}
 		<p class="py-2">
-			{#if desk.answers.proposing}<Busy words="Trying methods on past periods…" />{/if}
+			{#if itemState.answers.proposing}<Busy words="Trying methods on past periods…" />{/if}
 		</p>
 	{:else}
 		<div class="flex items-start gap-4 py-1.5">

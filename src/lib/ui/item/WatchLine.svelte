@@ -19,7 +19,7 @@
 	import type { ItemState } from './state/item-state.svelte';
 	import type { ViewName } from '../base/view-names';
 
-	let { desk, view }: { desk: ItemState; view: ViewName } = $props();
+	let { itemState, view }: { itemState: ItemState; view: ViewName } = $props();
 
 	/** Where it stands among the items that are worked through; they are kept by the tab. */
 	let place = $state.raw<Place | null>(null);
@@ -32,7 +32,7 @@
 	let field: HTMLInputElement | undefined = $state();
 
 	onMount(() => {
-		const { code } = desk.item;
+		const { code } = itemState.item;
 		place = placeOf(code);
 		done = takeDone();
 		// Without an answer the round ends here, and the list has the others.
@@ -42,11 +42,11 @@
 		);
 	});
 
-	const { frequency } = $derived(desk.series);
-	const status = $derived(desk.item.status);
+	const { frequency } = $derived(itemState.series);
+	const status = $derived(itemState.item.status);
 	const reasons = $derived(status?.reasons ?? []);
 	const said = $derived(
-		reasons.map((reason) => inMark(reasonWords(reason, frequency, desk.scale, desk.item.unit))),
+		reasons.map((reason) => inMark(reasonWords(reason, frequency, itemState.scale, itemState.item.unit))),
 	);
 	const chances = $derived(reasons.map((reason) => inMark(reasonChance(reason, frequency) ?? '')));
 	const flagged = $derived(reasons.some(({ code }) => code === 'drifts'));
@@ -69,7 +69,7 @@
 		try {
 			await what();
 			if (place) {
-				noteDone(`${desk.item.code} ${saidOf()}`);
+				noteDone(`${itemState.item.code} ${saidOf()}`);
 				if (place.after !== null) await goto(address(place.after));
 				else await goto('/items');
 			}
@@ -80,31 +80,31 @@
 	}
 
 	const until = () => {
-		const steps = desk.record.adopted?.steps ?? [];
-		return `${periodsInWords(frequency, steps.length)} to ${describePeriod(frequency, steps.at(-1)?.period ?? desk.origin)}`;
+		const steps = itemState.record.adopted?.steps ?? [];
+		return `${periodsInWords(frequency, steps.length)} to ${describePeriod(frequency, steps.at(-1)?.period ?? itemState.origin)}`;
 	};
 	const update = () =>
 		act(
-			() => desk.record.updateAdopted(),
+			() => itemState.record.updateAdopted(),
 			() => `updated, ${until()}`,
 		);
 	const adopt = () =>
 		act(
-			() => desk.record.adopt(''),
+			() => itemState.record.adopt(''),
 			() => `adopted, ${until()}`,
 		);
 	/** Methods are tried again on what came in; what is proposed joins the line-up, to be looked at and adopted. */
 	async function proposeAgain() {
 		if (pressed) return;
 		pressed = true;
-		const proposal = await desk.answers.askProposal();
-		if (proposal?.candidate) desk.lineUp.takeProposal(proposal);
-		else refusal = desk.answers.problem ?? 'No method can be tried: the item has too few actuals.';
+		const proposal = await itemState.answers.askProposal();
+		if (proposal?.candidate) itemState.lineUp.takeProposal(proposal);
+		else refusal = itemState.answers.problem ?? 'No method can be tried: the item has too few actuals.';
 		pressed = false;
 	}
 	const hide = (hidden: boolean) =>
 		act(
-			() => desk.hide(hidden, words.trim()),
+			() => itemState.hide(hidden, words.trim()),
 			() => 'hidden',
 		);
 
@@ -112,7 +112,7 @@
 		if (event.altKey || event.ctrlKey || event.metaKey || takesLetters(event.target)) return;
 		if (event.key === '[') open(place?.before ?? null);
 		else if (event.key === ']') open(place?.after ?? null);
-		else if (event.key === 'c' && desk.record.canUpdate) void update();
+		else if (event.key === 'c' && itemState.record.canUpdate) void update();
 		else if (event.key === 'a') void adopt();
 		else if (event.key === 'p' && !status?.hidden) void hide(true);
 		else return;
@@ -146,7 +146,7 @@
 		</span>
 	{/if}
 	<span class="min-w-0 flex-1 {status?.hidden ? 'text-ink-2' : ''}" data-status>
-		{#if desk.item.retiredAt !== null}
+		{#if itemState.item.retiredAt !== null}
 			<span class="text-ink-2">– retired</span>
 		{:else if status?.hidden}
 			– hidden by {status.hidden.by}, {moment(status.hidden.at)}{status.hidden.words
@@ -162,8 +162,8 @@
 							>◆ {more}</span
 						>{/each}{/if}
 			{/if}
-		{:else if desk.record.adopted}
-			<span class="text-accent">● adopted: {desk.record.adopted.label}</span>
+		{:else if itemState.record.adopted}
+			<span class="text-accent">● adopted: {itemState.record.adopted.label}</span>
 			{#if status?.newest?.ranged}
 				<span class="text-ink-2">
 					{describePeriod(frequency, status.newest.period)}
@@ -173,21 +173,21 @@
 				</span>
 			{/if}
 		{/if}
-		{#if desk.item.lineUp.version === 0 && !desk.record.adopted && desk.item.retiredAt === null}
+		{#if itemState.item.lineUp.version === 0 && !itemState.record.adopted && itemState.item.retiredAt === null}
 			<span class="ml-3 text-ink-2" data-steps
 				>1 Compare the candidates. 2 Choose one. 3 Check Ahead. 4 Adopt.</span
 			>
 		{/if}
 		{#if done}<span class="ml-3 text-ink-2" role="status">Before: {done}.</span>{/if}
 	</span>
-	{#if desk.item.retiredAt === null}
+	{#if itemState.item.retiredAt === null}
 		<span class="flex items-center gap-3 whitespace-nowrap">
-			{#if desk.record.adopted}
+			{#if itemState.record.adopted}
 				<Button
 					look="offer"
-					disabled={pressed || !desk.record.canUpdate}
-					title={desk.record.canUpdate
-						? `${desk.record.adopted.label} again, on newer actuals; ${desk.item.plan.carry === 'keep' ? `constants kept. ${keptWarning(desk.record.adopted.candidate)}` : 'constants searched again'}`
+					disabled={pressed || !itemState.record.canUpdate}
+					title={itemState.record.canUpdate
+						? `${itemState.record.adopted.label} again, on newer actuals; ${itemState.item.plan.carry === 'keep' ? `constants kept. ${keptWarning(itemState.record.adopted.candidate)}` : 'constants searched again'}`
 						: 'There are no new actuals since it was adopted'}
 					onclick={update}>Update{next} <Key>c</Key></Button
 				>
@@ -245,8 +245,11 @@
 	{#if refusal}
 		<Notice class="w-full">
 			{inMark(refusal)}
-			{#if desk.saved.between.length > 0}
-				<Button size="xs" look="other" onclick={() => desk.saved.putMineOnTop().then(() => (refusal = null))}
+			{#if itemState.saved.between.length > 0}
+				<Button
+					size="xs"
+					look="other"
+					onclick={() => itemState.saved.putMineOnTop().then(() => (refusal = null))}
 					>Show it with what came in</Button
 				>
 			{/if}

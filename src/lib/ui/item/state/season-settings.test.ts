@@ -15,11 +15,11 @@ import {
 	withSeason,
 } from './season-settings';
 
-/** A desk that only remembers what was set. */
+/** A itemState that only remembers what was set. */
 function deskOf(series: object = { seasonLength: 4 }) {
 	const set: { id: string; change: { optimise?: unknown }; stroke: string | null }[] = [];
 	const adjusted: object[] = [];
-	const desk = {
+	const itemState = {
 		series,
 		item: { series: { seasonLength: 4 } },
 		lineUp: {
@@ -27,7 +27,7 @@ function deskOf(series: object = { seasonLength: 4 }) {
 			layOver: (change: object) => adjusted.push(change),
 		},
 	} as unknown as ItemState;
-	return { desk, set, adjusted };
+	return { itemState, set, adjusted };
 }
 
 const INDICES: Indexed = {
@@ -53,26 +53,26 @@ describe('held indices', () => {
 	});
 
 	test('of a rule stand in its index, of a line in what its search holds', () => {
-		const { desk, set } = deskOf();
-		holdIndex(desk, INDICES, 0, -3, 'stroke');
+		const { itemState, set } = deskOf();
+		holdIndex(itemState, INDICES, 0, -3, 'stroke');
 		expect(set.at(-1)).toEqual({
 			id: 'i',
 			change: { index: { rule: 'ratio-to-trend', held: [-3, 5, null, null] } },
 			stroke: 'stroke',
 		});
-		holdIndex(desk, INDICES, 1, null);
+		holdIndex(itemState, INDICES, 1, null);
 		expect(set.at(-1)!.change).toEqual({ index: { rule: 'ratio-to-trend' } });
-		holdIndex(desk, LINE, 3, 0.8);
+		holdIndex(itemState, LINE, 3, 0.8);
 		expect(set.at(-1)!.change).toEqual({
 			optimise: { criterion: 'mad', hold: { slope: 2, indices: [null, null, null, 0.8] } },
 		});
 	});
 
 	test('of a line: intercept and slope are held and let go beside each other', () => {
-		const { desk, set } = deskOf();
-		holdLine(desk, LINE, { intercept: 100 });
+		const { itemState, set } = deskOf();
+		holdLine(itemState, LINE, { intercept: 100 });
 		expect(set.at(-1)!.change.optimise).toEqual({ criterion: 'mad', hold: { slope: 2, intercept: 100 } });
-		holdLine(desk, LINE, { slope: null });
+		holdLine(itemState, LINE, { slope: null });
 		expect(set.at(-1)!.change.optimise).toEqual({ criterion: 'mad', hold: {} });
 		expect(holdOf({ id: 'x', method: 'trend-seasonal', season: 'additive' })).toEqual({});
 	});
@@ -120,13 +120,13 @@ test('the settings of a season are the candidate’s own, or none', () => {
 });
 
 test('another season length is laid over the item; its own takes the layer away', () => {
-	const { desk, adjusted } = deskOf();
-	for (const length of [12, 4]) setSeasonLength(desk, length);
+	const { itemState, adjusted } = deskOf();
+	for (const length of [12, 4]) setSeasonLength(itemState, length);
 	expect(adjusted).toEqual([{ seasonLength: 12 }, { seasonLength: null }]);
 });
 
 test('cycles go by their year, by their last day, or by number', () => {
-	const of = (series: object, cycle: number, lead = 0) => cycleName(deskOf(series).desk, cycle, lead);
+	const of = (series: object, cycle: number, lead = 0) => cycleName(deskOf(series).itemState, cycle, lead);
 	const values = new Array(10).fill(1);
 	// Ordinals of months count from year 0.
 	expect(of({ frequency: 'month', first: 2023 * 12, seasonLength: 12, values }, 0)).toBe('2023');

@@ -21,8 +21,8 @@ export interface SeasonSettings {
 }
 
 /** Lays another season length over an item; its own takes the layer away. */
-export function setSeasonLength(desk: ItemState, length: number): void {
-	desk.lineUp.layOver({ seasonLength: length === desk.item.series.seasonLength ? null : length });
+export function setSeasonLength(itemState: ItemState, length: number): void {
+	itemState.lineUp.layOver({ seasonLength: length === itemState.item.series.seasonLength ? null : length });
 }
 
 export const takesIndices = (candidate: Candidate | undefined): candidate is Indexed =>
@@ -63,7 +63,7 @@ export function withHeld(
 
 /** Holds something of a line with indices, or lets it go with null; the rest is found anew. */
 export function holdLine(
-	desk: ItemState,
+	itemState: ItemState,
 	candidate: Lined,
 	change: { [Part in keyof LineHold]: LineHold[Part] | null },
 	stroke: string | null = null,
@@ -71,12 +71,12 @@ export function holdLine(
 	const all = Object.entries({ ...holdOf(candidate), ...change });
 	const hold: LineHold = Object.fromEntries(all.filter(([, value]) => value != null));
 	const { criterion } = candidate.optimise ?? {};
-	desk.lineUp.set(candidate, { optimise: { ...(criterion && { criterion }), hold } }, stroke);
+	itemState.lineUp.set(candidate, { optimise: { ...(criterion && { criterion }), hold } }, stroke);
 }
 
 /** Lets all of a line go that is held. */
-export const letGo = (desk: ItemState, candidate: Lined): void =>
-	desk.lineUp.set(candidate, { optimise: { ...candidate.optimise, hold: {} } });
+export const letGo = (itemState: ItemState, candidate: Lined): void =>
+	itemState.lineUp.set(candidate, { optimise: { ...candidate.optimise, hold: {} } });
 
 /** The same with another kind of season: indices that were typed for the one before mean something else in this one, and go. */
 export function withSeason(candidate: Candidate, season: SeasonKind): Candidate {
@@ -94,20 +94,20 @@ export function withSeason(candidate: Candidate, season: SeasonKind): Candidate 
 
 /** Holds one index of a candidate at a value, or lets it go with null. */
 export function holdIndex(
-	desk: ItemState,
+	itemState: ItemState,
 	candidate: Indexed | Lined,
 	season: number,
 	value: number | null,
 	stroke: string | null = null,
 ): void {
-	const { seasonLength: length } = desk.series;
+	const { seasonLength: length } = itemState.series;
 	if (findsIndices(candidate)) {
 		const indices = withHeld(holdOf(candidate).indices, length, season, value);
-		return holdLine(desk, candidate, { indices }, stroke);
+		return holdLine(itemState, candidate, { indices }, stroke);
 	}
 	const index = indexField.read(candidate);
 	const held = withHeld(index.held, length, season, value);
-	desk.lineUp.set<Indexed>(candidate, { index: withoutUnset({ ...index, held }) }, stroke);
+	itemState.lineUp.set<Indexed>(candidate, { index: withoutUnset({ ...index, held }) }, stroke);
 }
 
 /** The name of a cycle: its year, or its number. */

@@ -24,13 +24,13 @@
 	import RoundFigures from './RoundFigures.svelte';
 	import Unready from './Unready.svelte';
 
-	let { desk }: { desk: ItemState } = $props();
+	let { itemState }: { itemState: ItemState } = $props();
 
 	const SHORT = 120;
 	const LEVELS = [0.5, 0.8, 0.9, 0.95, 0.99];
-	const series = $derived(desk.series);
-	const origin = $derived(desk.origin);
-	const handed = $derived(desk.record.handed);
+	const series = $derived(itemState.series);
+	const origin = $derived(itemState.origin);
+	const handed = $derived(itemState.record.handed);
 	/** What is open above the table. */
 	let tool = $state<'several' | 'rounding' | null>(null);
 	let why = $state('');
@@ -42,13 +42,13 @@
 	/** The step that is spelled out. */
 	let pointed = $state<number | null>(null);
 
-	const result = $derived(desk.answers.chosen);
+	const result = $derived(itemState.answers.chosen);
 	const label = $derived(
-		desk.lineUp.chosen ? methodOf(desk.lineUp.chosen.method).label(desk.lineUp.chosen) : '',
+		itemState.lineUp.chosen ? methodOf(itemState.lineUp.chosen.method).label(itemState.lineUp.chosen) : '',
 	);
-	const levelKey = $derived(String(desk.answers.level));
+	const levelKey = $derived(String(itemState.answers.level));
 	const steps = $derived(result?.ahead ?? []);
-	const finals = $derived(desk.record.finals);
+	const finals = $derived(itemState.record.finals);
 	/** Whether what is handed over is another figure anywhere, so that it has a column of its own. */
 	const differs = $derived(steps.some(({ mean }, i) => finals[i] !== mean));
 	const unexplained = $derived(handed.unexplained(origin + 1, origin + steps.length));
@@ -67,7 +67,8 @@
 	/** Puts a typed figure in place of a computed one; the computed one, or nothing, takes the change back. */
 	function typeOver(period: Ordinal, mean: number | null, value: number | null) {
 		if (mean === null) return;
-		if (value === null || scaled(value, desk.scale) === scaled(mean, desk.scale)) handed.takeBack([period]);
+		if (value === null || scaled(value, itemState.scale) === scaled(mean, itemState.scale))
+			handed.takeBack([period]);
 		else handed.change([period], { kind: 'to', figure: value });
 	}
 
@@ -79,51 +80,51 @@
 	/** All of them together: of sums the ranges are narrower than the sums of ranges. */
 	const total = $derived(result?.together.at(-1));
 	const basis = $derived(result?.notes.find(({ code }) => code === 'range-basis')?.text ?? '');
-	const togetherSteps = $derived(Math.min(desk.answers.togetherSteps, steps.length));
+	const togetherSteps = $derived(Math.min(itemState.answers.togetherSteps, steps.length));
 	const together = $derived.by(() => {
 		const sum = result?.together[togetherSteps - 1];
 		if (!sum || sum.mean === null) return null;
 		const said = {
 			steps: togetherSteps,
 			mean: sum.mean,
-			level: desk.answers.level,
+			level: itemState.answers.level,
 			range: sum.ranges[levelKey] ?? null,
-			neverBelow: desk.neverBelow,
-			service: desk.answers.service,
+			neverBelow: itemState.neverBelow,
+			service: itemState.answers.service,
 			stock: sum.stock ?? null,
-			ends: desk.answers.rangeScale,
+			ends: itemState.answers.rangeScale,
 		};
-		return togetherWords(said, series.frequency, desk.scale, desk.item.unit);
+		return togetherWords(said, series.frequency, itemState.scale, itemState.item.unit);
 	});
 
 	function setService(percent: number) {
-		desk.answers.service = percent / 100;
-		desk.answers.recompute();
+		itemState.answers.service = percent / 100;
+		itemState.answers.recompute();
 	}
 	const spelled = $derived.by(() => {
 		const step = steps[Math.min(pointed ?? 1, steps.length) - 1];
 		// With a holdout the working goes on from the cut, and not from today.
-		if (!step || step.mean === null || desk.answers.holdout > 0) return null;
-		const text = desk.answers.working?.explainAhead(step.step);
+		if (!step || step.mean === null || itemState.answers.holdout > 0) return null;
+		const text = itemState.answers.working?.explainAhead(step.step);
 		if (!text) return null;
 		const said = spelledSentence(
 			describePeriod(series.frequency, origin + step.step),
 			text,
 			step.mean,
-			desk.decimals,
+			itemState.decimals,
 		);
 		// What is long, as of a mix, is there for who asks for it.
 		return pointed === null && said.length > SHORT ? null : inMark(said);
 	});
 
 	function setHorizon(value: number) {
-		desk.answers.horizon = value;
-		desk.answers.recompute();
+		itemState.answers.horizon = value;
+		itemState.answers.recompute();
 	}
 
 	function setLevel(text: string) {
-		desk.answers.level = Number(text);
-		desk.answers.recompute();
+		itemState.answers.level = Number(text);
+		itemState.answers.recompute();
 	}
 
 	/** Adopts what is shown, or updates the newest record, with the reason that is typed. */
@@ -132,7 +133,7 @@
 		refusal = null;
 		stale = false;
 		try {
-			await desk.record[how](reason.trim());
+			await itemState.record[how](reason.trim());
 			reason = '';
 		} catch (error) {
 			if (!(error instanceof NotAdopted)) refusal = messageOf(error);
@@ -144,7 +145,7 @@
 	/** Lays what is changed here over what came in, and says what that was. */
 	async function catchUp() {
 		try {
-			await desk.saved.putMineOnTop();
+			await itemState.saved.putMineOnTop();
 			refusal = null;
 		} catch (error) {
 			refusal = messageOf(error);
@@ -152,15 +153,15 @@
 	}
 
 	function rows(): Rows {
-		const range = percent(desk.answers.level);
+		const range = percent(itemState.answers.level);
 		return [
 			['period', 'computed', 'final forecast', `low ${range}`, `high ${range}`, 'why changed'],
 			...steps.map(({ step, mean, ranges }, i) => [
 				describePeriod(series.frequency, origin + step),
 				mean,
 				finals[i] ?? null,
-				desk.rangeShown(ranges[levelKey])?.[0] ?? null,
-				desk.rangeShown(ranges[levelKey])?.[1] ?? null,
+				itemState.rangeShown(ranges[levelKey])?.[0] ?? null,
+				itemState.rangeShown(ranges[levelKey])?.[1] ?? null,
 				handed.changes[origin + step]?.reason ?? '',
 			]),
 		];
@@ -169,7 +170,7 @@
 
 <div class="flex h-full flex-col">
 	{#if !result}
-		<Unready {desk} what="what lies ahead" />
+		<Unready {itemState} what="what lies ahead" />
 	{:else}
 		<div class="flex shrink-0 items-center gap-4 px-4 pt-2 pb-1 text-[13px]">
 			<h2 class="truncate font-semibold">{label}</h2>
@@ -177,7 +178,7 @@
 				<Head name="periods ahead" term="horizon" />
 				<FigureInput
 					label="periods ahead"
-					value={desk.answers.horizon}
+					value={itemState.answers.horizon}
 					whole
 					least={1}
 					most={BOUNDS.horizon}
@@ -194,7 +195,7 @@
 					take={(level) => setLevel(String(level))}
 				/>
 			</label>
-			<Export name="{desk.item.code} {label} ahead" of="Periods to come" {rows} sheet="Ahead" />
+			<Export name="{itemState.item.code} {label} ahead" of="Periods to come" {rows} sheet="Ahead" />
 		</div>
 		<div class="flex shrink-0 items-baseline gap-4 px-4 pb-1 text-[13px]">
 			<Button
@@ -212,7 +213,7 @@
 				<span class="ml-auto text-ink-2">Type over a figure to change it.</span>
 			{/if}
 		</div>
-		{#if tool === 'several'}<ChangeSeveral {desk} done={() => (tool = null)} />{/if}
+		{#if tool === 'several'}<ChangeSeveral {itemState} done={() => (tool = null)} />{/if}
 		{#if tool === 'rounding'}<RoundFigures {handed} />{/if}
 		<!-- svelte-ignore a11y_no_noninteractive_tabindex (scrolled with the keyboard) -->
 		<div class="min-h-0 flex-1 overflow-y-auto" tabindex="0" role="region" aria-label="Periods to come">
@@ -221,7 +222,10 @@
 					<tr class="border-b border-rule">
 						<th class="py-1 pl-4 text-left font-normal">period</th>
 						<th class="text-right font-normal"
-							><Head name="computed{desk.measured ? `, ${desk.measured}` : ''}" term="computed" /></th
+							><Head
+								name="computed{itemState.measured ? `, ${itemState.measured}` : ''}"
+								term="computed"
+							/></th
 						>
 						<th class="pr-1 text-right font-normal"><Head name="final forecast" term="final" /></th>
 						<th class="text-right font-normal"><Head name="low" term="range" /></th>
@@ -256,13 +260,13 @@
 									>
 								{/if}
 							</td>
-							<td class="figures {differs ? 'text-ink-2' : ''}">{scaled(mean, desk.scale)}</td>
+							<td class="figures {differs ? 'text-ink-2' : ''}">{scaled(mean, itemState.scale)}</td>
 							<td class="w-28 pl-2">
 								{#if mean !== null}
 									<FigureInput
 										label="Final forecast for {describePeriod(series.frequency, period)}"
 										value={final}
-										scale={desk.scale}
+										scale={itemState.scale}
 										empties
 										take={(value) => typeOver(period, mean, value)}
 										class="cell figures h-5.5 {final === mean
@@ -272,31 +276,31 @@
 								{/if}
 							</td>
 							<td class="figures pl-3 text-ink-2"
-								>{scaled(desk.rangeShown(ranges[levelKey])?.[0], desk.answers.rangeScale)}</td
+								>{scaled(itemState.rangeShown(ranges[levelKey])?.[0], itemState.answers.rangeScale)}</td
 							>
 							<td class="figures pr-4 text-ink-2"
-								>{scaled(desk.rangeShown(ranges[levelKey])?.[1], desk.answers.rangeScale)}</td
+								>{scaled(itemState.rangeShown(ranges[levelKey])?.[1], itemState.answers.rangeScale)}</td
 							>
 						</tr>
 					{/each}
 					<tr class="h-6">
 						<td class="pl-4 whitespace-nowrap text-ink-2">sum of {steps.length}</td>
-						<td class="figures {differs ? 'text-ink-2' : ''}">{scaled(total?.mean, desk.scale)}</td>
+						<td class="figures {differs ? 'text-ink-2' : ''}">{scaled(total?.mean, itemState.scale)}</td>
 						<td class="figures pr-1 font-semibold" data-total="final"
-							>{scaled(sumOrNull(finals), desk.scale)}</td
+							>{scaled(sumOrNull(finals), itemState.scale)}</td
 						>
 						<td class="figures text-ink-2"
-							>{scaled(desk.rangeShown(total?.ranges[levelKey])?.[0], desk.answers.rangeScale)}</td
+							>{scaled(itemState.rangeShown(total?.ranges[levelKey])?.[0], itemState.answers.rangeScale)}</td
 						>
 						<td class="figures pr-4 text-ink-2"
-							>{scaled(desk.rangeShown(total?.ranges[levelKey])?.[1], desk.answers.rangeScale)}</td
+							>{scaled(itemState.rangeShown(total?.ranges[levelKey])?.[1], itemState.answers.rangeScale)}</td
 						>
 					</tr>
 					{#each cycles as { name, mean, final } (name)}
 						<tr class="h-6" data-cycle={name}>
 							<td class="pl-4 whitespace-nowrap text-ink-2">{name}</td>
-							<td class="figures {differs ? 'text-ink-2' : ''}">{scaled(mean, desk.scale)}</td>
-							<td class="figures pr-1 font-semibold">{scaled(final, desk.scale)}</td>
+							<td class="figures {differs ? 'text-ink-2' : ''}">{scaled(mean, itemState.scale)}</td>
+							<td class="figures pr-1 font-semibold">{scaled(final, itemState.scale)}</td>
 							<td colspan="2"></td>
 						</tr>
 					{/each}
@@ -313,7 +317,7 @@
 								whole
 								least={1}
 								most={steps.length}
-								take={(value) => (desk.answers.togetherSteps = value!)}
+								take={(value) => (itemState.answers.togetherSteps = value!)}
 								class="typed h-5 w-10"
 							/>
 							together
@@ -322,7 +326,7 @@
 							<Head name="service level" term="service" />
 							<FigureInput
 								label="Service level, %"
-								value={Number((100 * desk.answers.service).toFixed(1))}
+								value={Number((100 * itemState.answers.service).toFixed(1))}
 								least={50}
 								most={99.9}
 								take={(value) => setService(value!)}
@@ -344,10 +348,12 @@
 			</div>
 		</div>
 		<div class="shrink-0 border-t border-rule px-4 py-2 text-[13px]">
-			{#if desk.answers.holdout > 0}
+			{#if itemState.answers.holdout > 0}
 				<p data-held-back>
 					There is a holdout: constants come from the others alone.
-					<Button look="link" onclick={() => desk.answers.holdBack(0)}>Set the holdout to 0 to adopt</Button>
+					<Button look="link" onclick={() => itemState.answers.holdBack(0)}
+						>Set the holdout to 0 to adopt</Button
+					>
 				</p>
 			{:else}
 				{#if unexplained.length > 0}
@@ -387,11 +393,11 @@
 						label="Why this one"
 						class="min-w-0 flex-1"
 					/>
-					{#if desk.record.adopted && desk.record.canUpdate}
+					{#if itemState.record.adopted && itemState.record.canUpdate}
 						<Button
 							look="other"
 							disabled={pressed}
-							title="{desk.record.adopted.label} again, on newer actuals"
+							title="{itemState.record.adopted.label} again, on newer actuals"
 							onclick={() => keep('updateAdopted')}
 							class="h-8 shrink-0">Update</Button
 						>
@@ -410,9 +416,9 @@
 			{#if refusal}
 				<Notice class="mt-1">
 					<p>{inMark(refusal)}</p>
-					{#if desk.saved.between.length > 0}
+					{#if itemState.saved.between.length > 0}
 						<ul class="mt-1 list-disc pl-5 text-ink" data-between>
-							{#each desk.saved.between as words, i (i)}<li>{inMark(words)}</li>{/each}
+							{#each itemState.saved.between as words, i (i)}<li>{inMark(words)}</li>{/each}
 						</ul>
 					{/if}
 					{#if stale}
@@ -422,17 +428,17 @@
 					{/if}
 				</Notice>
 			{/if}
-			<p class="mt-1.5 text-ink-2" data-adopted={desk.record.adopted?.id ?? ''}>
-				{#if desk.record.adopted}
-					Adopted: <span class="text-accent">{desk.record.adopted.label}</span>, {moment(
-						desk.record.adopted.adoptedAt,
-					)} by {desk.record.adopted.adoptedBy}{desk.record.adopted.reason
-						? `: “${desk.record.adopted.reason}”`
+			<p class="mt-1.5 text-ink-2" data-adopted={itemState.record.adopted?.id ?? ''}>
+				{#if itemState.record.adopted}
+					Adopted: <span class="text-accent">{itemState.record.adopted.label}</span>, {moment(
+						itemState.record.adopted.adoptedAt,
+					)} by {itemState.record.adopted.adoptedBy}{itemState.record.adopted.reason
+						? `: “${itemState.record.adopted.reason}”`
 						: ''}.
-					{#if desk.record.adopted.layersUsed.length > 0}From figures adjusted: {desk.record.adopted.layersUsed.join(
+					{#if itemState.record.adopted.layersUsed.length > 0}From figures adjusted: {itemState.record.adopted.layersUsed.join(
 							', ',
 						)}.{/if}
-					{#if desk.record.adoptedCount > 1}{desk.record.adoptedCount - 1} before it stay on record.{/if}
+					{#if itemState.record.adoptedCount > 1}{itemState.record.adoptedCount - 1} before it stay on record.{/if}
 				{:else}
 					Nothing is adopted yet. An adopted forecast stays on record and is never altered.
 				{/if}

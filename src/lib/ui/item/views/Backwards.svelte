@@ -8,28 +8,28 @@
 	import FigureInput from '../../kit/FigureInput.svelte';
 
 	interface Props {
-		desk: ItemState;
+		itemState: ItemState;
 		kind: SeasonKind;
 		/** Holds the index of a season (0-based) at a value. */
 		hold: (season: number, value: number) => void;
 	}
 
-	let { desk, kind, hold }: Props = $props();
+	let { itemState, kind, hold }: Props = $props();
 
-	const result = $derived(desk.answers.chosen);
-	const length = $derived(desk.series.seasonLength);
+	const result = $derived(itemState.answers.chosen);
+	const length = $derived(itemState.series.seasonLength);
 	let step = $state(1);
 	let wanted = $state<number | null>(null);
 	const ahead = $derived(result?.ahead ?? []);
 	const mean = $derived(ahead[step - 1]?.mean ?? null);
 	/** 0-based season of the period that is looked at. */
-	const season = $derived((desk.firstSeason - 1 + desk.series.values.length + step - 1) % length);
+	const season = $derived((itemState.firstSeason - 1 + itemState.series.values.length + step - 1) % length);
 	const inUse = $derived(result?.perPeriod?.indices?.[season] ?? null);
 	const level = $derived(mean === null || inUse === null ? null : withoutIndex(kind, mean, inUse));
 	const implied = $derived(level === null || wanted === null ? NaN : impliedIndex(kind, wanted, level));
-	const scale = $derived(kind === 'multiplicative' ? { power: 0, decimals: 4 } : desk.scale);
+	const scale = $derived(kind === 'multiplicative' ? { power: 0, decimals: 4 } : itemState.scale);
 	const nameOf = (period: string | number) =>
-		describePeriod(desk.series.frequency, parsePeriod(desk.series.frequency, period));
+		describePeriod(itemState.series.frequency, parsePeriod(itemState.series.frequency, period));
 </script>
 
 <p
@@ -63,9 +63,9 @@
 		<span>has no level to compare with</span>
 	{:else if Number.isFinite(implied)}
 		<span class="text-ink" data-implied={implied}
-			>implies {scaled(wanted, desk.scale)}
+			>implies {scaled(wanted, itemState.scale)}
 			{kind === 'additive' ? '−' : '÷'}
-			{scaled(level, desk.scale)} = <b class="figures">{scaled(implied, scale)}</b></span
+			{scaled(level, itemState.scale)} = <b class="figures">{scaled(implied, scale)}</b></span
 		>
 		<span>in use {scaled(inUse, scale)}, {scaledSigned(implied - inUse!, scale)}</span>
 		<Button class="text-accent" onclick={() => hold(season, Number(implied.toFixed(6)))}>fix it</Button>

@@ -7,10 +7,12 @@
 	import TextInput from '../../kit/TextInput.svelte';
 	import type { ItemState } from '../state/item-state.svelte';
 
-	let { desk, done }: { desk: ItemState; done: () => void } = $props();
+	let { itemState, done }: { itemState: ItemState; done: () => void } = $props();
 
-	const { frequency } = $derived(desk.series);
-	const periods = $derived(Array.from({ length: desk.record.finals.length }, (_, i) => desk.origin + 1 + i));
+	const { frequency } = $derived(itemState.series);
+	const periods = $derived(
+		Array.from({ length: itemState.record.finals.length }, (_, i) => itemState.origin + 1 + i),
+	);
 	const name = (period: Ordinal) => describePeriod(frequency, period);
 	/** Null for the first and the last that there is. */
 	let chosenFrom = $state<Ordinal | null>(null);
@@ -27,7 +29,7 @@
 			kind === 'to'
 				? { kind: 'to' as const, figure: value }
 				: { kind: 'rate' as const, rate: Number((1 + value / 100).toPrecision(12)) };
-		desk.record.handed.change(
+		itemState.record.handed.change(
 			periods.filter((period) => period >= from && period <= to),
 			by,
 			reason.trim(),
@@ -78,7 +80,7 @@
 			take={(typed) => (value = typed)}
 			class="typed w-16"
 		/>
-		{kind === 'percent' ? '%' : desk.item.unit}
+		{kind === 'percent' ? '%' : itemState.item.unit}
 	</span>
 	<TextInput
 		bind:value={reason}

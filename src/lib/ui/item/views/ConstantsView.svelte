@@ -26,14 +26,14 @@
 	import type { ItemState } from '../state/item-state.svelte';
 	import { theme } from '../../base/theme.svelte';
 
-	let { desk }: { desk: ItemState } = $props();
+	let { itemState }: { itemState: ItemState } = $props();
 
-	const candidate = $derived(desk.lineUp.chosen);
+	const candidate = $derived(itemState.lineUp.chosen);
 	const constants = $derived(candidate ? constantsOfCandidate(candidate) : []);
 	const label = $derived(candidate ? methodOf(candidate.method).label(candidate) : '');
-	const result = $derived(desk.answers.chosen);
-	const place = $derived(desk.lineUp.rows.findIndex(({ id }) => id === desk.lineUp.chosenId));
-	const criterion = $derived(MEASURES[desk.lineUp.criterion].name);
+	const result = $derived(itemState.answers.chosen);
+	const place = $derived(itemState.lineUp.rows.findIndex(({ id }) => id === itemState.lineUp.chosenId));
+	const criterion = $derived(MEASURES[itemState.lineUp.criterion].name);
 
 	/** The axes asked for by hand; the first two constants where none were. */
 	let asked = $state<Constant['key'][]>([]);
@@ -48,14 +48,14 @@
 	const terrainQuestion = $derived.by((): string | null => {
 		if (!candidate || constants.length === 0) return null;
 		const held = Object.fromEntries(
-			others.map((constant) => [constant.key, desk.lineUp.constantOf(candidate, constant)]),
+			others.map((constant) => [constant.key, itemState.lineUp.constantOf(candidate, constant)]),
 		);
 		// A start that is searched stands as it was found.
 		const { start } = tunedSettings(candidate);
 		const stands =
 			start?.rule === 'optimised' && result?.start ? { ...result.start, rule: 'given' as const } : start;
 		const asks = questionOf(
-			desk,
+			itemState,
 			withTuned(candidate, { start: stands, constants: held, optimise: undefined }),
 		);
 		return JSON.stringify([asks, axes]);
@@ -78,7 +78,7 @@
 	const scale = $derived(scaleOf(shown?.valleys.slice(0, 4).map(({ value }) => value) ?? []));
 	const said = (value: number) => inWordsOn(value, scale);
 	const here = $derived(
-		candidate ? axes.map((key) => desk.lineUp.constantOf(candidate, constantFor(key))) : [],
+		candidate ? axes.map((key) => itemState.lineUp.constantOf(candidate, constantFor(key))) : [],
 	);
 
 	const option = $derived.by(() => {
@@ -119,7 +119,7 @@
 				return [key, Math.min(high, Math.max(low, Math.round(value * 1000) / 1000))];
 			}),
 		);
-		desk.lineUp.turn(candidate, bounded);
+		itemState.lineUp.turn(candidate, bounded);
 	}
 
 	function drag(event: PointerEvent) {
@@ -150,7 +150,7 @@
 	const onBound = $derived(
 		candidate
 			? constants.flatMap((constant) => {
-					const words = boundWords(constant, desk.lineUp.constantOf(candidate, constant));
+					const words = boundWords(constant, itemState.lineUp.constantOf(candidate, constant));
 					return words ? [`${constant.symbol}: ${words}`] : [];
 				})
 			: [],
@@ -190,7 +190,7 @@
 	<div class="flex h-full flex-col text-[13px]">
 		<div class="flex shrink-0 flex-wrap items-center gap-x-3 gap-y-0.5 px-4 pt-1.5">
 			<label class="text-ink-2">
-				<CriterionChoice lineUp={desk.lineUp} label="Criterion" />
+				<CriterionChoice lineUp={itemState.lineUp} label="Criterion" />
 				over
 			</label>
 			{#if constants.length > 2}
@@ -214,14 +214,15 @@
 			{/if}
 			{#each others as constant (constant.key)}
 				<ConstantDial
-					lineUp={desk.lineUp}
+					lineUp={itemState.lineUp}
 					{candidate}
 					{constant}
 					label="{label}, {constant.name}, beside the map"
 					narrow
 				/>
 			{/each}
-			<Button class="ml-auto" onclick={() => desk.lineUp.findBest([candidate.id])}>best constants</Button>
+			<Button class="ml-auto" onclick={() => itemState.lineUp.findBest([candidate.id])}>best constants</Button
+			>
 		</div>
 		<div class="grid min-h-0 flex-1 grid-cols-[minmax(0,57fr)_minmax(0,43fr)]">
 			<div class="flex min-h-0 flex-col border-r border-rule">
@@ -259,9 +260,9 @@
 								drag(event);
 							}}
 							onpointermove={(event) => surface!.hasPointerCapture(event.pointerId) && drag(event)}
-							onpointerup={() => desk.lineUp.lift()}
+							onpointerup={() => itemState.lineUp.lift()}
 							onkeydown={key}
-							onkeyup={() => desk.lineUp.lift()}
+							onkeyup={() => itemState.lineUp.lift()}
 						></div>
 					{:else}
 						<p class="px-4 py-4 {typeof land === 'string' ? 'text-bad' : 'text-ink-2'}">
@@ -287,7 +288,7 @@
 						{/if}
 						<span class="ml-auto"
 							><Export
-								name="{desk.item.code} {label} constants"
+								name="{itemState.item.code} {label} constants"
 								of="The error over the constants"
 								rows={terrainRows}
 								{chart}
@@ -325,8 +326,8 @@
 					</p>
 				{/if}
 				{#each onBound as words (words)}<p class="mt-1 text-warn" data-bound>{inMark(words)}</p>{/each}
-				<SearchLimits lineUp={desk.lineUp} {candidate} {constants} />
-				<Steadiness {desk} {candidate} {constants} {label} {criterion} />
+				<SearchLimits lineUp={itemState.lineUp} {candidate} {constants} />
+				<Steadiness {itemState} {candidate} {constants} {label} {criterion} />
 			</div>
 		</div>
 	</div>

@@ -22,14 +22,14 @@
 	import Export from '../../export/Export.svelte';
 	import { seriesRows } from '../state/series-rows';
 
-	let { desk }: { desk: ItemState } = $props();
+	let { itemState }: { itemState: ItemState } = $props();
 
 	const ROW = 30;
 	/** Changes of a pasted column that are shown before it is filled in. */
 	const PREVIEWED = 6;
 	const focused = (button: HTMLElement) => button.focus();
-	const series = $derived(desk.series);
-	const layers = $derived(desk.lineUp.layers);
+	const series = $derived(itemState.series);
+	const layers = $derived(itemState.lineUp.layers);
 	/** One row more than there are periods: the next figure is appended there. */
 	const count = $derived(series.values.length + 1);
 
@@ -60,7 +60,7 @@
 		const off = layers.off.includes(layer)
 			? layers.off.filter((each) => each !== layer)
 			: [...layers.off, layer];
-		desk.lineUp.layOver({ off });
+		itemState.lineUp.layOver({ off });
 	}
 
 	/** Room for the longest figure as it is typed: with the same places for all, the lowest or the highest. */
@@ -70,7 +70,7 @@
 			low = Math.min(low, value ?? 0);
 			high = Math.max(high, value ?? 0);
 		}
-		const longest = Math.max(...[low, high].map((value) => figure(value, desk.actualDecimals).length));
+		const longest = Math.max(...[low, high].map((value) => figure(value, itemState.actualDecimals).length));
 		return Math.max(84, 22 + 7.2 * longest);
 	});
 
@@ -80,10 +80,10 @@
 		const over = series.raw[position] ?? null;
 		if (to === null || to === over) {
 			if (layers.corrections[period])
-				desk.lineUp.layOver({ corrections: without(layers.corrections, [period]) });
+				itemState.lineUp.layOver({ corrections: without(layers.corrections, [period]) });
 			return;
 		}
-		desk.lineUp.layOver({
+		itemState.lineUp.layOver({
 			corrections: { ...layers.corrections, [period]: { to, over } },
 			off: layers.off.filter((layer) => layer !== 'correction'),
 		});
@@ -108,7 +108,7 @@
 		const filled = Object.fromEntries(
 			fill.changes.map(({ position, period, to }) => [period, { to, over: series.raw[position] ?? null }]),
 		);
-		desk.lineUp.layOver({
+		itemState.lineUp.layOver({
 			corrections: { ...layers.corrections, ...filled },
 			off: layers.off.filter((layer) => layer !== 'correction'),
 		});
@@ -140,7 +140,7 @@
 
 	function setGap(position: number, rule: string) {
 		const period = series.first + position;
-		desk.lineUp.layOver({
+		itemState.lineUp.layOver({
 			gaps: rule === '' ? without(layers.gaps, [period]) : { ...layers.gaps, [period]: rule as GapRule },
 		});
 	}
@@ -148,7 +148,7 @@
 	function leaveOut(position: number) {
 		const period = series.first + position;
 		const out = layers.leftOut.includes(period);
-		desk.lineUp.layOver({
+		itemState.lineUp.layOver({
 			leftOut: out
 				? layers.leftOut.filter((each) => each !== period)
 				: [...layers.leftOut, period].sort((a, b) => a - b),
@@ -159,7 +159,7 @@
 	function pin(position: number, words: string) {
 		const period = series.first + position;
 		if (words.trim() === (layers.events[period] ?? '')) return;
-		desk.lineUp.layOver({
+		itemState.lineUp.layOver({
 			events:
 				words.trim() === ''
 					? without(layers.events, [period])
@@ -178,12 +178,12 @@
 				value={layers.gapRule}
 				of={GAP_RULES}
 				names={RULE_WORDS}
-				take={(gapRule) => desk.lineUp.layOver({ gapRule })}
+				take={(gapRule) => itemState.lineUp.layOver({ gapRule })}
 			/>
 		</label>
 		{#if hasUnevenPeriods(series.frequency)}
 			<label class="flex items-center gap-1.5 text-ink-2">
-				<Tick checked={layers.perDay} take={(perDay) => desk.lineUp.layOver({ perDay })} />
+				<Tick checked={layers.perDay} take={(perDay) => itemState.lineUp.layOver({ perDay })} />
 				work on the rate per day
 			</label>
 		{/if}
@@ -224,7 +224,7 @@
 				<FigureInput
 					label="Figure of {describePeriod(series.frequency, period)}"
 					value={series.values[position] ?? null}
-					show={(value) => figure(value, desk.actualDecimals)}
+					show={(value) => figure(value, itemState.actualDecimals)}
 					empties
 					take={(value) => take(position, value)}
 					keys={(event, commit) => keys(event, commit, position)}
@@ -254,8 +254,8 @@
 							<LayerShape {mark} />
 							{#if mark === 'corrected'}{series.raw[position] === null
 									? 'typed in'
-									: `came in as ${figure(series.raw[position], desk.actualDecimals)}`}
-							{:else if mark === 'filled'}{scaled(series.worked[position], desk.scale)}
+									: `came in as ${figure(series.raw[position], itemState.actualDecimals)}`}
+							{:else if mark === 'filled'}{scaled(series.worked[position], itemState.scale)}
 							{:else}{MARK_WORDS[mark]}{/if}
 						</span>
 					{/each}
@@ -304,7 +304,7 @@
 				<p class="text-ink-2">
 					{#each changes.slice(0, PREVIEWED) as { position, from, to } (position)}
 						<span class="mr-3 inline-block"
-							>{periodAt(position)}: {#if from !== null}<s>{figure(from, desk.actualDecimals)}</s>{/if}
+							>{periodAt(position)}: {#if from !== null}<s>{figure(from, itemState.actualDecimals)}</s>{/if}
 							<b class="text-ink">{typedFigure(to)}</b></span
 						>
 					{/each}
@@ -326,17 +326,17 @@
 		<span>Enter takes a figure and goes down; a column is pasted downwards. What came in stays.</span>
 		<span class="ml-auto"
 			><Export
-				name="{desk.item.code} demand"
+				name="{itemState.item.code} demand"
 				of="Figures of the item"
-				rows={() => seriesRows(desk.series, desk.lineUp.layers, desk.item.code)}
+				rows={() => seriesRows(itemState.series, itemState.lineUp.layers, itemState.item.code)}
 				sheet="Demand"
 			/></span
 		>
-		{#if desk.saved.layerHistory.length > 0}
+		{#if itemState.saved.layerHistory.length > 0}
 			<Button class="shrink-0" aria-expanded={showRecord} onclick={() => (showRecord = !showRecord)}
 				>{showRecord
 					? 'hide the record'
-					: `on record: ${desk.saved.layerHistory.length}${desk.saved.layerHistory.length === 100 ? ' newest' : ''}`}</Button
+					: `on record: ${itemState.saved.layerHistory.length}${itemState.saved.layerHistory.length === 100 ? ' newest' : ''}`}</Button
 			>
 		{/if}
 	</div>
@@ -346,11 +346,11 @@
 			aria-label="Who changed what, and when"
 			data-record
 		>
-			{#each desk.saved.layerHistory as entry (entry.id)}
+			{#each itemState.saved.layerHistory as entry (entry.id)}
 				<li class="flex gap-3">
 					<span class="w-36 shrink-0 text-ink-2">{moment(entry.at)}</span><span
 						class="w-20 shrink-0 truncate text-ink-2">{entry.by}</span
-					><span>{inMark(entryWords(entry, series.frequency, desk.actualDecimals))}</span>
+					><span>{inMark(entryWords(entry, series.frequency, itemState.actualDecimals))}</span>
 				</li>
 			{/each}
 		</ul>

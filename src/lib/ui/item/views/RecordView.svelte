@@ -23,11 +23,11 @@
 	import type { ItemState } from '../state/item-state.svelte';
 	import { type Over, recordWords } from '../state/record-words';
 
-	let { desk }: { desk: ItemState } = $props();
+	let { itemState }: { itemState: ItemState } = $props();
 
-	const { frequency } = $derived(desk.series);
-	const code = $derived(desk.item.code);
-	const graded = $derived(desk.record.graded);
+	const { frequency } = $derived(itemState.series);
+	const code = $derived(itemState.item.code);
+	const graded = $derived(itemState.record.graded);
 	let records = $state.raw<readonly AdoptedForecast[]>([]);
 	/** Whether there may be records before those that are here. */
 	let more = $state(false);
@@ -42,7 +42,7 @@
 
 	// Loaded anew whenever a record joined.
 	$effect(() => {
-		void desk.record.adoptedCount;
+		void itemState.record.adoptedCount;
 		void load(code);
 	});
 
@@ -50,10 +50,10 @@
 		try {
 			const [newest] = await Promise.all([
 				call('GET /items/[code]/adopted', { code: of }),
-				desk.record.loadGrades(),
+				itemState.record.loadGrades(),
 			]);
 			records = newest;
-			more = newest.length > 0 && newest.length < desk.record.adoptedCount;
+			more = newest.length > 0 && newest.length < itemState.record.adoptedCount;
 			problem = null;
 		} catch (error) {
 			problem = messageOf(error);
@@ -67,7 +67,7 @@
 				query: { before: String(before) },
 			});
 			records = [...records, ...page];
-			more = page.length > 0 && records.length < desk.record.adoptedCount;
+			more = page.length > 0 && records.length < itemState.record.adoptedCount;
 		} catch (error) {
 			problem = messageOf(error);
 		}
@@ -94,7 +94,7 @@
 		}
 	}
 
-	const said = $derived(recordWords(graded, over, frequency, desk.scale));
+	const said = $derived(recordWords(graded, over, frequency, itemState.scale));
 	const chosen = $derived(said.grades);
 	const alarm = $derived(said.alarm);
 
@@ -113,8 +113,8 @@
 			tracking: { ...tracking, positions: Int32Array.from(scored, ({ period }) => period - first) },
 			limit: RUNNING_LIMIT,
 			biasedFrom: biased,
-			measured: desk.measured,
-			power: desk.scale.power,
+			measured: itemState.measured,
+			power: itemState.scale.power,
 		};
 		return (palette: Palette) => signalOption(figures, palette);
 	});
@@ -182,7 +182,7 @@
 				<Button aria-pressed={part === 'grades'} onclick={() => (part = 'grades')}>period by period</Button>
 				<Button aria-pressed={part === 'signal'} onclick={() => (part = 'signal')}>signal</Button>
 				<Button aria-pressed={part === 'records'} onclick={() => (part = 'records')}
-					>adopted ({desk.record.adoptedCount})</Button
+					>adopted ({itemState.record.adoptedCount})</Button
 				>
 			</span>
 			{#if part !== 'records'}
@@ -224,12 +224,12 @@
 								<td class="pl-4 whitespace-nowrap"
 									>{describePeriod(frequency, grade.period)}{grade.scored ? '' : ', left out'}</td
 								>
-								<td class="figures">{scaled(grade.actual, desk.actualScale)}</td>
-								<td class="figures text-ink-2">{scaled(grade.mean, desk.scale)}</td>
+								<td class="figures">{scaled(grade.actual, itemState.actualScale)}</td>
+								<td class="figures text-ink-2">{scaled(grade.mean, itemState.scale)}</td>
 								<td class="figures {grade.final === grade.mean ? '' : 'font-semibold text-accent'}"
-									>{scaled(grade.final, desk.scale)}</td
+									>{scaled(grade.final, itemState.scale)}</td
 								>
-								<td class="figures font-semibold">{scaledSigned(grade.finalError, desk.scale)}</td>
+								<td class="figures font-semibold">{scaledSigned(grade.finalError, itemState.scale)}</td>
 								<td class="figures text-ink-2">{grade.step}</td>
 								<td
 									class="pr-4 text-right {grade.ranged && grade.inside === null ? 'text-bad' : 'text-ink-2'}"
@@ -271,8 +271,9 @@
 								>
 								<span class="ml-auto flex gap-3">
 									<Button
-										aria-pressed={desk.record.laid?.id === record.id}
-										onclick={() => (desk.record.laid = desk.record.laid?.id === record.id ? null : record)}
+										aria-pressed={itemState.record.laid?.id === record.id}
+										onclick={() =>
+											(itemState.record.laid = itemState.record.laid?.id === record.id ? null : record)}
 										>on the strip</Button
 									>
 									<Button onclick={() => computeAnew(record)}>calculate again</Button>
@@ -283,9 +284,9 @@
 							</p>
 							{#each record.steps.filter(({ changeReason }) => changeReason) as step (step.step)}
 								<p>
-									{describePeriod(frequency, step.period)}: {scaled(step.mean, desk.scale)} → {scaled(
+									{describePeriod(frequency, step.period)}: {scaled(step.mean, itemState.scale)} → {scaled(
 										step.final,
-										desk.scale,
+										itemState.scale,
 									)}, “{step.changeReason}”
 								</p>
 							{/each}

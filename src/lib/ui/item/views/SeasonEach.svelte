@@ -10,14 +10,16 @@
 	import Unready from './Unready.svelte';
 	import type { ItemState } from '../state/item-state.svelte';
 
-	let { desk }: { desk: ItemState } = $props();
+	let { itemState }: { itemState: ItemState } = $props();
 
-	const series = $derived(desk.series);
+	const series = $derived(itemState.series);
 	const length = $derived(series.seasonLength);
-	const lead = $derived(desk.firstSeason - 1);
-	const candidate = $derived(desk.lineUp.chosen?.method === 'per-season' ? desk.lineUp.chosen : undefined);
-	const result = $derived(candidate ? desk.answers.resultFor(candidate.id) : undefined);
-	const place = $derived(desk.lineUp.rows.findIndex(({ id }) => id === desk.lineUp.chosenId));
+	const lead = $derived(itemState.firstSeason - 1);
+	const candidate = $derived(
+		itemState.lineUp.chosen?.method === 'per-season' ? itemState.lineUp.chosen : undefined,
+	);
+	const result = $derived(candidate ? itemState.answers.resultFor(candidate.id) : undefined);
+	const place = $derived(itemState.lineUp.rows.findIndex(({ id }) => id === itemState.lineUp.chosenId));
 	const cycles = $derived(Math.ceil((lead + series.values.length) / length));
 	/** Cycles to come that the forecast reaches. */
 	const toCome = $derived(
@@ -68,7 +70,7 @@
 
 	/** A row a season: its figures cycle by cycle, and the next one. */
 	const rows = (): Rows => [
-		['season', ...Array.from({ length: cycles }, (_, cycle) => cycleName(desk, cycle, lead)), 'next'],
+		['season', ...Array.from({ length: cycles }, (_, cycle) => cycleName(itemState, cycle, lead)), 'next'],
 		...owns.map(({ name, actual, next }) => [
 			name,
 			...Array.from({ length: cycles }, (_, cycle) => actual.find(({ x }) => x === cycle)?.y ?? null),
@@ -86,29 +88,29 @@
 			.join('');
 	const joined = ({ fitted, ahead }: Own) => [...fitted, ...ahead];
 	const colour = $derived(`var(--candidate-${(Math.max(0, place) % 8) + 1})`);
-	const firstYear = $derived(cycleName(desk, 0, lead));
-	const lastYear = $derived(cycleName(desk, cycles - 1, lead));
+	const firstYear = $derived(cycleName(itemState, 0, lead));
+	const lastYear = $derived(cycleName(itemState, cycles - 1, lead));
 </script>
 
 <div class="flex h-full flex-col" data-season-each>
 	<div class="flex flex-wrap items-center gap-x-3 gap-y-1 px-4 pb-1 text-ink-2">
 		{#if candidate}
 			<span>each season from its own past, by</span>
-			<InnerChoice lineUp={desk.lineUp} {candidate} />
+			<InnerChoice lineUp={itemState.lineUp} {candidate} />
 			<span class="ml-auto text-[12px]"
-				>{desk.unit ? `${desk.unit}, ` : ''}{firstYear} to {lastYear}, one scale for all</span
+				>{itemState.unit ? `${itemState.unit}, ` : ''}{firstYear} to {lastYear}, one scale for all</span
 			>
 		{:else}
 			<span>Each season is forecast from its own past only.</span>
 			<Button
 				look="offer"
-				onclick={() => desk.lineUp.add({ method: 'per-season', inner: { method: 'average' } })}
+				onclick={() => itemState.lineUp.add({ method: 'per-season', inner: { method: 'average' } })}
 				>+ forecast each from its own past</Button
 			>
 		{/if}
 	</div>
 	<div class="flex justify-end px-4 pb-1">
-		<Export name="{desk.item.code} seasons apart" of="Each season" {rows} sheet="Seasons" />
+		<Export name="{itemState.item.code} seasons apart" of="Each season" {rows} sheet="Seasons" />
 	</div>
 	<!-- svelte-ignore a11y_no_noninteractive_tabindex (scrolled with the keyboard) -->
 	<div
@@ -123,7 +125,7 @@
 					<p class="flex items-baseline justify-between text-[12px]">
 						<span class="font-medium">{own.name}</span>
 						{#if own.next !== null}<span class="figures text-ink-2"
-								>next <b class="text-ink">{scaled(own.next, desk.scale)}</b></span
+								>next <b class="text-ink">{scaled(own.next, itemState.scale)}</b></span
 							>{/if}
 					</p>
 					<svg
@@ -132,7 +134,7 @@
 						role="img"
 						aria-label="{own.name}: {own.actual.length} figures{own.next === null
 							? ''
-							: `, next ${scaled(own.next, desk.scale)}`}"
+							: `, next ${scaled(own.next, itemState.scale)}`}"
 					>
 						{#if toCome > 0}<rect
 								x={x(cycles - 0.5)}
@@ -162,6 +164,6 @@
 				</li>
 			{/each}
 		</ul>
-		{#if candidate && !result}<Unready {desk} what="each season ahead" />{/if}
+		{#if candidate && !result}<Unready {itemState} what="each season ahead" />{/if}
 	</div>
 </div>

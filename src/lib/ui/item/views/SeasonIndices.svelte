@@ -37,7 +37,7 @@
 		withSeason,
 	} from '../state/season-settings';
 
-	let { desk, seen }: { desk: ItemState; seen: Diagnosis | null } = $props();
+	let { itemState, seen }: { itemState: ItemState; seen: Diagnosis | null } = $props();
 
 	const RULE_NAMES: Record<(typeof INDEX_RULES)[number], string> = {
 		'ratio-to-moving-average': 'centred average',
@@ -47,14 +47,14 @@
 		given: 'none: as typed',
 	};
 
-	const series = $derived(prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule));
+	const series = $derived(prepareSeries(itemState.series.request as SeriesInput, itemState.series.gapRule));
 	const length = $derived(series.seasonLength);
 	const cycles = $derived(cyclesOf(series));
-	const candidate = $derived(desk.lineUp.chosen);
+	const candidate = $derived(itemState.lineUp.chosen);
 	/** What is looked at where the chosen candidate takes no indices. */
 	let draft = $state.raw<SeasonSettings | null>(null);
 	const settings = $derived<SeasonSettings>(
-		settingsOf(candidate, desk.answers.chosen) ??
+		settingsOf(candidate, itemState.answers.chosen) ??
 			draft ?? {
 				kind: seen?.swings?.grow ? 'multiplicative' : 'additive',
 				input: { rule: 'ratio-to-moving-average' },
@@ -120,14 +120,15 @@
 		if (!pointed) return null;
 		const name = 't' in pointed ? periodOf(pointed.t) : seasons[pointed.season]!;
 		if (pointed.of === 'value') {
-			const value = desk.series.values[pointed.t - 1] ?? null;
+			const value = itemState.series.values[pointed.t - 1] ?? null;
 			return value === null ? `${name}: no figure` : `${name}: as brought in`;
 		}
 		const place = pointed;
 		const spelled = table.explain(place);
 		if (!spelled) return `${name}: takes no part in the indices`;
 		const value = valueAt(place)!;
-		const { power, decimals } = place.of === 'base' ? desk.scale : { ...scale, decimals: scale.decimals + 1 };
+		const { power, decimals } =
+			place.of === 'base' ? itemState.scale : { ...scale, decimals: scale.decimals + 1 };
 		const places = Math.max(0, decimals - power);
 		return `${name}: ${spelledSentence(NAMES[place.of], spelled, value, places)}`;
 	});
@@ -151,12 +152,12 @@
 
 	function change(next: Partial<IndexInput>) {
 		const index = withoutUnset({ ...input, ...next });
-		if (indexed) desk.lineUp.set<Indexed>(indexed, { index });
+		if (indexed) itemState.lineUp.set<Indexed>(indexed, { index });
 		else draft = { kind, input: index, found: null };
 	}
 
 	function setSeason(season: SeasonKind) {
-		if (own) desk.lineUp.put(withSeason(own, season));
+		if (own) itemState.lineUp.put(withSeason(own, season));
 		else draft = { kind: season, input: withoutUnset({ ...input, held: undefined }), found: null };
 	}
 
@@ -174,7 +175,7 @@
 			average,
 			lent,
 		});
-		if (indexed) desk.lineUp.set<Indexed>(indexed, { index });
+		if (indexed) itemState.lineUp.set<Indexed>(indexed, { index });
 		else draft = { kind, input: index, found: null };
 	}
 
@@ -184,12 +185,12 @@
 			const indices = table.after.map((index, j) => (j === season ? value : index) ?? neutralOf(kind));
 			return change({ rule: 'given', indices, average: undefined, lent: undefined });
 		}
-		if (own) holdIndex(desk, own, season, value, stroke ? `${own.id} index ${season}` : null);
+		if (own) holdIndex(itemState, own, season, value, stroke ? `${own.id} index ${season}` : null);
 		else change({ held: withHeld(input.held, length, season, value) });
 	}
 
 	function letAllGo() {
-		if (lined) letGo(desk, lined);
+		if (lined) letGo(itemState, lined);
 		else change({ held: undefined });
 	}
 
@@ -232,7 +233,7 @@
 			...table.rows.flatMap(({ cycle, cells }) =>
 				(['value', 'base', 'ratio'] as const).map((of) =>
 					line(
-						`${cycleName(desk, cycle, cycles.lead)} ${SHOWN[of]}`,
+						`${cycleName(itemState, cycle, cycles.lead)} ${SHOWN[of]}`,
 						cells.map((cell) => cell?.[of] ?? null),
 						null,
 					),
@@ -379,7 +380,7 @@
 				{#each rows as { cycle, cells }, row (cycle)}
 					<tr>
 						<th class="sticky left-0 bg-paper pl-4 text-left whitespace-nowrap font-normal text-ink-2"
-							>{cycleName(desk, cycle, cycles.lead)}</th
+							>{cycleName(itemState, cycle, cycles.lead)}</th
 						>
 						{#each columns as j (j)}
 							{@const cell = cells[j]}
@@ -394,14 +395,14 @@
 											: ''}"
 										onfocus={() => (pointed = { of: showing, t: cell.t })}
 										onpointerenter={() => (pointed = { of: showing, t: cell.t })}
-										>{scaled(cell[showing], showing === 'ratio' ? cellScale : desk.scale)}</button
+										>{scaled(cell[showing], showing === 'ratio' ? cellScale : itemState.scale)}</button
 									>
 								{/if}
 							</td>
 						{/each}
 						<td class="figures pr-2 pl-1 text-ink-2">
 							{#if showing === 'value' && cells.every((cell) => cell?.value != null)}
-								{scaled(cells.reduce((total, cell) => total + cell!.value!, 0) / length, desk.scale)}
+								{scaled(cells.reduce((total, cell) => total + cell!.value!, 0) / length, itemState.scale)}
 							{/if}
 						</td>
 					</tr>
@@ -482,7 +483,7 @@
 								label="Index of {seasons[j]}"
 								held={(held?.[j] ?? null) !== null}
 								onchange={(next) => hold(j, next, true)}
-								onlift={() => desk.lineUp.lift()}
+								onlift={() => itemState.lineUp.lift()}
 								letGo={() => hold(j, null)}
 							/>
 						</td>
@@ -520,18 +521,18 @@
 				>
 			{/if}
 			<span class="float-right"
-				><Export name="{desk.item.code} indices" of="Indices" rows={tableRows} sheet="Indices" /></span
+				><Export name="{itemState.item.code} indices" of="Indices" rows={tableRows} sheet="Indices" /></span
 			>{/if}
 	</p>
 	{#if own}
-		<Backwards {desk} {kind} {hold} />
+		<Backwards {itemState} {kind} {hold} />
 	{:else}
 		<p class="flex flex-wrap gap-x-4 border-t border-rule px-4 py-1">
 			<span class="text-ink-2">The chosen candidate takes no indices. With these:</span>
 			<Button
 				look="offer"
 				onclick={() =>
-					desk.lineUp.add({
+					itemState.lineUp.add({
 						method: 'seasonal-index',
 						season: kind,
 						index: taken,
@@ -541,7 +542,7 @@
 			<Button
 				look="offer"
 				onclick={() =>
-					desk.lineUp.add({
+					itemState.lineUp.add({
 						method: 'deseasonalised',
 						season: kind,
 						index: taken,

@@ -19,7 +19,7 @@
 	import Export from '../../export/Export.svelte';
 	import FigureInput from '../../kit/FigureInput.svelte';
 
-	let { desk }: { desk: ItemState } = $props();
+	let { itemState }: { itemState: ItemState } = $props();
 
 	const RULE_NAMES: Record<(typeof LEVEL_RULES)[number], string> = {
 		'last-cycle': 'last cycle',
@@ -43,14 +43,14 @@
 		},
 	};
 
-	const series = $derived(desk.series);
+	const series = $derived(itemState.series);
 	const length = $derived(series.seasonLength);
 	const candidate = $derived(
-		desk.lineUp.chosen?.method === 'seasonal-index' ? desk.lineUp.chosen : undefined,
+		itemState.lineUp.chosen?.method === 'seasonal-index' ? itemState.lineUp.chosen : undefined,
 	);
-	const result = $derived(desk.answers.chosen);
+	const result = $derived(itemState.answers.chosen);
 	const refusal = $derived.by(() => {
-		const answer = desk.answers.answerFor(desk.lineUp.chosenId);
+		const answer = itemState.answers.answerFor(itemState.lineUp.chosenId);
 		return candidate && answer && !answer.ok ? answer.notes[0]!.text : null;
 	});
 	const kind = $derived(candidate ? seasonField.read(candidate) : 'multiplicative');
@@ -71,7 +71,7 @@
 			const place = listed.findIndex((each) => isSame(each, level));
 			const means =
 				used && isSame(level, used) ? ahead.map(({ mean }) => mean) : (result?.scenarios?.[place] ?? []);
-			const season = (desk.firstSeason - 1 + series.values.length) % length;
+			const season = (itemState.firstSeason - 1 + series.values.length) % length;
 			const index = perPeriod?.indices?.[season] ?? null;
 			const next = means[0] ?? null;
 			const cycle = means.slice(0, length);
@@ -83,7 +83,7 @@
 			};
 		});
 	});
-	const shownAhead = $derived(Math.min(3, length, desk.answers.horizon));
+	const shownAhead = $derived(Math.min(3, length, itemState.answers.horizon));
 	const nextPeriods = $derived(
 		(result?.ahead ?? [])
 			.slice(0, shownAhead)
@@ -92,7 +92,7 @@
 
 	function keep(list: readonly LevelInput[], use: LevelInput | null = used) {
 		if (!candidate || !use) return;
-		desk.lineUp.set(candidate, { scenarios: [...list], level: use });
+		itemState.lineUp.set(candidate, { scenarios: [...list], level: use });
 	}
 	const change = (place: number, level: LevelInput) =>
 		keep(kept.with(place, level), place === inUse ? level : used);
@@ -102,7 +102,7 @@
 	}
 	function join(level: LevelInput) {
 		if (!candidate) return;
-		desk.lineUp.add({ ...withoutUnset({ ...candidate, scenarios: undefined }), level });
+		itemState.lineUp.add({ ...withoutUnset({ ...candidate, scenarios: undefined }), level });
 	}
 
 	function setWeight(place: number, member: number, value: number): string | undefined {
@@ -125,7 +125,7 @@
 	const frozen = $derived(candidate ? frozenField.read(candidate) : undefined);
 	const frozenNote = $derived(result?.notes.find(({ code }) => code === 'kept-frozen')?.text ?? null);
 	const lastEnd = $derived.by(() => {
-		const lead = desk.firstSeason - 1;
+		const lead = itemState.firstSeason - 1;
 		return Math.floor((lead + series.values.length) / length) * length - lead;
 	});
 	const asData = (count: number) => formatPeriod(series.frequency, series.first + count - 1);
@@ -142,7 +142,7 @@
 		<Button
 			look="offer"
 			onclick={() =>
-				desk.lineUp.add({
+				itemState.lineUp.add({
 					method: 'seasonal-index',
 					season: 'multiplicative',
 					index: { rule: 'ratio-to-moving-average' },
@@ -159,7 +159,7 @@
 				<tr class="text-ink-2">
 					<th class="py-0.5 pl-4 text-left font-normal" colspan="2">level by</th>
 					<th class="figures font-sans font-normal"
-						>level{#if desk.scale.power !== 0}, {scaleWords(desk.scale)}{/if}</th
+						>level{#if itemState.scale.power !== 0}, {scaleWords(itemState.scale)}{/if}</th
 					>
 					{#each nextPeriods as name (name)}<th class="figures pl-2 font-sans font-normal">{name}</th>{/each}
 					<th
@@ -237,12 +237,12 @@
 							{/if}
 						</td>
 						<td class="figures font-semibold" data-scenario-level
-							>{scaled(levels[place]?.level, desk.scale)}</td
+							>{scaled(levels[place]?.level, itemState.scale)}</td
 						>
 						{#each nextPeriods as name, h (name)}
-							<td class="figures pl-2">{scaled(levels[place]?.means[h], desk.scale)}</td>
+							<td class="figures pl-2">{scaled(levels[place]?.means[h], itemState.scale)}</td>
 						{/each}
-						<td class="figures pl-2">{scaled(levels[place]?.sum, desk.scale)}</td>
+						<td class="figures pl-2">{scaled(levels[place]?.sum, itemState.scale)}</td>
 						<td class="pr-4 pl-2 text-right whitespace-nowrap">
 							{#if place !== inUse}
 								<Button title="Join the line-up as a candidate" onclick={() => join(level)}>join</Button>
@@ -291,7 +291,9 @@
 			{#if kept.filter(({ rule }) => rule !== 'blend').length > 1}
 				<Button look="offer" onclick={() => keep([...kept, FRESH.blend()])}>+ Blend of these</Button>
 			{/if}
-			<span class="ml-auto"><Export name="{desk.item.code} levels" of="Levels" {rows} sheet="Levels" /></span>
+			<span class="ml-auto"
+				><Export name="{itemState.item.code} levels" of="Levels" {rows} sheet="Levels" /></span
+			>
 			{#if kept.length > 1}<span class="basis-full text-ink-2"
 					>Each is drawn on the strip with its number; the one in use is the candidate.</span
 				>{/if}
@@ -306,7 +308,7 @@
 				><Tick
 					name="frozen"
 					checked={frozen === undefined}
-					take={() => desk.lineUp.set(candidate, { frozen: undefined })}
+					take={() => itemState.lineUp.set(candidate, { frozen: undefined })}
 				/>redone{#if frozen === undefined && lastEnd > 0}<span class="text-ink-2">
 						(last at the end of {asWords(lastEnd)})</span
 					>{/if}</label
@@ -316,7 +318,7 @@
 					name="frozen"
 					disabled={lastEnd <= 0}
 					checked={frozen !== undefined}
-					take={() => desk.lineUp.set(candidate, { frozen: asData(lastEnd) })}
+					take={() => itemState.lineUp.set(candidate, { frozen: asData(lastEnd) })}
 				/>frozen</label
 			>
 			{#if frozenNote}<span class="basis-full text-ink-2">{frozenNote}</span>{/if}

@@ -24,7 +24,7 @@
 	import FigureInput from '../../kit/FigureInput.svelte';
 	import { findsIndices, holdIndex, holdLine, holdOf, letGo, withSeason } from '../state/season-settings';
 
-	let { desk }: { desk: ItemState } = $props();
+	let { itemState }: { itemState: ItemState } = $props();
 
 	/** A line with indices as it stands at one moment. */
 	interface Stand {
@@ -35,14 +35,14 @@
 		own: Measures;
 	}
 
-	const series = $derived(desk.series);
+	const series = $derived(itemState.series);
 	const length = $derived(series.seasonLength);
 	const seasons = $derived(Array.from({ length }, (_, j) => seasonName(series.frequency, length, j + 1)));
-	const candidate = $derived(desk.lineUp.chosen);
+	const candidate = $derived(itemState.lineUp.chosen);
 	const lined = $derived(findsIndices(candidate) ? candidate : null);
-	const result = $derived(desk.answers.chosen);
+	const result = $derived(itemState.answers.chosen);
 	const refusal = $derived.by(() => {
-		const answer = desk.answers.answerFor(desk.lineUp.chosenId);
+		const answer = itemState.answers.answerFor(itemState.lineUp.chosenId);
 		return lined && answer && !answer.ok ? answer.notes[0]!.text : null;
 	});
 	const now = $derived.by((): Stand | null => {
@@ -58,10 +58,10 @@
 	});
 	/** What stood before the last search, by the candidate that it was made for. */
 	let befores = $state.raw<Record<string, Stand>>({});
-	const before = $derived(befores[desk.lineUp.chosenId] ?? null);
+	const before = $derived(befores[itemState.lineUp.chosenId] ?? null);
 	const kind = $derived(now?.kind ?? 'multiplicative');
 	const hold = $derived(lined ? holdOf(lined) : {});
-	const ofIndices = $derived<Scale>(kind === 'multiplicative' ? { power: 0, decimals: 4 } : desk.scale);
+	const ofIndices = $derived<Scale>(kind === 'multiplicative' ? { power: 0, decimals: 4 } : itemState.scale);
 	const sum = $derived(now ? now.indices.reduce((a, b) => a + b, 0) : null);
 	const searchedBy = $derived(result?.search?.criterion ?? null);
 
@@ -70,7 +70,7 @@
 	 * left without them.
 	 */
 	async function guessed(season: SeasonKind): Promise<Stand | null> {
-		const whole = prepareSeries(desk.series.request as SeriesInput, desk.series.gapRule);
+		const whole = prepareSeries(itemState.series.request as SeriesInput, itemState.series.gapRule);
 		const cycles = cyclesOf(whole);
 		const { after } = seasonIndices(whole.values, cycles, season, { rule: 'ratio-to-moving-average' });
 		const bare = withoutSeason(whole.values, cycles, season, after);
@@ -78,7 +78,7 @@
 		const hold = { intercept, slope, indices: [...after] };
 		if (![intercept, slope, ...after].every(Number.isFinite)) return null;
 		const { candidates } = await arithmeticAside().evaluate({
-			...desk.answers.request,
+			...itemState.answers.request,
 			candidates: [{ id: 'guess', method: 'trend-seasonal', season, optimise: { hold } } as never],
 		});
 		const [found] = candidates;
@@ -97,14 +97,18 @@
 		const stood = now;
 		if (lined) {
 			if (stood) befores = { ...befores, [lined.id]: stood };
-			desk.lineUp.set(lined, { optimise: { ...lined.optimise, criterion: desk.lineUp.criterion } });
+			itemState.lineUp.set(lined, { optimise: { ...lined.optimise, criterion: itemState.lineUp.criterion } });
 			return;
 		}
-		const grows = desk.series.worked.every((value) => value === null || value > 0);
+		const grows = itemState.series.worked.every((value) => value === null || value > 0);
 		const usual = grows ? 'multiplicative' : 'additive';
 		const season = candidate && 'season' in candidate ? seasonField.read(candidate) : usual;
-		desk.lineUp.add({ method: 'trend-seasonal', season, optimise: { criterion: desk.lineUp.criterion } });
-		const { chosenId } = desk.lineUp;
+		itemState.lineUp.add({
+			method: 'trend-seasonal',
+			season,
+			optimise: { criterion: itemState.lineUp.criterion },
+		});
+		const { chosenId } = itemState.lineUp;
 		const before = stood ?? (await guessed(season));
 		if (before) befores = { ...befores, [chosenId]: before };
 	}
@@ -128,9 +132,9 @@
 							name,
 							before: before?.line?.[key] ?? null,
 							now: now.line[key],
-							scale: { ...desk.scale, decimals: desk.scale.decimals + more },
+							scale: { ...itemState.scale, decimals: itemState.scale.decimals + more },
 							held: hold[key] !== undefined,
-							set: (value) => lined && holdLine(desk, lined, { [key]: value }),
+							set: (value) => lined && holdLine(itemState, lined, { [key]: value }),
 						},
 					]
 				: [];
@@ -144,7 +148,7 @@
 				now: index,
 				scale: ofIndices,
 				held: (hold.indices?.[j] ?? null) !== null,
-				set: (value) => lined && holdIndex(desk, lined, j, value),
+				set: (value) => lined && holdIndex(itemState, lined, j, value),
 			})),
 		];
 	});
@@ -173,21 +177,29 @@
 			onclick={find}>Find line and indices together</button
 		>
 		<label class="text-ink-2"
-			>by <CriterionChoice lineUp={desk.lineUp} label="Criterion that line and indices are found by" /></label
+			>by <CriterionChoice
+				lineUp={itemState.lineUp}
+				label="Criterion that line and indices are found by"
+			/></label
 		>
 		{#if lined}
 			<Choice
 				label="Additive or multiplicative indices"
 				value={kind}
 				names={{ multiplicative: '(a + b·t) · index', additive: 'a + b·t + index' }}
-				take={(season) => desk.lineUp.put(withSeason(lined, season))}
+				take={(season) => itemState.lineUp.put(withSeason(lined, season))}
 			/>
 		{/if}
 		{#if now}<span class="ml-auto"
-				><Export name="{desk.item.code} line" of="Line and indices" rows={rowsToExport} sheet="Line" /></span
+				><Export
+					name="{itemState.item.code} line"
+					of="Line and indices"
+					rows={rowsToExport}
+					sheet="Line"
+				/></span
 			>{/if}
 		{#if heldCount > 0 && lined}
-			<Button class="text-accent" onclick={() => letGo(desk, lined)}
+			<Button class="text-accent" onclick={() => letGo(itemState, lined)}
 				>free {heldCount === 1 ? 'it' : `all ${heldCount}`}</Button
 			>
 		{/if}
@@ -207,7 +219,7 @@
 					<thead>
 						<tr class="text-ink-2">
 							<th class="sticky top-0 bg-paper py-0.5 text-left font-normal"
-								>{desk.scale.power === 0 ? '' : `in ${scaleWords(desk.scale)}`}</th
+								>{itemState.scale.power === 0 ? '' : `in ${scaleWords(itemState.scale)}`}</th
 							>
 							<th class="figures sticky top-0 bg-paper font-sans font-normal">before</th>
 							<th class="figures sticky top-0 bg-paper font-sans font-normal text-ink">now</th>

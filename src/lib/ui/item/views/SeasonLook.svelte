@@ -16,16 +16,16 @@
 	import { setSeasonLength } from '../state/season-settings';
 	import { theme } from '../../base/theme.svelte';
 
-	let { desk, seen }: { desk: ItemState; seen: Diagnosis | null } = $props();
+	let { itemState, seen }: { itemState: ItemState; seen: Diagnosis | null } = $props();
 
-	const series = $derived(desk.series);
+	const series = $derived(itemState.series);
 	const length = $derived(series.seasonLength);
 	let showing = $state<'cycles' | 'seasons'>('cycles');
 	let chart: Chart | undefined = $state();
 
 	const cycles = $derived.by((): Cycles | null => {
 		if (length < 2 || series.worked.length < length + 1) return null;
-		const lead = desk.firstSeason - 1;
+		const lead = itemState.firstSeason - 1;
 		const count = Math.ceil((lead + series.worked.length) / length);
 		const rows = Array.from({ length: count }, (_, c) => {
 			const values = Array.from({ length }, (_, j) => series.worked[c * length + j - lead] ?? null);
@@ -39,7 +39,7 @@
 		return {
 			seasons: Array.from({ length }, (_, j) => seasonName(series.frequency, length, j + 1)),
 			rows,
-			power: desk.scale.power,
+			power: itemState.scale.power,
 		};
 	});
 	const present = $derived(series.worked.filter((value) => value !== null));
@@ -50,7 +50,7 @@
 					frequency: series.frequency,
 					first: series.first,
 					level,
-					firstSeason: seen.season && seen.season.length !== length ? 1 : desk.firstSeason,
+					firstSeason: seen.season && seen.season.length !== length ? 1 : itemState.firstSeason,
 					seasonLength: length,
 				})
 			: [],
@@ -67,7 +67,7 @@
 			: 'Each season across the cycles, with its mean',
 	);
 
-	const setLength = (length: number) => setSeasonLength(desk, length);
+	const setLength = (length: number) => setSeasonLength(itemState, length);
 
 	const rows = (): Rows => [
 		['cycle', ...(cycles?.seasons ?? [])],
@@ -81,12 +81,12 @@
 			<Button aria-pressed={showing === 'cycles'} onclick={() => (showing = 'cycles')}>cycles</Button>
 			<Button aria-pressed={showing === 'seasons'} onclick={() => (showing = 'seasons')}>seasons</Button>
 		</span>
-		<span class="ml-auto"><Export name="{desk.item.code} seasons" of="Seasons" {rows} {chart} /></span>
+		<span class="ml-auto"><Export name="{itemState.item.code} seasons" of="Seasons" {rows} {chart} /></span>
 	</div>
 	<div class="min-h-36 flex-1 px-2">
 		{#if cycles}
 			<h3 class="px-2 pt-1 text-[12px] text-ink-2">
-				{title}{desk.measured ? ` (${desk.measured} a ${periodWord(series.frequency, 1)})` : ''}
+				{title}{itemState.measured ? ` (${itemState.measured} a ${periodWord(series.frequency, 1)})` : ''}
 			</h3>
 			<div class="h-[calc(100%-1.4rem)]">
 				<Chart bind:this={chart} {option} theme={theme.name} label={title} />

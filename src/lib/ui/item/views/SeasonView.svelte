@@ -14,7 +14,7 @@
 	import SeasonLook from './SeasonLook.svelte';
 	import { findsIndices, setSeasonLength, takesIndices } from '../state/season-settings';
 
-	let { desk }: { desk: ItemState } = $props();
+	let { itemState }: { itemState: ItemState } = $props();
 
 	const PARTS = [
 		{ id: 'look', name: 'Look' },
@@ -27,14 +27,14 @@
 
 	/** Where the chosen candidate is worked on, until another part is asked for. */
 	const usual = $derived.by((): Part => {
-		if (takesIndices(desk.lineUp.chosen)) return 'indices';
-		if (findsIndices(desk.lineUp.chosen)) return 'line';
-		return desk.lineUp.chosen?.method === 'per-season' ? 'each' : 'look';
+		if (takesIndices(itemState.lineUp.chosen)) return 'indices';
+		if (findsIndices(itemState.lineUp.chosen)) return 'line';
+		return itemState.lineUp.chosen?.method === 'per-season' ? 'each' : 'look';
 	});
 	let asked = $state<Part | null>(null);
 	const part = $derived(asked ?? usual);
 
-	const series = $derived(desk.series);
+	const series = $derived(itemState.series);
 	const length = $derived(series.seasonLength);
 	let seen = $state.raw<Diagnosis | null>(null);
 	const looks = new Latest<Parameters<ReturnType<typeof arithmetic>['diagnose']>, Diagnosis>(
@@ -48,7 +48,7 @@
 			{
 				frequency: series.frequency,
 				expected: series.seasonLength,
-				only: desk.lineUp.layers.seasonLength !== null,
+				only: itemState.lineUp.layers.seasonLength !== null,
 			},
 		]);
 	});
@@ -74,32 +74,32 @@
 				whole
 				least={1}
 				most={BOUNDS.seasonLength}
-				take={(value) => setSeasonLength(desk, value!)}
+				take={(value) => setSeasonLength(itemState, value!)}
 				class="h-6 w-14 rounded-md border border-edge bg-panel px-1.5 py-0 text-[13px] text-ink"
 			/>
 			{periodWord(series.frequency, length)}
 		</label>
-		{#if desk.lineUp.layers.seasonLength !== null}
-			<Button onclick={() => desk.lineUp.layOver({ seasonLength: null })}
-				>the item’s own again ({desk.item.series.seasonLength})</Button
+		{#if itemState.lineUp.layers.seasonLength !== null}
+			<Button onclick={() => itemState.lineUp.layOver({ seasonLength: null })}
+				>the item’s own again ({itemState.item.series.seasonLength})</Button
 			>
 		{:else if seen?.season && seen.season.length !== length}
-			<Button class="text-accent" onclick={() => setSeasonLength(desk, seen!.season!.length)}
+			<Button class="text-accent" onclick={() => setSeasonLength(itemState, seen!.season!.length)}
 				>use {seen.season.length}, as found</Button
 			>
 		{/if}
 	</div>
 	<div class="min-h-0 flex-1">
 		{#if part === 'look'}
-			<SeasonLook {desk} {seen} />
+			<SeasonLook {itemState} {seen} />
 		{:else if length < 2}
 			<p class="px-4 pt-6 text-ink-2">
 				By the {periodWord(series.frequency, 1)} there is no season in the calendar. Set a length above to take
 				seasons apart.
 			</p>
-		{:else if part === 'indices'}<SeasonIndices {desk} {seen} />
-		{:else if part === 'line'}<SeasonLine {desk} />
-		{:else if part === 'levels'}<SeasonLevels {desk} />
-		{:else}<SeasonEach {desk} />{/if}
+		{:else if part === 'indices'}<SeasonIndices {itemState} {seen} />
+		{:else if part === 'line'}<SeasonLine {itemState} />
+		{:else if part === 'levels'}<SeasonLevels {itemState} />
+		{:else}<SeasonEach {itemState} />{/if}
 	</div>
 </div>

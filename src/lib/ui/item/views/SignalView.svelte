@@ -25,9 +25,9 @@
 	import Unready from './Unready.svelte';
 	import { describePeriod } from '$core/series/period';
 
-	let { desk }: { desk: ItemState } = $props();
+	let { itemState }: { itemState: ItemState } = $props();
 
-	const series = $derived(desk.series);
+	const series = $derived(itemState.series);
 	const NOTHING_TRACKED: Tracking = {
 		positions: new Int32Array(0),
 		errors: new Float64Array(0),
@@ -35,9 +35,9 @@
 		mad: new Float64Array(0),
 	};
 	let chart: Chart | undefined = $state();
-	const result = $derived(desk.answers.chosen);
+	const result = $derived(itemState.answers.chosen);
 	const label = $derived(
-		desk.lineUp.chosen ? methodOf(desk.lineUp.chosen.method).label(desk.lineUp.chosen) : '',
+		itemState.lineUp.chosen ? methodOf(itemState.lineUp.chosen.method).label(itemState.lineUp.chosen) : '',
 	);
 	const tracking = $derived(result?.perPeriod?.tracking ?? NOTHING_TRACKED);
 	const last = $derived(lastSignal(tracking));
@@ -55,7 +55,7 @@
 			});
 	});
 
-	const over = $derived(overWords(desk.answers.judged, scored, series.frequency));
+	const over = $derived(overWords(itemState.answers.judged, scored, series.frequency));
 	const sentence = $derived.by(() => {
 		if (scored === 0) return 'No period is scored yet.';
 		if (last === null) return `There is no error over ${over}, so there is no signal.`;
@@ -82,8 +82,8 @@
 			tracking,
 			limit: RUNNING_LIMIT,
 			biasedFrom: result?.alarm.since ?? null,
-			measured: desk.measured,
-			power: desk.scale.power,
+			measured: itemState.measured,
+			power: itemState.scale.power,
 		};
 		return (palette: Palette) => signalOption(figures, palette);
 	});
@@ -102,12 +102,12 @@
 
 <div class="flex h-full flex-col overflow-y-auto">
 	{#if !result}
-		<Unready {desk} what="its tracking signal" />
+		<Unready {itemState} what="its tracking signal" />
 	{:else}
 		<div class="flex shrink-0 items-baseline gap-3 px-4 pt-2 text-[13px]">
 			<h2 class="font-semibold">Tracking signal of {label}</h2>
 			<span class="ml-auto"
-				><Export name="{desk.item.code} {label} signal" of="Tracking signal" {rows} {chart} /></span
+				><Export name="{itemState.item.code} {label} signal" of="Tracking signal" {rows} {chart} /></span
 			>
 		</div>
 		<!-- Both charts keep room for their names; a low window scrolls. -->

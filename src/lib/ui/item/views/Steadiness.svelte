@@ -18,20 +18,20 @@
 	import { questionOf } from './constants-question';
 
 	interface Props {
-		desk: ItemState;
+		itemState: ItemState;
 		candidate: Candidate;
 		constants: readonly Constant[];
 		label: string;
 		criterion: string;
 	}
 
-	let { desk, candidate, constants, label, criterion }: Props = $props();
+	let { itemState, candidate, constants, label, criterion }: Props = $props();
 
 	// One origin after the other, apart from the page, until something that it rests on changes.
 	const steadinessKey = $derived.by((): string => {
 		// Searched as its limits say, whatever it stands at.
-		const optimise = desk.lineUp.searchOf(candidate);
-		return JSON.stringify(questionOf(desk, withTuned(candidate, { optimise, constants: undefined })));
+		const optimise = itemState.lineUp.searchOf(candidate);
+		return JSON.stringify(questionOf(itemState, withTuned(candidate, { optimise, constants: undefined })));
 	});
 	let points = $state.raw<readonly SteadinessPoint[]>([]);
 	let looked = $state({ done: 0, of: 0 });
@@ -57,7 +57,8 @@
 		return () => (current = false);
 	});
 	const finished = $derived(looked.of > 0 && looked.done === looked.of);
-	const nameOf = (origin: number) => describePeriod(desk.series.frequency, desk.series.first + origin - 1);
+	const nameOf = (origin: number) =>
+		describePeriod(itemState.series.frequency, itemState.series.first + origin - 1);
 	const steadyWords = $derived(
 		finished
 			? points.length > 0
@@ -91,7 +92,7 @@
 	Best constants through time
 	{#if finished && points.length > 0}<span class="ml-auto font-normal"
 			><Export
-				name="{desk.item.code} {label} steadiness"
+				name="{itemState.item.code} {label} steadiness"
 				of="Best constants through time"
 				rows={steadinessRows}
 			/></span

@@ -20,14 +20,14 @@
 	import type { ItemState } from '../state/item-state.svelte';
 	import Unready from './Unready.svelte';
 
-	let { desk }: { desk: ItemState } = $props();
+	let { itemState }: { itemState: ItemState } = $props();
 
 	let chart: Chart | undefined = $state();
 	onMount(() => {
-		desk.answers.trialOpen = true;
-		desk.answers.recompute();
+		itemState.answers.trialOpen = true;
+		itemState.answers.recompute();
 		return () => {
-			desk.answers.trialOpen = false;
+			itemState.answers.trialOpen = false;
 			if (running) stopAside();
 		};
 	});
@@ -38,23 +38,23 @@
 	let done = $state(0);
 	const key = $derived(
 		JSON.stringify([
-			desk.answers.shown?.request.candidates,
-			desk.answers.shown?.request.trial,
-			desk.answers.shown?.request.holdout,
-			desk.answers.shown?.request.series,
+			itemState.answers.shown?.request.candidates,
+			itemState.answers.shown?.request.trial,
+			itemState.answers.shown?.request.holdout,
+			itemState.answers.shown?.request.series,
 		]),
 	);
 	const found = $derived(again?.key === key ? again : null);
 
 	async function findAgain() {
-		const { shown } = desk.answers;
+		const { shown } = itemState.answers;
 		if (!shown?.request.trial) return;
 		const asked = key;
 		const { trial, ...request } = shown.request;
 		running = true;
 		done = 0;
 		const scores: Record<string, TrialScore> = {};
-		for (const { id } of desk.lineUp.rows) {
+		for (const { id } of itemState.lineUp.rows) {
 			if (!running || asked !== key) break;
 			const { candidates } = await arithmeticAside().evaluate({
 				...request,
@@ -74,8 +74,8 @@
 	/** What a candidate is made from. */
 	const partsOf = (id: string): string[] =>
 		madeFrom(
-			desk.lineUp.candidates.find((each) => each.id === id)!,
-			desk.lineUp.candidates,
+			itemState.lineUp.candidates.find((each) => each.id === id)!,
+			itemState.lineUp.candidates,
 		).map((part) => part.id);
 
 	function stop() {
@@ -84,13 +84,15 @@
 	}
 
 	const trialOf = (id: string): TrialScore | undefined =>
-		found?.scores[id] ?? desk.answers.resultFor(id)?.trial;
-	const chosen = $derived(trialOf(desk.lineUp.chosenId));
-	const levels = $derived((desk.answers.shown?.request.levels ?? []).map(String));
+		found?.scores[id] ?? itemState.answers.resultFor(id)?.trial;
+	const chosen = $derived(trialOf(itemState.lineUp.chosenId));
+	const levels = $derived((itemState.answers.shown?.request.levels ?? []).map(String));
 	const tried = $derived(
-		desk.lineUp.rows.flatMap(({ id }, place) => {
+		itemState.lineUp.rows.flatMap(({ id }, place) => {
 			const trial = trialOf(id);
-			return trial && trial.origins > 0 ? [{ id, place, chosen: id === desk.lineUp.chosenId, trial }] : [];
+			return trial && trial.origins > 0
+				? [{ id, place, chosen: id === itemState.lineUp.chosenId, trial }]
+				: [];
 		}),
 	);
 	type Step = NonNullable<CandidateResult['trial']>['byStep'][number];
@@ -104,7 +106,7 @@
 				chosen,
 				mads: trial.byStep.map(({ mad }) => mad),
 			})),
-			repeated: desk.lineUp.rows.some(({ method }) => method === 'naive'),
+			repeated: itemState.lineUp.rows.some(({ method }) => method === 'naive'),
 			naive: (chosen ?? tried[0]?.trial)?.byStep.map(({ naive }) => naive) ?? [],
 			shares: chosen
 				? levels.map((level) => ({
@@ -112,14 +114,14 @@
 						shares: chosen.byStep.map((step) => shareInside(step, level)),
 					}))
 				: [],
-			period: periodWord(desk.series.frequency, 1),
-			measured: desk.measured,
-			power: desk.scale.power,
+			period: periodWord(itemState.series.frequency, 1),
+			measured: itemState.measured,
+			power: itemState.scale.power,
 		};
 		return (palette: Palette) => trialOption(figures, palette);
 	});
 
-	const name = $derived(desk.answers.names.get(desk.lineUp.chosenId) ?? '');
+	const name = $derived(itemState.answers.names.get(itemState.lineUp.chosenId) ?? '');
 	const sentence = $derived.by(() => {
 		if (!chosen || chosen.origins === 0) return null;
 		const sum = (pick: (step: Step) => number) =>
@@ -137,7 +139,7 @@
 						of: sum(({ ranged }) => ranged),
 					})),
 				},
-				desk.series.frequency,
+				itemState.series.frequency,
 			),
 		);
 	});
@@ -145,7 +147,7 @@
 	const rows = (): Rows => [
 		[
 			'steps ahead',
-			...tried.map(({ id }) => `MAD of ${desk.answers.names.get(id)}`),
+			...tried.map(({ id }) => `MAD of ${itemState.answers.names.get(id)}`),
 			'MAD of naive',
 			`errors of ${name}`,
 			...levels.map((level) => `% inside ${percent(Number(level))}`),
@@ -161,8 +163,8 @@
 </script>
 
 <div class="flex h-full flex-col overflow-y-auto">
-	{#if !desk.answers.chosen}
-		<Unready {desk} what="how it would have done" />
+	{#if !itemState.answers.chosen}
+		<Unready {itemState} what="how it would have done" />
 	{:else if !chosen}
 		<p class="px-4 py-3 text-[13px]"><Busy words="Forecasting from past origins…" /></p>
 	{:else if chosen.origins === 0}
@@ -175,7 +177,7 @@
 			<h2 class="truncate font-semibold" title="Trial: {name}">Trial: {name}</h2>
 			<span class="ml-auto flex shrink-0 items-baseline gap-2 text-ink-2" data-trial="constants">
 				{#if running}
-					refitting, {done} of {desk.lineUp.rows.length}
+					refitting, {done} of {itemState.lineUp.rows.length}
 					<Button look="link" onclick={stop}>stop</Button>
 				{:else}
 					<Button aria-pressed={!found} onclick={() => (again = null)}>today’s constants</Button>
@@ -186,7 +188,7 @@
 					>
 				{/if}
 			</span>
-			<Export name="{desk.item.code} trial" of="Trial" {rows} {chart} sheet="Trial" />
+			<Export name="{itemState.item.code} trial" of="Trial" {rows} {chart} sheet="Trial" />
 		</div>
 		<div class="min-h-[290px] flex-1 px-2">
 			<Chart
@@ -208,7 +210,7 @@
 					<tr class="border-b border-rule">
 						<td>MAD</td>
 						{#each chosen.byStep as { step, mad } (step)}<td class="figures pl-2"
-								>{scaled(mad, desk.scale)}</td
+								>{scaled(mad, itemState.scale)}</td
 							>{/each}
 					</tr>
 					<tr class="border-b border-rule">

@@ -3,14 +3,16 @@
 	import type { ItemState } from '../state/item-state.svelte';
 
 	/** Why a view of the chosen candidate has nothing to show: it is being calculated, cannot run, or nobody is chosen. */
-	let { desk, what }: { desk: ItemState; what: string } = $props();
+	let { itemState, what }: { itemState: ItemState; what: string } = $props();
 
-	const answer = $derived(desk.answers.answerFor(desk.lineUp.chosenId));
+	const answer = $derived(itemState.answers.answerFor(itemState.lineUp.chosenId));
 	const words = $derived.by(() => {
-		if (desk.answers.proposing) return 'Trying methods on past periods…';
-		if (desk.lineUp.candidates.length === 0) return `Add a candidate to see ${what}.`;
+		if (itemState.answers.proposing) return 'Trying methods on past periods…';
+		if (itemState.lineUp.candidates.length === 0) return `Add a candidate to see ${what}.`;
 		if (!answer)
-			return desk.answers.problem ? `Nothing can be shown just now: ${desk.answers.problem}` : 'Calculating…';
+			return itemState.answers.problem
+				? `Nothing can be shown just now: ${itemState.answers.problem}`
+				: 'Calculating…';
 		return answer.ok ? '' : inMark(`This candidate cannot run. ${answer.notes[0]!.text}`);
 	});
 </script>

@@ -16,11 +16,11 @@
 	import { steady } from '../state/steady';
 	import Unready from './Unready.svelte';
 
-	let { desk }: { desk: ItemState } = $props();
+	let { itemState }: { itemState: ItemState } = $props();
 
 	const ROW = 24;
 	const SPARE = 6;
-	const series = $derived(desk.series);
+	const series = $derived(itemState.series);
 	let scrolled = $state(0);
 	let room = $state(300);
 	let viewport: HTMLDivElement | undefined = $state();
@@ -28,8 +28,11 @@
 	let spot = $state<{ t: number | null; column: number }>({ t: null, column: 1 });
 
 	const shown = $derived(
-		desk.answers.working && desk.lineUp.chosen
-			? { label: methodOf(desk.lineUp.chosen.method).label(desk.lineUp.chosen), table: desk.answers.working }
+		itemState.answers.working && itemState.lineUp.chosen
+			? {
+					label: methodOf(itemState.lineUp.chosen.method).label(itemState.lineUp.chosen),
+					table: itemState.answers.working,
+				}
 			: null,
 	);
 	const columns = $derived(shown?.table.columns ?? []);
@@ -42,7 +45,7 @@
 	const known = $derived(shown?.table.periods ?? 0);
 	/** The steps that go on from the last period that was fitted. */
 	const ahead = $derived.by(() => {
-		const result = desk.answers.chosen;
+		const result = itemState.answers.chosen;
 		return result?.heldBack ?? result?.ahead ?? [];
 	});
 	/** Rows: the periods, and those to come. */
@@ -65,7 +68,7 @@
 			const { step, mean } = ahead[at.t - known - 1]!;
 			const said = shown.table.explainAhead(step);
 			if (column.key !== 'fitted')
-				return `${period(at.t)} is ${desk.answers.holdout > 0 ? 'in the holdout' : 'still to come'}.`;
+				return `${period(at.t)} is ${itemState.answers.holdout > 0 ? 'in the holdout' : 'still to come'}.`;
 			return said && mean !== null
 				? inMark(spelledSentence(column.name, said, mean, column.decimals))
 				: 'No forecast for this period.';
@@ -152,15 +155,15 @@
 	/** The table as it stands, equations under the names, what lies ahead at its end. */
 	const rowsToExport = () =>
 		workingRows({
-			title: `${desk.item.code} ${desk.item.name}, ${shown!.label}${constantsSaid}`,
+			title: `${itemState.item.code} ${itemState.item.name}, ${shown!.label}${constantsSaid}`,
 			table: shown!.table,
 			ahead,
 			period: (t) => String(formatPeriod(series.frequency, series.first + t - 1)),
 		});
 	const constantsSaid = $derived.by(() => {
-		const chosen = desk.lineUp.chosen;
+		const chosen = itemState.lineUp.chosen;
 		if (!chosen) return '';
-		const { constants = {} } = desk.answers.resultFor(chosen.id) ?? {};
+		const { constants = {} } = itemState.answers.resultFor(chosen.id) ?? {};
 		return constantsOfCandidate(chosen)
 			.map(({ key, symbol }) => `, ${symbol} = ${constants[key]}`)
 			.join('');
@@ -178,7 +181,7 @@
 
 <div class="flex h-full flex-col">
 	{#if !shown}
-		<Unready {desk} what="its arithmetic" />
+		<Unready {itemState} what="its arithmetic" />
 	{:else}
 		<div class="flex shrink-0 items-baseline gap-4 px-4 pt-2 pb-1 text-[13px]">
 			<h2 class="min-w-0 truncate font-semibold" title={shown.label}>{shown.label}, period by period</h2>
@@ -200,7 +203,7 @@
 				>
 			</span>
 			<Export
-				name="{desk.item.code} {shown.label} working"
+				name="{itemState.item.code} {shown.label} working"
 				of="Working"
 				rows={rowsToExport}
 				sheet="Working"

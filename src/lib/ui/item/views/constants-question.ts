@@ -4,14 +4,14 @@ import type { ConstantsQuestion } from '../../../browser-worker/evaluate.worker'
 import type { ItemState } from '../state/item-state.svelte';
 
 /** What terrain and steadiness are asked of a candidate as it is given: over the periods that are fitted. */
-export const questionOf = (desk: ItemState, candidate: Candidate): ConstantsQuestion => {
-	const series = desk.series.request as EvaluateRequest['series'];
-	const fitted = series.values.length - desk.answers.holdout;
+export const questionOf = (itemState: ItemState, candidate: Candidate): ConstantsQuestion => {
+	const series = itemState.series.request as EvaluateRequest['series'];
+	const fitted = series.values.length - itemState.answers.holdout;
 	return {
-		series: desk.answers.holdout > 0 ? { ...series, values: series.values.slice(0, fitted) } : series,
-		gaps: desk.series.gapRule,
+		series: itemState.answers.holdout > 0 ? { ...series, values: series.values.slice(0, fitted) } : series,
+		gaps: itemState.series.gapRule,
 		candidate,
-		criterion: desk.lineUp.criterion,
-		scoreFrom: desk.answers.scoreFrom,
+		criterion: itemState.lineUp.criterion,
+		scoreFrom: itemState.answers.scoreFrom,
 	};
 };
