@@ -1,4 +1,4 @@
-import { signalAt } from '../accuracy/tracking';
+import { signalAt, type Tracking } from '../accuracy/tracking';
 import type { Evaluated } from './answer';
 import type { Recorded, Spelled, WorkingColumn } from '../contract/working';
 import { distinctNames } from '../methods/names';
@@ -55,6 +55,25 @@ export function workedSeries({ series, gaps }: Pick<ValidRequest, 'series' | 'ga
 	return { series: prepareSeries(series, gaps), usual, brought };
 }
 
+function column(
+	key: string,
+	name: string,
+	equation: string,
+	scale: Scale,
+	value: (t: number) => number | null,
+	explain: (t: number) => Spelled | null,
+): TableColumn {
+	return {
+		key,
+		name,
+		equation,
+		scale,
+		decimals: Math.max(0, scale.decimals - scale.power),
+		value,
+		explain: (t) => (value(t) === null ? null : explain(t)),
+	};
+}
+
 /**
  * The working of a fitted candidate, built from its answer: the sentences use the method's own equations and the
  * recorded states, nothing is computed anew.
@@ -78,39 +97,7 @@ export function workingTable(
 	const { own: measured } = result.measures;
 	const ofErrors = finerScale(usual, measured.mad);
 	const ofSquares = scaleOf([measured.mse]);
-	const column = (
-		key: string,
-		name: string,
-		equation: string,
-		scale: Scale,
-		value: (t: number) => number | null,
-		explain: (t: number) => Spelled | null,
-	): TableColumn => ({
-		key,
-		name,
-		equation,
-		scale,
-		decimals: Math.max(0, scale.decimals - scale.power),
-		value,
-		explain: (t) => (value(t) === null ? null : explain(t)),
-	});
-
-	const { tracking, fitted, errors } = result.perPeriod!;
-	/** Place of period t among those tracked, which stand in order; −1 where it is none of them. */
-	const entryOf = (t: number) => {
-		const { positions } = tracking;
-		let [low, high] = [0, positions.length];
-		while (low < high) {
-			const middle = (low + high) >> 1;
-			if (positions[middle]! < t - 1) low = middle + 1;
-			else high = middle;
-		}
-		return positions[low] === t - 1 ? low : -1;
-	};
-	const tracked = (list: Float64Array) => (t: number) => figureAt(list, entryOf(t));
-	const cfe = tracked(tracking.cfe);
-	const mad = tracked(tracking.mad);
-	const signal = (t: number) => signalAt(tracking, entryOf(t));
+	const { fitted, errors } = result.perPeriod!;
 	const { days } = recorded;
 	const total = (rate: number | null, t: number) => (rate === null ? null : rate * (days?.[t - 1] ?? 1));
 	const actual = (t: number) => total(recorded.value(t), t);
@@ -172,26 +159,7 @@ export function workingTable(
 			column('percent', '% error', '100 · |eₜ ÷ yₜ|', { power: 0, decimals: 1 }, percent, (t) => ({
 				expression: times(figure(100), size(over(figure(error(t)!), figure(actual(t)!)))),
 			})),
-			column('cfe', 'Running sum', 'Eₜ = Eₜ₋₁ + eₜ', ofErrors, cfe, (t) => {
-				const before = figureAt(tracking.cfe, entryOf(t) - 1);
-				if (before === null) return { expression: figure(error(t)!), remark: 'the first scored error' };
-				return { expression: plus(figure(before), figure(error(t)!)) };
-			}),
-			column('mad', 'MAD so far', 'Mₜ = mean of |e| so far', ofErrors, mad, (t) => {
-				const count = entryOf(t) + 1;
-				const before = figureAt(tracking.mad, count - 2);
-				if (before === null) return { expression: size(figure(error(t)!)), remark: 'the first scored error' };
-				return {
-					expression: over(
-						plus(times(figure(count - 1), figure(before)), size(figure(error(t)!))),
-						figure(count),
-					),
-					remark: `the mean of ${count - 1} carried on by this one`,
-				};
-			}),
-			column('signal', 'Signal', 'Eₜ ÷ Mₜ', { power: 0, decimals: 2 }, signal, (t) => ({
-				expression: over(figure(cfe(t)!), figure(mad(t)!)),
-			})),
+			...trackingColumns(result.perPeriod!.tracking, error, ofErrors),
 		],
 		ahead: working.ahead,
 		explainAhead(step) {
@@ -203,6 +171,51 @@ export function workingTable(
 			return { ...spelled, expression: times(spelled.expression, figure(weight)) };
 		},
 	};
+}
+
+/** Running sum, mean absolute error so far, and the signal made of both. */
+function trackingColumns(
+	tracking: Tracking,
+	error: (t: number) => number | null,
+	ofErrors: Scale,
+): TableColumn[] {
+	/** Place of period t among those tracked, which stand in order; −1 where it is none of them. */
+	const entryOf = (t: number) => {
+		const { positions } = tracking;
+		let [low, high] = [0, positions.length];
+		while (low < high) {
+			const middle = (low + high) >> 1;
+			if (positions[middle]! < t - 1) low = middle + 1;
+			else high = middle;
+		}
+		return positions[low] === t - 1 ? low : -1;
+	};
+	const tracked = (list: Float64Array) => (t: number) => figureAt(list, entryOf(t));
+	const cfe = tracked(tracking.cfe);
+	const mad = tracked(tracking.mad);
+	const signal = (t: number) => signalAt(tracking, entryOf(t));
+	return [
+		column('cfe', 'Running sum', 'Eₜ = Eₜ₋₁ + eₜ', ofErrors, cfe, (t) => {
+			const before = figureAt(tracking.cfe, entryOf(t) - 1);
+			if (before === null) return { expression: figure(error(t)!), remark: 'the first scored error' };
+			return { expression: plus(figure(before), figure(error(t)!)) };
+		}),
+		column('mad', 'MAD so far', 'Mₜ = mean of |e| so far', ofErrors, mad, (t) => {
+			const count = entryOf(t) + 1;
+			const before = figureAt(tracking.mad, count - 2);
+			if (before === null) return { expression: size(figure(error(t)!)), remark: 'the first scored error' };
+			return {
+				expression: over(
+					plus(times(figure(count - 1), figure(before)), size(figure(error(t)!))),
+					figure(count),
+				),
+				remark: `the mean of ${count - 1} carried on by this one`,
+			};
+		}),
+		column('signal', 'Signal', 'Eₜ ÷ Mₜ', { power: 0, decimals: 2 }, signal, (t) => ({
+			expression: over(figure(cfe(t)!), figure(mad(t)!)),
+		})),
+	];
 }
 
 /** "Level = 0.3 × 412 + 0.7 × 399.1 = 403.0 (remark)": the sentence of one figure; null where it has none. */

@@ -121,19 +121,13 @@ export function applyLayers(
 		else marks.set(position, [each]);
 	};
 
-	const corrected = on('correction')
-		? Object.entries(layers.corrections).map(([period, each]) => ({ period: Number(period), ...each }))
-		: [];
-	const holds = corrected.filter(({ period, over }) => (given[period - from] ?? null) === over);
-	const first = holds.reduce((least, { period }) => Math.min(least, period), from);
-	const last = holds.reduce((most, { period }) => Math.max(most, period), from + given.length - 1);
-	const raw = Array.from({ length: last - first + 1 }, (_, i) => given[first + i - from] ?? null);
-	const values = [...raw];
-	for (const { period, to } of holds) {
-		values[period - first] = to;
-		used.add('correction');
-		mark(period - first, 'corrected');
-	}
+	const { first, raw, values, corrected, outdated } = corrections(
+		{ first: from, values: given },
+		on('correction') ? layers.corrections : {},
+	);
+	if (corrected.length > 0) used.add('correction');
+	for (const position of corrected) mark(position, 'corrected');
+	const last = first + values.length - 1;
 	const inside = (period: Ordinal) => period >= first && period <= last;
 	const leftOut = on('left-out') ? layers.leftOut.filter(inside).map((period) => period - first) : [];
 	const isLeftOut = new Set(leftOut);
@@ -203,7 +197,28 @@ export function applyLayers(
 		gapRule,
 		marks,
 		used: LAYERS.filter((layer) => used.has(layer)),
-		outdated: corrected.filter((each) => !holds.includes(each)).map(({ period }) => period - first),
+		outdated,
+	};
+}
+
+/** Figures with corrections in their places, from the first period of either; a correction of a figure that was revised since is outdated. */
+function corrections(
+	{ first: from, values: given }: { first: Ordinal; values: readonly (number | null)[] },
+	asked: Layers['corrections'],
+): Pick<Layered, 'first' | 'raw' | 'values' | 'outdated'> & { corrected: number[] } {
+	const all = Object.entries(asked).map(([period, each]) => ({ period: Number(period), ...each }));
+	const holds = all.filter(({ period, over }) => (given[period - from] ?? null) === over);
+	const first = holds.reduce((least, { period }) => Math.min(least, period), from);
+	const last = holds.reduce((most, { period }) => Math.max(most, period), from + given.length - 1);
+	const raw = Array.from({ length: last - first + 1 }, (_, i) => given[first + i - from] ?? null);
+	const values = [...raw];
+	for (const { period, to } of holds) values[period - first] = to;
+	return {
+		first,
+		raw,
+		values,
+		corrected: holds.map(({ period }) => period - first),
+		outdated: all.filter((each) => !holds.includes(each)).map(({ period }) => period - first),
 	};
 }
 

@@ -172,6 +172,17 @@ export async function insertRecords(
 		],
 	);
 	const ids = new Map(rows.map(({ id, item_id }) => [item_id, id]));
+	await insertSteps(client, workspaceId, records, ids);
+	return ids;
+}
+
+/** @param ids of the records by their items */
+async function insertSteps(
+	client: Queryable,
+	workspaceId: number,
+	records: readonly NewRecord[],
+	ids: ReadonlyMap<number, number>,
+): Promise<void> {
 	const steps = records.flatMap(({ itemId, forecast, changes, rounding }) => {
 		const { result, naive, seasonalNaive } = forecast;
 		const finals = finalSteps(forecast, { changes, rounding });
@@ -208,7 +219,6 @@ export async function insertRecords(
 			steps.map(({ reason }) => reason),
 		],
 	);
-	return ids;
 }
 
 /** Older records have the relative MAE under another name, and some of the measures not at all. */
