@@ -1,5 +1,6 @@
 import { BOUNDS } from '$core/bounds';
-import { monthOf, plain, weekdayOf } from './words';
+import { monthOf, weekdayOf } from './month-names';
+import { plain } from './words';
 
 /** Which mark separates the decimals; the other one, blanks and apostrophes are thousands marks. */
 export type DecimalMark = '.' | ',';

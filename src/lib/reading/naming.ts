@@ -139,7 +139,7 @@ class Naming {
 			for (const line of others)
 				if (this.#columns[line.at] === null && hangsOn(line, coded) && isLabel(line, coded))
 					this.#columns[line.at] = 'label';
-		// One word and frequency row, each word another: periods that are not known, rather than items of one figure.
+		// One word a row, each another one: periods that are not known, rather than items of one figure.
 		const { figures, data } = this.frame;
 		if (
 			coded &&

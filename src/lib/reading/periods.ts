@@ -1,16 +1,21 @@
-import { CALENDAR_SEASON_LENGTH, type Frequency } from '$core/series/frequency';
+import { type Frequency } from '$core/series/frequency';
+import { dayNumber, firstDay, formatPeriod, type Ordinal } from '$core/series/period';
+import { monthsOf, weekdayOf, WEEKDAYS_OF } from './month-names';
 import {
-	dayNumber,
-	firstDay,
-	formatPeriod,
-	type Ordinal,
-	parsePeriod,
-	PeriodError,
-} from '$core/series/period';
-import { monthOf, numberOf, plain, seasonWordOf, weekdayOf } from './words';
-
-/** Which number of 03/04/2024 is the day. */
-export type DateOrder = 'day-first' | 'month-first';
+	anyOf,
+	COMMON,
+	type DateOrder,
+	exact,
+	fiscal,
+	isoTimes,
+	NUMBERED,
+	type Reader,
+	serials,
+	spellingsOf,
+	steps,
+	years,
+} from './spellings';
+import { plain, seasonWordOf } from './words';
 
 /** What is decided about periods from the outside. */
 export interface PeriodChoices {
@@ -38,241 +43,6 @@ export interface PeriodColumn {
 	/** Set for years that begin in one calendar year and end in the next. */
 	business?: true;
 }
-
-type Reader = (cell: string) => Ordinal | null;
-interface Spelling {
-	frequency: Frequency;
-	name: string;
-	read: Reader;
-}
-
-const NAME = String.raw`(\p{L}+)\.?`;
-const fullYear = (written: string) => {
-	const year = Number(written);
-	return written.length > 2 ? year : year + (year < 70 ? 2000 : 1900);
-};
-const exact = (frequency: Frequency, written: string): Ordinal | null => {
-	try {
-		return parsePeriod(frequency, written);
-	} catch (error) {
-		if (error instanceof PeriodError) return null;
-		throw error;
-	}
-};
-const day = (year: string, month: number | string | undefined, date: string): Ordinal | null =>
-	month === undefined ? null : dayNumber(fullYear(year), Number(month), Number(date));
-const month = (year: string, which: string | number | undefined): Ordinal | null =>
-	which !== undefined && Number(which) >= 1 && Number(which) <= 12
-		? fullYear(year) * 12 + Number(which) - 1
-		: null;
-
-/** A reader made of patterns, each with what its groups mean. */
-const anyOf =
-	(...forms: [RegExp, (...groups: string[]) => Ordinal | null][]): Reader =>
-	(cell) => {
-		for (const [pattern, make] of forms) {
-			const found = pattern.exec(cell);
-			if (found) return make(...found.slice(1));
-		}
-		return null;
-	};
-
-const TIME = String.raw`(?:[T ]\s*(\d{1,2})(?::\d\d(?::\d\d(?:[.,]\d+)?)?)?\s*(?:Z|[+-]\d\d:?\d\d)?)`;
-const hourOf = (days: Ordinal | null, hour: string | undefined): Ordinal | null =>
-	days === null || Number(hour ?? 0) > 23 ? null : days * 24 + Number(hour ?? 0);
-const timed = (
-	date: string,
-	make: (...groups: string[]) => Ordinal | null,
-): [RegExp, (...groups: string[]) => Ordinal | null] => [
-	new RegExp(`^${date}${TIME}?$`, 'iu'),
-	(...groups) => hourOf(make(...groups), groups.at(-1)),
-];
-const ISO_DATE = String.raw`(\d{4})([-/.])(\d{1,2})\2(\d{1,2})`;
-const NUMBERED_DATE = String.raw`(\d{1,2})([-/.])(\d{1,2})\2(\d{4}|\d{2})`;
-
-/** What counts on within a year, with the words and letters for it in the languages that are read. */
-interface Counted {
-	frequency: 'quarter' | 'half-year' | 'week';
-	words: string;
-	most: number;
-	make(year: number, which: number): Ordinal | null;
-}
-const COUNTED: readonly Counted[] = [
-	{
-		frequency: 'quarter',
-		words: 'quarters?|qtrs?|quartal|trimestres?|trim|q|t|季度|季|四半期|분기',
-		most: 4,
-		make: (year, which) => year * 4 + which - 1,
-	},
-	{
-		frequency: 'half-year',
-		words: 'half[ -]?years?|half|halbjahr|hj|semestres?|h|s(?=[12](?!\\d))|半期|半年|반기',
-		most: 2,
-		make: (year, which) => year * 2 + which - 1,
-	},
-	{
-		frequency: 'week',
-		words: 'weeks?|wks?|kalenderwoche|woche|semaines?|semanas?|sem|kw|cw|w|s|週|周|주',
-		most: 53,
-		make: (year, which) => exact('week', `${year}-W${String(which).padStart(2, '0')}`),
-	},
-];
-const WHICH = String.raw`(?:(\d{1,2})|([ivIV]{1,3}(?![\p{L}])|\p{L}{4,}(?=\s)))`;
-const ENDING = String.raw`(?:st|nd|rd|th|er|ère|re|e|è?me|to|ro|do|\.?[ºª°]|\.)?`;
-const OF_YEAR = String.raw`(?:[\s/,.-]*(?:of|de|del|des|of the year)?[\s/,.-]*(?:FY|CY)?\s*['’]?(\d{4}|\d{2})年?)`;
-
-/** Reads “2024-Q1”, “Q1 2024”, “1Q24”, “1. Quartal 2024”, “KW 5/2024”, “2024年第1季度” and their like. */
-function countedReaders({ words, most, make }: Counted): { withYear: Reader; without: Reader } {
-	const unit = `(?:${words})\\.?`;
-	const pattern = (source: string) => new RegExp(`^${source}$`, 'iu');
-	const number = (digits: string | undefined, word: string | undefined): number | null => {
-		const which = digits === undefined ? numberOf(word!) : Number(digits);
-		return which !== undefined && which >= 1 && which <= most ? which : null;
-	};
-	const made = (year: string, digits: string | undefined, word: string | undefined) => {
-		const which = number(digits, word);
-		return which === null ? null : make(fullYear(year), which);
-	};
-	return {
-		withYear: anyOf(
-			[
-				pattern(String.raw`(?:FY)?(\d{4})年?[\s/.-]*第?${unit}[\s.-]*${WHICH}`),
-				(year, digits, word) => made(year!, digits, word),
-			],
-			[
-				pattern(String.raw`(\d{4})年?[\s/.-]*第?${WHICH}${ENDING}[\s.-]*${unit}`),
-				(year, digits, word) => made(year!, digits, word),
-			],
-			[
-				pattern(String.raw`${unit}[\s.-]*${WHICH}${ENDING}${OF_YEAR}`),
-				(digits, word, year) => made(year!, digits, word),
-			],
-			[
-				pattern(String.raw`${WHICH}${ENDING}[\s.-]*${unit}${OF_YEAR}`),
-				(digits, word, year) => made(year!, digits, word),
-			],
-		),
-		without: anyOf(
-			[pattern(String.raw`第?${unit}[\s.-]*${WHICH}`), (digits, word) => number(digits, word)],
-			[pattern(String.raw`第?${WHICH}${ENDING}[\s.-]*${unit}`), (digits, word) => number(digits, word)],
-		),
-	};
-}
-
-/** Dates, with or without a time, as hours; the column says later whether any time matters. */
-const isoTimes = anyOf(
-	timed(ISO_DATE, (year, _, which, date) => day(year!, which, date!)),
-	timed(String.raw`((?:19|20)\d\d)(\d\d)(\d\d)`, (year, which, date) => day(year!, which, date!)),
-);
-const NUMBERED: Record<DateOrder, Reader> = {
-	'day-first': anyOf(timed(NUMBERED_DATE, (date, _, which, year) => day(year!, which, date!))),
-	'month-first': anyOf(timed(NUMBERED_DATE, (which, _, date, year) => day(year!, which, date!))),
-};
-const namedDates: Reader = (cell) => NAMED(cell.replace(/ (?:de|del|of) /giu, ' '));
-const NAMED = anyOf(
-	timed(String.raw`(\d{1,2})${ENDING}[\s-]*${NAME}[\s,-]*(\d{4}|\d{2})`, (date, name, year) =>
-		day(year!, monthOf(name!), date!),
-	),
-	timed(String.raw`${NAME}\s*(\d{1,2})(?:st|nd|rd|th)?,\s*(\d{4})`, (name, date, year) =>
-		day(year!, monthOf(name!), date!),
-	),
-);
-
-const COUNTED_READERS = COUNTED.map((counted) => ({ ...counted, ...countedReaders(counted) }));
-const COUNTED_NAME = { quarter: 'quarters', 'half-year': 'half-years', week: 'weeks' };
-
-/** Months that are run through: “Jan–Mar”. */
-const RUN = String.raw`${NAME}\s*(?:[-–—/]|to|bis|à|au|al?)\s*${NAME}`;
-/** Which part of a year, of so many months, is run through from one month to another; null where none is. */
-function runThrough(months: number, from: string, to: string): number | null {
-	const [first, last] = [monthOf(from), monthOf(to)];
-	if (first === undefined || last !== first + months - 1 || last % months !== 0) return null;
-	return last / months;
-}
-/** Quarters and half-years by their months, with their year and without. */
-const RUNS = (['quarter', 'half-year'] as const).map((frequency) => {
-	const count = CALENDAR_SEASON_LENGTH[frequency];
-	return {
-		frequency,
-		name: `${frequency === 'quarter' ? 'quarters' : 'half-years'} by their months`,
-		length: count,
-		withYear: anyOf([
-			new RegExp(String.raw`^${RUN}(?:\s+de)?[\s/'’-]*(\d{4}|\d{2})$`, 'iu'),
-			(from, to, year) => {
-				const part = runThrough(12 / count, from!, to!);
-				return part === null ? null : fullYear(year!) * count + part - 1;
-			},
-		]),
-		without: anyOf([new RegExp(`^${RUN}$`, 'iu'), (from, to) => runThrough(12 / count, from!, to!)]),
-	};
-});
-
-/** Spellings with their year, each at one frequency. */
-const DATED: readonly Spelling[] = [
-	...COUNTED_READERS.map(({ frequency, withYear }) => ({
-		frequency,
-		name: COUNTED_NAME[frequency],
-		read: withYear,
-	})),
-	{
-		frequency: 'month',
-		name: 'months',
-		read: anyOf(
-			[/^(\d{4})[-/. ](\d{1,2})$/, (year, which) => month(year!, which)],
-			[/^(\d{4})[年년]\s*(\d{1,2})[月월]$/, (year, which) => month(year!, which)],
-			[/^((?:19|20)\d\d)(\d\d)$/, (year, which) => month(year!, which)],
-			[/^(\d{4})\s*M\s*(\d{1,2})$/i, (year, which) => month(year!, which)],
-			[/^M?(\d{1,2})[-/. ](\d{4})$/i, (which, year) => month(year!, which)],
-			[/^(\d{1,2})[-/](\d{2})$/, (which, year) => month(year!, which)],
-			[
-				new RegExp(String.raw`^${NAME}(?:\s+de)?[\s/'’-]*(\d{4}|\d{2})$`, 'iu'),
-				(name, year) => month(year!, monthOf(name!)),
-			],
-			[new RegExp(String.raw`^(\d{4})[\s/-]*${NAME}$`, 'iu'), (year, name) => month(year!, monthOf(name!))],
-		),
-	},
-	...RUNS.map(({ frequency, name, withYear }) => ({ frequency, name, read: withYear })),
-];
-
-const fiscal = anyOf([
-	/^(?:(?:FY|GJ|WJ|season|saison|exercice|ejercicio)\s*)?(\d{4})\s*[/–-]\s*(\d{2}|\d{4})$/i,
-	(from, to) => (Number(to!.slice(-2)) === (Number(from) + 1) % 100 ? Number(from) : null),
-]);
-const years = anyOf(
-	[
-		/^(?:FY|CY|GJ|year|jahr|année|annee|año|exercice|ejercicio)?[\s-]*'?((?:18|19|20|21)\d\d)[年년]?$/i,
-		(year) => Number(year),
-	],
-	[/^FY[\s-]*'?(\d\d)$/i, (year) => fullYear(year!)],
-);
-
-/** Seasons without their year, with how many of them a year has. */
-const YEARLESS: readonly (Spelling & { length: number })[] = [
-	{ frequency: 'month', name: 'months without a year', length: 12, read: (cell) => monthOf(cell) ?? null },
-	...COUNTED_READERS.map(({ frequency, without }) => ({
-		frequency,
-		name: `${COUNTED_NAME[frequency]} without a year`,
-		length: CALENDAR_SEASON_LENGTH[frequency],
-		read: without,
-	})),
-	...RUNS.map(({ frequency, name, length, without }) => ({
-		frequency,
-		name: `${name}, without a year`,
-		length,
-		read: without,
-	})),
-];
-
-const steps = anyOf(
-	[/^(-?\d{1,9})$/, Number],
-	[/^(?:period|periode|periodo|p|t|no\.?|nr\.?|#)\s*=?\s*(\d{1,6})$/i, Number],
-);
-/** Spreadsheets count days from the end of 1899; these are 1954 to 2064, beyond which numbers are rather codes. */
-const SERIAL = { least: 20_000, most: 60_000, offset: 25_569 };
-const serials: Reader = (cell) => {
-	const value = /^\d{5}(?:\.0+)?$/.test(cell) ? Number(cell) : NaN;
-	return value >= SERIAL.least && value <= SERIAL.most ? value - SERIAL.offset : null;
-};
 
 function readAll(cells: readonly string[], read: Reader): Ordinal[] | null {
 	const known = new Map<string, Ordinal>();
@@ -320,18 +90,24 @@ function readDistinct(cells: readonly string[], choices: PeriodChoices): PeriodC
 			...at('year', business, ['year', 'step'], choices, 'business years, by the year they begin in'),
 			business: true,
 		};
-	for (const { frequency, name, read } of DATED) {
-		const ordinals = readAll(cells, read);
-		if (ordinals) return at(frequency, ordinals, [frequency], choices, name);
+	for (const { dated } of spellingsOf(cells)) {
+		const wanted = dated.filter(({ frequency }) => frequency === choices.frequency);
+		for (const { frequency, name, read, fits } of [...wanted, ...dated]) {
+			const ordinals = readAll(cells, read);
+			if (ordinals && (fits?.(ordinals) ?? true)) return at(frequency, ordinals, [frequency], choices, name);
+		}
 	}
 	const asYears = readAll(cells, years);
 	if (asYears) return at('year', asYears, ['year', 'step'], choices, 'years');
-	for (const { frequency, name, read, length } of YEARLESS) {
-		const seasons = readAll(cells, read);
-		if (!seasons) continue;
-		const possible: Frequency[] = [frequency, 'step'];
-		const wanted = choices.frequency && possible.includes(choices.frequency) ? choices.frequency : frequency;
-		return { frequency: wanted, ordinals: seasons, possible, apart: 2, spelling: name, yearless: length };
+	for (const { yearless } of spellingsOf(cells)) {
+		for (const { frequency, name, read, length } of yearless) {
+			const seasons = readAll(cells, read);
+			if (!seasons) continue;
+			const possible: Frequency[] = [frequency, 'step'];
+			const wanted =
+				choices.frequency && possible.includes(choices.frequency) ? choices.frequency : frequency;
+			return { frequency: wanted, ordinals: seasons, possible, apart: 2, spelling: name, yearless: length };
+		}
 	}
 	const numbers = readAll(cells, steps);
 	return numbers && at('step', numbers, ['step'], choices, 'plain numbers');
@@ -390,8 +166,10 @@ function readDates(written: readonly string[], choices: PeriodChoices): PeriodCo
 function readBareDates(cells: readonly string[], choices: PeriodChoices): PeriodColumn | null {
 	const iso = readAll(cells, isoTimes);
 	if (iso) return fromHours(iso, choices, 'dates, year first');
-	const named = readAll(cells, namedDates);
-	if (named) return fromHours(named, choices, 'dates with month names');
+	for (const { namedDates } of spellingsOf(cells)) {
+		const named = readAll(cells, namedDates);
+		if (named) return fromHours(named, choices, 'dates with month names');
+	}
 	const dayFirst = readAll(cells, NUMBERED['day-first']);
 	const monthFirst = readAll(cells, NUMBERED['month-first']);
 	if (dayFirst && monthFirst) {
@@ -559,7 +337,13 @@ const isDate = (text: string): boolean =>
 	isoTimes(text) !== null ||
 	NUMBERED['day-first'](text) !== null ||
 	NUMBERED['month-first'](text) !== null ||
-	namedDates(text) !== null;
+	COMMON.namedDates(text) !== null;
+
+/** A month of any language behind its year, as no figure has its unit: “2024 set.”, “22-lut”. */
+const isNamed = (text: string): boolean => {
+	const name = /^(?:(?:19|20)\d\d[\s.-]+|\d\d-)(\p{L}{2,})\.?$/u.exec(text)?.[1];
+	return name !== undefined && monthsOf([name]).length > 0;
+};
 
 /** Whether a cell is a period that no figure is written like: 2024-03, Q2/24, Mar, 31.01.2024, Week 7. */
 export function isPeriodWord(cell: string): boolean {
@@ -571,10 +355,11 @@ export function isPeriodWord(cell: string): boolean {
 		isDate(text) ||
 		isDate(bareDate(text)) ||
 		isDate(weekDate(text) ?? '') ||
-		DATED.some(({ read }) => read(text) !== null) ||
+		COMMON.dated.some(({ read, fits }) => !fits && read(text) !== null) ||
 		isCountedCycle(text) ||
+		isNamed(text) ||
 		(/[a-z/–-]/i.test(text) && (years(text) !== null || fiscal(text) !== null)) ||
-		YEARLESS.some(({ read }) => read(text) !== null) ||
+		COMMON.yearless.some(({ read }) => read(text) !== null) ||
 		(weekdayOf(text) !== undefined && text.length > 1) ||
 		(/[a-z#]/i.test(text) && steps(text) !== null)
 	);
@@ -595,12 +380,14 @@ export interface SeasonColumn {
 
 /** Reads labels as the seasons of a cycle: month names, Q1 …, Week 7, Mon …, or plain numbers from 1. */
 export function readSeasons(labels: readonly string[], heading = ''): SeasonColumn | null {
-	for (const { frequency, read, length } of YEARLESS) {
-		const seasons = readAll(labels, read);
-		if (seasons) return { frequency: frequency as 'month', length, seasons, open: false };
-	}
-	const days = readAll(labels, (cell) => weekdayOf(cell) ?? null);
-	if (days) {
+	for (const { yearless } of spellingsOf(labels))
+		for (const { frequency, read, length } of yearless) {
+			const seasons = readAll(labels, read);
+			if (seasons) return { frequency: frequency as 'month', length, seasons, open: false };
+		}
+	for (const of of [weekdayOf, ...WEEKDAYS_OF]) {
+		const days = readAll(labels, (cell) => of(cell) ?? null);
+		if (!days) continue;
 		const working = days.every((each) => each <= 5);
 		return { frequency: working ? 'weekday' : 'day', length: working ? 5 : 7, seasons: days, open: false };
 	}

@@ -107,7 +107,7 @@ function keepDecimalCommas(text: string, opened: Opened, choices: Choices, doubt
 	const periods = readPeriods(twoCells);
 	const periodsAscend =
 		periods?.ordinals.every((each, i) => i === 0 || each > periods.ordinals[i - 1]!) ?? false;
-	// A line of its own is a row of figures: frequencylone is no series.
+	// A line by itself is a row of figures: one figure is no series.
 	if (body.length < 2 || !body.every(isFigure) || !body.some((line) => line.includes(','))) return;
 	if (twoCells.length > 1 && periodsAscend) {
 		doubts.push({

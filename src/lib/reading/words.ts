@@ -13,55 +13,20 @@ export function plain(label: string): string {
 		.normalize('NFD')
 		.replace(/[\u0300-\u036f.:]/g, '')
 		.replaceAll('ß', 'ss')
+		.replaceAll('ı', 'i')
 		.replace(/\s+/g, ' ')
 		.trim()
-		.toLowerCase();
+		.toLowerCase()
+		.replaceAll('ς', 'σ');
 }
-
-const MONTHS = [
-	'jan january januar janner janvier janv enero ene',
-	'feb february februar febr fevrier fevr fev febrero',
-	'mar march marz maerz mrz mars marzo',
-	'apr april avril avr abril abr',
-	'may mai mayo',
-	'jun june juni juin junio',
-	'jul july juli juillet juil julio',
-	'aug august aout agosto ago',
-	'sep september sept septembre septiembre setiembre',
-	'oct october oktober okt octobre octubre',
-	'nov november novembre noviembre',
-	'dec december dezember dez decembre diciembre dic',
-];
-
-const WEEKDAYS = [
-	'mon monday montag mo lundi lun lunes',
-	'tue tuesday tues dienstag di mardi martes mar',
-	'wed wednesday mittwoch mi mercredi mer miercoles mie',
-	'thu thursday thur thurs donnerstag do jeudi jeu jueves jue',
-	'fri friday freitag fr vendredi ven viernes vie',
-	'sat saturday samstag sa samedi sam sabado sab sonnabend',
-	'sun sunday sonntag so dimanche dim domingo dom',
-];
 
 const numbered = (lists: readonly string[]) =>
 	new Map(lists.flatMap((list, i) => list.split(' ').map((word): [string, number] => [word, i + 1])));
-const MONTH_OF = numbered(MONTHS);
-const WEEKDAY_OF = numbered(WEEKDAYS);
-
-/** 1 … 12 of a month's name; undefined for any other word. */
-export function monthOf(label: string): number | undefined {
-	const counted = /^(\d{1,2})[月월]$/.exec(label)?.[1];
-	const month = counted === undefined ? MONTH_OF.get(plain(label)) : Number(counted);
-	return month !== undefined && month >= 1 && month <= 12 ? month : undefined;
-}
-/** 1 (Monday) … 7 of a weekday's name. */
-export const weekdayOf = (label: string): number | undefined => WEEKDAY_OF.get(plain(label));
-
 const SEASON_OF = numbered([
-	'winter hiver invierno 冬',
-	'spring fruhling fruhjahr printemps primavera 春',
-	'summer sommer ete verano 夏',
-	'autumn fall herbst automne otono 秋',
+	'winter hiver invierno inverno vinter zima tel talvi 冬',
+	'spring fruhling fruhjahr printemps primavera lente voorjaar var forar wiosna jaro kevat 春',
+	'summer sommer ete verano estate verao zomer sommar lato leto nyar kesa 夏',
+	'autumn fall herbst automne otono autunno outono herfst host efterar jesien podzim osz syksy 秋',
 ]);
 /** 1 (winter) … 4 (autumn) of a season's name. */
 export const seasonWordOf = (label: string): number | undefined => SEASON_OF.get(plain(label));
