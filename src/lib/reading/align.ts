@@ -4,7 +4,6 @@ import { type Frequency, periodWord } from '$core/series/frequency';
 import { describePeriod, type Ordinal, parsePeriod, PERIOD_EXAMPLE, PeriodError } from '$core/series/period';
 import type { Entry } from './gather';
 import {
-	type DateOrder,
 	readCycles,
 	readPeriods,
 	readSeasons,
@@ -13,6 +12,7 @@ import {
 	seasonInCycle,
 	type SeasonColumn,
 } from './periods';
+import type { DateOrder } from './spellings';
 import { shorten } from './figures';
 import { areOrderLines, frequencyOfLines } from './orders';
 

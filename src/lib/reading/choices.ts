@@ -69,6 +69,8 @@ export const ChoicesSchema = v.strictObject({
 	without: v.optional(v.picklist(['gap', 'zero'])),
 	returns: v.optional(v.picklist(['less', 'leave', 'more'])),
 	ends: v.optional(v.picklist(['leave', 'take'])),
+	/** Whether codes and names in one cell are parted. */
+	codes: v.optional(v.picklist(['part', 'whole'])),
 	/** Of lines that say that they were cancelled. */
 	cancelled: v.optional(v.picklist(['leave', 'take'])),
 	/** Where an item comes in several units: those after the first are items of their own, are left out, or count the same. */

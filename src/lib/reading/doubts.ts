@@ -3,6 +3,7 @@ import type { Timed } from './align';
 import type { Choices, ColumnRole, RowRole } from './choices';
 import { ENCODING_NAME, ENCODINGS } from './decode';
 import { type Figures, howUnits, partedName, type Units } from './entries';
+import type { CodeForm } from './codes';
 import { isFigure, shorten } from './figures';
 import type { Doubt, Reading } from './reading';
 import type { Layout } from './layout';
@@ -20,6 +21,7 @@ const WEIGHTS = [
 	'returns',
 	'cancelled',
 	'units',
+	'codes',
 	'date-order',
 	'decimal-mark',
 	'business-year',
@@ -134,6 +136,24 @@ export function doubtUnits({ first, others }: Units, choices: Choices, doubts: D
 		options: (['apart', 'leave', 'same'] as const)
 			.filter((each) => each !== how)
 			.map((each) => ({ label: labels[each], choices: { units: each } })),
+	});
+}
+
+/** Codes and names in one cell. @param example one of them */
+export function doubtCodes(form: CodeForm | null, example: string, choices: Choices, doubts: Doubt[]): void {
+	const parted = form?.(example);
+	if (!parted) return;
+	const whole = choices.codes === 'whole';
+	doubts.push({
+		code: 'codes',
+		text: whole
+			? `“${shorten(example)}” is taken whole, as a code.`
+			: `“${shorten(example)}” is parted: code ${shorten(parted.code)}, name ${shorten(parted.name)}.`,
+		options: [
+			whole
+				? { label: 'part code and name', choices: { codes: 'part' } }
+				: { label: 'the whole is the code', choices: { codes: 'whole' } },
+		],
 	});
 }
 

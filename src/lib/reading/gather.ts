@@ -1,5 +1,6 @@
 import { meant } from './guarded';
 import { BOUNDS } from '$core/bounds';
+import { type CodeForm, codeFormOf } from './codes';
 import type { Roles } from './roles';
 import { type Choices, ROW_ROLES, type RowRole } from './choices';
 import { bareUnit, isCancelled } from './words';
@@ -53,6 +54,8 @@ export class Gatherer {
 	cancelled = 0;
 	/** Whether lines without a name are told apart by counting the rows, which takes the whole table. */
 	readonly countsRows: boolean;
+	/** How codes and names stand in one cell; null where they do not. */
+	readonly codes: CodeForm | null;
 	readonly #columns: Readonly<Record<Key, number>>;
 	readonly #figures: readonly number[];
 	readonly #others: readonly number[];
@@ -115,6 +118,7 @@ export class Gatherer {
 		};
 		this.#status =
 			choices.cancelled === 'take' ? [] : columnsOf('status').map((c) => ({ c, heading: over(c) }));
+		this.codes = codeFormOf(itemLabels(rows, roles));
 		this.#lines = countLines(rows, roles, this.#columns.item >= 0);
 		this.countsRows = this.#lines.countsRows;
 	}
@@ -136,8 +140,9 @@ export class Gatherer {
 			}
 			if (role !== 'figures') continue;
 			this.#inHeading = false;
-			const named = meant(this.#keyOf(row, 'item'));
-			const name = this.#keyOf(row, 'name');
+			const parted = this.#parted(meant(this.#keyOf(row, 'item')));
+			const named = parted.code;
+			const name = this.#keyOf(row, 'name') || parted.name;
 			const unit = bareUnit(this.#keyOf(row, 'unit'));
 			const period = this.#keyOf(row, 'period');
 			const cycle = this.#keyOf(row, 'cycle');
@@ -147,7 +152,10 @@ export class Gatherer {
 				this.cancelled++;
 				continue;
 			}
-			this.#above ??= overFigures(this.#heading, figures);
+			this.#above ??= overFigures(this.#heading, figures).map((over) => {
+				const { code, name } = this.#parted(over.item);
+				return { ...over, item: code, name: over.name || name };
+			});
 			const item = this.#others.length === 0 ? named : this.#toldBy(row, named);
 			for (const over of this.#above) {
 				const c = over.column;
@@ -169,6 +177,12 @@ export class Gatherer {
 			}
 		}
 		return entries;
+	}
+
+	/** Code and name of a label that may have both. */
+	#parted(label: string): { code: string; name: string } {
+		const parted = this.choices.codes === 'whole' ? null : this.codes?.(label);
+		return parted ?? { code: label, name: '' };
 	}
 
 	/** An item that is told by several columns together. */
@@ -231,6 +245,19 @@ export class Gatherer {
 function headingAbove(rows: Table, body: number, c: number): string {
 	for (let r = body - 1; r >= 0; r--) if ((rows[r]![c] ?? '') !== '') return rows[r]![c]!;
 	return '';
+}
+
+/** The labels of items, where they alone say what these are. */
+export function itemLabels(rows: Table, roles: Roles): string[] {
+	const columns = roles.columns.flatMap((role, c) => (role === 'item' ? [c] : []));
+	const headings = roles.rows.flatMap((role, r) => (role === 'item' ? [r] : []));
+	if (roles.columns.includes('name') || roles.rows.includes('name') || columns.length > 1) return [];
+	const [c] = columns;
+	if (c !== undefined)
+		return headings.length > 0
+			? []
+			: rows.flatMap((row, r) => (roles.rows[r] === 'figures' && row[c] ? [meant(row[c])] : []));
+	return headings.flatMap((r) => rows[r]!.filter((_, i) => roles.columns[i] === 'figure').map(meant));
 }
 
 /** What stands over the seasons, which says what plain numbers among them count. */

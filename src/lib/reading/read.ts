@@ -2,7 +2,7 @@ import { BOUNDS, written } from '$core/bounds';
 import { CALENDAR_SEASON_LENGTH, type Frequency, periodWord } from '$core/series/frequency';
 import { describePeriod, type Ordinal } from '$core/series/period';
 import { isFigure, isMissing, shorten } from './figures';
-import { type Entry, Gatherer, seasonHeading } from './gather';
+import { type Entry, Gatherer, itemLabels, seasonHeading } from './gather';
 import { absentText, findPeriods, alignFigures, type Timed } from './align';
 import type { Choices } from './choices';
 import { type FigureMarks, type Figures, findMarks, noUnits, partUnits, takeFigures } from './entries';
@@ -16,6 +16,7 @@ import { widthOf } from './table';
 import {
 	describeLayout,
 	doubtCancelled,
+	doubtCodes,
 	doubtEncoding,
 	doubtFigures,
 	doubtLabels,
@@ -198,6 +199,7 @@ function interpret(
 	});
 	doubtFigures(figures, choices, doubts);
 	doubtUnits(units, choices, doubts);
+	doubtCodes(gatherer.codes, itemLabels(rows, roles)[0] ?? '', choices, doubts);
 	doubtCancelled(gatherer.cancelled, reading, choices, doubts);
 	doubtLabels(reading.labels, gatherer.labels.several, doubts);
 	doubtTime(timed, choices, doubts);
