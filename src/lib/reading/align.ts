@@ -3,6 +3,7 @@ import { BOUNDS, written } from '$core/bounds';
 import { type Frequency, periodWord } from '$core/series/frequency';
 import { describePeriod, type Ordinal, parsePeriod, PERIOD_EXAMPLE, PeriodError } from '$core/series/period';
 import type { Entry } from './gather';
+import type { TitlePeriod } from './titles';
 import {
 	readCycles,
 	readPeriods,
@@ -60,14 +61,14 @@ const NOTHING: Timed = {
 
 /**
  * Finds the period of every entry. `items` gives each entry's item by number, for tables that count within items.
- * @param said what stands over the seasons, which says what plain numbers count; and the season that a cycle begins with, where an
- * earlier part of the table showed it
+ * @param said what stands over the seasons, which says what plain numbers count; the season that a cycle begins with, where an
+ * earlier part of the table showed it; and the period in its title
  */
 export function findPeriods(
 	entries: readonly Entry[],
 	items: Int32Array,
 	choices: Choices,
-	said: { seasons: string; begins?: number },
+	said: { seasons: string; begins?: number; title?: TitlePeriod | null },
 ): Timed {
 	const dated = entries.some(({ day }) => day !== '') ? withDates(entries) : null;
 	if (dated) return byPeriod(dated, items, choices);
@@ -75,11 +76,33 @@ export function findPeriods(
 		return byCycle(entries, choices, said);
 	if (entries.some(({ period, season, cycle }) => period || season || cycle))
 		return byPeriod(entries, items, choices);
-	return inOrder(entries, items, choices);
+	return inOrder(entries, items, choices, said.title ?? null);
 }
 
-function inOrder(entries: readonly Entry[], items: Int32Array, choices: Choices): Timed {
-	const frequency = choices.frequency ?? (choices.first ? 'month' : 'step');
+function inOrder(
+	entries: readonly Entry[],
+	items: Int32Array,
+	choices: Choices,
+	title: TitlePeriod | null,
+): Timed {
+	// Items with one figure each are of one period, which has to be said somewhere.
+	const single = entries.length > 1 && new Set(items).size === entries.length;
+	if (single && title && !choices.first && (choices.frequency ?? title.frequency) === title.frequency)
+		return {
+			...NOTHING,
+			frequency: title.frequency,
+			possible: [title.frequency],
+			ordinals: entries.map(() => title.ordinal),
+			spelling: 'by the title',
+			remarks: [
+				{
+					code: 'title',
+					text: `Row ${title.row + 1} says “${shorten(title.text)}”, no column does: all figures are of that ${periodWord(title.frequency, 1)}.`,
+					options: [{ label: 'they are of another period', choices: { frequency: 'step' } }],
+				},
+			],
+		};
+	const frequency = choices.frequency ?? (choices.first || single ? 'month' : 'step');
 	const first = firstPeriod(frequency, choices.first, `the first figure`);
 	const timed: Timed = { ...NOTHING, frequency, asksFirst: true, spelling: 'in the order of the table' };
 	if ('problem' in first) return { ...timed, problem: first.problem };

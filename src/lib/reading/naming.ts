@@ -145,6 +145,8 @@ class Naming {
 			coded &&
 			!timeDown &&
 			!this.choices.columns &&
+			!this.choices.first &&
+			!['item', 'name'].includes(headingSays(coded.heading) ?? '') &&
 			figures.length === 1 &&
 			data.length > 1 &&
 			new Set(coded.labels).size === data.length &&

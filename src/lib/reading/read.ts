@@ -11,6 +11,7 @@ import { findRoles, type Layout } from './layout';
 import { doubtReturns, type Filled, filledBy } from './orders';
 import type { Roles } from './roles';
 import { readPeriods } from './periods';
+import { titlePeriod } from './titles';
 import { openBytes, openText, type Opened, rowsOf, type Source } from './source';
 import { widthOf } from './table';
 import {
@@ -184,7 +185,7 @@ function interpret(
 			`These are ${written(names.length)} items; at most ${written(BOUNDS.tableItems)} are read at once.`,
 		);
 	const seasons = seasonHeading(rows, roles);
-	const timed = findPeriods(entries, items, choices, { seasons });
+	const timed = findPeriods(entries, items, choices, { seasons, title: titlePeriod(rows, roles) });
 	const marks = findMarks(entries, opened.typed, choices, doubts);
 	const figures = takeFigures(entries, marks, choices, width, timed.orderLines);
 	Object.assign(reading, {
