@@ -5,7 +5,7 @@ import { isMissing } from './figures';
 import { isPeriodWord, readPeriods, readSerials } from './periods';
 import { runsOn, startsOver } from './telling';
 import { findTotals, spanOf, YEAR_SPAN } from './totals';
-import { headingSays, isTotalLabel, isUnitLabel, saysPeriods, isBareYear } from './words';
+import { headingSays, isCounterHeading, isTotalLabel, isUnitLabel, saysPeriods, isBareYear } from './words';
 
 /** Where a table's figures stand: below some headings, beside some keys. */
 export interface Frame {
@@ -199,13 +199,34 @@ function columnsOf(grid: Grid, looked: number, body: number, choices: Choices): 
 		else if (words > 0) keys.push(c);
 		else if (none > 0) figures.push(c);
 	}
+	const cellsOf = (c: number) => {
+		const cells: string[] = [];
+		for (let r = body; r < looked; r++) if (grid.kind(r, c) & NUMBER) cells.push(grid.cell(r, c));
+		return cells;
+	};
+	if (!choices.columns) {
+		const words = keys.length > 0 ? keys.at(-1)! : -1;
+		const periods = numeric.filter((c) => isPeriodWord(heading(c))).length;
+		const saysNothing = numeric.filter((c) => {
+			if (numeric.length < 2 || keys.length === 0 || isPeriodWord(heading(c))) return false;
+			const cells = cellsOf(c);
+			// Beside months across, two rows are enough.
+			if (cells.length < (periods > 1 ? 2 : ENOUGH_ROWS)) return false;
+			if (counts(cells, heading(c))) return true;
+			return (c < words || periods > 1) && isConstant(cells, heading(c));
+		});
+		if (saysNothing.length < numeric.length + figures.length)
+			for (const c of saysNothing) {
+				numeric.splice(numeric.indexOf(c), 1);
+				if (!counts(cellsOf(c), heading(c))) keys.push(c);
+			}
+	}
 	const dated = keys.some((c) => isDated(grid, looked, body, c));
 	// What is no number and yet holds figures ends the labels on its left as well.
 	const least = figures.reduce((first, c) => Math.min(first, c), Infinity);
 	let leftmost = true;
 	for (const c of numeric) {
-		const cells: string[] = [];
-		for (let r = body; r < looked; r++) if (grid.kind(r, c) & NUMBER) cells.push(grid.cell(r, c));
+		const cells = cellsOf(c);
 		const costs = isPeriodWord(heading(c))
 			? null
 			: asKey(cells, heading(c), dated, leftmost && least > c, !coded);
@@ -237,6 +258,30 @@ function columnsOf(grid: Grid, looked: number, body: number, choices: Choices): 
 		ways.push(way);
 	}
 	return ways.flatMap((way) => oneOfSeveral(grid, body, way, choices));
+}
+
+/** Rows of which fewer say too little of a column. */
+const ENOUGH_ROWS = 3;
+
+/** Whether a column only counts the rows: from 0 or 1 by one, below nothing or a word for it. */
+function counts(cells: readonly string[], heading: string): boolean {
+	const first = Number(cells[0]);
+	return (
+		(first === 0 || first === 1) &&
+		cells.every((cell, i) => Number(cell.replace(/\.$/, '')) === first + i) &&
+		isCounterHeading(heading)
+	);
+}
+
+/** Whether a column has one value throughout, and no heading that would make it demand. */
+function isConstant(cells: readonly string[], heading: string): boolean {
+	const says = headingSays(heading);
+	return (
+		cells.every((cell) => cell === cells[0]) &&
+		heading !== '' &&
+		!isTotalLabel(heading) &&
+		(says === null || says === 'label' || says === 'other')
+	);
 }
 
 /** Beside a column of demand, prices and the like are no items. */
@@ -626,6 +671,7 @@ class FrameAt implements Frame {
 	/** What it costs that a column of labels says nothing: little for words, and for lines that are only counted. */
 	#leftOut(c: number): number {
 		if (!(this.grid.kind(this.data[0]!, c) & NUMBER)) return 0.25;
+		if (this.data.every((r) => this.grid.cell(r, c) === this.grid.cell(this.data[0]!, c))) return 0.25;
 		return runsOn(this.data.map((r) => this.grid.cell(r, c).replace(/\.$/, ''))) ? 0.3 : 1.5;
 	}
 

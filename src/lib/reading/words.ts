@@ -104,6 +104,14 @@ const LABEL = wholly(
 		'familia grupo categoria clase tipo sede proveedor pais zona almacen tienda sucursal ubicacion marca fabricante gama',
 );
 
+const COUNTER =
+	/^(?:#|n|no|nr|number|nummer|row|rows|line|ligne|linea|zeile|pos|position|index|idx|lfd|lfd ?nr|lp|seq|unnamed ?\d*|column ?\d*|spalte ?\d*)$/;
+/** Whether a heading, or its lack, leaves it open that the numbers below only count the rows. */
+export const isCounterHeading = (heading: string): boolean => {
+	const word = plain(heading).replace(/[°º)]/g, '');
+	return word === '' || COUNTER.test(word);
+};
+
 /** What a heading says that its column holds; null where it is no such word. */
 export function headingSays(
 	label: string,
