@@ -88,11 +88,17 @@ function bySumOf(
 		}
 		// Where the others are labelled with periods, a period's label means that it is one of them.
 		if (timed && spans[i]! > 0) continue;
-		if (!timed && i < lines.length - 1 && lines[i]!.labels.length > 0) continue;
+		// A labelled row among others is a sum only where many figures say so, or where it repeats the last one on a new page.
+		const inside = !timed && i < lines.length - 1 && lines[i]!.labels.length > 0;
+		if (inside && found.has(i - 1) && repeats(i - 1, i, value, places)) {
+			found.add(i);
+			since = i + 1;
+			continue;
+		}
 		const part = range(since, i).filter((k) => !found.has(k));
 		const all = range(0, i).filter((k) => !found.has(k));
 		// A word among periods that sums them is no period, though there is but one row to tell by.
-		const enough = timed && lines[i]!.labels.length > 0 ? 0 : 1;
+		const enough = timed && lines[i]!.labels.length > 0 ? 0 : inside ? 2 : 1;
 		if (sums(part, i, value, places) > enough || sums(all, i, value, places) > enough) {
 			found.add(i);
 			since = i + 1;
@@ -129,6 +135,17 @@ function longerTotals(
 		}
 		return told > 0 ? some : [];
 	});
+}
+
+/** Whether a line has the figures of another one. */
+function repeats(
+	one: number,
+	other: number,
+	value: (line: number, i: number) => number | null,
+	places: number,
+): boolean {
+	for (let i = 0; i < places; i++) if (value(one, i) !== value(other, i)) return false;
+	return true;
 }
 
 const range = (from: number, to: number) =>

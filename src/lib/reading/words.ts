@@ -52,12 +52,16 @@ const AVERAGE = inWords(
 	'average averages avg mean durchschnitt mittel mittelwert schnitt moyenne moy promedio media ø',
 );
 
+/** Sums that are carried from page to page. */
+const CARRIED =
+	/(?:^|\s)(?:(?:carried|brought) (?:forward|over|down)|carry-?over|c\/?f(?:wd)?|b\/?f(?:wd)?|ubertrag|a reporter|report|suma y sigue|suma anterior|riporto|a riportare|transport|do przeniesienia|z przeniesienia)$/;
+
 /** Whether a label names a sum or an average of its neighbours rather than a series. */
 export function isTotalLabel(label: string): boolean {
 	const known = TOTALS_KNOWN.get(label);
 	if (known !== undefined) return known;
 	const word = plain(label);
-	const is = TOTAL.test(word) || AVERAGE.test(word) || GRAND_TOTAL.test(word);
+	const is = TOTAL.test(word) || AVERAGE.test(word) || GRAND_TOTAL.test(word) || CARRIED.test(word);
 	if (TOTALS_KNOWN.size > MOST_KNOWN) TOTALS_KNOWN.clear();
 	TOTALS_KNOWN.set(label, is);
 	return is;
