@@ -16,6 +16,7 @@ export const COLUMN_ROLES = [
 	'season',
 	'day',
 	'status',
+	'quantity',
 	'figure',
 	'total',
 	'ignored',
@@ -30,6 +31,7 @@ export const ROW_ROLES = [
 	'period',
 	'cycle',
 	'season',
+	'quantity',
 	'total',
 	'ignored',
 ] as const;
@@ -69,6 +71,8 @@ export const ChoicesSchema = v.strictObject({
 	without: v.optional(v.picklist(['gap', 'zero'])),
 	returns: v.optional(v.picklist(['less', 'leave', 'more'])),
 	ends: v.optional(v.picklist(['leave', 'take'])),
+	/** Which of several quantities is demand, as the table names it. */
+	quantity: v.optional(textSchema('the quantity', 1, BOUNDS.name)),
 	/** Whether codes and names in one cell are parted. */
 	codes: v.optional(v.picklist(['part', 'whole'])),
 	/** Of lines that say that they were cancelled. */

@@ -1,3 +1,4 @@
+import { BOUNDS } from '$core/bounds';
 import { type Frequency, periodWord } from '$core/series/frequency';
 import type { Timed } from './align';
 import type { Choices, ColumnRole, RowRole } from './choices';
@@ -7,14 +8,16 @@ import type { CodeForm } from './codes';
 import { isFigure, shorten } from './figures';
 import type { Doubt, Reading } from './reading';
 import type { Layout } from './layout';
+import { sameQuantity } from './quantities';
 import type { Roles } from './roles';
 import type { Opened, Source } from './source';
-import { DELIMITER_NAME, widthOf } from './table';
+import { DELIMITER_NAME, filledDown, widthOf } from './table';
 
 /** What a reading says of itself: what was decided where a table could be read in another way. */
 
 /** Doubts in the order in which they matter: what changes every figure before what was left out. */
 const WEIGHTS = [
+	'quantity',
 	'items',
 	'order-lines',
 	'ends',
@@ -47,6 +50,7 @@ const ROLE_WORDS: Readonly<Record<ColumnRole | RowRole, string>> = {
 	season: 'has the seasons',
 	day: 'has the days',
 	status: 'says which lines were cancelled',
+	quantity: 'says what the figures are of',
 	figure: 'has figures',
 	figures: 'has figures',
 	total: 'has totals',
@@ -138,6 +142,36 @@ export function doubtUnits({ first, others }: Units, choices: Choices, doubts: D
 			.map((each) => ({ label: labels[each], choices: { units: each } })),
 	});
 }
+
+/** Several quantities, of which one is taken. */
+export function doubtQuantity(roles: Roles, doubts: Doubt[]): void {
+	if (!roles.quantity) return;
+	const { demand, labels } = roles.quantity;
+	const others = labels.filter((label) => !sameQuantity(label, demand));
+	if (others.length === 0) return;
+	const c = roles.columns.indexOf('quantity');
+	const r = roles.rows.indexOf('quantity');
+	doubts.push({
+		code: 'quantity',
+		text: `“${shorten(demand)}” is taken as demand; ${others
+			.slice(0, 3)
+			.map((label) => `“${shorten(label)}”`)
+			.join(
+				', ',
+			)}${others.length > 3 ? ` and ${others.length - 3} more are` : others.length > 1 ? ' are' : ' is'} left out.`,
+		options: [
+			...others.slice(0, MOST_QUANTITIES).map((label) => ({
+				label: `“${shorten(label)}” is the demand`,
+				choices: { quantity: label.slice(0, BOUNDS.name) },
+			})),
+			{
+				label: 'each is an item of its own',
+				choices: c >= 0 ? { columns: { [c]: 'item' as const } } : { rows: { [r]: 'item' as const } },
+			},
+		],
+	});
+}
+const MOST_QUANTITIES = 8;
 
 /** Codes and names in one cell. @param example one of them */
 export function doubtCodes(form: CodeForm | null, example: string, choices: Choices, doubts: Doubt[]): void {
@@ -308,8 +342,10 @@ export function doubtTotals(
 			options: [],
 		});
 	}
+	// Those of other quantities are said with these.
+	const others = otherQuantities(rows, roles);
 	const ignored = roles.columns.flatMap((role, c) =>
-		role === 'ignored' && rows.some((row) => (row[c] ?? '') !== '') ? [c] : [],
+		role === 'ignored' && !others.includes(c) && rows.some((row) => (row[c] ?? '') !== '') ? [c] : [],
 	);
 	if (ignored.length === 0) return;
 	const name = columnNames(rows, heading);
@@ -324,6 +360,19 @@ export function doubtTotals(
 					: { label: `${name(c)} labels items`, choices: { columns: { [c]: 'label' as const } } },
 			),
 	});
+}
+
+/** Columns of quantities that are not taken. */
+function otherQuantities(
+	rows: readonly (readonly string[])[],
+	{ rows: lines, columns, quantity }: Roles,
+): number[] {
+	const heading = rows[lines.indexOf('quantity')];
+	if (!heading || !quantity) return [];
+	const over = filledDown(columns.map((_, c) => heading[c] ?? ''));
+	return columns.flatMap((role, c) =>
+		role === 'ignored' && quantity.labels.some((label) => sameQuantity(label, over[c]!)) ? [c] : [],
+	);
 }
 
 /** What columns are called in sentences: by their heading, or by their number. */

@@ -1,6 +1,7 @@
 import { meant } from './guarded';
 import { BOUNDS } from '$core/bounds';
 import { type CodeForm, codeFormOf } from './codes';
+import { sameQuantity } from './quantities';
 import type { Roles } from './roles';
 import { type Choices, ROW_ROLES, type RowRole } from './choices';
 import { bareUnit, isCancelled } from './words';
@@ -23,15 +24,17 @@ export interface Entry {
 
 type Table = readonly (readonly string[])[];
 type Heading = Partial<Record<RowRole, readonly string[]>>;
-type Key = 'item' | 'name' | 'unit' | 'period' | 'cycle' | 'season' | 'day';
+type Key = 'item' | 'name' | 'unit' | 'period' | 'cycle' | 'season' | 'day' | 'quantity';
 type Over = Omit<Entry, 'cell' | 'row' | 'day'>;
 
 const HEADINGS: ReadonlySet<RowRole> = new Set(
 	ROW_ROLES.filter((role) => role !== 'figures' && role !== 'total' && role !== 'ignored'),
 );
 /** Labels given once and left blank after: a merged cell stands for all that it spanned. */
-const SPREADS: ReadonlySet<string> = new Set(['item', 'name', 'unit', 'label', 'cycle']);
-const PLACES = ['item', 'period', 'cycle', 'season'] as const;
+const SPREADS: ReadonlySet<string> = new Set(['item', 'name', 'unit', 'label', 'cycle', 'quantity']);
+/** Labels beside figures that may be given once. */
+const SPREAD_KEYS = ['item', 'name', 'unit', 'period', 'cycle', 'season'] as const;
+const PLACES = ['item', 'period', 'cycle', 'season', 'quantity'] as const;
 
 /** What the items of a table are labelled with. */
 export interface Labels {
@@ -70,6 +73,7 @@ export class Gatherer {
 		period: '',
 		cycle: '',
 		season: '',
+		quantity: '',
 	};
 	readonly #lastOthers: string[] = [];
 	#heading: Heading = {};
@@ -96,6 +100,7 @@ export class Gatherer {
 			period: one('period'),
 			cycle: one('cycle'),
 			season: one('season'),
+			quantity: one('quantity'),
 		};
 		this.#figures = columnsOf('figure');
 		this.#others = columnsOf('item').slice(1);
@@ -140,6 +145,11 @@ export class Gatherer {
 			}
 			if (role !== 'figures') continue;
 			this.#inHeading = false;
+			if (!this.#isDemand(this.#keyOf(row, 'quantity'))) {
+				// What was given once holds for the rows below it, whichever of them is taken.
+				for (const key of SPREAD_KEYS) this.#keyOf(row, key);
+				continue;
+			}
 			const parted = this.#parted(meant(this.#keyOf(row, 'item')));
 			const named = parted.code;
 			const name = this.#keyOf(row, 'name') || parted.name;
@@ -177,6 +187,12 @@ export class Gatherer {
 			}
 		}
 		return entries;
+	}
+
+	/** Whether figures are of the quantity that is taken. */
+	#isDemand(label: string): boolean {
+		const { quantity } = this.roles;
+		return label === '' || quantity === null || sameQuantity(label, quantity.demand);
 	}
 
 	/** Code and name of a label that may have both. */

@@ -112,6 +112,7 @@ const nothing = (rows: Table, width: number, choices: Choices): Roles => ({
 	columns: Array.from({ length: width }, (_, c) => choices.columns?.[c] ?? 'ignored'),
 	rows: Array.from({ length: rows.length }, (_, r) => choices.rows?.[r] ?? 'ignored'),
 	bySum: { columns: [], rows: [] },
+	quantity: null,
 	order: 'down',
 });
 

@@ -2,6 +2,8 @@ import type { Choices, ColumnRole, RowRole } from './choices';
 import type { Frame } from './frames';
 import type { Grid } from './grid';
 import type { Line, Roles } from './roles';
+import { quantitiesOf, sameQuantity } from './quantities';
+import { filledDown } from './table';
 import { runsOn } from './telling';
 import { headingSays, isCancelled, isUnitLabel } from './words';
 
@@ -47,6 +49,7 @@ class Naming {
 				for (const r of this.frame.sections.includes(line.at) ? this.frame.sections : [line.at])
 					this.#rows[r] = role as RowRole;
 		}
+		const quantity = this.#nameQuantity();
 		this.#nameColumns();
 		for (const line of this.lines)
 			if (line.side === 'row' && !this.frame.sections.includes(line.at)) this.#nameHeading(line);
@@ -58,8 +61,34 @@ class Naming {
 			columns: this.#columns.map((role) => role ?? 'ignored'),
 			rows: this.#rows.map((role) => role ?? 'ignored'),
 			bySum: frame.totals.bySum,
+			quantity,
 			order: choices.order ?? this.#order(),
 		};
+	}
+
+	/** The line that says which of several quantities each figure is. */
+	#nameQuantity(): Roles['quantity'] {
+		const { grid, frame, lines, times, choices } = this;
+		const roleOf = ({ side, at }: Line) => (side === 'column' ? this.#columns[at] : this.#rows[at]);
+		const chosen = lines.find((line) => roleOf(line) === 'quantity');
+		const open = lines.filter((line) => roleOf(line) === null && !frame.sections.includes(line.at));
+		const timeDown = [...times.keys()].some(({ side }) => side === 'column');
+		const words = open.filter(({ side }) => side === 'column').length;
+		const found = quantitiesOf(grid, frame, chosen ? [chosen] : open, timeDown && words > 0);
+		const line = found?.line ?? chosen;
+		if (!line) return null;
+		const labels = found?.labels ?? [...new Set(line.labels)].filter((label) => label !== '');
+		const demand = choices.quantity ?? found?.demand ?? labels[0] ?? '';
+		if (line.side === 'column') this.#columns[line.at] = 'quantity';
+		else {
+			const over = filledDown(line.labels);
+			const others = frame.figures.filter((_, i) => !sameQuantity(over[i]!, demand));
+			// Who says of another column that it has figures wants both.
+			if (others.some((c) => choices.columns?.[c] === 'figure')) return null;
+			this.#rows[line.at] = 'quantity';
+			for (const c of others) this.#columns[c] = 'ignored';
+		}
+		return { labels, demand };
 	}
 
 	/** Columns of words: the item, its name, its unit; remarks are left out. */
@@ -275,12 +304,6 @@ function isLabel(line: Line, item: Line): boolean {
 	return (
 		line.heading !== '' && given.length > 0.8 * words.size && distinct > 1 && distinct <= 0.6 * words.size
 	);
-}
-
-/** Labels with those that are given once over all that they stand for. */
-function filledDown(labels: readonly string[]): string[] {
-	let last = '';
-	return labels.map((label) => (last = label === '' ? last : label));
 }
 
 /** Words that come and go beside periods of which each stands once. */

@@ -18,6 +18,7 @@ import {
 	describeLayout,
 	doubtCancelled,
 	doubtCodes,
+	doubtQuantity,
 	doubtEncoding,
 	doubtFigures,
 	doubtLabels,
@@ -200,6 +201,7 @@ function interpret(
 	});
 	doubtFigures(figures, choices, doubts);
 	doubtUnits(units, choices, doubts);
+	doubtQuantity(roles, doubts);
 	doubtCodes(gatherer.codes, itemLabels(rows, roles)[0] ?? '', choices, doubts);
 	doubtCancelled(gatherer.cancelled, reading, choices, doubts);
 	doubtLabels(reading.labels, gatherer.labels.several, doubts);

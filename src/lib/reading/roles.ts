@@ -7,6 +7,8 @@ export interface Roles {
 	rows: RowRole[];
 	/** Columns and rows that were found to be totals by their figures alone, not by a label. */
 	bySum: { columns: number[]; rows: number[] };
+	/** Which quantity is taken, where a line says what each figure is of; null where there is one. */
+	quantity: { demand: string; labels: readonly string[] } | null;
 	/** Whether figures without any period follow each other down the columns or across the rows. */
 	order: 'down' | 'across';
 }

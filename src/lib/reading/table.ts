@@ -290,3 +290,9 @@ export function mostOften(values: readonly number[]): number {
 	for (const value of values) counts.set(value, (counts.get(value) ?? 0) + 1);
 	return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? 0;
 }
+
+/** Labels with those that are given once over all that they stand for. */
+export function filledDown(labels: readonly string[]): string[] {
+	let last = '';
+	return labels.map((label) => (last = label === '' ? last : label));
+}

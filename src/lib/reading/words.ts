@@ -85,9 +85,56 @@ const NAME = inWords(
 	'name description bezeichnung beschreibung designation libelle nombre descripcion text title',
 );
 const UNIT = wholly('unit units uom einheit einheiten unite unites unidad unidades me');
-const FIGURE = inWords(
-	'demand quantity qty quantite qte cantidad menge values sales sold units pieces piezas stuck stk absatz umsatz ventes ventas demanda demande figure figures volume bedarf actual actuals orders count',
+/** What a column or a row of figures may be of, beside others of the same items. */
+export type QuantityWord = 'demand' | 'count' | 'plan' | 'return' | 'stock' | 'receipt' | 'money' | 'derived';
+const QUANTITIES: Readonly<Record<QuantityWord, string>> = {
+	demand:
+		'demand sales sold issues issued issue usage used consumption consumed shipped shipments despatched dispatched delivered deliveries actual actuals orders ordered absatz bedarf verbrauch abgang abgange ausgang ist verkauf verkauft ventes consommation sorties sortie realise ventas demanda demande consumo salidas salida vendido vendidos vendite venduto uscite verkoop verbruik werkelijk forbrug salg forbrukning sprzedaz zuzycie this',
+	count:
+		'quantity qty quantite qte cantidad menge values units pieces pcs piezas stuck stk umsatzmenge figure figures volume count aantal antal ilosc quantita',
+	plan: 'budget plan planned forecast target soll prognose prognosis prevision previsto estimate objectif objetivo ziel begroting plan-menge',
+	return:
+		'returns returned return credit credits credited retoure retouren rucksendung ruckgabe retours retour devoluciones devolucion resi gutschrift',
+	stock:
+		'stock opening closing open close balance on-hand inventory bestand anfangsbestand endbestand lagerbestand schlussbestand existencias inventario saldo giacenza voorraad',
+	receipt:
+		'received receipts receipt receiving inbound purchased purchases zugang zugange eingang wareneingang entrees entree recu entradas entrada recibido acquisti ontvangen',
+	money:
+		'price prices unit-price cost costs discount value amount revenue turnover margin profit sales-value preis erlos umsatz marge stuckpreis kosten rabatt wert betrag prix cout remise montant precio coste descuento importe chiffre eur usd gbp',
+	derived:
+		'rate weight index change growth share error deviation variance difference diff ytd cumulative cumulated cum running year-to-date to-date last previous prior vs abweichung anteil veranderung vorjahr kumuliert aufgelaufen ecart variation cumul desviacion gewicht poids peso acumulado',
+};
+/** A word of one of them that begins a heading: “Sales qty”, “Budget 2024”. */
+const QUANTITY_PATTERNS = (Object.keys(QUANTITIES) as QuantityWord[]).map(
+	(says) => [says, inWords(QUANTITIES[says])] as const,
 );
+/** Words that say it only in a row of such words. */
+const IN_CONTEXT: Readonly<Record<string, QuantityWord>> = {
+	in: 'receipt',
+	out: 'demand',
+	'+': 'receipt',
+	'-': 'demand',
+};
+/** What is worked out from others, wherever the word for it stands. */
+const DERIVED =
+	/%|^[+∆δ±]|[/] ?[-+]|(?:^| )(?:ytd|year to date|to date|cumulative|last year|previous year|prior year|per cent|percent|share|change|variance|vorjahr)(?: |$)/;
+const MONEY = /[€$£¥]|(?:^| )(?:value|eur|usd|gbp|chf|price|cost|revenue|turnover|umsatz)(?: |$)/;
+const RETURNED = /(?:^| )(?:returns|returned|retouren|retours|devoluciones)(?: |$)/;
+const STOCKED = /(?:^| )(?:stock|bestand|inventory|balance|on hand)$/;
+const PLANNED = /(?:^| )(?:budget|plan|planned|forecast|target)$/;
+
+/** Which quantity a label names; null for none that is known. */
+export function quantitySays(label: string): QuantityWord | null {
+	const word = plain(label);
+	if (word === '') return null;
+	if (DERIVED.test(word)) return 'derived';
+	if (RETURNED.test(word)) return 'return';
+	if (PLANNED.test(word)) return 'plan';
+	if (STOCKED.test(word)) return 'stock';
+	if (MONEY.test(word)) return 'money';
+	return QUANTITY_PATTERNS.find(([, pattern]) => pattern.test(word))?.[0] ?? IN_CONTEXT[word] ?? null;
+}
+const FIGURE = inWords(`${QUANTITIES.demand.replace(' this', '')} ${QUANTITIES.count} umsatz`);
 
 /** What tells lines apart that is neither item nor time nor demand. */
 const OTHER = wholly(
