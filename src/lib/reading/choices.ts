@@ -71,6 +71,8 @@ export const ChoicesSchema = v.strictObject({
 	without: v.optional(v.picklist(['gap', 'zero'])),
 	returns: v.optional(v.picklist(['less', 'leave', 'more'])),
 	ends: v.optional(v.picklist(['leave', 'take'])),
+	/** Of figures that are all negative. */
+	sign: v.optional(v.picklist(['drop', 'keep'])),
 	/** Which of several quantities is demand, as the table names it. */
 	quantity: v.optional(textSchema('the quantity', 1, BOUNDS.name)),
 	/** Whether codes and names in one cell are parted. */

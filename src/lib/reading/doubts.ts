@@ -24,7 +24,9 @@ const WEIGHTS = [
 	'returns',
 	'cancelled',
 	'units',
+	'joined',
 	'codes',
+	'sign',
 	'date-order',
 	'decimal-mark',
 	'business-year',
@@ -143,17 +145,37 @@ export function doubtUnits({ first, others }: Units, choices: Choices, doubts: D
 	});
 }
 
+/** Items that are told by a column and a heading, or by two columns, together. */
+export function doubtJoined(roles: Roles, example: string, doubts: Doubt[]): void {
+	const columns = roles.columns.flatMap((role, c) => (role === 'item' ? [c] : []));
+	const heading = roles.rows.indexOf('item');
+	if (!example.includes(' · ') || (columns.length < 2 && heading < 0)) return;
+	doubts.push({
+		code: 'joined',
+		text: `Two labels tell the items together: “${shorten(example)}”.`,
+		options: [
+			heading >= 0
+				? { label: 'sum over the columns', choices: { rows: { [heading]: 'ignored' as const } } }
+				: {
+						label: 'the second only labels them',
+						choices: { columns: { [columns[1]!]: 'label' as const } },
+					},
+		],
+	});
+}
+
 /** Several quantities, of which one is taken. */
 export function doubtQuantity(roles: Roles, doubts: Doubt[]): void {
 	if (!roles.quantity) return;
 	const { demand, labels } = roles.quantity;
-	const others = labels.filter((label) => !sameQuantity(label, demand));
+	const others = labels.filter((label) => label !== '' && !sameQuantity(label, demand));
+	const taken = demand === '' ? 'The block without a title' : `“${shorten(demand)}”`;
 	if (others.length === 0) return;
 	const c = roles.columns.indexOf('quantity');
 	const r = roles.rows.indexOf('quantity');
 	doubts.push({
 		code: 'quantity',
-		text: `“${shorten(demand)}” is taken as demand; ${others
+		text: `${taken} is taken as demand; ${others
 			.slice(0, 3)
 			.map((label) => `“${shorten(label)}”`)
 			.join(
@@ -329,7 +351,7 @@ export function doubtTotals(
 		doubts.push({
 			code: 'totals',
 			text: `${parts.join(' and ')} of totals or averages ${one ? 'is' : 'are'} left out, by ${one ? 'its label' : 'their labels'}.`,
-			options: [],
+			options: byLabel(roles),
 		});
 	}
 	const remarks = roles.rows.filter(
@@ -360,6 +382,24 @@ export function doubtTotals(
 					: { label: `${name(c)} labels items`, choices: { columns: { [c]: 'label' as const } } },
 			),
 	});
+}
+
+/** Totals beyond which they are not offered as figures. */
+const MOST_TOTALS = 40;
+/** Takes for figures what was left out as totals by its label. */
+function byLabel({ columns, rows, bySum }: Roles): Doubt['options'] {
+	const across = columns.flatMap((role, c) =>
+		role === 'total' && !bySum.columns.includes(c) ? [[c, 'figure' as const]] : [],
+	);
+	const down = rows.flatMap((role, r) =>
+		role === 'total' && !bySum.rows.includes(r) ? [[r, 'figures' as const]] : [],
+	);
+	if (across.length + down.length > MOST_TOTALS) return [];
+	const choices = {
+		...(across.length > 0 && { columns: Object.fromEntries(across) as Choices['columns'] }),
+		...(down.length > 0 && { rows: Object.fromEntries(down) as Choices['rows'] }),
+	};
+	return [{ label: across.length + down.length === 1 ? 'it holds figures' : 'they hold figures', choices }];
 }
 
 /** Columns of quantities that are not taken. */

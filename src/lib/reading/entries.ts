@@ -10,6 +10,8 @@ import { sameUnit } from './words';
 export interface FigureMarks {
 	mark: DecimalMark;
 	byColumn: ReadonlyMap<number, DecimalMark> | null;
+	/** Whether all of them are written as negative, as what leaves a store is. */
+	negated: boolean;
 }
 
 /** Finds how the figures of a table are written. @param typed whether they stand there as numbers */
@@ -42,7 +44,29 @@ export function findMarks(
 			options: [{ label: `it is a ${possible} mark`, choices: { decimal: mark === '.' ? ',' : '.' } }],
 		});
 	}
-	return { mark, byColumn };
+	const own = (entry: Entry) => readFigure(entry.cell, byColumn?.get(entry.column) ?? mark);
+	let negative = false;
+	let positive = false;
+	for (const entry of entries) {
+		const read = own(entry);
+		if (!('value' in read) || read.value === null) continue;
+		if (read.value < 0) negative = true;
+		else if (read.value > 0) positive = true;
+		if (positive) break;
+	}
+	const all = negative && !positive;
+	const negated = all && choices.sign !== 'keep';
+	if (all)
+		doubts.push({
+			code: 'sign',
+			text: `All figures are negative: ${negated ? 'taken without their sign' : 'taken as they are'}.`,
+			options: [
+				negated
+					? { label: 'keep the sign', choices: { sign: 'keep' } }
+					: { label: 'take them without it', choices: { sign: 'drop' } },
+			],
+		});
+	return { mark, byColumn, negated };
 }
 
 /** Each column's own decimal mark where the columns contradict each other; null where they do not. */
@@ -73,7 +97,7 @@ export interface Figures {
 /** Reads each entry's cell. @param columnCount of the table, @param orders whether negative ones are returns */
 export function takeFigures(
 	entries: readonly Entry[],
-	{ mark, byColumn }: FigureMarks,
+	{ mark, byColumn, negated }: FigureMarks,
 	choices: Choices,
 	columnCount: number,
 	orders: boolean,
@@ -98,6 +122,7 @@ export function takeFigures(
 			figures.percents++;
 			if (choices.percent === 'share') value /= 100;
 		}
+		if (negated) value = 0 - value;
 		if (!orders || value >= 0) return value;
 		figures.negative++;
 		return takeReturn(value, choices);

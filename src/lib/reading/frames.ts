@@ -2,10 +2,20 @@ import type { Choices, ColumnRole, RowRole } from './choices';
 import type { Grid } from './grid';
 import { NUMBER, PERIOD, TEXT } from './grid';
 import { isMissing } from './figures';
-import { isPeriodWord, readPeriods, readSerials } from './periods';
+import { isPeriodWord, partQuantity, readPeriods, readSerials } from './periods';
+import { likeliestOf, sameQuantity } from './quantities';
+import type { Roles } from './roles';
 import { runsOn, startsOver } from './telling';
 import { findTotals, spanOf, YEAR_SPAN } from './totals';
-import { headingSays, isCounterHeading, isTotalLabel, isUnitLabel, saysPeriods, isBareYear } from './words';
+import {
+	headingSays,
+	isCounterHeading,
+	isTotalLabel,
+	quantitySays,
+	isUnitLabel,
+	saysPeriods,
+	isBareYear,
+} from './words';
 
 /** Where a table's figures stand: below some headings, beside some keys. */
 export interface Frame {
@@ -24,6 +34,8 @@ export interface Frame {
 	};
 	/** Rows that were looked at. */
 	looked: number;
+	/** Of several quantities that its headings name beside their periods, the one that is taken. */
+	quantity: Roles['quantity'];
 	/** How unlikely it is that figures stand there. */
 	cost: number;
 	/** What stands above a column. */
@@ -50,11 +62,8 @@ const MOST_OPEN = 4;
 const MOST_NUMERIC_HEADINGS = 3;
 const ROOM = 4;
 
-interface Sketch {
+interface Sketch extends Columns {
 	body: number;
-	keys: number[];
-	figures: number[];
-	cost: number;
 }
 
 /** Every likely place of a table's figures, the likeliest first. */
@@ -168,6 +177,8 @@ interface Columns {
 	keys: number[];
 	figures: number[];
 	cost: number;
+	/** Of several quantities that the headings name beside their periods, the one that is taken. */
+	quantity: Roles['quantity'];
 }
 
 /** Which columns hold figures and which label them, in every likely way, given the first row of figures. */
@@ -246,7 +257,7 @@ function columnsOf(grid: Grid, looked: number, body: number, choices: Choices): 
 	for (const { c, asKey: key, asFigure } of open.splice(MOST_OPEN)) (key < asFigure ? keys : figures).push(c);
 	const ways: Columns[] = [];
 	for (let mask = 0; mask < 1 << open.length; mask++) {
-		const way: Columns = { keys: [...keys], figures: [...figures], cost: 0 };
+		const way: Columns = { keys: [...keys], figures: [...figures], cost: 0, quantity: null };
 		for (const [i, { c, asKey: key, asFigure }] of open.entries()) {
 			const isKey = (mask & (1 << i)) !== 0;
 			(isKey ? way.keys : way.figures).push(c);
@@ -257,7 +268,7 @@ function columnsOf(grid: Grid, looked: number, body: number, choices: Choices): 
 		way.figures.sort((a, b) => a - b);
 		ways.push(way);
 	}
-	return ways.flatMap((way) => oneOfSeveral(grid, body, way, choices));
+	return ways.flatMap((way) => ofDemand(grid, body, way, choices));
 }
 
 /** Rows of which fewer say too little of a column. */
@@ -284,27 +295,30 @@ function isConstant(cells: readonly string[], heading: string): boolean {
 	);
 }
 
-/** Beside a column of demand, prices and the like are no items. */
-function oneOfSeveral(grid: Grid, body: number, way: Columns, choices: Choices): Columns[] {
-	if (way.figures.length < 2 || way.keys.length === 0 || choices.columns) return [way];
-	const says = new Map(way.figures.map((c) => [c, headingSays(above(grid, body, c))]));
-	const demands = way.figures.filter((c) => says.get(c) === 'figure' || says.get(c) === 'unit');
-	const measures = way.figures.filter((c) => says.get(c) === 'measure');
-	if (measures.length === 0 && demands.length === 0) return [way];
-	if (demands.length + measures.length < way.figures.length) {
-		const others = way.figures.filter((c) => says.get(c) === null);
-		const timed = others.every((c) => isPeriodWord(above(grid, body, c)) || isBareYear(above(grid, body, c)));
-		// A change in per cent beside the years is none of them.
-		return timed && measures.length > 0 && others.length > 1
-			? [
-					{ ...way, figures: way.figures.filter((c) => !measures.includes(c)) },
-					{ ...way, cost: way.cost + 1.2 },
-				]
-			: [way];
-	}
+/** Where headings are periods, some with the quantity that they are of: those of demand, without what is worked out beside them. */
+function ofDemand(grid: Grid, body: number, way: Columns, choices: Choices): Columns[] {
+	const heads = way.figures.map((c) => {
+		const heading = above(grid, body, c);
+		const { quantity, period } = partQuantity(heading);
+		const timed = isPeriodWord(period) || isBareYear(period);
+		return { c, timed, quantity: timed ? quantity : heading };
+	});
+	const timed = heads.filter((head) => head.timed);
+	if (timed.length < 2) return [way];
+	const labels = [...new Set(timed.map(({ quantity }) => quantity))].filter((label) => label !== '');
+	const demand = labels.length > 1 ? (choices.quantity ?? likeliestOf(labels)) : null;
+	const others = heads.filter(({ timed, quantity }) =>
+		timed
+			? demand !== null && quantity !== '' && !sameQuantity(quantity, demand)
+			: !['demand', 'count', null].includes(quantitySays(quantity)),
+	);
+	const kept = way.figures.filter(
+		(c) => choices.columns?.[c] === 'figure' || !others.some((other) => other.c === c),
+	);
+	if (kept.length === way.figures.length) return [way];
 	return [
-		...demands.map((c, i) => ({ ...way, figures: [c], cost: way.cost + 0.3 * i })),
-		{ ...way, cost: way.cost + (demands.length > 0 ? 1.2 : 0) },
+		{ ...way, figures: kept, quantity: demand === null ? null : { labels, demand } },
+		{ ...way, cost: way.cost + 1.2 },
 	];
 }
 
@@ -391,6 +405,7 @@ class FrameAt implements Frame {
 	readonly blocks = new Map<number, number>();
 	readonly sections: readonly number[];
 	readonly cost: number;
+	readonly quantity: Roles['quantity'];
 	readonly #all: readonly number[];
 	readonly #dated: number;
 	readonly #total = new Set<number>();
@@ -398,10 +413,11 @@ class FrameAt implements Frame {
 	constructor(
 		readonly grid: Grid,
 		readonly looked: number,
-		{ body, keys, figures, cost }: Sketch,
+		{ body, keys, figures, cost, quantity }: Sketch,
 		readonly choices: Choices,
 	) {
 		this.body = body;
+		this.quantity = quantity;
 		this.keys = keys;
 		this.#all = figures;
 		this.#dated = keys.find((c) => isDated(grid, looked, body, c)) ?? -1;

@@ -25,7 +25,7 @@ export interface Entry {
 type Table = readonly (readonly string[])[];
 type Heading = Partial<Record<RowRole, readonly string[]>>;
 type Key = 'item' | 'name' | 'unit' | 'period' | 'cycle' | 'season' | 'day' | 'quantity';
-type Over = Omit<Entry, 'cell' | 'row' | 'day'>;
+type Over = Omit<Entry, 'cell' | 'row' | 'day'> & { quantity: string };
 
 const HEADINGS: ReadonlySet<RowRole> = new Set(
 	ROW_ROLES.filter((role) => role !== 'figures' && role !== 'total' && role !== 'ignored'),
@@ -60,6 +60,8 @@ export class Gatherer {
 	/** How codes and names stand in one cell; null where they do not. */
 	readonly codes: CodeForm | null;
 	readonly #columns: Readonly<Record<Key, number>>;
+	/** Whether a heading says what the figures below it are of. */
+	readonly #quantified: boolean;
 	readonly #figures: readonly number[];
 	readonly #others: readonly number[];
 	readonly #labelled: { columns: readonly number[]; rows: readonly number[] };
@@ -102,6 +104,7 @@ export class Gatherer {
 			season: one('season'),
 			quantity: one('quantity'),
 		};
+		this.#quantified = roles.rows.includes('quantity');
 		this.#figures = columnsOf('figure');
 		this.#others = columnsOf('item').slice(1);
 		const body = Math.max(0, roles.rows.indexOf('figures'));
@@ -145,7 +148,7 @@ export class Gatherer {
 			}
 			if (role !== 'figures') continue;
 			this.#inHeading = false;
-			if (!this.#isDemand(this.#keyOf(row, 'quantity'))) {
+			if (this.#columns.quantity >= 0 && !this.#takes(this.#keyOf(row, 'quantity'))) {
 				// What was given once holds for the rows below it, whichever of them is taken.
 				for (const key of SPREAD_KEYS) this.#keyOf(row, key);
 				continue;
@@ -168,6 +171,7 @@ export class Gatherer {
 			});
 			const item = this.#others.length === 0 ? named : this.#toldBy(row, named);
 			for (const over of this.#above) {
+				if (this.#quantified && !this.#takes(over.quantity)) continue;
 				const c = over.column;
 				const code =
 					item && !over.item ? item : joined(item, over.item, () => this.#lines.nameOf(r + from, c));
@@ -189,10 +193,10 @@ export class Gatherer {
 		return entries;
 	}
 
-	/** Whether figures are of the quantity that is taken. */
-	#isDemand(label: string): boolean {
+	/** Whether figures below or beside a label of quantities are of the one that is taken. */
+	#takes(label: string): boolean {
 		const { quantity } = this.roles;
-		return label === '' || quantity === null || sameQuantity(label, quantity.demand);
+		return quantity === null || sameQuantity(label, quantity.demand);
 	}
 
 	/** Code and name of a label that may have both. */
@@ -295,6 +299,7 @@ function overFigures(heading: Heading, figures: readonly number[]): Over[] {
 		period: over('period', column),
 		cycle: over('cycle', column),
 		season: over('season', column),
+		quantity: over('quantity', column),
 		column,
 	}));
 }

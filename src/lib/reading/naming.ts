@@ -2,10 +2,10 @@ import type { Choices, ColumnRole, RowRole } from './choices';
 import type { Frame } from './frames';
 import type { Grid } from './grid';
 import type { Line, Roles } from './roles';
-import { quantitiesOf, sameQuantity } from './quantities';
+import { likeliestOf, quantitiesOf, sameQuantity } from './quantities';
 import { filledDown } from './table';
 import { runsOn } from './telling';
-import { headingSays, isCancelled, isUnitLabel } from './words';
+import { headingSays, isCancelled, isUnitLabel, quantitySays } from './words';
 
 const isTime = (role: ColumnRole | RowRole | undefined) =>
 	role === 'period' || role === 'cycle' || role === 'season';
@@ -26,6 +26,7 @@ class Naming {
 	cost = 0;
 	readonly #columns: (ColumnRole | null)[];
 	readonly #rows: (RowRole | null)[];
+	#quantity: Roles['quantity'] = null;
 
 	constructor(
 		readonly grid: Grid,
@@ -49,7 +50,7 @@ class Naming {
 				for (const r of this.frame.sections.includes(line.at) ? this.frame.sections : [line.at])
 					this.#rows[r] = role as RowRole;
 		}
-		const quantity = this.#nameQuantity();
+		this.#quantity = this.#nameQuantity();
 		this.#nameColumns();
 		for (const line of this.lines)
 			if (line.side === 'row' && !this.frame.sections.includes(line.at)) this.#nameHeading(line);
@@ -61,7 +62,7 @@ class Naming {
 			columns: this.#columns.map((role) => role ?? 'ignored'),
 			rows: this.#rows.map((role) => role ?? 'ignored'),
 			bySum: frame.totals.bySum,
-			quantity,
+			quantity: this.#quantity,
 			order: choices.order ?? this.#order(),
 		};
 	}
@@ -76,7 +77,7 @@ class Naming {
 		const words = open.filter(({ side }) => side === 'column').length;
 		const found = quantitiesOf(grid, frame, chosen ? [chosen] : open, timeDown && words > 0);
 		const line = found?.line ?? chosen;
-		if (!line) return null;
+		if (!line) return frame.quantity;
 		const labels = found?.labels ?? [...new Set(line.labels)].filter((label) => label !== '');
 		const demand = choices.quantity ?? found?.demand ?? labels[0] ?? '';
 		if (line.side === 'column') this.#columns[line.at] = 'quantity';
@@ -154,7 +155,9 @@ class Naming {
 		const coded = item;
 		if (coded && !this.#columns.includes('name')) {
 			const name =
-				names.find((line) => line !== coded) ??
+				[...names, ...items].find(
+					(line) => line !== coded && this.#columns[line.at] === null && hangsOn(line, coded),
+				) ??
 				others.find(
 					(line) =>
 						hangsOn(line, coded) &&
@@ -245,23 +248,44 @@ class Naming {
 
 	/** A line of its own before each of several blocks names the block's item. */
 	#nameBlocks(): void {
-		const { grid } = this;
 		const times = this.#rows.flatMap((role, r) => (isTime(role ?? undefined) ? [r] : []));
 		const groups = times.filter((r) => !times.includes(r - 1));
 		if (groups.length < 2) return;
+		if (this.#nameTitles(groups)) return;
 		const item = this.#columns.indexOf('item');
 		// What only says that figures follow names none.
 		const idle = item >= 0 && this.choices.columns?.[item] === undefined && this.#saysFigures(item);
 		if (item >= 0 && !idle) return;
-		const titles = groups.map((r) => {
-			let above = r - 1;
-			while (above >= 0 && grid.isBlank(above)) above--;
-			const role = above >= 0 ? this.#rows[above] : 'figures';
-			return above >= 0 && (role === null || role === 'ignored') && grid.filled(above) === 1 ? above : -1;
-		});
+		const titles = groups.map((r) => this.#titleOf(r));
 		if (!titles.every((r) => r >= 0)) return;
 		for (const r of titles) this.#rows[r] = 'item';
 		if (idle) this.#columns[item] = 'ignored';
+	}
+
+	/** The row above a block's heading that stands alone; -1 for none. */
+	#titleOf(heading: number): number {
+		const { grid } = this;
+		let above = heading - 1;
+		while (above >= 0 && grid.isBlank(above)) above--;
+		const role = above >= 0 ? this.#rows[above] : 'figures';
+		return above >= 0 && (role === null || role === 'ignored') && grid.filled(above) === 1 ? above : -1;
+	}
+
+	/** Blocks of which some say that they are of another quantity: sales, below them the stock. */
+	#nameTitles(groups: readonly number[]): boolean {
+		const { grid, choices } = this;
+		const titles = groups.map((r) => this.#titleOf(r)).filter((r) => r >= 0);
+		const labels = titles.map((r) => grid.rows[r]!.find((cell) => cell !== '')!);
+		const says = labels.map(quantitySays);
+		const other = says.some((word) => word !== null && word !== 'demand' && word !== 'count');
+		// Below the first block, which need not say what it is of.
+		const later = titles.filter((r) => r > groups[0]!);
+		if (this.#quantity || !other || later.length < groups.length - 1 || says.includes(null)) return false;
+		for (const r of titles) this.#rows[r] = 'quantity';
+		const all = later.length === titles.length ? ['', ...labels] : labels;
+		const demand = choices.quantity ?? (all[0] === '' ? '' : likeliestOf(labels));
+		this.#quantity = { labels: [...new Set(all)], demand };
+		return true;
 	}
 
 	/** Whether all labels of a column are words such as “demand”. */

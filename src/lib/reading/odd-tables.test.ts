@@ -75,12 +75,12 @@ testShaped('what stands beside demand', [
 	[
 		'what it brought',
 		lines('Month;Units;Revenue', 'Jan 2024;4;400', 'Feb 2024;5;510', 'Mar 2024;6;590'),
-		['month', '2024-01', { Units: [4, 5, 6] }],
+		['month', '2024-01', [4, 5, 6]],
 	],
 	[
 		'what was forecast, and how far off',
 		lines('Month,Actual,Forecast,Error', '2024-01,4,5,-1', '2024-02,5,5,0', '2024-03,7,6,1'),
-		['month', '2024-01', { Actual: [4, 5, 7] }],
+		['month', '2024-01', [4, 5, 7]],
 	],
 	[
 		'stock before and after',
@@ -90,7 +90,7 @@ testShaped('what stands beside demand', [
 			'2024-02;60;30;130',
 			'2024-03;130;50;80',
 		),
-		['month', '2024-01', { Demand: [40, 30, 50] }],
+		['month', '2024-01', [40, 30, 50]],
 	],
 	[
 		'a change in per cent',

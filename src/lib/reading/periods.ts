@@ -15,7 +15,7 @@ import {
 	steps,
 	years,
 } from './spellings';
-import { plain, seasonWordOf } from './words';
+import { plain, quantitySays, seasonWordOf } from './words';
 
 /** What is decided about periods from the outside. */
 export interface PeriodChoices {
@@ -100,9 +100,9 @@ function readDistinct(cells: readonly string[], choices: PeriodChoices): PeriodC
 	const asYears = readAll(cells, years);
 	if (asYears) return at('year', asYears, ['year', 'step'], choices, 'years');
 	for (const { yearless } of spellingsOf(cells)) {
-		for (const { frequency, name, read, length } of yearless) {
+		for (const { frequency, name, read, length, fits } of yearless) {
 			const seasons = readAll(cells, read);
-			if (!seasons) continue;
+			if (!seasons || !(fits?.(seasons) ?? true)) continue;
 			const possible: Frequency[] = [frequency, 'step'];
 			const wanted =
 				choices.frequency && possible.includes(choices.frequency) ? choices.frequency : frequency;
@@ -110,7 +110,25 @@ function readDistinct(cells: readonly string[], choices: PeriodChoices): PeriodC
 		}
 	}
 	const numbers = readAll(cells, steps);
-	return numbers && at('step', numbers, ['step'], choices, 'plain numbers');
+	if (numbers) return at('step', numbers, ['step'], choices, 'plain numbers');
+	const bare = cells.map((cell) => partQuantity(cell).period);
+	const column = bare.some((cell, i) => cell !== cells[i]) ? readDistinct(bare, choices) : null;
+	// “Part 1” and “Part 2” are no periods.
+	return column?.frequency === 'step' ? null : column;
+}
+
+/** The quantity and the period of a heading that has both, “Qty 2024” or “Jan 2024 actual”; no quantity where it has not. */
+export function partQuantity(cell: string): { quantity: string; period: string } {
+	const words = cell.trim().split(/[\s_]+/);
+	for (let count = 1; count < Math.min(4, words.length); count++) {
+		for (const [quantity, period] of [
+			[words.slice(0, count), words.slice(count)],
+			[words.slice(-count), words.slice(0, -count)],
+		] as const)
+			if (/\d|^\p{L}{3,}$/u.test(period.join('')) && quantitySays(quantity.join(' ')) !== null)
+				return { quantity: quantity.join(' '), period: period.join(' ') };
+	}
+	return { quantity: '', period: cell };
 }
 
 function at(
@@ -347,6 +365,13 @@ const isNamed = (text: string): boolean => {
 
 /** Whether a cell is a period that no figure is written like: 2024-03, Q2/24, Mar, 31.01.2024, Week 7. */
 export function isPeriodWord(cell: string): boolean {
+	const { quantity, period } = partQuantity(cell);
+	return (
+		isBarePeriod(cell) || (quantity !== '' && (/^(?:19|20|21)\d\d$/.test(period) || isBarePeriod(period)))
+	);
+}
+
+function isBarePeriod(cell: string): boolean {
 	const text = cell.trim();
 	if (text.length < 2 || text.length > 40 || /^[\d.,\s]*$/.test(text)) {
 		return /^\d{1,2}\.\d{1,2}\.\d{2,4}$/.test(text);
@@ -359,7 +384,7 @@ export function isPeriodWord(cell: string): boolean {
 		isCountedCycle(text) ||
 		isNamed(text) ||
 		(/[a-z/–-]/i.test(text) && (years(text) !== null || fiscal(text) !== null)) ||
-		COMMON.yearless.some(({ read }) => read(text) !== null) ||
+		COMMON.yearless.some(({ read, fits }) => !fits && read(text) !== null) ||
 		(weekdayOf(text) !== undefined && text.length > 1) ||
 		(/[a-z#]/i.test(text) && steps(text) !== null)
 	);
@@ -381,11 +406,13 @@ export interface SeasonColumn {
 /** Reads labels as the seasons of a cycle: month names, Q1 …, Week 7, Mon …, or plain numbers from 1. */
 export function readSeasons(labels: readonly string[], heading = ''): SeasonColumn | null {
 	for (const { yearless } of spellingsOf(labels))
-		for (const { frequency, read, length } of yearless) {
+		for (const { frequency, read, length, fits } of yearless) {
 			const seasons = readAll(labels, read);
-			if (seasons) return { frequency: frequency as 'month', length, seasons, open: false };
+			if (seasons && (fits?.(seasons) ?? true))
+				return { frequency: frequency as 'month', length, seasons, open: false };
 		}
-	for (const of of [weekdayOf, ...WEEKDAYS_OF]) {
+	// A word of two letters is a weekday in some language: one alone is none.
+	for (const of of new Set(labels).size > 1 ? [weekdayOf, ...WEEKDAYS_OF] : [weekdayOf]) {
 		const days = readAll(labels, (cell) => of(cell) ?? null);
 		if (!days) continue;
 		const working = days.every((each) => each <= 5);

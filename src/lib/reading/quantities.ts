@@ -37,21 +37,26 @@ export function quantitiesOf(
 		const says = labels.map(quantitySays);
 		const known = says.filter((word) => word !== null).length;
 		const others = says.filter((word) => word !== null && word !== 'demand' && word !== 'count').length;
-		const turns = labels.length < over.length;
-		if (line.side === 'column' && !turns) continue;
-		const beside = line.side === 'row' && long && known >= labels.length / 2;
-		const told = others > 0 && (known === labels.length || beside);
-		const series = told || (turns && labels.length > 2) ? seriesOf(grid, frame, line, over, labels) : null;
-		const stock = series ? stockFlow(labels, series) : null;
-		if (!told && stock === null) continue;
-		const byName = likeliest(labels, says);
+		const changes = over.filter((label, i) => i > 0 && label !== over[i - 1]).length;
+		const turns = changes > 0.7 * (over.length - 1) && labels.length < over.length;
+		const most = line.side === 'row' ? (long ? 1 / 2 : 1) : turns ? 2 / 3 : 1;
+		const told = others > 0 && known >= most * labels.length;
+		const may = told || (line.side === 'row' ? long : turns && labels.length > 2);
+		const series = may ? seriesOf(grid, frame, line, over, labels) : null;
+		const stock = series && stockFlow(labels, series);
+		const byName = told ? likeliest(labels, says) : null;
 		const sum = series && byName === null ? summed(labels, series) : null;
+		if (!told && stock === null && sum === null) continue;
 		const demand = byName ?? stock ?? sum ?? labels[0]!;
 		const by = byName !== null ? 'name' : stock !== null ? 'stock' : sum !== null ? 'running sum' : 'order';
 		return { line, labels, demand, by };
 	}
 	return null;
 }
+
+/** Of some labels that name quantities, the likeliest to be demand. */
+export const likeliestOf = (labels: readonly string[]): string =>
+	likeliest(labels, labels.map(quantitySays)) ?? labels[0]!;
 
 /** Words in the order in which they are demand. */
 const RANK: readonly QuantityWord[] = ['demand', 'count'];
@@ -132,12 +137,14 @@ function summed(labels: readonly string[], series: Series): string | null {
 			const length = Math.min(parts.length, sums.length);
 			if (i === k || length < ENOUGH) continue;
 			let steps = 0;
+			let apart = 0;
 			for (let t = 1; t < length; t++) {
 				const step = (sums[t] ?? 0) - (sums[t - 1] ?? 0);
 				// It begins again with each item and each year.
+				if (sums[t] !== parts[t]) apart++;
 				if (Math.abs(step - (parts[t] ?? 0)) < 1e-6 || sums[t] === parts[t]) steps++;
 			}
-			if (steps === length - 1 && sums[0] === parts[0]) return labels[i]!;
+			if (steps === length - 1 && apart >= ENOUGH / 2 && sums[0] === parts[0]) return labels[i]!;
 		}
 	return null;
 }

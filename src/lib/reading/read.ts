@@ -18,6 +18,7 @@ import {
 	describeLayout,
 	doubtCancelled,
 	doubtCodes,
+	doubtJoined,
 	doubtQuantity,
 	doubtEncoding,
 	doubtFigures,
@@ -202,6 +203,7 @@ function interpret(
 	doubtFigures(figures, choices, doubts);
 	doubtUnits(units, choices, doubts);
 	doubtQuantity(roles, doubts);
+	doubtJoined(roles, names[0]!.item, doubts);
 	doubtCodes(gatherer.codes, itemLabels(rows, roles)[0] ?? '', choices, doubts);
 	doubtCancelled(gatherer.cancelled, reading, choices, doubts);
 	doubtLabels(reading.labels, gatherer.labels.several, doubts);

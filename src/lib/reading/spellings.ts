@@ -299,6 +299,17 @@ function spellingsWith(monthOf: MonthOf): Spellings {
 				length,
 				read: without,
 			})),
+			{
+				frequency: 'week',
+				name: 'weeks without a year',
+				length: 52,
+				read: anyOf(
+					form(String.raw`(?:v|vk|u|wk)\.?\s*(\d{1,2})`, (which) =>
+						Number(which) <= 53 ? Number(which) : null,
+					),
+				),
+				fits: inARow,
+			},
 		],
 	};
 }

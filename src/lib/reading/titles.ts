@@ -50,8 +50,10 @@ export function titlePeriod(rows: readonly (readonly string[])[], roles: Roles):
 	for (let row = 0; row < body; row++) {
 		const cells = rows[row]!.filter((cell) => cell !== '');
 		const text = cells.join(' ');
-		if (roles.rows[row] !== 'ignored' || cells.length > 3 || text.length > LONGEST) continue;
-		found.push(...periodsIn(text).map((each) => ({ ...each, row })));
+		const role = roles.rows[row];
+		const said = role === 'quantity' ? (roles.quantity?.demand ?? '') : role === 'ignored' ? text : '';
+		if ((role === 'ignored' && cells.length > 3) || text.length > LONGEST) continue;
+		found.push(...periodsIn(said).map((each) => ({ ...each, row })));
 	}
 	// A year beside its months says nothing more.
 	const finer = found.filter(({ frequency }) => frequency !== 'year');

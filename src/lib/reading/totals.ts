@@ -44,7 +44,9 @@ export function findTotals(
 	};
 	const values = figures.map((row) => row.map(read));
 	const across = bySumOf(otherColumns, (line, i) => values[i]?.[line] ?? null, values.length);
-	const down = bySumOf(allRows, (line, i) => values[line]?.[i] ?? null, otherColumns.length);
+	const figure = (line: number, i: number) => values[line]?.[i] ?? null;
+	const heads = groupHeads(allRows, figure, otherColumns.length);
+	const down = heads.length > 0 ? heads : bySumOf(allRows, figure, otherColumns.length);
 	return {
 		columns: [...columnLabels, ...across].sort((a, b) => a - b),
 		rows: [...rowLabels, ...down].sort((a, b) => a - b),
@@ -108,6 +110,32 @@ function bySumOf(
 	if (found.size === 0 && lines.length > 3 && spans[0] === 0 && sums(rest, 0, value, places) > 1)
 		found.add(0);
 	return [...found].map((i) => lines[i]!.at);
+}
+
+/** Lines that head groups, each the sum of those below it, where the whole table is such groups. */
+function groupHeads(
+	lines: readonly Line[],
+	value: (line: number, i: number) => number | null,
+	places: number,
+): number[] {
+	if (places < 2 || lines.length < 5 || mostOften(lines.map(({ labels }) => spanOf(labels.at(-1)))) > 0)
+		return [];
+	const heads: number[] = [];
+	let several = false;
+	for (let i = 0; i < lines.length;) {
+		let parts = 0;
+		const rest = Array.from({ length: places }, (_, p) => value(i, p) ?? 0);
+		const left = () => rest.some((figure) => Math.abs(figure) > 0.011);
+		while (left() && i + parts + 1 < lines.length) {
+			parts++;
+			for (let p = 0; p < places; p++) rest[p]! -= value(i + parts, p) ?? 0;
+		}
+		if (parts === 0 || left()) return [];
+		heads.push(lines[i]!.at);
+		if (parts > 1) several = true;
+		i += parts + 1;
+	}
+	return several && heads.length > 1 ? heads : [];
 }
 
 /**

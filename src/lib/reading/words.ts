@@ -42,7 +42,7 @@ export const numberOf = (word: string): number | undefined => NUMBER_OF.get(plai
 
 const inWords = (list: string) => new RegExp(`^(?:${list.replaceAll(' ', '|')})(?![a-z])`);
 const TOTAL = inWords(
-	'total totals sum subtotal sub-total gesamt summe insgesamt zwischensumme somme totaux suma totales',
+	'total totals sum subtotal sub-total gesamt summe insgesamt zwischensumme somme totaux suma totales totale totali totaal subtotaal totalt razem ogolem toplam итого всего разом общо вкупно укупно osszesen celkem spolu yhteensa summa ukupno skupaj kopa kokku jumlah συνολο total-geral',
 );
 /** The word alone, or with “no”, “code” or the like: “Part A” is no heading of parts. */
 const wholly = (list: string) =>
@@ -79,7 +79,7 @@ const PERIOD = inWords(
 	'date datum fecha x n i j period periods periode periodo time zeit heure hora t month months monat mois mes quarter quartal trimestre week weeks woche kw semaine semana day tag jour dia year jahr annee ano timestamp hour stunde',
 );
 const ITEM = wholly(
-	'item items sku code codigo article articles artikel artikelnummer artikelnr material part parts teil teilenummer teilenr product products produkt produit producto articulo id no nr number nummer reference ref',
+	'item items plu ean gtin upc barcode matnr mpn indeks indeks-no polozka cikk cikkszam vare varenr varenummer artikkeli tuote urun артикул товар ειδος kood preke prece item-code sku code codigo article articles artikel artikelnummer artikelnr material part parts teil teilenummer teilenr product products produkt produit producto articulo id no nr number nummer reference ref',
 );
 const NAME = inWords(
 	'name description bezeichnung beschreibung designation libelle nombre descripcion text title',
@@ -102,7 +102,7 @@ const QUANTITIES: Readonly<Record<QuantityWord, string>> = {
 	money:
 		'price prices unit-price cost costs discount value amount revenue turnover margin profit sales-value preis erlos umsatz marge stuckpreis kosten rabatt wert betrag prix cout remise montant precio coste descuento importe chiffre eur usd gbp',
 	derived:
-		'rate weight index change growth share error deviation variance difference diff ytd cumulative cumulated cum running year-to-date to-date last previous prior vs abweichung anteil veranderung vorjahr kumuliert aufgelaufen ecart variation cumul desviacion gewicht poids peso acumulado',
+		'days tage jours dias giorni dagen net netto rate weight index change growth share error deviation variance difference diff ytd cumulative cumulated cum running year-to-date to-date last previous prior vs abweichung anteil veranderung vorjahr kumuliert aufgelaufen ecart variation cumul desviacion gewicht poids peso acumulado',
 };
 /** A word of one of them that begins a heading: “Sales qty”, “Budget 2024”. */
 const QUANTITY_PATTERNS = (Object.keys(QUANTITIES) as QuantityWord[]).map(
@@ -117,7 +117,7 @@ const IN_CONTEXT: Readonly<Record<string, QuantityWord>> = {
 };
 /** What is worked out from others, wherever the word for it stands. */
 const DERIVED =
-	/%|^[+∆δ±]|[/] ?[-+]|(?:^| )(?:ytd|year to date|to date|cumulative|last year|previous year|prior year|per cent|percent|share|change|variance|vorjahr)(?: |$)/;
+	/%|^[+∆δ±]|[/] ?[-+]|(?:^| )(?:ytd|year to date|to date|cumulative|last year|previous year|prior year|per cent|percent|share|change|variance|vorjahr|per day|a day|pro tag|par jour)(?: |$)/;
 const MONEY = /[€$£¥]|(?:^| )(?:value|eur|usd|gbp|chf|price|cost|revenue|turnover|umsatz)(?: |$)/;
 const RETURNED = /(?:^| )(?:returns|returned|retouren|retours|devoluciones)(?: |$)/;
 const STOCKED = /(?:^| )(?:stock|bestand|inventory|balance|on hand)$/;
