@@ -1,5 +1,6 @@
 import { version } from '../../../package.json';
 import type { Choices, ColumnRole, RowRole } from './choices';
+import { headsOf, makeOf } from './evidence';
 import type { Reading } from './reading';
 
 /** How a table was read, in full: what was chosen by hand, and what was found out for it by which program. */
@@ -12,6 +13,9 @@ export interface Decision {
 	delimiter: string | null;
 	decimal: string;
 	columns: readonly ColumnRole[];
+	/** By what the next table of the same make is known, and what stands above its columns; null where it has no headings of its own. */
+	make: string | null;
+	heads: readonly string[];
 	/** Rows above, between and below the figures that say something, by 0-based position. */
 	headings: Readonly<Record<number, RowRole>>;
 	order: 'down' | 'across';
@@ -39,6 +43,8 @@ export function decisionOf(reading: Reading, choices: Choices): Decision {
 		delimiter: reading.delimiter,
 		decimal: reading.decimal,
 		columns: reading.columns.slice(0, NAMED),
+		make: makeOf(reading),
+		heads: headsOf(reading).slice(0, NAMED),
 		headings: Object.fromEntries(headings),
 		order: reading.order,
 		frequency: reading.frequency,

@@ -1,9 +1,14 @@
-import type { Frame } from './frames';
 import type { Grid } from './grid';
 import { decimalMark, readFigure } from './figures';
 import type { Line } from './roles';
 import { filledDown } from './table';
 import { isUnitLabel, plain, type QuantityWord, quantitySays } from './words';
+
+/** Where figures stand. */
+interface Figures {
+	data: readonly number[];
+	figures: readonly number[];
+}
 
 /** Several quantities of the same items and periods, side by side or by turns, of which one is demand. */
 export interface Quantities {
@@ -25,7 +30,7 @@ const ENOUGH = 4;
 /** The line that says which quantity each figure is, if one does. @param long whether item and period both stand beside the figures */
 export function quantitiesOf(
 	grid: Grid,
-	frame: Frame,
+	frame: Figures,
 	lines: readonly Line[],
 	long: boolean,
 ): Quantities | null {
@@ -75,7 +80,7 @@ type Series = readonly (number | null)[][];
 /** The figures of each quantity, in the same order of items and periods. */
 function seriesOf(
 	grid: Grid,
-	frame: Frame,
+	frame: Figures,
 	line: Line,
 	over: readonly string[],
 	labels: readonly string[],

@@ -2,7 +2,9 @@
 import * as v from 'valibot';
 import { BOUNDS } from '$core/bounds';
 import { isPlainText, listSchema, textSchema } from '$core/schemas';
-import { ChoicesSchema } from '../reading/choices';
+import { FREQUENCIES } from '$core/series/frequency';
+import { ChoicesSchema, COLUMN_ROLES } from '../reading/choices';
+import { MOST_WORDS } from '../reading/evidence';
 import { itemLines } from './parts';
 import { type RefusalBody } from './service';
 
@@ -60,6 +62,32 @@ export type StreamRequest = v.InferOutput<typeof StreamSchema>;
 export const CodesSchema = v.strictObject({
 	codes: listSchema(textSchema('a code', 1, BOUNDS.code), 'codes are a list', 'codes', BOUNDS.codes),
 });
+
+/** A table that is looked at: words of it that may be codes, and what tables of its make have in common. */
+export const KnownAskedSchema = v.strictObject({
+	words: listSchema(textSchema('a word', 1, BOUNDS.code), 'words are a list', 'words', MOST_WORDS),
+	make: v.nullable(textSchema('the make', 1, BOUNDS.name * 4)),
+});
+export type KnownAsked = v.InferOutput<typeof KnownAskedSchema>;
+
+/** What a workspace knows of it. */
+export const KnownTableSchema = v.strictObject({
+	items: v.array(
+		v.strictObject({ code: v.string(), frequency: v.picklist(FREQUENCIES), newest: v.nullable(v.number()) }),
+	),
+	last: v.nullable(
+		v.strictObject({
+			fileName: v.nullable(v.string()),
+			at: v.string(),
+			choices: ChoicesSchema,
+			heads: v.array(v.string()),
+			columns: v.array(v.picklist(COLUMN_ROLES)),
+			frequency: v.picklist(FREQUENCIES),
+			decimal: v.string(),
+		}),
+	),
+});
+export type KnownTable = v.InferOutput<typeof KnownTableSchema>;
 
 /** What became of one item of a table. */
 export const BroughtInSchema = v.strictObject({

@@ -9,7 +9,15 @@ import { AskedSchema, LIST_INSIDE, LIST_PARAMS, writtenIn } from './asked-schema
 import { AnswerSchema } from '$core/questions/answer';
 import { RequestSchema } from '$core/questions/request';
 import { AdoptedForecastSchema, AdoptSchema, ForecastSchema, UpdateAdoptedSchema } from './records';
-import { BringInSchema, BroughtInSchema, CodesSchema, NewItemSchema, StreamSchema } from './bring-in';
+import {
+	BringInSchema,
+	BroughtInSchema,
+	CodesSchema,
+	KnownAskedSchema,
+	KnownTableSchema,
+	NewItemSchema,
+	StreamSchema,
+} from './bring-in';
 import {
 	FoundSchema,
 	ItemWindowSchema,
@@ -215,6 +223,13 @@ export const CALLS = {
 		large: true,
 		gives: v.array(StoredSeriesSchema),
 		does: 'what is kept of these items',
+	},
+	'POST /bring-in/known': {
+		who: 'look',
+		takes: KnownAskedSchema,
+		large: true,
+		gives: KnownTableSchema,
+		does: 'what is known of a table before it is brought in: which of its words are codes of items, and how the last table of its make was read',
 	},
 	'POST /bring-in/stream': {
 		who: 'work',

@@ -229,6 +229,17 @@
 						{#if reading.problem}
 							<Notice class="mt-2" data-reading-problem>{reading.problem}</Notice>
 						{/if}
+						{#if intake.said.length > 0}
+							<p class="pt-2 text-[13px] text-ink-2" data-known>
+								{#each intake.said as { code, text, options } (code)}
+									<span class="mr-1" data-known={code}>{text}</span>
+									{#each options as { label, choices } (label)}
+										<Button look="offer" class="mr-2" onclick={() => intake.decide(choices)}>{label}</Button>
+									{/each}
+								{/each}
+								<Button onclick={() => intake.forgetEvidence()}>read it without that</Button>
+							</p>
+						{/if}
 						{#each reading.doubts as doubt (doubt.code)}
 							<Notice tone="warn" class="mt-2" data-doubt={doubt.code}>
 								{doubt.text}

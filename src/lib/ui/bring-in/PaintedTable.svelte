@@ -18,6 +18,7 @@
 		season: 'season',
 		day: 'day of month',
 		status: 'cancelled?',
+		quantity: 'quantity',
 		figure: 'figures',
 		total: 'total',
 		ignored: 'left out',
@@ -35,6 +36,7 @@
 		season: 'var(--candidate-4)',
 		day: 'var(--candidate-4)',
 		status: 'var(--ink-2)',
+		quantity: 'var(--candidate-5)',
 		figure: 'var(--candidate-3)',
 		figures: 'var(--candidate-3)',
 	};

@@ -1,6 +1,6 @@
 import { BOUNDS } from '$core/bounds';
 import { LEAST_FIGURES } from '../../reading/read';
-import type { ReadItem, Reading } from '../../reading/reading';
+import type { Doubt, ReadItem, Reading } from '../../reading/reading';
 import { type Choices } from '../../reading/choices';
 import { fingerprintOf } from '../../reading/decision';
 import type { TableReader } from '../../reading/table-reader';
@@ -9,6 +9,9 @@ import type { StoredSeries } from '../../wire/items';
 import { arithmetic } from '../../browser-worker/arithmetic';
 import { Latest } from '../../browser-worker/latest';
 import { call, CallError, messageOf } from '../base/call';
+import { evidenceOf, makeOf, NO_EVIDENCE, otherwise, wordsOf } from '../../reading/evidence';
+import type { KnownTable } from '../../wire/bring-in';
+import { moment } from '../base/format';
 import { compareItem, type Comparison } from './compare';
 import { sendFile, type Sending, sendTable } from './send-table';
 
@@ -55,6 +58,11 @@ export class BringInState {
 	/** Whether the file has more rows than are read at once. */
 	manyRows = $state(false);
 	choices = $state.raw<Choices>({});
+	/** What follows from items that are here and from tables that came before, unless it is not wanted. */
+	evidence = $state.raw(NO_EVIDENCE);
+	#wantsEvidence = true;
+	/** What is known of the table as it stands, and how it was read without that. */
+	#known = $state.raw<{ key: string; table: KnownTable; bare: Reading } | null>(null);
 	reading = $state.raw<Reading | null>(null);
 	picks = $state<Record<string, Taken>>({});
 	/** What the one item of a table with one item is called: typed before the table can be read, or after. */
@@ -87,12 +95,35 @@ export class BringInState {
 			return this.ends.reading().readTable(choices);
 		},
 		(reading) => {
+			this.#ask(reading);
 			this.reading = reading;
 			if (!reading.items.some(({ code }) => code === this.selected))
 				this.selected = reading.items[0]?.code ?? '';
 			this.#lookUp();
 		},
 		(error) => (this.refusal = { message: messageOf(error) }),
+	);
+	#knowledge = new Latest<
+		{ key: string; reading: Reading },
+		{ key: string; table: KnownTable; bare: Reading }
+	>(
+		async ({ key, reading }) => ({
+			key,
+			bare: reading,
+			table: await this.ends.call(
+				'POST /bring-in/known',
+				{},
+				{ words: wordsOf(reading), make: makeOf(reading) },
+			),
+		}),
+		(known) => {
+			this.#known = known;
+			if (!this.#wantsEvidence) return;
+			this.evidence = evidenceOf(known.bare, known.table, moment);
+			if (Object.keys(this.evidence.choices).length > 0) this.#again();
+		},
+		// Without the server nothing is known, and the table reads as it does.
+		() => undefined,
 	);
 	#lookUps = new Latest<string[], StoredSeries[]>(
 		async (codes) => {
@@ -193,6 +224,7 @@ export class BringInState {
 	type(text: string): void {
 		this.text = text;
 		this.brought = null;
+		this.#forget();
 		this.#read({ text });
 	}
 
@@ -208,6 +240,28 @@ export class BringInState {
 		this.#bytes = this.isLarge ? bytes.subarray(0, bytes.lastIndexOf(10) + 1) : bytes;
 		if (this.#bytes.length === 0) this.#bytes = bytes;
 		this.#read({ bytes: this.#bytes });
+	}
+
+	/** Reads the table as if nothing were known. */
+	forgetEvidence(): void {
+		this.#wantsEvidence = false;
+		this.evidence = NO_EVIDENCE;
+		this.#again();
+	}
+
+	/** What is said of what is known, and of what the table has otherwise than the last one of its make. */
+	readonly said = $derived.by((): Doubt[] => {
+		if (!this.reading || !this.#known || this.evidence === NO_EVIDENCE) return [];
+		const other = otherwise(this.reading, this.#known.table);
+		return [...this.evidence.said, ...(other ? [other] : [])];
+	});
+
+	/** Asks what is known of a table that was read without it. */
+	#ask(reading: Reading): void {
+		if (this.isLarge || reading.rows.length === 0 || !this.#wantsEvidence || this.evidence !== NO_EVIDENCE)
+			return;
+		const key = JSON.stringify([wordsOf(reading), makeOf(reading)]);
+		if (this.#known?.key !== key) this.#knowledge.put({ key, reading });
 	}
 
 	decide(choices: Choices): void {
@@ -260,7 +314,7 @@ export class BringInState {
 			}));
 			const request = {
 				...(this.file && { fileName: this.file.name.slice(0, BOUNDS.fileName) }),
-				choices: withoutUndefined(this.choices),
+				choices: withoutUndefined(this.allChoices),
 				...(this.reading && { shown: fingerprintOf(this.reading) }),
 				items,
 			};
@@ -358,14 +412,27 @@ export class BringInState {
 		this.manyRows = false;
 		this.#bytes = null;
 		this.choices = {};
+		this.#forget();
 		this.picks = {};
 		this.refusal = null;
 		this.brought = null;
 		this.streamed = null;
 	}
 
+	/** Another table: what was known of the last one is no longer of use. */
+	#forget(): void {
+		this.evidence = NO_EVIDENCE;
+		this.#known = null;
+		this.#wantsEvidence = true;
+	}
+
 	#again(): void {
 		this.#read(this.#bytes ? { bytes: this.#bytes } : { text: this.text });
+	}
+
+	/** Choices that were made, over those that follow from what is known. */
+	get allChoices(): Choices {
+		return withEvidence(this.evidence.choices, this.choices);
 	}
 
 	#read(table: Table): void {
@@ -374,7 +441,7 @@ export class BringInState {
 			('text' in table
 				? 'text' in this.#opened && this.#opened.text === table.text
 				: 'bytes' in this.#opened && this.#opened.bytes === table.bytes);
-		this.#readings.put({ table: same ? this.#opened! : table, choices: this.choices });
+		this.#readings.put({ table: same ? this.#opened! : table, choices: this.allChoices });
 	}
 
 	#lookUp(): void {
@@ -393,6 +460,18 @@ export class BringInState {
 		};
 		this.keep();
 	}
+}
+
+/** Choices laid over others, by position where they are of columns and rows. */
+function withEvidence(under: Choices, over: Choices): Choices {
+	const columns = { ...under.columns, ...over.columns };
+	const rows = { ...under.rows, ...over.rows };
+	return {
+		...under,
+		...over,
+		columns: Object.keys(columns).length > 0 ? columns : undefined,
+		rows: Object.keys(rows).length > 0 ? rows : undefined,
+	};
 }
 
 /** Codes that a name suggests, in the order in which they are tried. */
