@@ -7,7 +7,7 @@ export type Typed<T> = { value: T | null } | { refused: string };
 const EXAMPLE: Readonly<Record<DecimalMark, string>> = { '.': '1204.5', ',': '1204,5' };
 const MARK_NAME: Readonly<Record<DecimalMark, string>> = { '.': 'point', ',': 'comma' };
 
-/** Reads frequencys it is typed, by the same reader that reads tables. */
+/** Reads a figure as it is typed, by the same reader that reads tables. */
 export function readTyped(text: string, mark: DecimalMark): Typed<number> {
 	if (text.trim() === '' || isMissing(text)) return { value: null };
 	const read = readFigure(text, mark);

@@ -13,7 +13,7 @@ import { evidenceOf, makeOf, NO_EVIDENCE, otherwise, wordsOf } from '../../readi
 import type { KnownTable } from '../../wire/bring-in';
 import { moment } from '../base/format';
 import { compareItem, type Comparison } from './compare';
-import { sendFile, type Sending, sendTable } from './send-table';
+import { sendFile, type Sending, sendTable } from '../base/send-table';
 
 const KEPT = 'ventrel-bring-in';
 

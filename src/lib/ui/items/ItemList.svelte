@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { onMount, untrack } from 'svelte';
+	import { onMount, tick as tick_, untrack } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { PROPOSE_AGAIN } from '$core/words/status';
@@ -22,7 +22,10 @@
 	import { beginRound, takeDone } from '../base/round';
 	import ColumnChoice from './ColumnChoice.svelte';
 	import ItemCells from './ItemCells.svelte';
+	import { EnteredFigures, type Pasted } from './entered-figures.svelte';
+	import EntryBar from './EntryBar.svelte';
 	import { shownColumns } from './list-columns.svelte';
+	import { reader } from '../../reader.svelte';
 	import { listedRows } from './listed-rows';
 	import { beginSweep } from '../lists/begin';
 	import { PagedRows } from '../base/paged-rows.svelte';
@@ -45,11 +48,17 @@
 		{ key: 'code', name: 'item' },
 		{ key: 'attention', name: 'method, reason to check', is: 'By reason, then by how much is at stake' },
 	];
+	/** Figures of one period that are entered in the list; null while none are. */
+	let entered = $state.raw<EnteredFigures | null>(null);
+	let pasted = $state.raw<Pasted | null>(null);
 	const columns = $derived(shownColumns.keys);
 	const heads = $derived([...FIXED, ...columns.map((key) => ({ key, ...listColumn(key) }))]);
 	/** Room for “−12.8 million” among others; what stands before the figures takes the rest. */
 	const WIDTHS = { demand: 92, money: 92, percent: 64, ratio: 60, signal: 120 };
-	const widths = $derived(columns.map((key) => WIDTHS[listColumn(key).in]));
+	const widths = $derived([
+		...columns.map((key) => WIDTHS[listColumn(key).in]),
+		...(entered ? [WIDTHS.money] : []),
+	]);
 	/** Where many are shown, what stands before them has less room. */
 	const [least, reasonLeast, gap] = $derived(columns.length > 6 ? [170, 150, 8] : [200, 220, 12]);
 	const grid = $derived(
@@ -90,14 +99,58 @@
 	$effect(() => {
 		if (windows.failure !== null) fail(windows.failure);
 	});
+	/** Whether figures were entered before the page was loaded again. */
+	let entersAgain = $state(false);
+	$effect(() => {
+		if (entersAgain && overview) {
+			entersAgain = false;
+			untrack(enter);
+		}
+	});
 	let endWatch = () => {};
 	onMount(() => {
 		shownColumns.adoptKept();
 		const last = takeDone();
 		if (last) done = `${last}. That was the last one`;
+		entersAgain = EnteredFigures.left;
 		look();
 		return () => endWatch();
 	});
+
+	const enteredNewest = $derived(
+		overview?.newest.find(({ frequency }) => frequency === entered?.frequency) ?? null,
+	);
+	function enter() {
+		const figures = new EnteredFigures();
+		figures.begin(overview?.newest ?? []);
+		pasted = null;
+		entered = figures;
+	}
+	/** Goes to the field of another row, which may have to come into sight first. */
+	async function goTo(index: number) {
+		if (index < 0 || index >= windows.count) return;
+		active = index;
+		rowsShown?.show(index);
+		await tick_();
+		document.querySelector<HTMLInputElement>(`#entry-${index}`)?.focus();
+	}
+	async function pasteFigures(event: ClipboardEvent, index: number) {
+		const text = event.clipboardData?.getData('text/plain') ?? '';
+		if (!entered || !/[\n\t]/.test(text.trim())) return;
+		event.preventDefault();
+		try {
+			const all = await windows.all();
+			pasted = await entered.paste(text, all.slice(index), all, reader.mark);
+		} catch (error) {
+			fail(error);
+		}
+	}
+	const entryKeys = (index: number) => (event: KeyboardEvent, commit: () => boolean) => {
+		const by = { Enter: 1, ArrowDown: 1, ArrowUp: -1 }[event.key];
+		if (by === undefined) return;
+		event.preventDefault();
+		if (commit()) void goTo(index + by);
+	};
 
 	/** What is said over all items; rows are asked for anew as long as it changes. */
 	function look() {
@@ -247,6 +300,14 @@
 					title="Choose the columns of figures"
 					onclick={() => (choosing = !choosing)}>columns</Button
 				>
+				{#if overview && overview.newest.length > 0}
+					<Button
+						class="max-sm:hidden"
+						aria-expanded={entered !== null}
+						title="Type or paste the figures of one period, an item a row"
+						onclick={() => (entered ? (entered = null) : enter())}>enter figures</Button
+					>
+				{/if}
 				<!-- The menu leads to those of all. -->
 				{#if handOver}
 					{#if overview && overview.labels.length > 0}
@@ -288,6 +349,20 @@
 		{#if done}<p class="w-full text-ink-2" role="status">{done}.</p>{/if}
 	</div>
 
+	{#if entered}
+		<EntryBar
+			{entered}
+			{pasted}
+			newest={enteredNewest}
+			done={(said) => {
+				done = said;
+				pasted = null;
+				look();
+				void windows.renew();
+			}}
+			close={() => (entered = null)}
+		/>
+	{/if}
 	{#if ticked > 0}
 		<TickedBar
 			count={ticked}
@@ -336,6 +411,7 @@
 						>{/snippet}</Hover
 				>
 			{/each}
+			{#if entered}<span class="text-right font-semibold text-ink">{entered.name}</span>{/if}
 		</div>
 		<LongList
 			bind:this={rowsShown}
@@ -386,6 +462,31 @@
 							}}
 						></span>
 						<ItemCells {row} {columns} wanted={asked.labels} newest={newest.get(row.frequency) ?? null} />
+						{#if entered}
+							{#if entered.canTake(row)}
+								<!-- svelte-ignore a11y_no_static_element_interactions (a press inside is the field’s) -->
+								<span class="text-right" onclick={(event) => event.stopPropagation()}>
+									<FigureInput
+										id="entry-{index}"
+										label="{entered.name} of {row.code}"
+										value={entered.figures.get(row.code)?.figure ?? null}
+										empties
+										take={(value) => entered?.take(row, value)}
+										keys={entryKeys(index)}
+										onpaste={(event: ClipboardEvent) => void pasteFigures(event, index)}
+										class="typed h-6 w-full text-right"
+									/>
+								</span>
+							{:else}
+								<span
+									class="text-right text-[12px] text-ink-2"
+									title={row.frequency === entered.frequency
+										? 'Correct it under Demand of the item'
+										: 'It has another frequency'}
+									>{row.frequency === entered.frequency && !row.sum && !row.retired ? 'is in' : '–'}</span
+								>
+							{/if}
+						{/if}
 					</div>
 				{:else}
 					<!-- On its way, or going by: only texts change from one to another. -->

@@ -1,6 +1,6 @@
 import type { RefusalBody } from '../../wire/service';
 import type { StreamProgress } from '../../wire/bring-in';
-import { answerOf, CallError, refused } from '../base/call';
+import { answerOf, CallError, refused } from './call';
 
 /** How a table was sent: its asked as a line of JSON, then its bytes. */
 const body = (asked: object, content: Blob | string) =>

@@ -1,0 +1,91 @@
+<script lang="ts">
+	import type { NewestSaid } from '$core/words/status';
+	import { messageOf } from '../base/call';
+	import { figure } from '../base/format';
+	import Button from '../kit/Button.svelte';
+	import Notice from '../kit/Notice.svelte';
+	import type { EnteredFigures, Pasted } from './entered-figures.svelte';
+
+	interface Props {
+		entered: EnteredFigures;
+		/** How the newest period of its frequency stands; null while it is not known. */
+		newest: NewestSaid | null;
+		/** What became of what was pasted last. */
+		pasted: Pasted | null;
+		/** It was brought in. */
+		done: (said: string) => void;
+		close: () => void;
+	}
+	let { entered, newest, pasted, done, close }: Props = $props();
+
+	let refusal = $state<string | null>(null);
+	const without = $derived(
+		newest === null
+			? null
+			: Math.max(
+					0,
+					newest.items - (newest.period === entered.period ? newest.have : 0) - entered.figures.size,
+				),
+	);
+	const figures = (count: number) => `${figure(count, 0)} ${count === 1 ? 'figure' : 'figures'}`;
+
+	async function bringIn() {
+		refusal = null;
+		const { name } = entered;
+		try {
+			const brought = await entered.bringIn();
+			const missing =
+				without === null
+					? ''
+					: without === 0
+						? ', no item lacks one'
+						: `, ${figure(without, 0)} items have none yet`;
+			done(`${figures(brought.length)} of ${name} brought in${missing}`);
+		} catch (error) {
+			refusal = messageOf(error);
+		}
+	}
+</script>
+
+<div
+	class="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-y border-rule bg-panel px-4 py-1.5 text-[13px]"
+	data-entry
+>
+	<span class="flex items-baseline gap-2">
+		<Button aria-label="One period earlier" onclick={() => entered.move(-1)}>‹</Button>
+		<b data-entry-period>{entered.name}</b>
+		<Button aria-label="One period later" onclick={() => entered.move(1)}>›</Button>
+	</span>
+	<span class="text-ink-2" data-entry-count
+		>{figures(entered.figures.size)} entered{without === null
+			? ''
+			: without === 0
+				? ', none is missing'
+				: `, ${figure(without, 0)} items have none`}</span
+	>
+	<span class="text-ink-2 max-wide:hidden"
+		>Type down the last column: Enter goes to the next item. Pasted figures go down, codes with figures find
+		their items.</span
+	>
+	<span class="ml-auto flex items-baseline gap-4">
+		<Button
+			look="main"
+			size="xs"
+			disabled={entered.figures.size === 0 || entered.sending}
+			onclick={() => void bringIn()}
+			>{entered.sending ? 'Bringing in…' : `Bring in ${figures(entered.figures.size)}`}</Button
+		>
+		<Button onclick={close}>close</Button>
+	</span>
+	{#if pasted}
+		<p class="w-full" role="status" data-entry-pasted>
+			{#if pasted.problem}<span class="text-bad">{pasted.problem}</span>{:else}{figures(pasted.taken)} taken.{/if}
+			{#if pasted.unknown.length > 0}<span class="text-bad"
+					>Not in the list: {pasted.unknown.slice(0, 6).join(', ')}{pasted.unknown.length > 6
+						? ` and ${pasted.unknown.length - 6} more`
+						: ''}.</span
+				>{/if}
+		</p>
+	{/if}
+	{#if refusal}<Notice class="w-full">{refusal}</Notice>{/if}
+</div>
