@@ -4,6 +4,7 @@
 	import { figure } from '../base/format';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
+	import type { ItemRow } from '../../wire/list';
 	import type { EnteredFigures, Pasted } from './entered-figures.svelte';
 
 	interface Props {
@@ -12,35 +13,47 @@
 		newest: NewestSaid | null;
 		/** What became of what was pasted last. */
 		pasted: Pasted | null;
+		/** All rows that are listed. */
+		rows: () => Promise<ItemRow[]>;
 		/** It was brought in. */
 		done: (said: string) => void;
 		close: () => void;
 	}
-	let { entered, newest, pasted, done, close }: Props = $props();
+	let { entered, newest, pasted, rows, done, close }: Props = $props();
+	/** Codes that are shown of those that lack a figure. */
+	const SHOWN = 60;
 
 	let refusal = $state<string | null>(null);
+	/** Items that lack a figure, once they are asked for. */
+	let missing = $state.raw<ItemRow[] | null>(null);
 	const without = $derived(
 		newest === null
 			? null
 			: Math.max(
 					0,
-					newest.items - (newest.period === entered.period ? newest.have : 0) - entered.figures.size,
+					newest.items -
+						(newest.period === entered.period ? newest.have : entered.brought) -
+						entered.figures.size,
 				),
 	);
 	const figures = (count: number) => `${figure(count, 0)} ${count === 1 ? 'figure' : 'figures'}`;
+
+	async function list() {
+		if (missing) return void (missing = null);
+		try {
+			missing = (await rows()).filter((row) => entered.canTake(row) && !entered.figures.has(row.code));
+		} catch (error) {
+			refusal = messageOf(error);
+		}
+	}
 
 	async function bringIn() {
 		refusal = null;
 		const { name } = entered;
 		try {
 			const brought = await entered.bringIn();
-			const missing =
-				without === null
-					? ''
-					: without === 0
-						? ', no item lacks one'
-						: `, ${figure(without, 0)} items have none yet`;
-			done(`${figures(brought.length)} of ${name} brought in${missing}`);
+			missing = null;
+			done(`${figures(brought.length)} of ${name} brought in`);
 		} catch (error) {
 			refusal = messageOf(error);
 		}
@@ -60,9 +73,12 @@
 		>{figures(entered.figures.size)} entered{without === null
 			? ''
 			: without === 0
-				? ', none is missing'
-				: `, ${figure(without, 0)} items have none`}</span
+				? ', no item lacks one'
+				: `, ${figure(without, 0)} ${without === 1 ? 'item has' : 'items have'} none`}</span
 	>
+	{#if without !== null && without > 0}
+		<Button aria-expanded={missing !== null} onclick={() => void list()}>which?</Button>
+	{/if}
 	<span class="text-ink-2 max-wide:hidden"
 		>Type down the last column: Enter goes to the next item. Pasted figures go down, codes with figures find
 		their items.</span
@@ -85,6 +101,17 @@
 						? ` and ${pasted.unknown.length - 6} more`
 						: ''}.</span
 				>{/if}
+		</p>
+	{/if}
+	{#if missing}
+		<p class="max-h-24 w-full overflow-y-auto" data-entry-missing>
+			<span class="text-ink-2">Without {entered.name}:</span>
+			{#each missing.slice(0, SHOWN) as { code, name } (code)}
+				<a class="mr-3 inline-block" href="/items/{encodeURIComponent(code)}?view=demand" title={name}
+					>{code}</a
+				>
+			{/each}
+			{missing.length > SHOWN ? `and ${figure(missing.length - SHOWN, 0)} more` : ''}
 		</p>
 	{/if}
 	{#if refusal}<Notice class="w-full">{refusal}</Notice>{/if}

@@ -5,7 +5,7 @@
 	import { PROPOSE_AGAIN } from '$core/words/status';
 	import { type Asked, ASKED_ALL, askedWords, paramsOf, type Sort } from '../../wire/asked';
 	import type { ItemWindow, Overview } from '../../wire/list';
-	import { listColumn } from '../../wire/list-columns';
+	import { type ListKey, listColumn } from '../../wire/list-columns';
 	import { call, messageOf } from '../base/call';
 	import { figure } from '../base/format';
 	import type { Rows } from '../export/cells';
@@ -51,7 +51,8 @@
 	/** Figures of one period that are entered in the list; null while none are. */
 	let entered = $state.raw<EnteredFigures | null>(null);
 	let pasted = $state.raw<Pasted | null>(null);
-	const columns = $derived(shownColumns.keys);
+	/** Beside figures that are entered stands what was expected of them. */
+	const columns = $derived<readonly ListKey[]>(entered ? ['next'] : shownColumns.keys);
 	const heads = $derived([...FIXED, ...columns.map((key) => ({ key, ...listColumn(key) }))]);
 	/** Room for “−12.8 million” among others; what stands before the figures takes the rest. */
 	const WIDTHS = { demand: 92, money: 92, percent: 64, ratio: 60, signal: 120 };
@@ -126,8 +127,10 @@
 		pasted = null;
 		entered = figures;
 	}
-	/** Goes to the field of another row, which may have to come into sight first. */
-	async function goTo(index: number) {
+	/** Goes to the next field from a row on, which may have to come into sight first. */
+	async function goTo(from: number, by: number) {
+		let index = from;
+		while (windows.row(index) && !entered?.canTake(windows.row(index)!)) index += by;
 		if (index < 0 || index >= windows.count) return;
 		active = index;
 		rowsShown?.show(index);
@@ -149,7 +152,7 @@
 		const by = { Enter: 1, ArrowDown: 1, ArrowUp: -1 }[event.key];
 		if (by === undefined) return;
 		event.preventDefault();
-		if (commit()) void goTo(index + by);
+		if (commit()) void goTo(index + by, by);
 	};
 
 	/** What is said over all items; rows are asked for anew as long as it changes. */
@@ -354,6 +357,7 @@
 			{entered}
 			{pasted}
 			newest={enteredNewest}
+			rows={() => windows.all()}
 			done={(said) => {
 				done = said;
 				pasted = null;

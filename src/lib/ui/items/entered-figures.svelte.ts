@@ -29,6 +29,8 @@ export class EnteredFigures {
 	frequency = $state<Frequency>('month');
 	period = $state<Ordinal>(0);
 	readonly figures = new SvelteMap<string, Entered>();
+	/** How many were brought in of this period. */
+	brought = $state(0);
 	sending = $state(false);
 
 	/** @param reading what reads tables: it comes when something is pasted */
@@ -37,7 +39,7 @@ export class EnteredFigures {
 			(await import('../../browser-worker/arithmetic')).arithmetic() as never,
 	) {}
 
-	/** The period that most items wait for: the newest one while some lack it, else the next. */
+	/** The period that most items wait for: the newest one while most lack it, else the next. */
 	begin(newest: readonly NewestSaid[]): void {
 		const most = newest.reduce<NewestSaid | null>(
 			(best, each) => (each.items > (best?.items ?? 0) ? each : best),
@@ -45,7 +47,7 @@ export class EnteredFigures {
 		);
 		if (!most) return;
 		this.frequency = most.frequency;
-		this.period = most.period + (most.have < most.items ? 0 : 1);
+		this.period = most.period + (2 * most.have < most.items ? 0 : 1);
 		this.#restore();
 	}
 
@@ -56,6 +58,7 @@ export class EnteredFigures {
 	/** Another period; what was entered is of the one before. @param by periods later */
 	move(by: number): void {
 		this.figures.clear();
+		this.brought = 0;
 		this.period += by;
 		this.#keep();
 	}
@@ -99,7 +102,15 @@ export class EnteredFigures {
 		const reader = await this.reading();
 		await reader.openText(table);
 		const reading = await reader.readTable(
-			alone ? { ...period, delimiter: ';', columns: { 0: 'item', 1: 'figure' } } : period,
+			alone
+				? {
+						...period,
+						delimiter: ';',
+						columns: { 0: 'item', 1: 'figure' },
+						// Each is a figure, or refused: none is a remark.
+						rows: Object.fromEntries(lines.map((_, i) => [i + 1, 'figures'])),
+					}
+				: period,
 		);
 		const refused = reading.problem ?? reading.items.find(({ problem }) => problem !== null)?.problem ?? null;
 		if (refused !== null) return { taken: 0, unknown: [], problem: refused };
@@ -152,6 +163,7 @@ export class EnteredFigures {
 				text,
 			);
 			this.figures.clear();
+			this.brought += brought.length;
 			this.#keep();
 			return brought;
 		} finally {
