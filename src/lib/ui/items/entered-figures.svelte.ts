@@ -95,10 +95,9 @@ export class EnteredFigures {
 			first: String(formatPeriod(this.frequency, this.period)),
 			decimal: mark,
 		};
+		const filled = lines.flatMap((line, i) => (line.trim() === '' ? [] : [[i, line.trim()] as const]));
 		const alone = lines.every((line) => !line.includes('\t') && !/[;|]/.test(line));
-		const table = alone
-			? `item;figure\n${lines.map((line, i) => `${i + 1}_;${line.trim()}`).join('\n')}`
-			: text;
+		const table = alone ? `item;figure\n${filled.map(([i, line]) => `${i + 1}_;${line}`).join('\n')}` : text;
 		const reader = await this.reading();
 		await reader.openText(table);
 		const reading = await reader.readTable(
@@ -108,7 +107,7 @@ export class EnteredFigures {
 						delimiter: ';',
 						columns: { 0: 'item', 1: 'figure' },
 						// Each is a figure, or refused: none is a remark.
-						rows: Object.fromEntries(lines.map((_, i) => [i + 1, 'figures'])),
+						rows: Object.fromEntries(filled.map((_, i) => [i + 1, 'figures'])),
 					}
 				: period,
 		);
