@@ -207,7 +207,9 @@ function printed(seed: number, draw: Draw): MadeTable {
 	let shownGroup = '';
 	const perGroup = Math.ceil(items.length / groups.length);
 	const indent = draw.chance(0.5) ? '  ' : '';
-	const subtotal = draw.chance(0.6);
+	// Sums stand with the name of the group, or below it.
+	const outlined = grouped && pages === 1 && draw.chance(0.5);
+	const subtotal = !outlined && draw.chance(0.6);
 	const sumOf = (some: readonly Item[]) =>
 		periods.map((period) => sum(some.map((item) => figureOf(made, item, period))));
 	for (let page = 0; page < pages; page++) {
@@ -222,7 +224,8 @@ function printed(seed: number, draw: Draw): MadeTable {
 			if (grouped && group !== shownGroup) {
 				if (shownGroup && subtotal)
 					rows.push(line([`Total ${shownGroup}`], sumOf(items.slice(at - perGroup, at))));
-				rows.push([group]);
+				const own = items.slice(at, at + perGroup);
+				rows.push(outlined ? line([group], sumOf(own)) : [group]);
 				shownGroup = group;
 			}
 			rows.push(line([(grouped ? indent : '') + item.code, ...(withName ? [item.name] : [])], own(item)));
@@ -231,7 +234,13 @@ function printed(seed: number, draw: Draw): MadeTable {
 			rows.push(line([forms[0]!], sumOf(items.slice(0, (page + 1) * perPage))));
 		if (foot) rows.push(pageWords(page + 1));
 	}
-	if (draw.chance(0.5)) rows.push(line(['Grand total'], sumOf(items)));
+	if (draw.chance(0.5))
+		rows.push(
+			line(
+				[draw.pick(['Grand total', 'Total', 'Razem', 'Totaal', 'Итого', 'Összesen', 'Celkem', 'Toplam'])],
+				sumOf(items),
+			),
+		);
 	if (draw.chance(0.3))
 		rows.push([], [draw.pick(['End of report', '*** end of list ***', `Printed ${run}`])]);
 	return told(seed, made, rows, { names: withName });
@@ -251,7 +260,19 @@ const OTHER: readonly (readonly [string, string])[] = [
 
 /** Several quantities side by side or by turns, of which one is demand. */
 function quantities(seed: number, draw: Draw): MadeTable {
-	const form = draw.pick(['under', 'rows', 'stock rows', 'long', 'stock long', 'derived', 'blocks'] as const);
+	const form = draw.pick([
+		'under',
+		'rows',
+		'stock rows',
+		'long',
+		'stock long',
+		'derived',
+		'blocks',
+		'named',
+		'one below the other',
+		'movements',
+		'nameless',
+	] as const);
 	const single = form === 'long' || form === 'stock long' ? draw.chance(0.4) : false;
 	const made = begin(draw, { least: single ? 1 : 2, most: single ? 1 : 6, months: [5, 18] });
 	const { periods, items, write } = made;
@@ -375,6 +396,81 @@ function quantities(seed: number, draw: Draw): MadeTable {
 						made.name(period),
 						...stock[i]!.map(String),
 					]);
+				}),
+			];
+			return told(seed, made, rows, { names: false });
+		}
+		case 'named': {
+			// “Qty 2024-01”, “2024-01 Value”.
+			const behind = draw.chance(0.5);
+			const mark = draw.pick([' ', '_', ' ']);
+			const head = (word: string, period: Ordinal) =>
+				behind ? `${made.name(period)}${mark}${word}` : `${word}${mark}${made.name(period)}`;
+			const turns = draw.chance(0.5);
+			const rows = [
+				[
+					'Item',
+					...(turns
+						? periods.flatMap((period) => order(head(demand, period), head(second, period)))
+						: order(demand, second).flatMap((word) => periods.map((period) => head(word, period)))),
+				],
+				...items.map((item) => {
+					const own = rowOf(made, item);
+					const others = periods.map((period) => beside(figureOf(made, item, period)));
+					return [
+						item.code,
+						...(turns ? periods.flatMap((_, i) => order(own[i]!, others[i]!)) : order(own, others).flat()),
+					];
+				}),
+			];
+			return told(seed, made, rows, { names: false });
+		}
+		case 'one below the other': {
+			const block = (word: string, figures: (item: Item) => string[], titled: boolean) => [
+				...(titled ? [[word]] : []),
+				['Item', ...periods.map(made.name)],
+				...items.map((item) => [item.code, ...figures(item)]),
+			];
+			const other = (item: Item) => periods.map((period) => beside(figureOf(made, item, period)));
+			const rows = [
+				...block(demand, (item) => rowOf(made, item), draw.chance(0.6)),
+				[],
+				...block(second, other, true),
+			];
+			return told(seed, made, rows, { names: false });
+		}
+		case 'movements': {
+			// What leaves the store is negative.
+			const [out, into] = draw.pick([
+				['issue', 'receipt'],
+				['Issued', 'Received'],
+				['Abgang', 'Zugang'],
+				['sale', 'return'],
+			]);
+			const rows = [
+				['Item', 'Month', 'Movement', 'Qty'],
+				...items.flatMap((item) =>
+					periods.flatMap((period) => [
+						[item.code, made.name(period), out!, `-${figureOf(made, item, period)}`],
+						...(draw.chance(0.3) ? [[item.code, made.name(period), into!, String(draw.int(10, 400))]] : []),
+					]),
+				),
+			];
+			return told(seed, made, rows, { names: false });
+		}
+		case 'nameless': {
+			// Nothing but the arithmetic says which is which.
+			const running = draw.chance(0.5);
+			const rows = [
+				['Item', 'Month', ...(running ? ['A', 'B'] : ['A', 'B', 'C', 'D'])],
+				...items.flatMap((item) => {
+					const stock = stockOf(item);
+					let sumSoFar = 0;
+					return periods.map((period, i) => {
+						sumSoFar += figureOf(made, item, period);
+						const cells = running ? [figureOf(made, item, period), sumSoFar] : stock[i]!;
+						return [item.code, made.name(period), ...cells.map(String)];
+					});
 				}),
 			];
 			return told(seed, made, rows, { names: false });

@@ -2,6 +2,7 @@ import type { Choices, ColumnRole, RowRole } from './choices';
 import type { Grid } from './grid';
 import { NUMBER, PERIOD, TEXT } from './grid';
 import { isMissing } from './figures';
+import { monthsOf } from './month-names';
 import { isPeriodWord, partQuantity, readPeriods, readSerials } from './periods';
 import { likeliestOf, sameQuantity } from './quantities';
 import type { Roles } from './roles';
@@ -289,7 +290,8 @@ function isConstant(cells: readonly string[], heading: string): boolean {
 	const says = headingSays(heading);
 	return (
 		cells.every((cell) => cell === cells[0]) &&
-		heading !== '' &&
+		/^\D+$/.test(heading) &&
+		monthsOf([heading]).length === 0 &&
 		!isTotalLabel(heading) &&
 		(says === null || says === 'label' || says === 'other')
 	);

@@ -89,7 +89,7 @@ const UNIT = wholly('unit units uom einheit einheiten unite unites unidad unidad
 export type QuantityWord = 'demand' | 'count' | 'plan' | 'return' | 'stock' | 'receipt' | 'money' | 'derived';
 const QUANTITIES: Readonly<Record<QuantityWord, string>> = {
 	demand:
-		'demand sales sold issues issued issue usage used consumption consumed shipped shipments despatched dispatched delivered deliveries actual actuals orders ordered absatz bedarf verbrauch abgang abgange ausgang ist verkauf verkauft ventes consommation sorties sortie realise ventas demanda demande consumo salidas salida vendido vendidos vendite venduto uscite verkoop verbruik werkelijk forbrug salg forbrukning sprzedaz zuzycie this',
+		'demand sale sales sold goods-issue dispatch shipment delivery issues issued issue usage used consumption consumed shipped shipments despatched dispatched delivered deliveries actual actuals orders ordered absatz bedarf verbrauch abgang abgange ausgang ist verkauf verkauft ventes consommation sorties sortie realise ventas demanda demande consumo salidas salida vendido vendidos vendite venduto uscite verkoop verbruik werkelijk forbrug salg forbrukning sprzedaz zuzycie this',
 	count:
 		'quantity qty quantite qte cantidad menge values units pieces pcs piezas stuck stk umsatzmenge figure figures volume count aantal antal ilosc quantita',
 	plan: 'budget plan planned forecast target soll prognose prognosis prevision previsto estimate objectif objetivo ziel begroting plan-menge',
@@ -117,7 +117,7 @@ const IN_CONTEXT: Readonly<Record<string, QuantityWord>> = {
 };
 /** What is worked out from others, wherever the word for it stands. */
 const DERIVED =
-	/%|^[+∆δ±]|[/] ?[-+]|(?:^| )(?:ytd|year to date|to date|cumulative|last year|previous year|prior year|per cent|percent|share|change|variance|vorjahr|per day|a day|pro tag|par jour)(?: |$)/;
+	/%|^(?:[+∆±]|δ(?!\p{L}))|[/] ?[-+]|(?:^| )(?:ytd|year to date|to date|cumulative|last year|previous year|prior year|per cent|percent|share|change|variance|vorjahr|per day|a day|pro tag|par jour)(?: |$)/u;
 const MONEY = /[€$£¥]|(?:^| )(?:value|eur|usd|gbp|chf|price|cost|revenue|turnover|umsatz)(?: |$)/;
 const RETURNED = /(?:^| )(?:returns|returned|retouren|retours|devoluciones)(?: |$)/;
 const STOCKED = /(?:^| )(?:stock|bestand|inventory|balance|on hand)$/;
