@@ -172,16 +172,23 @@ function byPeriod(entries: readonly Entry[], items: Int32Array, choices: Choices
 }
 
 function unknownPeriod(used: readonly Entry[], labels: readonly string[]): string {
-	const kinds = labels.map((each) => readPeriods([each]));
-	const usual = kinds.find((kind) => kind !== null);
-	const at = kinds.findIndex((kind) => kind === null);
-	const odd = at >= 0 ? at : kinds.findIndex((kind) => kind?.spelling !== usual?.spelling);
+	let usual: string | null = null;
+	let at = -1;
+	let other = -1;
+	// The first that is none is named; else the first that is spelt otherwise.
+	for (let i = 0; i < labels.length && at < 0; i++) {
+		const spelling = readPeriods([labels[i]!])?.spelling ?? null;
+		if (spelling === null) at = i;
+		else if (usual === null) usual = spelling;
+		else if (other < 0 && spelling !== usual) other = i;
+	}
+	const odd = at >= 0 ? at : other;
 	const entry = used[Math.max(0, odd)]!;
 	const text = labels[Math.max(0, odd)] ?? '';
 	const why =
 		at >= 0
 			? 'is not a known period'
-			: `is not written like the periods before it (${usual?.spelling ?? 'none'})`;
+			: `is not written like the periods before it (${usual ?? 'none'})`;
 	return `“${shorten(text)}” in row ${written(entry.row + 1)} ${why}. Write all periods in one way, such as 2024-03, 2024-Q1, 2024-W05 or 2024-03-01, or leave that column out and say the first period.`;
 }
 

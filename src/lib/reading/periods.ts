@@ -117,8 +117,11 @@ function readDistinct(cells: readonly string[], choices: PeriodChoices): PeriodC
 	return column?.frequency === 'step' ? null : column;
 }
 
+/** Characters beyond which a heading is not looked through. */
+const LONGEST = 60;
 /** The quantity and the period of a heading that has both, “Qty 2024” or “Jan 2024 actual”; no quantity where it has not. */
 export function partQuantity(cell: string): { quantity: string; period: string } {
+	if (cell.length > LONGEST || !/\S[\s_]\S/.test(cell)) return { quantity: '', period: cell };
 	const words = cell.trim().split(/[\s_]+/);
 	for (let count = 1; count < Math.min(4, words.length); count++) {
 		for (const [quantity, period] of [
@@ -365,10 +368,9 @@ const isNamed = (text: string): boolean => {
 
 /** Whether a cell is a period that no figure is written like: 2024-03, Q2/24, Mar, 31.01.2024, Week 7. */
 export function isPeriodWord(cell: string): boolean {
+	if (isBarePeriod(cell)) return true;
 	const { quantity, period } = partQuantity(cell);
-	return (
-		isBarePeriod(cell) || (quantity !== '' && (/^(?:19|20|21)\d\d$/.test(period) || isBarePeriod(period)))
-	);
+	return quantity !== '' && (/^(?:19|20|21)\d\d$/.test(period) || isBarePeriod(period));
 }
 
 function isBarePeriod(cell: string): boolean {
