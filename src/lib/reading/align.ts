@@ -186,9 +186,7 @@ function unknownPeriod(used: readonly Entry[], labels: readonly string[]): strin
 	const entry = used[Math.max(0, odd)]!;
 	const text = labels[Math.max(0, odd)] ?? '';
 	const why =
-		at >= 0
-			? 'is not a known period'
-			: `is not written like the periods before it (${usual ?? 'none'})`;
+		at >= 0 ? 'is not a known period' : `is not written like the periods before it (${usual ?? 'none'})`;
 	return `“${shorten(text)}” in row ${written(entry.row + 1)} ${why}. Write all periods in one way, such as 2024-03, 2024-Q1, 2024-W05 or 2024-03-01, or leave that column out and say the first period.`;
 }
 

@@ -1,22 +1,14 @@
 import type { Choices, ColumnRole, RowRole } from './choices';
+import { above, type Columns, columnsOf, isDated } from './columns';
+import { HEADED, NOTHING_THERE, ODD, ROOM } from './costs';
 import type { Grid } from './grid';
 import { NUMBER, PERIOD, TEXT } from './grid';
-import { isMissing } from './figures';
-import { monthsOf } from './month-names';
-import { isPeriodWord, partQuantity, readPeriods, readSerials } from './periods';
-import { likeliestOf, sameQuantity } from './quantities';
+import { readPeriods } from './periods';
 import type { Roles } from './roles';
-import { runsOn, startsOver } from './telling';
+import { areDates, isHeading, startsOf } from './starts';
+import { runsOn } from './telling';
 import { findTotals, spanOf, YEAR_SPAN } from './totals';
-import {
-	headingSays,
-	isCounterHeading,
-	isTotalLabel,
-	quantitySays,
-	isUnitLabel,
-	saysPeriods,
-	isBareYear,
-} from './words';
+import { headingSays, isBareYear, isTotalLabel, isUnitLabel, saysPeriods } from './words';
 
 /** Where a table's figures stand: below some headings, beside some keys. */
 export interface Frame {
@@ -57,11 +49,6 @@ export interface Frame {
 
 /** Frames that are calculated in full. */
 const MOST_FRAMES = 14;
-/** Columns of numbers that may be labels, tried both ways. */
-const MOST_OPEN = 4;
-/** Rows of numbers that may be headings. */
-const MOST_NUMERIC_HEADINGS = 3;
-const ROOM = 4;
 
 interface Sketch extends Columns {
 	body: number;
@@ -83,320 +70,6 @@ export function framesOf(grid: Grid, looked: number, choices: Choices): Frame[] 
 		.slice(0, MOST_FRAMES)
 		.map((sketch) => new FrameAt(grid, looked, sketch, choices));
 }
-
-/** Rows that the figures may begin with. */
-function startsOf(grid: Grid, looked: number, choices: Choices): { body: number; cost: number }[] {
-	const all = Array.from({ length: grid.width }, (_, c) => c);
-	const heads = (r: number) => {
-		const role = choices.rows?.[r];
-		return role !== undefined && role !== 'figures';
-	};
-	const starts: { body: number; cost: number }[] = [];
-	let cost = 0;
-	for (let r = 0; r < looked && starts.length <= MOST_NUMERIC_HEADINGS; r++) {
-		const { numbers, words } = grid.count(r, all);
-		if (numbers === 0) continue;
-		// A title with a year in it, cut off from the rest.
-		const lone = numbers + words === 1 && grid.width > 1 && r + 1 < looked && grid.isBlank(r + 1);
-		if (choices.rows?.[r] === 'figures') {
-			starts.push({ body: r, cost });
-			break;
-		}
-		// A code of digits alone in its row may be the title of a block.
-		const title =
-			numbers === 1 && words === 0 && grid.width > 2 && grid.filled(r) === 1 && grid.kind(r, 0) & NUMBER;
-		if (title && choices.rows?.[r] === undefined) {
-			cost += 0.4;
-			continue;
-		}
-		if (!heads(r) && !lone) {
-			starts.push({ body: withBroken(grid, r), cost: cost + (numbers < words - 1 ? 0.8 : 0) });
-			cost += asHeading(grid, r) + underWords(grid, r);
-			if (cost > ROOM) break;
-		}
-	}
-	return starts;
-}
-
-/** How unlikely a row of numbers is as a heading under words of which each stands once: they head it. */
-function underWords(grid: Grid, r: number): number {
-	if (r === 0) return 0;
-	const above = grid.rows[r]!.flatMap((_, c) => (grid.kind(r, c) & NUMBER ? [grid.cell(r - 1, c)] : []));
-	const words = new Set(above.filter((cell) => cell !== '' && !/^[\d.,\s]*$/.test(cell)));
-	return words.size > 1 && words.size === above.length ? 2 : 0;
-}
-
-/** Whether numbers are months or days written without a word, or the serial dates of a spreadsheet. */
-const areDates = (cells: readonly string[]): boolean =>
-	cells.length > 1 &&
-	(cells.every((cell) => /^(19|20)\d\d[-/.]?(0[1-9]|1[0-2])([0-3]\d)?$|^\d\d[./-](19|20)\d\d$/.test(cell)) ||
-		readSerials(cells) !== null);
-
-/** The first row from which on the same column has periods, though the first figures may be broken. */
-function withBroken(grid: Grid, first: number): number {
-	const c = grid.rows[first]!.findIndex((_, i) => grid.kind(first, i) & PERIOD);
-	let r = first;
-	while (c >= 0 && r > 0 && grid.kind(r - 1, c) & PERIOD) r--;
-	return r;
-}
-
-/** Whether a label is a word that heads a column rather than one that names something. */
-const isHeading = (label: string): boolean => {
-	const says = headingSays(label);
-	return says !== null && says !== 'figure' && says !== 'measure' && says !== 'unit' && !isPeriodWord(label);
-};
-
-/** How unlikely a row of numbers is as a heading: years and counted periods are, and codes of digits may be. */
-function asHeading(grid: Grid, r: number): number {
-	const cells = grid.rows[r]!.filter((cell, c) => grid.kind(r, c) & NUMBER && !isTotalLabel(cell));
-	const first = grid.rows[r]!.findIndex((_, c) => grid.kind(r, c) & NUMBER);
-	const corner = grid.rows[r]!.slice(0, first).find((cell) => cell !== '') ?? '';
-	const says = headingSays(corner);
-	const years = cells.every((cell) => isBareYear(cell));
-	const counts = cells.length > 1 && (runsOn(cells) || startsOver(cells));
-	const said = says !== null && says !== 'figure';
-	if (years && (counts || said)) return said ? 0 : 0.5;
-	// Beside a word that is no heading, 1, 2, 3 may well be its figures.
-	const strange = corner !== '' && says === null;
-	if (counts && cells[0] !== undefined && Number(cells[0]) <= 1) return said ? 0 : strange ? 2.2 : 0.7;
-	if (counts && said) return 0.2;
-	// Each stands once, or again and again over what it was merged from.
-	const apart = new Set(cells).size;
-	const codes =
-		cells.every((cell) => /^\d{4,}$/.test(cell) && cell.length === cells[0]!.length) &&
-		(apart === cells.length || apart <= cells.length / 2);
-	if (areDates(cells)) return 0.4;
-	const words = grid.rows[r]!.some((_, c) => grid.kind(r, c) & (TEXT | PERIOD));
-	if (codes && (said || (corner === '' && cells.length > 1))) return 0.3;
-	// One code over all columns stands for those that it was merged from.
-	if (codes)
-		return cells.length > 1 ? (words ? 1.5 : 2) : grid.filled(r) === 1 && grid.cell(r, 0) === '' ? 1 : 5;
-	return said ? 1.5 : 5;
-}
-
-interface Columns {
-	keys: number[];
-	figures: number[];
-	cost: number;
-	/** Of several quantities that the headings name beside their periods, the one that is taken. */
-	quantity: Roles['quantity'];
-}
-
-/** Which columns hold figures and which label them, in every likely way, given the first row of figures. */
-function columnsOf(grid: Grid, looked: number, body: number, choices: Choices): Columns[] {
-	const keys: number[] = [];
-	const figures: number[] = [];
-	/** Columns of numbers that may be labels, with what either costs. */
-	const open: { c: number; asKey: number; asFigure: number }[] = [];
-	let coded = false;
-	const heading = (c: number) => above(grid, body, c);
-	const headed = Array.from({ length: looked }, (_, r) => r > body && grid.isHeadingLike(r));
-	const numeric: number[] = [];
-	for (let c = 0; c < grid.width; c++) {
-		let numbers = 0;
-		let words = 0;
-		let none = 0;
-		for (let r = body; r < looked; r++) {
-			if (headed[r]) continue;
-			const kind = grid.kind(r, c);
-			if (kind & NUMBER) numbers++;
-			else if (kind & (TEXT | PERIOD)) words++;
-			else if (kind !== 0) none++;
-		}
-		const role = choices.columns?.[c];
-		if (role === 'figure' || role === 'total') figures.push(c);
-		else if (role === 'ignored') continue;
-		else if (role) keys.push(c);
-		else if (numbers > 0 && numbers >= words) numeric.push(c);
-		else if (words > 0) keys.push(c);
-		else if (none > 0) figures.push(c);
-	}
-	const cellsOf = (c: number) => {
-		const cells: string[] = [];
-		for (let r = body; r < looked; r++) if (grid.kind(r, c) & NUMBER) cells.push(grid.cell(r, c));
-		return cells;
-	};
-	if (!choices.columns) {
-		const words = keys.length > 0 ? keys.at(-1)! : -1;
-		const periods = numeric.filter((c) => isPeriodWord(heading(c))).length;
-		const saysNothing = numeric.filter((c) => {
-			if (numeric.length < 2 || keys.length === 0 || isPeriodWord(heading(c))) return false;
-			const cells = cellsOf(c);
-			// Beside months across, two rows are enough.
-			if (cells.length < (periods > 1 ? 2 : ENOUGH_ROWS)) return false;
-			if (counts(cells, heading(c))) return true;
-			return (c < words || periods > 1) && isConstant(cells, heading(c));
-		});
-		if (saysNothing.length < numeric.length + figures.length)
-			for (const c of saysNothing) {
-				numeric.splice(numeric.indexOf(c), 1);
-				if (!counts(cellsOf(c), heading(c))) keys.push(c);
-			}
-	}
-	const dated = keys.some((c) => isDated(grid, looked, body, c));
-	// What is no number and yet holds figures ends the labels on its left as well.
-	const least = figures.reduce((first, c) => Math.min(first, c), Infinity);
-	let leftmost = true;
-	for (const c of numeric) {
-		const cells = cellsOf(c);
-		const costs = isPeriodWord(heading(c))
-			? null
-			: asKey(cells, heading(c), dated, leftmost && least > c, !coded);
-		if (costs === null || numeric.length + figures.length === 1) {
-			figures.push(c);
-			leftmost = false;
-		} else if (costs.asFigure > 3) keys.push(c);
-		else {
-			open.push({ c, ...costs });
-			// After one column of codes may come years, but no other codes; what is rather a figure ends the run of labels.
-			if (costs.isCode) coded = true;
-			else if (costs.asKey > costs.asFigure) leftmost = false;
-		}
-	}
-	// Beyond so many the likelier way is taken.
-	open.sort((a, b) => Math.abs(a.asKey - a.asFigure) - Math.abs(b.asKey - b.asFigure));
-	for (const { c, asKey: key, asFigure } of open.splice(MOST_OPEN)) (key < asFigure ? keys : figures).push(c);
-	const ways: Columns[] = [];
-	for (let mask = 0; mask < 1 << open.length; mask++) {
-		const way: Columns = { keys: [...keys], figures: [...figures], cost: 0, quantity: null };
-		for (const [i, { c, asKey: key, asFigure }] of open.entries()) {
-			const isKey = (mask & (1 << i)) !== 0;
-			(isKey ? way.keys : way.figures).push(c);
-			way.cost += isKey ? key : asFigure;
-		}
-		if (way.figures.length === 0) continue;
-		way.keys.sort((a, b) => a - b);
-		way.figures.sort((a, b) => a - b);
-		ways.push(way);
-	}
-	return ways.flatMap((way) => ofDemand(grid, body, way, choices));
-}
-
-/** Rows of which fewer say too little of a column. */
-const ENOUGH_ROWS = 3;
-
-/** Whether a column only counts the rows: from 0 or 1 by one, below nothing or a word for it. */
-function counts(cells: readonly string[], heading: string): boolean {
-	const first = Number(cells[0]);
-	return (
-		(first === 0 || first === 1) &&
-		cells.every((cell, i) => Number(cell.replace(/\.$/, '')) === first + i) &&
-		isCounterHeading(heading)
-	);
-}
-
-/** Whether a column has one value throughout, and no heading that would make it demand. */
-function isConstant(cells: readonly string[], heading: string): boolean {
-	const says = headingSays(heading);
-	return (
-		cells.every((cell) => cell === cells[0]) &&
-		/^\D+$/.test(heading) &&
-		monthsOf([heading]).length === 0 &&
-		!isTotalLabel(heading) &&
-		(says === null || says === 'label' || says === 'other')
-	);
-}
-
-/** Where headings are periods, some with the quantity that they are of: those of demand, without what is worked out beside them. */
-function ofDemand(grid: Grid, body: number, way: Columns, choices: Choices): Columns[] {
-	const heads = way.figures.map((c) => {
-		const heading = above(grid, body, c);
-		const { quantity, period } = partQuantity(heading);
-		const timed = isPeriodWord(period) || isBareYear(period);
-		return { c, timed, quantity: timed ? quantity : heading };
-	});
-	const timed = heads.filter((head) => head.timed);
-	if (timed.length < 2) return [way];
-	const labels = [...new Set(timed.map(({ quantity }) => quantity))].filter((label) => label !== '');
-	const demand = labels.length > 1 ? (choices.quantity ?? likeliestOf(labels)) : null;
-	const others = heads.filter(({ timed, quantity }) =>
-		timed
-			? demand !== null && quantity !== '' && !sameQuantity(quantity, demand)
-			: !['demand', 'count', null].includes(quantitySays(quantity)),
-	);
-	const kept = way.figures.filter(
-		(c) => choices.columns?.[c] === 'figure' || !others.some((other) => other.c === c),
-	);
-	if (kept.length === way.figures.length) return [way];
-	return [
-		{ ...way, figures: kept, quantity: demand === null ? null : { labels, demand } },
-		{ ...way, cost: way.cost + 1.2 },
-	];
-}
-
-/** What a column of numbers costs as a label and as figures; null for what can only be figures. */
-function asKey(
-	cells: readonly string[],
-	heading: string,
-	dated: boolean,
-	leftmost: boolean,
-	mayCode: boolean,
-): { asKey: number; asFigure: number; isCode?: true } | null {
-	const filled = cells.filter((cell) => cell !== '' && !isMissing(cell));
-	if (filled.length === 0) return null;
-	const says = headingSays(heading);
-	if (says === 'item' || says === 'name' || says === 'label' || says === 'other')
-		return { asKey: 0, asFigure: 4 };
-	if (filled.some((cell) => !/^\d{1,8}(?:\.\d{0,4})?$/.test(cell))) return null;
-	if (says === 'figure' || says === 'measure') return null;
-	const said = saysPeriods(heading);
-	const years = filled.every((cell) => isBareYear(cell));
-	const whole = filled.map((cell) => cell.replace(/\.$/, ''));
-	const counts = runsOn(whole) || startsOver(whole);
-	const small = filled.every((cell) => /^\d{1,2}$/.test(cell) && Number(cell) <= 53);
-	const compact =
-		filled.length > 1 &&
-		filled.every((cell) =>
-			/^(19|20)\d\d(0[1-9]|1[0-2])([0-3]\d)?$|^\d\d\.(19|20)\d\d$|^(19|20)\d\d\.\d\d$/.test(cell),
-		);
-	const serial = !compact && !years && readSerials(filled, {}, said) !== null;
-	const isWhole = whole.every((cell) => /^\d+$/.test(cell));
-	if (said)
-		return years || counts || small || compact || serial
-			? { asKey: 0, asFigure: 3.5 }
-			: { asKey: 1.5, asFigure: 0 };
-	if (!leftmost) return null;
-	const strange = heading !== '' ? 1.4 : 0;
-	if (years) return { asKey: 0.2 + strange, asFigure: counts && filled.length > 1 ? 2 : 1 };
-	if (compact || serial) return { asKey: 0.3 + strange, asFigure: serial ? 1.2 : 2 };
-	if (counts && isWhole && filled.length > 1)
-		return {
-			asKey: 0.6 + strange + (dated ? 0.6 : 0),
-			asFigure: strange > 0 ? 0.2 : filled[0] === '1' && filled.length > 2 ? 1 : 0.5,
-		};
-	const length = filled[0]!.length;
-	// Codes of digits: of one length, and given again and again or beside periods.
-	if (mayCode && isWhole && length >= 4 && filled.every((cell) => cell.length === length))
-		return {
-			asKey: 0.9 + strange / 4,
-			asFigure: dated || new Set(filled).size <= filled.length / 2 ? 1 : 0.3,
-			isCode: true,
-		};
-	return null;
-}
-
-/** Whether most cells of a column are periods that no figure is written like. */
-function isDated(grid: Grid, looked: number, body: number, c: number): boolean {
-	let periods = 0;
-	let filled = 0;
-	for (let r = body; r < looked; r++) {
-		const kind = grid.kind(r, c);
-		if (kind & PERIOD) periods++;
-		if (kind !== 0) filled++;
-	}
-	return periods > filled / 2;
-}
-
-/** The nearest label above a column, titles left out. */
-function above(grid: Grid, body: number, c: number): string {
-	for (let r = body - 1; r >= 0; r--) {
-		if (grid.isBlank(r)) return '';
-		const cell = grid.cell(r, c);
-		if (cell !== '' && (grid.width === 1 || grid.filled(r) > 1)) return cell;
-	}
-	return '';
-}
-
 class FrameAt implements Frame {
 	readonly body: number;
 	readonly keys: readonly number[];
@@ -432,7 +105,7 @@ class FrameAt implements Frame {
 		for (const r of found.rows) this.#total.add(r);
 		this.figures = figures.filter((c) => !found.columns.includes(c) && choices.columns?.[c] !== 'total');
 		this.data = rows.filter((r) => !this.#total.has(r));
-		this.cost = cost + (this.data.length === 0 || this.figures.length === 0 ? 20 : this.#headed());
+		this.cost = cost + (this.data.length === 0 || this.figures.length === 0 ? NOTHING_THERE : this.#headed());
 	}
 
 	/** How much further down the table the rows are than in the grid, behind those looked at. */
@@ -455,10 +128,10 @@ class FrameAt implements Frame {
 		let cost = 0;
 		for (const r of this.data.slice(0, 3)) {
 			const own = labels(r);
-			if (own.some((label) => isHeading(label))) cost += 2.5;
-			else if (own.every((label) => label === '') && named > this.data.length / 2) cost += 1.5;
+			if (own.some((label) => isHeading(label))) cost += HEADED.word;
+			else if (own.every((label) => label === '') && named > this.data.length / 2) cost += HEADED.unnamed;
 		}
-		return Math.min(4, cost);
+		return Math.min(HEADED.most, cost);
 	}
 
 	/** The rows above the figures that stand over them, next to each other. */
@@ -681,16 +354,16 @@ class FrameAt implements Frame {
 			const { numbers, words } = grid.count(r, this.#all);
 			if (numbers > 0 || words > 1) lost++;
 		}
-		cost += Math.min(3, lost);
-		for (const r of this.headings) if (roles.rows[r] === 'ignored' && !this.#says(r)) cost += 0.3;
-		return cost + 0.05 * (this.totals.columns.length + this.totals.rows.length);
+		cost += Math.min(ODD.mostLost, lost);
+		for (const r of this.headings) if (roles.rows[r] === 'ignored' && !this.#says(r)) cost += ODD.heading;
+		return cost + ODD.total * (this.totals.columns.length + this.totals.rows.length);
 	}
 
 	/** What it costs that a column of labels says nothing: little for words, and for lines that are only counted. */
 	#leftOut(c: number): number {
-		if (!(this.grid.kind(this.data[0]!, c) & NUMBER)) return 0.25;
-		if (this.data.every((r) => this.grid.cell(r, c) === this.grid.cell(this.data[0]!, c))) return 0.25;
-		return runsOn(this.data.map((r) => this.grid.cell(r, c).replace(/\.$/, ''))) ? 0.3 : 1.5;
+		if (!(this.grid.kind(this.data[0]!, c) & NUMBER)) return ODD.words;
+		if (this.data.every((r) => this.grid.cell(r, c) === this.grid.cell(this.data[0]!, c))) return ODD.words;
+		return runsOn(this.data.map((r) => this.grid.cell(r, c).replace(/\.$/, ''))) ? ODD.counts : ODD.numbers;
 	}
 
 	/** Whether a heading says only that figures or units are below it. */

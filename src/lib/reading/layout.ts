@@ -2,6 +2,7 @@ import type { Frequency } from '$core/series/frequency';
 import type { Choices, ColumnRole, RowRole } from './choices';
 import type { Line, Roles } from './roles';
 import { findPeriods } from './align';
+import { LAYOUT, NEAR } from './costs';
 import { type Frame, framesOf } from './frames';
 import { gather, seasonHeading } from './gather';
 import { Grid, NUMBER, PERIOD, TEXT } from './grid';
@@ -24,8 +25,6 @@ const MOST_CELLS = 600_000;
 const MOST_LABELS = 400_000;
 /** Sides that are tried as time, the likeliest first. */
 const MOST_TIMES = 8;
-/** How much likelier the best reading has to be for the next one not to be mentioned. */
-const NEAR = 1;
 
 /**
  * Searches for what each column and row of a table is: figures with labels on their sides are proposed in every way
@@ -145,7 +144,7 @@ function proposalsOf(grid: Grid, frame: Frame, choices: Choices): Proposal[] {
 	for (const parts of schemes.slice(0, Math.max(4, Math.floor(MOST_LABELS / labels)))) {
 		const named = new Map<Line, ColumnRole | RowRole>(parts.map(({ line, as }) => [line, as]));
 		let cost = frame.cost + costOf(parts);
-		if (parts.length === 0) cost += 2.5;
+		if (parts.length === 0) cost += LAYOUT.timeless;
 		// Numbers beside whole periods only count the lines.
 		const counted = parts.find(
 			({ line, as }) =>
@@ -158,12 +157,12 @@ function proposalsOf(grid: Grid, frame: Frame, choices: Choices): Proposal[] {
 					side === counted.line.side && tells.some(({ kind, cost: doubt }) => kind === 'full' && doubt < 1),
 			)
 		)
-			cost += 2;
+			cost += LAYOUT.countedBesidePeriods;
 		for (const line of lines) {
 			if (named.has(line) || line.tells.length === 0) continue;
 			const isKnown = isTold(line, parts);
 			// What is headed as time and tells it is seldom there for nothing.
-			if (!isKnown && saysPeriods(line.heading)) cost += 1;
+			if (!isKnown && saysPeriods(line.heading)) cost += LAYOUT.saidUnasked;
 			cost += Math.max(...line.tells.map((telling) => unasked(telling, isKnown)));
 		}
 		const { roles, cost: naming } = nameTexts(grid, frame, lines, named, choices);
@@ -175,8 +174,14 @@ function proposalsOf(grid: Grid, frame: Frame, choices: Choices): Proposal[] {
 
 /** How unlikely it is that a side tells time and is not asked: a weekday beside its date is, a row of months is not. */
 function unasked({ kind, cost, broken }: Telling, isTold: boolean): number {
-	if (broken) return 2.5;
-	const weight = isTold ? 0.2 : kind === 'numbers' ? 1.2 : kind === 'dates' ? 0.8 : 2.5;
+	if (broken) return LAYOUT.unasked;
+	const weight = isTold
+		? LAYOUT.toldAgain
+		: kind === 'numbers'
+			? LAYOUT.unaskedNumbers
+			: kind === 'dates'
+				? LAYOUT.unaskedDates
+				: LAYOUT.unasked;
 	return Math.max(0, weight - cost);
 }
 
@@ -216,7 +221,7 @@ function* schemesOf(
 	for (const cycle of able) {
 		for (const season of able) {
 			if (cycle === season || !free(cycle, 'cycle') || !free(season, 'season')) continue;
-			let least = forced(cycle) && forced(season) ? 3 : Infinity;
+			let least = forced(cycle) && forced(season) ? LAYOUT.forcedPair : Infinity;
 			for (const one of cycle.tells)
 				for (const other of season.tells)
 					if (isCycleOf(one.kind, other.kind)) least = Math.min(least, one.cost + other.cost);
@@ -245,7 +250,7 @@ function* schemesOf(
 	}
 	for (const line of wanted)
 		if (forced(line) !== 'period' && wanted.length === 1)
-			yield [{ line, as: forced(line) as Part['as'], cost: 2 }];
+			yield [{ line, as: forced(line) as Part['as'], cost: LAYOUT.forced }];
 }
 
 function costAsPeriod({ kind, cost, gaps }: Telling): number {
@@ -253,10 +258,9 @@ function costAsPeriod({ kind, cost, gaps }: Telling): number {
 		case 'full':
 		case 'years':
 		case 'numbers':
-			return cost + 0.5 * gaps;
+			return cost + LAYOUT.gaps * gaps;
 		case 'seasons':
-			// Without a year the first period has to be asked for.
-			return cost + 1.5;
+			return cost + LAYOUT.yearless;
 		default:
 			return Infinity;
 	}
@@ -275,7 +279,15 @@ function sectionLines(grid: Grid, frame: Frame): Line[] {
 	const [first] = frame.sections;
 	if (first === undefined) return [];
 	const labels = frame.sections.map((r) => grid.rows[r]!.find((cell) => cell !== '')!);
-	return [{ side: 'row', at: first, labels, heading: '', tells: [{ kind: 'years', cost: 0.2, gaps: 0 }] }];
+	return [
+		{
+			side: 'row',
+			at: first,
+			labels,
+			heading: '',
+			tells: [{ kind: 'years', cost: LAYOUT.sections, gaps: 0 }],
+		},
+	];
 }
 
 function rowLines(grid: Grid, frame: Frame): Line[] {
@@ -315,7 +327,7 @@ function layOut(
 	const { names, items } = numberItems(entries);
 	const timed = findPeriods(entries, items, choices, { seasons: seasonHeading(rows, roles) });
 	let total = cost;
-	if (timed.problem !== null && !timed.asksFirst) total += broken ? 1.5 : 6;
+	if (timed.problem !== null && !timed.asksFirst) total += broken ? LAYOUT.brokenPeriods : LAYOUT.noPeriods;
 	const places = names.map(() => new Set<number>());
 	const spans = names.map(() => ({ from: Infinity, to: -Infinity, count: 0 }));
 	let unread = 0;

@@ -1,3 +1,4 @@
+import { NAMED } from './costs';
 import type { Choices, ColumnRole, RowRole } from './choices';
 import type { Frame } from './frames';
 import type { Grid } from './grid';
@@ -147,7 +148,8 @@ class Naming {
 				(names.length > 0 && others.length > 0 && says(others[0]!) === null ? others.shift() : undefined) ??
 				names.shift() ??
 				others.shift();
-			if (item && !items.includes(item) && says(item) !== 'name' && item.heading !== '') this.cost += 0.3;
+			if (item && !items.includes(item) && says(item) !== 'name' && item.heading !== '')
+				this.cost += NAMED.otherHeading;
 		}
 		if (item && this.#columns[item.at] === null) this.#columns[item.at] = 'item';
 		// Beside a column that was chosen, one that is headed so names items as well.
@@ -185,7 +187,7 @@ class Naming {
 			![...this.times.keys()].some(({ side }) => side === 'row')
 		) {
 			this.#columns[coded.at] = 'period';
-			this.cost += 1;
+			this.cost += NAMED.unknownPeriods;
 		}
 	}
 
@@ -206,8 +208,8 @@ class Naming {
 		else {
 			this.#rows[r] = 'item';
 			// Items on both sides are joined.
-			if (itemDown) this.cost += 0.8;
-			if (new Set(filled).size < filled.length && !timeAcross) this.cost += 0.8;
+			if (itemDown) this.cost += NAMED.joined;
+			if (new Set(filled).size < filled.length && !timeAcross) this.cost += NAMED.twice;
 		}
 	}
 

@@ -1,3 +1,4 @@
+import { TELLS } from './costs';
 import { isMissing } from './figures';
 import { isCountedCycle, isPeriodWord, readPeriods, readSeasons, readSerials } from './periods';
 import { headingSays, saysPeriods, isBareYear } from './words';
@@ -37,7 +38,7 @@ export function tellingsOf(labels: readonly string[], heading: string): Telling[
 		.filter((label) => label !== '' && !isMissing(label))
 		.slice(0, LOOKED_AT);
 	if (distinct.length === 0 || headingSays(heading) === 'other') return [];
-	if (distinct.every(isCountedCycle)) return [{ kind: 'counted', cost: 0.2, gaps: 0 }];
+	if (distinct.every(isCountedCycle)) return [{ kind: 'counted', cost: TELLS.countedCycles, gaps: 0 }];
 	const says = headingSays(heading);
 	// “No.” may stand over codes or over periods.
 	const named =
@@ -58,51 +59,59 @@ function ofDigits(labels: readonly string[], distinct: readonly string[], headin
 	const runs = runsOn(labels);
 	if (distinct.every((label) => isBareYear(label))) {
 		const steady = runs || runsOn(sortedNumbers(distinct));
-		found.push({ kind: 'years', cost: said ? 0 : steady ? 0.3 : 1.5, gaps: gapsOf(distinct.map(Number)) });
+		found.push({
+			kind: 'years',
+			cost: said ? 0 : steady ? TELLS.steadyYears : TELLS.years,
+			gaps: gapsOf(distinct.map(Number)),
+		});
 		return found;
 	}
 	const serials = readSerials(distinct, {}, said);
 	if (serials) {
 		const gaps = gapsOf(serials.ordinals);
-		found.push({ kind: 'full', cost: (said ? 0.1 : 0.8) + gaps, gaps });
+		found.push({ kind: 'full', cost: (said ? TELLS.said : TELLS.serials) + gaps, gaps });
 	}
 	const column = serials ? null : readPeriods(distinct);
 	if (column && column.frequency !== 'step') {
 		const gaps = gapsOf(column.ordinals);
 		// 202403 beside other numbers of six digits: only what follows each other is a row of months.
-		found.push({ kind: 'full', cost: (said ? 0.1 : 0.6) + 2 * gaps, gaps });
+		found.push({ kind: 'full', cost: (said ? TELLS.said : TELLS.months) + 2 * gaps, gaps });
 	}
 	if (distinct.every((label) => Number(label) >= 1 && Number(label) <= 31))
 		found.push({
 			kind: 'dates',
-			cost: /^(?:day|tag|jour|d[ií]a|date|datum|日)/i.test(heading) ? 0 : 1.2,
+			cost: /^(?:day|tag|jour|d[ií]a|date|datum|日)/i.test(heading) ? 0 : TELLS.dates,
 			gaps: 0,
 		});
 	const seasons = readSeasons(distinct, heading);
 	if (seasons)
 		found.push({
 			kind: seasons.frequency === 'hour' ? 'hours' : 'numbers',
-			cost: said ? 0.1 : runs || startsOver(labels) ? 0.7 : 2,
+			cost: said ? TELLS.said : runs || startsOver(labels) ? TELLS.runs : TELLS.numbers,
 			gaps: 0,
 		});
 	if (!seasons && !column && !serials) return found;
 	if (distinct.length > 1 && !seasons && column?.frequency === 'step') {
 		const gaps = gapsOf(column.ordinals);
 		const steady = runs || gaps === 0;
-		found.push({ kind: 'numbers', cost: (said ? 0.2 : steady ? 0.9 : 4) + gaps, gaps });
+		found.push({
+			kind: 'numbers',
+			cost: (said ? TELLS.saidNumbers : steady ? TELLS.steadyNumbers : TELLS.anyNumbers) + gaps,
+			gaps,
+		});
 	}
 	return found;
 }
 
 function ofWords(distinct: readonly string[], heading: string, named: boolean): Telling[] {
 	const column = readPeriods(distinct);
-	const extra = named ? 1.5 : 0;
+	const extra = named ? TELLS.named : 0;
 	if (column?.frequency === 'step')
-		return [{ kind: 'numbers', cost: 0.4 + extra, gaps: gapsOf(column.ordinals) }];
+		return [{ kind: 'numbers', cost: TELLS.numbersInWords + extra, gaps: gapsOf(column.ordinals) }];
 	if (column?.yearless) return [{ kind: 'seasons', cost: extra, gaps: 0 }];
 	if (column) {
 		// Dates of orders come when they come.
-		const gaps = (column.days ? 0.2 : 1) * gapsOf(column.ordinals);
+		const gaps = (column.days ? TELLS.gapsOfDays : 1) * gapsOf(column.ordinals);
 		const bare = column.frequency === 'year' && !column.dateOrder && column.possible.length === 2;
 		return [{ kind: bare ? 'years' : 'full', cost: extra + Math.min(1, gaps), gaps }];
 	}
@@ -114,12 +123,12 @@ function ofWords(distinct: readonly string[], heading: string, named: boolean): 
 				: seasons.frequency === 'day' || seasons.frequency === 'weekday'
 					? 'weekdays'
 					: 'seasons';
-		return [{ kind, cost: extra + (seasons.words ? 0.3 : 0), gaps: 0 }];
+		return [{ kind, cost: extra + (seasons.words ? TELLS.seasonsInWords : 0), gaps: 0 }];
 	}
 	const odd = distinct.filter((label) => !isPeriodWord(label)).length;
 	// Mostly periods: it tells time, and what is odd in it will be named.
 	return odd < distinct.length / 2
-		? [{ kind: 'full', cost: 1.5 + extra + odd / distinct.length, gaps: 0, broken: true }]
+		? [{ kind: 'full', cost: TELLS.broken + extra + odd / distinct.length, gaps: 0, broken: true }]
 		: [];
 }
 
