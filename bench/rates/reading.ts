@@ -1,9 +1,11 @@
 /**
  * Tables of every make, read: how many come out exactly, how many with the right reading among the doubts, how many
- * are refused, and how many are read otherwise without a word: npm run bench -- reading [tables] [first].
+ * are refused, and how many are read otherwise without a word: npm run bench -- reading [tables] [first]. Reports are made by another
+ * generator, which shares nothing with the reader: names of months are those of `Intl`.
  */
 import { readText } from '../../src/lib/reading/read';
 import { makeOrders } from '../../tests/made/orders';
+import { makeReport, REPORT_KINDS } from '../../tests/made/reports';
 import { judge, type MadeTable, makeTable, type Outcome } from '../../tests/made/tables';
 
 const [, , , tables = '20000', from = '1'] = process.argv;
@@ -37,3 +39,5 @@ function measure(what: string, count: number, make: (seed: number) => MadeTable)
 
 measure('tables', Number(tables), makeTable);
 measure('lists of orders', Math.ceil(Number(tables) / 10), makeOrders);
+for (const kind of REPORT_KINDS)
+	measure(`reports (${kind})`, Math.ceil(Number(tables) / 8), (seed) => makeReport(kind, seed));

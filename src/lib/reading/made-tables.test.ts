@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
 import { judge, makeTable, type MadeTable, type Outcome } from '../../../tests/made/tables';
+import { makeReport, REPORT_KINDS } from '../../../tests/made/reports';
 import { makeOrders } from '../../../tests/made/orders';
 import { readText } from './read';
 import { runs } from '../../../tests/support/runs';
@@ -47,3 +48,19 @@ test('made-up lists of orders are known for what they are, and no other table is
 	);
 	expect(taken).toEqual([]);
 }, 60_000);
+
+test.each(REPORT_KINDS)(
+	'made-up reports come out as they are meant, and none otherwise without a word: %s',
+	(kind) => {
+		const count = runs(80);
+		const outcomes = Array.from({ length: count }, (_, i) => {
+			const table = makeReport(kind, i + 1);
+			return { outcome: judge(table, readText), how: table.how };
+		});
+		expect(outcomes.filter(({ outcome }) => outcome === 'silently')).toEqual([]);
+		expect(outcomes.filter(({ outcome }) => outcome === 'exactly').length).toBeGreaterThanOrEqual(
+			0.97 * count,
+		);
+	},
+	60_000,
+);

@@ -178,3 +178,41 @@ test('totals by their figures: three addends, two places, and no period’s labe
 		bySum: { columns: [] },
 	});
 });
+
+/** Languages whose months and weekdays are read, as `Intl` calls them. */
+const LOCALES =
+	'en de fr es it pt nl sv da nb fi is et lv lt pl cs sk hu ro bg hr sr sl mk sq el tr uk ru be ca gl eu id'.split(
+		' ',
+	);
+
+test.each(LOCALES)('months and weekdays as they are written in a language: %s', (locale) => {
+	for (const style of ['long', 'short'] as const) {
+		const format = new Intl.DateTimeFormat(locale, { month: style, timeZone: 'UTC' });
+		const months = Array.from({ length: 14 }, (_, i) => {
+			const at = new Date(Date.UTC(2024, i, 15));
+			return `${format.formatToParts(at).find(({ type }) => type === 'month')!.value} ${at.getUTCFullYear()}`;
+		});
+		if (months.some((month) => /^\d/.test(month))) continue;
+		for (const written of [months, months.map((month) => month.toLocaleUpperCase(locale))])
+			expect(readPeriods(written)?.ordinals, written.join()).toEqual(
+				Array.from({ length: 14 }, (_, i) => 2024 * 12 + i),
+			);
+	}
+	const days = new Intl.DateTimeFormat(locale, { weekday: 'long', timeZone: 'UTC' });
+	const week = Array.from({ length: 7 }, (_, i) => days.format(new Date(Date.UTC(2024, 0, 1 + i))));
+	expect(readSeasons(week)?.seasons, week.join()).toEqual([1, 2, 3, 4, 5, 6, 7]);
+});
+
+test('a month that is another one in another language is read by the others beside it', () => {
+	const months = (labels: string) => readPeriods(labels.split(','))?.ordinals.map((each) => (each % 12) + 1);
+	expect(months('srpanj 2024,kolovoz 2024,rujan 2024,listopad 2024')).toEqual([7, 8, 9, 10]);
+	expect(months('sierpień 2024,wrzesień 2024,październik 2024,listopad 2024')).toEqual([8, 9, 10, 11]);
+	// By itself it could be either.
+	expect(readPeriods(['listopad 2024'])?.frequency).toBe('month');
+});
+
+test('sets, parts and codes are no months, though a language has a month of their name', () => {
+	for (const label of ['Set', 'LED', 'Pro', 'P-3', 'M8 20', 'Part 2', 'Stock 2'])
+		expect([label, isPeriodWord(label)]).toEqual([label, false]);
+	expect(readPeriods(['Stock 1', 'Stock 2', 'Stock 3'])).toBeNull();
+});

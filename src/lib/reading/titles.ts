@@ -19,7 +19,8 @@ const LONGEST = 120;
 
 /** Every period with its year in a text; days are when it was printed. */
 function periodsIn(text: string): { frequency: Frequency; ordinal: Ordinal; text: string }[] {
-	const words = text.split(/[\s,;:()]+/).filter((word) => word !== '');
+	// Between two of them stands no word of either.
+	const words = text.split(/[\s,;:()]+/).filter((word) => !/^(?:[–—-]*|to|bis|au|al|do|till)$/i.test(word));
 	const found: { frequency: Frequency; ordinal: Ordinal; text: string }[] = [];
 	const days: Ordinal[] = [];
 	for (let from = 0; from < words.length; from++) {
