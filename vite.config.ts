@@ -23,7 +23,7 @@ const componentsBySingleFiles: Plugin = {
 };
 
 const WORKER_ADDRESS = "new URL('./evaluate.worker.ts', import.meta.url)";
-const worker = { entry: '', file: '' };
+const worker = { entry: '', files: new Set<string>() };
 
 /**
  * The worker is built as one more entry of the pages: by itself it would have its own copy of all that it shares with them, and each
@@ -42,14 +42,20 @@ const workerWithPages: Plugin = {
 			return code.replace(WORKER_ADDRESS, `import.meta.ROLLUP_FILE_URL_${worker.entry}`);
 		},
 	},
-	generateBundle() {
-		worker.file = this.getFileName(worker.entry);
+	generateBundle(_, bundle) {
+		const reach = (file: string) => {
+			const chunk = bundle[file];
+			if (worker.files.has(file) || chunk?.type !== 'chunk') return;
+			worker.files.add(file);
+			[...chunk.imports, ...chunk.dynamicImports].forEach(reach);
+		};
+		reach(this.getFileName(worker.entry));
 	},
 };
 
 /** What a page imports is looked for ahead of time by links in its head; a worker has none. */
 const preloads = (_: string, files: string[], { hostId }: { hostId: string }) =>
-	hostId === worker.file ? [] : files;
+	worker.files.has(hostId) ? [] : files;
 
 /** Licences of what is bundled stand once in a file that is served, not in every script that was made of it. */
 const WITHOUT_LICENCES = { comments: { legal: false } };

@@ -190,6 +190,57 @@ test('a doubt is settled with one press', async () => {
 	await page.reads('[data-reading-result]', /Mar 2024 to .*Jun 2024.*Periods: dates, month first/);
 });
 
+test('the next table of a make is read as the last one was, and its items tell what nothing else does', async () => {
+	await page.open('/bring-in');
+	const issues = (months: string[]) =>
+		[
+			'Stock no.;Zone;' + months.join(';'),
+			...['V1', 'V2', 'V3'].map(
+				(code, i) => `${code};${4 + (i % 2)};${months.map((_, m) => figure(i, m)).join(';')}`,
+			),
+		].join('\n');
+	await paste(issues(MONTHS.slice(0, 12)));
+	await page.reads('[data-layout]', /3 items down/);
+	await page.choose('select[aria-label="Column 2 is"]', 'label');
+	await (await page.find('button[form="bring-in"]')).click();
+	await until(async () => (await items()).some(({ code }) => code === 'V3'), 'the items');
+	await page.open('/bring-in');
+	await paste(issues(MONTHS.slice(0, 13)));
+	await page.reads('[data-known="last-table"]', /^Read as .* was on/);
+	// A row of codes that could be weeks, and no period anywhere.
+	await paste('V1;V2;V3\n41;52;47');
+	await page.reads('[data-known="known-items"]', /Row 1 has the codes of items that are here/);
+	await page.press('read it without that');
+	await until(
+		async () => (await page.driver.findElements(By.css('[data-known="known-items"]'))).length === 0,
+		'read without',
+	);
+	expect(await page.complaints()).toEqual([]);
+});
+
+test('the figures of a period are entered in the list, by keyboard and paste', async () => {
+	await page.open('/items?find=V');
+	await page.press('enter figures');
+	await page.reads('[data-entry-period]', /Jan 2026|[A-Z][a-z]{2} 20\d\d/);
+	const fields = () => page.driver.findElements(By.css('input[id^=entry-]'));
+	await until(async () => (await fields()).length > 2, 'the fields');
+	await (await fields())[0]!.click();
+	await page.keys('1204', Key.ENTER, '31', Key.ENTER);
+	await page.reads('[data-entry-count]', /^2 figures entered/);
+	await page.driver.executeScript(
+		`const field = document.activeElement; const data = new DataTransfer(); data.setData('text/plain', '17\\n(4)');
+		field.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));`,
+	);
+	await page.reads('[data-entry-pasted]', /taken/);
+	await page.expectAccessible();
+	const period = await page.text('[data-entry-period]');
+	const entered = Number(/^(\d+) figure/.exec(await page.text('[data-entry-count]'))![1]);
+	await page.press(`Bring in ${entered} figures`);
+	await page.reads('p[role=status]', new RegExp(`^${entered} figures of ${period} brought in`));
+	await page.press('close');
+	expect(await page.complaints()).toEqual([]);
+});
+
 test('a workbook: its sheets can be chosen between, and its bytes are kept', async () => {
 	const data = [
 		[{ value: 'Month' }, { value: 'Bell' }],

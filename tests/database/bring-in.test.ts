@@ -1,9 +1,10 @@
 import { randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { BroughtIn, StreamProgress } from '../../src/lib/wire/bring-in';
+import type { BroughtIn, KnownTable, StreamProgress } from '../../src/lib/wire/bring-in';
 import type { Item, StoredSeries } from '../../src/lib/wire/items';
 import type { ItemWindow } from '../../src/lib/wire/list';
 import { fingerprintOf } from '../../src/lib/reading/decision';
+import { evidenceOf, makeOf } from '../../src/lib/reading/evidence';
 import { readText } from '../../src/lib/reading/read';
 import { seededUniform } from '../../src/core/numbers/random';
 import { compareItem } from '../../src/lib/ui/bring-in/compare';
@@ -43,6 +44,37 @@ const stream = async (wish: object, content: string) => {
 	const lines = (await response.text()).trim().split('\n');
 	return { status: response.status, lines: lines.map((line) => JSON.parse(line) as StreamProgress) };
 };
+
+test('what is known of a table: which of its words are codes, and how the last one of its make was read', async () => {
+	const ask = async (words: string[], make: string | null) =>
+		(await app.call<KnownTable>('POST', '/bring-in/known', { words, make })).body;
+	const october = 'Part;Zone;2026-09;2026-10\nKN-1;4;10;12\nKN-2;5;20;22\nKN-3;4;7;9\n';
+	const make = makeOf(readText(october));
+	expect(await ask(['KN-1', 'Zone'], make)).toEqual({ items: [], last: null });
+	const wish = { ...wanted('KN-1', 'KN-2'), fileName: 'issues-10.csv', choices: { columns: { 1: 'label' } } };
+	expect((await bring(wish, october)).status).toBe(200);
+	const known = await ask(['KN-2', 'KN-1', 'KN-3', 'Zone', 'kn-1'], make);
+	expect(known.items).toEqual([
+		{ code: 'KN-1', frequency: 'month', newest: 2026 * 12 + 9 },
+		{ code: 'KN-2', frequency: 'month', newest: 2026 * 12 + 9 },
+	]);
+	expect(known.last).toMatchObject({
+		fileName: 'issues-10.csv',
+		choices: { columns: { 1: 'label' } },
+		heads: ['part', 'zone', '#', '#'],
+		frequency: 'month',
+		decimal: '.',
+	});
+	// The next one of its make is read by it, and is the last one from then on.
+	const november = 'Part;Zone;2026-09;2026-10;2026-11\nKN-1;4;10;12;14\nKN-2;5;20;22;24\nKN-3;4;7;9;8\n';
+	const { choices } = evidenceOf(readText(november), known, String);
+	expect((await bring({ ...wanted('KN-1'), fileName: 'issues-11.csv', choices }, november)).status).toBe(200);
+	expect((await ask([], make)).last).toMatchObject({
+		fileName: 'issues-11.csv',
+		choices: { columns: { 1: 'label' } },
+	});
+	expect((await ask([], 'text|another')).last).toBeNull();
+});
 
 test('a table that comes out otherwise than the preview showed is refused; how it was read is kept', async () => {
 	const table = 'Month;F-1\n2024-01;1.234\n2024-02;2.345\n2024-03;990\n';

@@ -270,6 +270,7 @@ export class BringInState {
 		// Another sheet, encoding or separator makes another table: roles by position no longer mean anything.
 		const another =
 			choices.sheet !== undefined || choices.encoding !== undefined || choices.delimiter !== undefined;
+		if (another) this.#forget();
 		this.choices = {
 			...this.choices,
 			...choices,

@@ -428,9 +428,9 @@
 			}}
 			class="h-[calc(100vh-9rem)] min-h-72 sm:min-w-(--room) wide:h-auto wide:min-h-0 wide:flex-1"
 			recycled
-			role="listbox"
+			role={entered ? 'list' : 'listbox'}
 			aria-label="Items"
-			aria-activedescendant={activeRow ? `row-${activeRow.code}` : undefined}
+			aria-activedescendant={activeRow && !entered ? `row-${activeRow.code}` : undefined}
 		>
 			{#snippet before()}{#if windows.counted && windows.count === 0}
 					<p class="px-4 py-8 text-ink-2">
@@ -446,10 +446,10 @@
 					<!-- svelte-ignore a11y_click_events_have_key_events (the list itself takes the keys) -->
 					<div
 						id="row-{row.code}"
-						role="option"
+						role={entered ? 'listitem' : 'option'}
 						tabindex="-1"
-						aria-selected={index === active}
-						aria-checked={ticks.has(row.code)}
+						aria-selected={entered ? undefined : index === active}
+						aria-checked={entered ? undefined : ticks.has(row.code)}
 						class="item-grid absolute right-0 left-0 cursor-pointer items-center border-b border-rule px-4 hover:bg-wash"
 						class:active={index === active}
 						style={where}
