@@ -2,8 +2,9 @@ import { describe, expect, test } from 'vitest';
 import { lines } from '../../../tests/support/shaped';
 import type { Choices } from './choices';
 import { decisionOf } from './decision';
-import { evidenceOf, type Known, type LastTable, makeOf, otherwise, wordsOf } from './evidence';
+import { evidenceOf, further, type Known, type LastTable, makeOf, wordsOf } from './evidence';
 import { readText } from './read';
+import type { Doubt } from './reading';
 
 const day = (iso: string) => iso.slice(0, 10);
 const none: Known = { items: [], last: null };
@@ -63,7 +64,7 @@ describe('items that are here', () => {
 		const bare = readText(lines('Code;Pieces', 'A-1;40', 'A-2;12', 'A-3;7'), {});
 		expect(bare.problem).toMatch(/Say which month/);
 		const known = { ...none, items: ['A-1', 'A-2', 'A-3'].map((code) => item(code)) };
-		const offered = evidenceOf(bare, known, day).said.find(({ code }) => code === 'next-period')!;
+		const offered = further(bare, known).find(({ code }) => code === 'next-period')!;
 		expect(offered.options[0]!.label).toBe('the figures are of Nov 2026');
 		const reading = readText(lines('Code;Pieces', 'A-1;40', 'A-2;12', 'A-3;7'), offered.options[0]!.choices);
 		expect(reading.items.map(({ first, values }) => [first, values])).toEqual([
@@ -79,6 +80,19 @@ describe('the last table of the same make', () => {
 		expect(makeOf(readText(NOVEMBER, {}))).toBe(makeOf(readText(OCTOBER, {})));
 		expect(makeOf(readText(OCTOBER.replace('Zone', 'Bay'), {}))).not.toBe(makeOf(readText(OCTOBER, {})));
 		expect(makeOf(readText(lines('Jan 2026;4', 'Feb 2026;5'), {}))).toBeNull();
+		const twice = (...months: string[]) =>
+			makeOf(
+				readText(
+					lines(
+						`Part;${months.join(';;')};`,
+						`;${months.map(() => 'Issued;Budget').join(';')}`,
+						...['A-1', 'A-2'].map((code) => `${code};${months.map(() => '4;5').join(';')}`),
+					),
+					{},
+				),
+			);
+		expect(twice('Jan 2026', 'Feb 2026', 'Mar 2026')).toBe(twice('Jan 2026', 'Feb 2026'));
+		expect(twice('Jan 2026', 'Feb 2026')).toContain('issued|budget');
 	});
 
 	test('what was chosen by hand holds for it too, where its headings stand now', () => {
@@ -95,18 +109,18 @@ describe('the last table of the same make', () => {
 
 	test('where it has another mark or other columns, it says so', () => {
 		const last = kept(OCTOBER);
-		expect(otherwise(readText(NOVEMBER, {}), { items: [], last })).toBeNull();
+		expect(further(readText(NOVEMBER, {}), { items: [], last })).toEqual([]);
 		const points = lines(
 			'Part;Zone;Jan 2026;Feb 2026',
 			'A-1;4;10,5;12,5',
 			'A-2;5;20,5;22,25',
 			'A-3;4;7,5;9,5',
 		);
-		const doubt = otherwise(readText(points, {}), { items: [], last })!;
+		const [doubt] = further(readText(points, {}), { items: [], last }) as [Doubt];
 		expect(doubt.text).toMatch(/its decimal mark is a comma, it was a point/);
 		expect(doubt.options[0]!.choices).toEqual({ decimal: '.' });
 		const years = lines('Part;Zone;2024;2025', 'A-1;4;10;12', 'A-2;5;20;22', 'A-3;4;7;9');
-		expect(otherwise(readText(years, {}), { items: [], last })!.text).toMatch(
+		expect(further(readText(years, {}), { items: [], last })[0]!.text).toMatch(
 			/periods are years, they were months/,
 		);
 	});

@@ -36,24 +36,34 @@ export const NO_EVIDENCE: Evidence = { choices: {}, said: [] };
 
 /** A period in a heading, whichever it is. */
 const PERIOD_HEAD = '#';
-/** The heading of each column, with a sign in place of each period; blank where there is none. */
+/** What stands above each column, all rows of it, with a sign in place of each period; blank where there is nothing. */
 export function headsOf({
 	rows,
+	rowRoles,
 	heading,
 	columnCount,
-}: Pick<Reading, 'rows' | 'heading' | 'columnCount'>): string[] {
-	const cells = heading === null ? [] : (rows[heading] ?? []);
-	return Array.from({ length: Math.min(columnCount, cells.length) }, (_, c) => {
-		const cell = cells[c] ?? '';
-		return isPeriodWord(cell) || isBareYear(cell) || isFigure(cell) ? PERIOD_HEAD : plain(cell);
-	});
+}: Pick<Reading, 'rows' | 'rowRoles' | 'heading' | 'columnCount'>): string[] {
+	const body = rowRoles.indexOf('figures');
+	const above = rows.filter((_, r) => r < body && (r === heading || rowRoles[r] !== 'ignored'));
+	const width = Math.min(columnCount, Math.max(0, ...above.map((row) => row.length)));
+	return Array.from({ length: width }, (_, c) =>
+		above
+			.map((row) => row[c] ?? '')
+			.map((cell) => (isPeriodWord(cell) || isBareYear(cell) || isFigure(cell) ? PERIOD_HEAD : plain(cell)))
+			.filter((head, r) => head !== '' && (head !== PERIOD_HEAD || above[r]![c] !== ''))
+			.join(' '),
+	);
 }
 
-/** What tables of the same make have in common: their headings, with any number of periods beside each other. */
-export function makeOf(reading: Pick<Reading, 'rows' | 'heading' | 'columnCount' | 'kind'>): string | null {
-	const heads = headsOf(reading).filter((head, c, all) => head !== PERIOD_HEAD || all[c - 1] !== PERIOD_HEAD);
+/** What tables of the same make have in common: their headings, each once, so that one more month is the same make. */
+export function makeOf(
+	reading: Pick<Reading, 'rows' | 'rowRoles' | 'heading' | 'columnCount' | 'kind'>,
+): string | null {
+	// What is given once over several columns is blank over the others.
+	const heads = new Set(headsOf(reading).map((head) => head.replace(PERIOD_HEAD, '').trim()));
+	heads.delete('');
 	// Without a word of its own a heading could be anybody's.
-	if (!heads.some((head) => /\p{L}{2}/u.test(head))) return null;
+	if (![...heads].some((head) => /\p{L}{2}/u.test(head))) return null;
 	return [reading.kind, ...heads].join('|').slice(0, 500);
 }
 
@@ -157,26 +167,34 @@ export function evidenceOf(reading: Reading, { items, last }: Known, day: (iso: 
 				options: [],
 			});
 		}
-		if (reading.asksFirst && reading.problem !== null) {
-			const newest = usual(own.flatMap((item) => (item.newest === null ? [] : [item.newest])));
-			if (newest !== null)
-				said.push({
-					code: 'next-period',
-					text: `The table says no period. ${own.length === 1 ? 'Its item waits' : 'Most of its items wait'} for ${describePeriod(frequency, newest + 1)}.`,
-					options: [
-						{
-							label: `the figures are of ${describePeriod(frequency, newest + 1)}`,
-							choices: { frequency, first: String(formatPeriod(frequency, newest + 1)) },
-						},
-					],
-				});
-		}
 	}
 	return { choices, said };
 }
 
-/** What a table read by the evidence has otherwise than the last one of its make, as a doubt; null where nothing. */
-export function otherwise(reading: Reading, { last }: Known): Doubt | null {
+/** What is said of a table once it is read by the evidence: what it has otherwise than the last one of its make, and the period that it may be of. */
+export const further = (reading: Reading, known: Known): Doubt[] =>
+	[otherwise(reading, known), nextPeriod(reading, known)].filter((doubt) => doubt !== null);
+
+/** The period that the items of a table wait for, where it says none. */
+function nextPeriod(reading: Reading, { items }: Known): Doubt | null {
+	if (!reading.asksFirst || reading.problem === null) return null;
+	const frequency = usual(items.map((item) => item.frequency));
+	const newest = usual(items.flatMap((item) => (item.newest === null ? [] : [item.newest])));
+	if (frequency === null || newest === null) return null;
+	const period = describePeriod(frequency, newest + 1);
+	return {
+		code: 'next-period',
+		text: `The table says no period. ${items.length === 1 ? 'Its item waits' : 'Most of its items wait'} for ${period}.`,
+		options: [
+			{
+				label: `the figures are of ${period}`,
+				choices: { frequency, first: String(formatPeriod(frequency, newest + 1)) },
+			},
+		],
+	};
+}
+
+function otherwise(reading: Reading, { last }: Known): Doubt | null {
 	if (!last || reading.problem !== null) return null;
 	const parts = [
 		reading.frequency !== last.frequency &&

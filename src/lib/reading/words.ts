@@ -169,6 +169,7 @@ export function headingSays(
 ):
 	'cycle' | 'season' | 'period' | 'item' | 'name' | 'unit' | 'label' | 'figure' | 'measure' | 'other' | null {
 	const word = plain(label);
+	if (/^stock[ -]?(?:no|nr|number|code|id)$/.test(word)) return 'item';
 	if (OTHER.test(word)) return 'other';
 	if (CYCLE.test(word)) return 'cycle';
 	if (SEASON.test(word)) return 'season';

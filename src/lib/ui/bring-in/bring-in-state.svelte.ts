@@ -9,7 +9,7 @@ import type { StoredSeries } from '../../wire/items';
 import { arithmetic } from '../../browser-worker/arithmetic';
 import { Latest } from '../../browser-worker/latest';
 import { call, CallError, messageOf } from '../base/call';
-import { evidenceOf, makeOf, NO_EVIDENCE, otherwise, wordsOf } from '../../reading/evidence';
+import { evidenceOf, further, makeOf, NO_EVIDENCE, wordsOf } from '../../reading/evidence';
 import type { KnownTable } from '../../wire/bring-in';
 import { moment } from '../base/format';
 import { compareItem, type Comparison } from './compare';
@@ -252,8 +252,7 @@ export class BringInState {
 	/** What is said of what is known, and of what the table has otherwise than the last one of its make. */
 	readonly said = $derived.by((): Doubt[] => {
 		if (!this.reading || !this.#known || this.evidence === NO_EVIDENCE) return [];
-		const other = otherwise(this.reading, this.#known.table);
-		return [...this.evidence.said, ...(other ? [other] : [])];
+		return [...this.evidence.said, ...further(this.reading, this.#known.table)];
 	});
 
 	/** Asks what is known of a table that was read without it. */
