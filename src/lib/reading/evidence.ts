@@ -220,8 +220,7 @@ function otherwise(reading: Reading, { last }: Known): Doubt | null {
 }
 const MARK = { '.': 'point', ',': 'comma' };
 /** Roles in their order, each once: one more month is no other shape. */
-const rolesIn = (columns: readonly ColumnRole[]) =>
-	columns.filter((role, c) => role !== columns[c - 1]).join(' ');
+const rolesIn = (columns: readonly ColumnRole[]) => [...new Set(columns)].join(' ');
 
 /** What most of some values are; null where no half of them are alike. */
 function usual<T>(values: readonly T[]): T | null {
