@@ -12,13 +12,14 @@ export const looksLikeJson = (text: string): boolean =>
 
 /**
  * JSON as rows of cells: a list of figures is a column, a list of lists a table, a list of objects a table with
- * their keys as headings, an object of lists columns side by side.
+ * their keys as headings, an object of lists columns side by side; a line each, objects are a list as well.
  * @returns `typed` when figures stand there as numbers, so that their decimal mark is a point
  */
 export function jsonRows(text: string): Cells {
 	let value: unknown;
+	const bare = text.replace(/^\ufeff/, '');
 	try {
-		value = JSON.parse(text.replace(/^\ufeff/, ''));
+		value = linesOf(bare) ?? JSON.parse(bare);
 	} catch (error) {
 		return { problem: `This begins like JSON and is not: ${shorten((error as Error).message)}. ${SHAPES}` };
 	}
@@ -26,6 +27,13 @@ export function jsonRows(text: string): Cells {
 	const rows = rowsOf(value, state);
 	if (state.problem) return { problem: state.problem };
 	return rows ? { rows, typed: state.typed } : { problem: `No table can be made of this JSON. ${SHAPES}` };
+}
+
+/** Objects a line each, as logs and exports have them; null where the text is anything else. */
+function linesOf(text: string): unknown[] | null {
+	const lines = text.split('\n').filter((line) => line.trim() !== '');
+	if (lines.length < 2 || !lines.every((line) => /^\s*\{.*\}\s*$/.test(line))) return null;
+	return lines.map((line): unknown => JSON.parse(line));
 }
 
 interface State {

@@ -159,6 +159,35 @@ testShaped('reports of programs', [
 		['month', '2026-09', { 'A-1': [40, 44], 'A-2': [12, 15] }],
 	],
 	[
+		'an object a line',
+		lines(
+			'{"sku":"A-1","month":"2026-09","qty":40}',
+			'{"sku":"A-1","month":"2026-10","qty":44}',
+			'{"sku":"A-2","month":"2026-09","qty":12}',
+			'{"sku":"A-2","month":"2026-10","qty":15}',
+		),
+		['month', '2026-09', { 'A-1': [40, 44], 'A-2': [12, 15] }],
+	],
+	[
+		'what came in, what went out and what is there, in pieces',
+		lines(
+			'Item;Month;Qty in;Qty out;On hand',
+			'A-1;2026-09;50;40;110',
+			'A-1;2026-10;40;44;106',
+			'A-1;2026-11;60;39;127',
+		),
+		['month', '2026-09', { 'A-1': [40, 44, 39] }],
+	],
+	[
+		'stock and its minimum before the months of use',
+		lines(
+			'Artikelnr.;Bezeichnung;Lagerort;Bestand;Mindestbestand;Verbrauch 09/26;Verbrauch 10/26;Verbrauch 11/26',
+			'4711-A;Kette 8-fach;B2;120;40;35;38;41',
+			'4711-B;Kette 9-fach;B2;80;40;22;25;19',
+		),
+		['month', '2026-09', { '4711-A': [35, 38, 41], '4711-B': [22, 25, 19] }],
+	],
+	[
 		'totals in another language',
 		lines(
 			'Артикул;Янв. 2026;Февр. 2026;Март 2026;Итого',

@@ -120,7 +120,10 @@ const DERIVED =
 	/%|^(?:[+∆±]|δ(?!\p{L}))|[/] ?[-+]|(?:^| )(?:ytd|year to date|to date|cumulative|last year|previous year|prior year|per cent|percent|share|change|variance|vorjahr|per day|a day|pro tag|par jour)(?: |$)/u;
 const MONEY = /[€$£¥]|(?:^| )(?:value|eur|usd|gbp|chf|price|cost|revenue|turnover|umsatz)(?: |$)/;
 const RETURNED = /(?:^| )(?:returns|returned|retouren|retours|devoluciones)(?: |$)/;
-const STOCKED = /(?:^| )(?:stock|bestand|inventory|balance|on hand)$/;
+const STOCKED = /(?:(?:^| )(?:stock|inventory|balance|on hand)|bestand)$/;
+/** What came in and what went out, whatever it is counted in. */
+const CAME_IN = /\S in$/;
+const WENT_OUT = /\S out$/;
 const PLANNED = /(?:^| )(?:budget|plan|planned|forecast|target)$/;
 
 /** Which quantity a label names; null for none that is known. */
@@ -129,6 +132,8 @@ export function quantitySays(label: string): QuantityWord | null {
 	if (word === '') return null;
 	if (DERIVED.test(word)) return 'derived';
 	if (RETURNED.test(word)) return 'return';
+	if (CAME_IN.test(word)) return 'receipt';
+	if (WENT_OUT.test(word)) return 'demand';
 	if (PLANNED.test(word)) return 'plan';
 	if (STOCKED.test(word)) return 'stock';
 	if (MONEY.test(word)) return 'money';
@@ -156,7 +161,7 @@ const LABEL = wholly(
 );
 
 const COUNTER =
-	/^(?:#|n|no|nr|number|nummer|row|rows|line|ligne|linea|zeile|pos|position|index|idx|lfd|lfd ?nr|lp|seq|unnamed ?\d*|column ?\d*|spalte ?\d*)$/;
+	/^(?:#|n|no|nr|number|nummer|row|rows|line|ligne|linea|zeile|pos|position|index|idx|rank|rang|rango|lfd|lfd ?nr|lp|seq|unnamed ?\d*|column ?\d*|spalte ?\d*)$/;
 /** Whether a heading, or its lack, leaves it open that the numbers below only count the rows. */
 export const isCounterHeading = (heading: string): boolean => {
 	const word = plain(heading).replace(/[°º)]/g, '');
