@@ -15,7 +15,7 @@ import {
 	steps,
 	years,
 } from './spellings';
-import { plain, quantitySays, seasonWordOf } from './words';
+import { isBareYear, isUnitLabel, plain, quantitySays, seasonWordOf } from './words';
 
 /** What is decided about periods from the outside. */
 export interface PeriodChoices {
@@ -370,7 +370,10 @@ const isNamed = (text: string): boolean => {
 export function isPeriodWord(cell: string): boolean {
 	if (isBarePeriod(cell)) return true;
 	const { quantity, period } = partQuantity(cell);
-	return quantity !== '' && (/^(?:19|20|21)\d\d$/.test(period) || isBarePeriod(period));
+	if (quantity === '') return false;
+	// 2009 pcs is a figure with its unit.
+	const year = isBareYear(period) && !(isUnitLabel(quantity) && cell.trim().startsWith(period));
+	return year || isBarePeriod(period);
 }
 
 function isBarePeriod(cell: string): boolean {

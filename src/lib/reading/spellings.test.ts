@@ -215,4 +215,9 @@ test('sets, parts and codes are no months, though a language has a month of thei
 	for (const label of ['Set', 'LED', 'Pro', 'P-3', 'M8 20', 'Part 2', 'Stock 2'])
 		expect([label, isPeriodWord(label)]).toEqual([label, false]);
 	expect(readPeriods(['Stock 1', 'Stock 2', 'Stock 3'])).toBeNull();
+	expect([isPeriodWord('2009 pcs'), isPeriodWord('Qty 2009'), isPeriodWord('Units Oct 2026')]).toEqual([
+		false,
+		true,
+		true,
+	]);
 });
