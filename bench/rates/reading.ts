@@ -5,13 +5,19 @@
  */
 import { readText } from '../../src/lib/reading/read';
 import { makeOrders } from '../../tests/made/orders';
-import { makeReport, REPORT_KINDS } from '../../tests/made/reports';
+import { evidenceOf, withEvidence } from '../../src/lib/reading/evidence';
+import { makeKnown, makeReport, REPORT_KINDS } from '../../tests/made/reports';
 import { judge, type MadeTable, makeTable, type Outcome } from '../../tests/made/tables';
 
 const [, , , tables = '20000', from = '1'] = process.argv;
 
 /** Reads tables of many seeds and says how they come out. */
-function measure(what: string, count: number, make: (seed: number) => MadeTable): void {
+function measure<Table extends MadeTable>(
+	what: string,
+	count: number,
+	make: (seed: number) => Table,
+	read: (table: Table) => typeof readText = () => readText,
+): void {
 	const counts: Record<Outcome, number> = { exactly: 0, 'in doubt': 0, asked: 0, silently: 0 };
 	let orders = 0;
 	const began = performance.now();
@@ -20,7 +26,7 @@ function measure(what: string, count: number, make: (seed: number) => MadeTable)
 		let outcome: Outcome;
 		try {
 			if (readText(table.text, table.said).doubts.some(({ code }) => code === 'order-lines')) orders++;
-			outcome = judge(table, readText);
+			outcome = judge(table, read(table));
 		} catch (error) {
 			console.log(`seed ${seed} throws ${String(error)}: ${table.how}`);
 			throw error;
@@ -41,3 +47,11 @@ measure('tables', Number(tables), makeTable);
 measure('lists of orders', Math.ceil(Number(tables) / 10), makeOrders);
 for (const kind of REPORT_KINDS)
 	measure(`reports (${kind})`, Math.ceil(Number(tables) / 8), (seed) => makeReport(kind, seed));
+measure(
+	'tables of which something is known',
+	Math.ceil(Number(tables) / 8),
+	makeKnown,
+	({ known }) =>
+		(text, choices = {}) =>
+			readText(text, withEvidence(evidenceOf(readText(text, choices), known, String).choices, choices)),
+);

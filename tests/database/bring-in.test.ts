@@ -55,8 +55,8 @@ test('what is known of a table: which of its words are codes, and how the last o
 	expect((await bring(wish, october)).status).toBe(200);
 	const known = await ask(['KN-2', 'KN-1', 'KN-3', 'Zone', 'kn-1'], make);
 	expect(known.items).toEqual([
-		{ code: 'KN-1', frequency: 'month', newest: 2026 * 12 + 9 },
-		{ code: 'KN-2', frequency: 'month', newest: 2026 * 12 + 9 },
+		{ code: 'KN-1', name: 'KN-1', frequency: 'month', newest: 2026 * 12 + 9 },
+		{ code: 'KN-2', name: 'KN-2', frequency: 'month', newest: 2026 * 12 + 9 },
 	]);
 	expect(known.last).toMatchObject({
 		fileName: 'issues-10.csv',

@@ -1,5 +1,6 @@
 import type { Frequency } from '../../src/core/series/frequency';
 import { firstDay, formatPeriod, type Ordinal, parsePeriod } from '../../src/core/series/period';
+import type { Known } from '../../src/lib/reading/evidence';
 import { Draw, type MadeTable } from './tables';
 
 /**
@@ -866,3 +867,89 @@ const MAKERS: Record<ReportKind, (seed: number, draw: Draw) => MadeTable> = {
 /** A table of a kind, as a seed makes it. */
 export const makeReport = (kind: ReportKind, seed: number): MadeTable =>
 	MAKERS[kind](seed, new Draw(50_000_000 + 1_000_000 * REPORT_KINDS.indexOf(kind) + seed));
+
+/** A table of which a workspace knows something, with what that is. */
+export function makeKnown(seed: number): MadeTable & { known: Known } {
+	const draw = new Draw(60_000_000 + seed);
+	const made = begin(draw, { least: 3, most: 9, months: [6, 20] });
+	const { items, periods } = made;
+	const [first] = periods as [Ordinal];
+	const known = (): Known['items'] =>
+		items.map(({ code, name }) => ({ code, name, frequency: 'month', newest: first - 1 }));
+	switch (draw.pick(['codes', 'strange', 'make'] as const)) {
+		case 'codes': {
+			// Codes that could be periods, and nothing else that is one.
+			const alike = draw.pick<(i: number) => string>([
+				(i) => `W${i + 1}`,
+				(i) => `Q${(i % 4) + 1}`,
+				(i) => String(2011 + i),
+				(i) => `KW${i + 20}`,
+				(i) => `Week ${i + 30}`,
+			]);
+			made.items = items.slice(0, 4);
+			for (const [i, item] of made.items.entries()) item.code = alike(i);
+			made.how.push(`codes like ${made.items[0]!.code}`);
+			const rows = [
+				made.items.map(({ code }) => code),
+				...periods.map((period) => made.items.map((item) => made.write(figureOf(made, item, period)))),
+			];
+			const said = { frequency: 'month' as const, first: String(formatPeriod('month', first)) };
+			const table = told(seed, made, rows, { names: false, said });
+			return { ...table, known: { items: known().slice(0, 4), last: null } };
+		}
+		case 'strange': {
+			// A heading that says nothing, above codes of digits.
+			const start = draw.int(1000, 8000);
+			for (const [i, item] of items.entries()) item.code = String(start + i * 7);
+			made.how.push('codes of digits');
+			const rows = [
+				[draw.pick(['Key', 'Ident', 'Mat', 'Z01']), ...periods.map(made.name)],
+				...items.map((item) => [item.code, ...rowOf(made, item)]),
+			];
+			return { ...told(seed, made, rows, { names: false }), known: { items: known(), last: null } };
+		}
+		case 'make': {
+			// What was chosen by hand for the last one holds: another quantity than its name would say.
+			const [taken, other] = draw.pick([
+				['Ordered', 'Delivered'],
+				['Gross', 'Net'],
+				['Budget', 'Actual'],
+			]);
+			made.how.push(`${taken} beside ${other}`);
+			const rows = [
+				[
+					'Item',
+					'Month',
+					...draw.pick([
+						[taken!, other!],
+						[other!, taken!],
+					]),
+				],
+				...items.flatMap((item) =>
+					periods.map((period) => {
+						const own = made.write(figureOf(made, item, period));
+						const beside = made.write(figureOf(made, item, period) + draw.int(1, 90));
+						return [item.code, made.name(period), own, beside];
+					}),
+				),
+			];
+			const isFirst = rows[0]![2] === taken;
+			const laid = rows.map((row, r) => (r === 0 || isFirst ? row : [row[0]!, row[1]!, row[3]!, row[2]!]));
+			return {
+				...told(seed, made, laid, { names: false }),
+				known: {
+					items: [],
+					last: {
+						fileName: 'last.csv',
+						at: '2026-11-03T08:00:00Z',
+						choices: { quantity: taken! },
+						heads: laid[0]!.map((head) => head.toLowerCase()),
+						columns: [],
+						frequency: 'month',
+						decimal: '.',
+					},
+				},
+			};
+		}
+	}
+}

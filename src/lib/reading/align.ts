@@ -103,7 +103,11 @@ function inOrder(
 			],
 		};
 	const frequency = choices.frequency ?? (choices.first || single ? 'month' : 'step');
-	const first = firstPeriod(frequency, choices.first, `the first figure`);
+	const first = firstPeriod(
+		frequency,
+		choices.first,
+		single ? 'these figures belong' : 'the first figure belongs',
+	);
 	const timed: Timed = { ...NOTHING, frequency, asksFirst: true, spelling: 'in the order of the table' };
 	if ('problem' in first) return { ...timed, problem: first.problem };
 	const count = new Map<number, number>();
@@ -123,7 +127,7 @@ function firstPeriod(
 	const text = written?.trim() || (frequency === 'step' ? '1' : '');
 	if (text === '') {
 		return {
-			problem: `Say which ${frequency} ${what} belongs to, written like ${PERIOD_EXAMPLE[frequency]}.`,
+			problem: `Say which ${frequency} ${what} to, written like ${PERIOD_EXAMPLE[frequency]}.`,
 		};
 	}
 	try {
@@ -205,7 +209,7 @@ function withoutYears(
 	const first = firstPeriod(
 		frequency,
 		choices.first,
-		`“${shorten(used[0]!.period || used[0]!.season)}”, the first of the table,`,
+		`“${shorten(used[0]!.period || used[0]!.season)}”, the first of the table, belongs`,
 	);
 	if ('problem' in first) {
 		return {

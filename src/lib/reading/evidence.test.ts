@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { lines } from '../../../tests/support/shaped';
 import type { Choices } from './choices';
 import { decisionOf } from './decision';
-import { evidenceOf, further, type Known, type LastTable, makeOf, wordsOf } from './evidence';
+import { codesByName, evidenceOf, further, type Known, type LastTable, makeOf, wordsOf } from './evidence';
 import { readText } from './read';
 import type { Doubt } from './reading';
 
@@ -10,6 +10,7 @@ const day = (iso: string) => iso.slice(0, 10);
 const none: Known = { items: [], last: null };
 const item = (code: string, newest: number | null = 24_321) => ({
 	code,
+	name: `Part ${code}`,
 	frequency: 'month' as const,
 	newest,
 });
@@ -60,6 +61,20 @@ describe('items that are here', () => {
 		expect(evidenceOf(bare, { ...none, items: [item('4')] }, day).choices).toEqual({});
 	});
 
+	test('a table that calls them by their names has their codes', () => {
+		const items = ['A-1', 'A-2'].map((code) => item(code));
+		expect([...codesByName({ items })]).toEqual([
+			['Part A-1', 'A-1'],
+			['Part A-2', 'A-2'],
+		]);
+		// A name that two items have is neither's.
+		expect([...codesByName({ items: [...items, { ...item('B-1'), name: 'Part A-1' }] }).keys()]).toEqual([
+			'Part A-2',
+		]);
+		const bare = readText(lines('Part A-1;Part A-2', '10;4', '12;5', '9;3'), {});
+		expect(evidenceOf(bare, { ...none, items }, day).choices).toMatchObject({ frequency: 'month' });
+	});
+
 	test('where a table says no period, the one that its items wait for is one press away', () => {
 		const bare = readText(lines('Code;Pieces', 'A-1;40', 'A-2;12', 'A-3;7'), {});
 		expect(bare.problem).toMatch(/Say which month/);
@@ -102,7 +117,7 @@ describe('the last table of the same make', () => {
 			.join('\n');
 		expect(evidenceOf(readText(NOVEMBER, {}), { items: [], last }, day)).toMatchObject({
 			choices: { columns: { 1: 'label' } },
-			said: [{ text: 'Read as “issues-10.csv” was on 2026-11-03.' }],
+			said: [{ text: 'Read in the same way as “issues-10.csv”, 2026-11-03.' }],
 		});
 		expect(evidenceOf(readText(wider, {}), { items: [], last }, day).choices.columns).toEqual({ 2: 'label' });
 	});
@@ -117,7 +132,7 @@ describe('the last table of the same make', () => {
 			'A-3;4;7,5;9,5',
 		);
 		const [doubt] = further(readText(points, {}), { items: [], last }) as [Doubt];
-		expect(doubt.text).toMatch(/its decimal mark is a comma, it was a point/);
+		expect(doubt.text).toMatch(/the decimal mark is a comma, it was a point/);
 		expect(doubt.options[0]!.choices).toEqual({ decimal: '.' });
 		const years = lines('Part;Zone;2024;2025', 'A-1;4;10;12', 'A-2;5;20;22', 'A-3;4;7;9');
 		expect(further(readText(years, {}), { items: [], last })[0]!.text).toMatch(

@@ -8,8 +8,8 @@ import { isBareYear, plain } from './words';
 
 /** What a workspace knows of a table: items that it has, and the last table of the same make. */
 export interface Known {
-	/** Items whose codes stand in the table, with the newest period that they have a figure for. */
-	items: readonly { code: string; frequency: Frequency; newest: Ordinal | null }[];
+	/** Items whose codes or names stand in the table, with the newest period that they have a figure for. */
+	items: readonly { code: string; name: string; frequency: Frequency; newest: Ordinal | null }[];
 	/** How the last table of this make was read; null where there is none. */
 	last: LastTable | null;
 }
@@ -81,6 +81,18 @@ export function wordsOf({ rows, tail }: Pick<Reading, 'rows' | 'tail'>): string[
 }
 const LONGEST = 60;
 
+/** Codes by the names that one item alone has, for tables that name items by them. */
+export function codesByName({ items }: Pick<Known, 'items'>): ReadonlyMap<string, string> {
+	const codes = new Map<string, string>();
+	const several = new Set<string>();
+	for (const { code, name } of items) {
+		if (codes.has(name)) several.add(name);
+		codes.set(name, code);
+	}
+	for (const name of several) codes.delete(name);
+	return codes;
+}
+
 /** So much of a line has to be known codes for it to be a line of items. */
 const MOSTLY = 0.6;
 
@@ -126,6 +138,18 @@ function moved(last: LastTable, reading: Reading): Choices {
 	};
 }
 
+/** Choices laid over others, by position where they are of columns and rows. */
+export function withEvidence(under: Choices, over: Choices): Choices {
+	const columns = { ...under.columns, ...over.columns };
+	const rows = { ...under.rows, ...over.rows };
+	return {
+		...under,
+		...over,
+		columns: Object.keys(columns).length > 0 ? columns : undefined,
+		rows: Object.keys(rows).length > 0 ? rows : undefined,
+	};
+}
+
 /**
  * What is known held against a table as it was read without it.
  * @param day a moment for a reader
@@ -137,11 +161,11 @@ export function evidenceOf(reading: Reading, { items, last }: Known, day: (iso: 
 		choices = moved(last, reading);
 		said.push({
 			code: 'last-table',
-			text: `Read as ${last.fileName ? `“${shorten(last.fileName)}”` : 'the last table of this make'} was on ${day(last.at)}.`,
+			text: `Read in the same way as ${last.fileName ? `“${shorten(last.fileName)}”` : 'the last table of this make'}, ${day(last.at)}.`,
 			options: [],
 		});
 	}
-	const known = new Set(items.map(({ code }) => code));
+	const known = new Set(items.flatMap(({ code, name }) => [code, name]));
 	const line = lineOfItems(reading, known);
 	const role = line && (line.side === 'column' ? reading.columns : reading.rowRoles)[line.at];
 	if (line && role !== 'item' && role !== 'figure' && role !== 'figures') {
@@ -152,18 +176,20 @@ export function evidenceOf(reading: Reading, { items, last }: Known, day: (iso: 
 				: { ...choices, rows: { ...choices.rows, [line.at]: 'item' as RowRole } };
 		said.push({
 			code: 'known-items',
-			text: `${line.side === 'column' ? 'Column' : 'Row'} ${line.at + 1} has the codes of items that are here: ${codes.join(', ')}${line.codes.length > 3 ? ' …' : ''}.`,
+			text: `${line.side === 'column' ? 'Column' : 'Row'} ${line.at + 1} has the codes or names of items that are here: ${codes.join(', ')}${line.codes.length > 3 ? ' …' : ''}.`,
 			options: [],
 		});
 	}
-	const own = items.filter(({ code }) => !line || line.codes.includes(code));
+	const own = items.filter(
+		({ code, name }) => !line || line.codes.includes(code) || line.codes.includes(name),
+	);
 	const frequency = usual(own.map((item) => item.frequency));
 	if (frequency && own.length >= MOSTLY * Math.max(1, reading.items.length)) {
 		if (frequency !== reading.frequency && (reading.possible?.includes(frequency) || reading.asksFirst)) {
 			choices = { ...choices, frequency };
 			said.push({
 				code: 'known-frequency',
-				text: `The items that are here are kept by the ${periodWord(frequency, 1)}: so is this table read.`,
+				text: `Its items are kept by the ${periodWord(frequency, 1)}, so the table is read by the ${periodWord(frequency, 1)}.`,
 				options: [],
 			});
 		}
@@ -198,15 +224,15 @@ function otherwise(reading: Reading, { last }: Known): Doubt | null {
 	if (!last || reading.problem !== null) return null;
 	const parts = [
 		reading.frequency !== last.frequency &&
-			`its periods are ${periodWord(reading.frequency, 2)}, they were ${periodWord(last.frequency, 2)}`,
+			`periods are ${periodWord(reading.frequency, 2)}, they were ${periodWord(last.frequency, 2)}`,
 		reading.decimal !== last.decimal &&
-			`its decimal mark is a ${MARK[reading.decimal]}, it was a ${MARK[last.decimal as '.' | ',']}`,
-		rolesIn(reading.columns) !== rolesIn(last.columns) && 'its columns were taken for other things',
+			`the decimal mark is a ${MARK[reading.decimal]}, it was a ${MARK[last.decimal as '.' | ',']}`,
+		rolesIn(reading.columns) !== rolesIn(last.columns) && 'columns are taken for other things',
 	].filter((part) => typeof part === 'string');
 	if (parts.length === 0) return null;
 	return {
 		code: 'last-otherwise',
-		text: `It is not quite like the last table of its make: ${parts.join('; ')}.`,
+		text: `It differs from that one: ${parts.join('; ')}.`,
 		options:
 			reading.decimal === last.decimal
 				? []

@@ -1,7 +1,8 @@
 import { expect, test } from 'vitest';
 import { judge, makeTable, type MadeTable, type Outcome } from '../../../tests/made/tables';
-import { makeReport, REPORT_KINDS } from '../../../tests/made/reports';
+import { makeKnown, makeReport, REPORT_KINDS } from '../../../tests/made/reports';
 import { makeOrders } from '../../../tests/made/orders';
+import { evidenceOf, withEvidence } from './evidence';
 import { readText } from './read';
 import { runs } from '../../../tests/support/runs';
 
@@ -64,3 +65,16 @@ test.each(REPORT_KINDS)(
 	},
 	60_000,
 );
+
+test('tables of which something is known are read by it', () => {
+	const count = runs(60);
+	const outcomes = Array.from({ length: count }, (_, i) => {
+		const table = makeKnown(i + 1);
+		const outcome = judge(table, (text, choices) => {
+			const { choices: known } = evidenceOf(readText(text, choices), table.known, String);
+			return readText(text, withEvidence(known, choices));
+		});
+		return { outcome, how: table.how };
+	});
+	expect(outcomes.filter(({ outcome }) => outcome !== 'exactly')).toEqual([]);
+});

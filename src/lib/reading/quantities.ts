@@ -17,7 +17,7 @@ export interface Quantities {
 	labels: readonly string[];
 	demand: string;
 	/** What told it. */
-	by: 'name' | 'stock' | 'running sum' | 'order';
+	by: 'name' | 'stock' | 'sum' | 'order';
 }
 
 /** More of them are rather items. */
@@ -50,10 +50,10 @@ export function quantitiesOf(
 		const series = may ? seriesOf(grid, frame, line, over, labels) : null;
 		const stock = series && stockFlow(labels, series);
 		const byName = told ? likeliest(labels, says) : null;
-		const sum = series && byName === null ? summed(labels, series) : null;
+		const sum = series && byName === null ? (summed(labels, series) ?? shared(labels, series)) : null;
 		if (!told && stock === null && sum === null) continue;
 		const demand = byName ?? stock ?? sum ?? labels[0]!;
-		const by = byName !== null ? 'name' : stock !== null ? 'stock' : sum !== null ? 'running sum' : 'order';
+		const by = byName !== null ? 'name' : stock !== null ? 'stock' : sum !== null ? 'sum' : 'order';
 		return { line, labels, demand, by };
 	}
 	return null;
@@ -150,6 +150,21 @@ function summed(labels: readonly string[], series: Series): string | null {
 				if (Math.abs(step - (parts[t] ?? 0)) < 1e-6 || sums[t] === parts[t]) steps++;
 			}
 			if (steps === length - 1 && apart >= ENOUGH / 2 && sums[0] === parts[0]) return labels[i]!;
+		}
+	return null;
+}
+
+/** Of two of which one is the other as a share of a hundred, the other. */
+function shared(labels: readonly string[], series: Series): string | null {
+	for (const [i, parts] of series.entries())
+		for (const [k, shares] of series.entries()) {
+			const length = Math.min(parts.length, shares.length);
+			const total = shares.reduce<number>((sum, share) => sum + (share ?? 0), 0);
+			const all = parts.reduce<number>((sum, part) => sum + (part ?? 0), 0);
+			// Rounded to a tenth each, of one table or of each item in it.
+			if (i === k || length < ENOUGH || all <= 0 || Math.abs(total - 100) > 0.06 * length + 0.01) continue;
+			if (parts.every((part, t) => Math.abs((100 * (part ?? 0)) / all - (shares[t] ?? 0)) <= 0.51))
+				return labels[i]!;
 		}
 	return null;
 }

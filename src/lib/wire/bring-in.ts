@@ -73,7 +73,12 @@ export type KnownAsked = v.InferOutput<typeof KnownAskedSchema>;
 /** What a workspace knows of it. */
 export const KnownTableSchema = v.strictObject({
 	items: v.array(
-		v.strictObject({ code: v.string(), frequency: v.picklist(FREQUENCIES), newest: v.nullable(v.number()) }),
+		v.strictObject({
+			code: v.string(),
+			name: v.string(),
+			frequency: v.picklist(FREQUENCIES),
+			newest: v.nullable(v.number()),
+		}),
 	),
 	last: v.nullable(
 		v.strictObject({

@@ -229,7 +229,7 @@ export const CALLS = {
 		takes: KnownAskedSchema,
 		large: true,
 		gives: KnownTableSchema,
-		does: 'what is known of a table before it is brought in: which of its words are codes of items, and how the last table of its make was read',
+		does: 'what is known of a table before it is brought in: which of its words are codes or names of items, and how the last table of its make was read',
 	},
 	'POST /bring-in/stream': {
 		who: 'work',

@@ -1,3 +1,4 @@
+import { MOST_WORDS } from '../../reading/evidence';
 import type { KnownAsked, KnownTable } from '../../wire/bring-in';
 import type { Queryable } from '../database/database';
 
@@ -7,17 +8,17 @@ interface LastRow {
 	reading: Omit<NonNullable<KnownTable['last']>, 'fileName' | 'at'>;
 }
 
-/** What is known of a table: which of its words are codes of items, and how the last one of its make was read. */
+/** What is known of a table: which of its words are codes or names of items, and how the last one of its make was read. */
 export async function knownOf(
 	database: Queryable,
 	workspaceId: number,
 	{ words, make }: KnownAsked,
 ): Promise<KnownTable> {
 	const { rows: items } = await database.query<KnownTable['items'][number]>(
-		`SELECT code, frequency, (
+		`SELECT code, name, frequency, (
 			SELECT max(period) FROM actual WHERE actual.workspace_id = item.workspace_id AND actual.item_id = item.id AND value IS NOT NULL
 		) AS newest
-		FROM item WHERE workspace_id = $1 AND code = ANY ($2) ORDER BY code`,
+		FROM item WHERE workspace_id = $1 AND (code = ANY ($2) OR name = ANY ($2)) ORDER BY code LIMIT ${MOST_WORDS}`,
 		[workspaceId, words],
 	);
 	if (make === null) return { items, last: null };

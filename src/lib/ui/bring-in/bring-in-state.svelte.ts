@@ -9,7 +9,15 @@ import type { StoredSeries } from '../../wire/items';
 import { arithmetic } from '../../browser-worker/arithmetic';
 import { Latest } from '../../browser-worker/latest';
 import { call, CallError, messageOf } from '../base/call';
-import { evidenceOf, further, makeOf, NO_EVIDENCE, wordsOf } from '../../reading/evidence';
+import {
+	codesByName,
+	evidenceOf,
+	further,
+	makeOf,
+	NO_EVIDENCE,
+	withEvidence,
+	wordsOf,
+} from '../../reading/evidence';
 import type { KnownTable } from '../../wire/bring-in';
 import { moment } from '../base/format';
 import { compareItem, type Comparison } from './compare';
@@ -118,6 +126,7 @@ export class BringInState {
 		}),
 		(known) => {
 			this.#known = known;
+			this.#lookUp();
 			if (!this.#wantsEvidence) return;
 			this.evidence = evidenceOf(known.bare, known.table, moment);
 			if (Object.keys(this.evidence.choices).length > 0) this.#again();
@@ -146,6 +155,9 @@ export class BringInState {
 			!/\.xlsx$/i.test(this.file.name),
 	);
 
+	/** Codes of items that the table calls by their names. */
+	readonly #byName = $derived(codesByName(this.#known?.table ?? { items: [] }));
+
 	/** A code for an item that is given none: made from its name, and free as far as is known. */
 	readonly proposed = $derived.by((): string => {
 		const item = this.reading?.items[0];
@@ -162,7 +174,7 @@ export class BringInState {
 			const pick = alone ? this.single : (this.picks[item.code] ?? {});
 			// A heading over one series is its name rather than its code, unless that code is known.
 			const coded = !alone || Object.hasOwn(this.stored, item.code);
-			const given = (pick.code ?? (coded ? item.code : this.#stem)).trim();
+			const given = (pick.code ?? this.#byName.get(item.code) ?? (coded ? item.code : this.#stem)).trim();
 			const code = given || (alone ? this.proposed : '');
 			const stored = Object.hasOwn(this.stored, code) ? this.stored[code]! : null;
 			const comparison = compareItem(item, reading, stored);
@@ -460,18 +472,6 @@ export class BringInState {
 		};
 		this.keep();
 	}
-}
-
-/** Choices laid over others, by position where they are of columns and rows. */
-function withEvidence(under: Choices, over: Choices): Choices {
-	const columns = { ...under.columns, ...over.columns };
-	const rows = { ...under.rows, ...over.rows };
-	return {
-		...under,
-		...over,
-		columns: Object.keys(columns).length > 0 ? columns : undefined,
-		rows: Object.keys(rows).length > 0 ? rows : undefined,
-	};
 }
 
 /** Codes that a name suggests, in the order in which they are tried. */

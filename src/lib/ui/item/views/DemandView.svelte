@@ -97,9 +97,10 @@
 		// A single figure is typed like any other.
 		if (!/[\n\t]/.test(text.trim())) return;
 		event.preventDefault();
-		const column = readColumn(text, reader.mark);
-		const fill = 'refused' in column ? column : fillFrom(series, position, column.value ?? []);
-		pasted = 'refused' in fill ? fill : { position, fill: fill.value! };
+		const column = readColumn(text, reader.mark, series.frequency);
+		const fill = 'refused' in column ? column : fillFrom(series, position, column.value!);
+		const first = 'refused' in fill ? position : (fill.value!.changes[0]?.position ?? position);
+		pasted = 'refused' in fill ? fill : { position: first, fill: fill.value! };
 	}
 
 	async function fillIn() {
