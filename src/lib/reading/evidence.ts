@@ -96,19 +96,24 @@ export function codesByName({ items }: Pick<Known, 'items'>): ReadonlyMap<string
 /** So much of a line has to be known codes for it to be a line of items. */
 const MOSTLY = 0.6;
 
+/** A line that has codes of known items, and whether it has nothing else. */
+interface LineOfItems {
+	side: 'column' | 'row';
+	at: number;
+	codes: string[];
+	all: boolean;
+}
+
 /** The line of a table that has the codes of known items; null where none has. */
-function lineOfItems(
-	{ rows, columns, rowRoles }: Reading,
-	known: ReadonlySet<string>,
-): { side: 'column' | 'row'; at: number; codes: string[] } | null {
-	let best: { side: 'column' | 'row'; at: number; codes: string[] } | null = null;
+function lineOfItems({ rows, columns, rowRoles }: Reading, known: ReadonlySet<string>): LineOfItems | null {
+	let best: LineOfItems | null = null;
 	const look = (side: 'column' | 'row', at: number, cells: readonly string[]) => {
 		const distinct = new Set(cells.filter((cell) => cell !== ''));
 		const codes = [...distinct].filter((cell) => known.has(cell));
 		// A corner says what the others are.
 		const others = distinct.size - (side === 'row' && distinct.size > 1 && !known.has(cells[0]!) ? 1 : 0);
 		if (codes.length > (best?.codes.length ?? 0) && codes.length >= MOSTLY * others)
-			best = { side, at, codes };
+			best = { side, at, codes, all: codes.length > 1 && codes.length === others };
 	};
 	const body = Math.max(0, rowRoles.indexOf('figures'));
 	for (const c of columns.keys())
@@ -168,7 +173,8 @@ export function evidenceOf(reading: Reading, { items, last }: Known, day: (iso: 
 	const known = new Set(items.flatMap(({ code, name }) => [code, name]));
 	const line = lineOfItems(reading, known);
 	const role = line && (line.side === 'column' ? reading.columns : reading.rowRoles)[line.at];
-	if (line && role !== 'item' && role !== 'figure' && role !== 'figures') {
+	// Codes of digits may have been taken for figures: only a line of nothing else is none.
+	if (line && role !== 'item' && (line.all || (role !== 'figure' && role !== 'figures'))) {
 		const codes = line.codes.slice(0, 3).map((code) => `“${shorten(code)}”`);
 		choices =
 			line.side === 'column'

@@ -331,7 +331,10 @@ class FrameAt implements Frame {
 				// The last block may have a single column.
 				const dates = areDates(above) && areDates(cells.length > 1 ? cells : [above.at(-1)!, ...cells]);
 				const years = [...above, ...cells].every((cell) => isBareYear(cell));
-				const alike = years || dates || (runsOn(above) && runsOn(cells));
+				// 4, 4, 3, 3 below 2011, 2012, … are figures.
+				const each = (list: readonly string[]) => new Set(list).size === list.length;
+				const runs = runsOn(above) && runsOn(cells) && each(above) === each(cells);
+				const alike = years || dates || runs;
 				// A date alone in its row, behind a blank one, is no figure.
 				const parted = dates && blank && r > 0 && grid.isBlank(r - 1);
 				if (alike && (over.length > 1 || same || said || parted)) return h;

@@ -45,7 +45,9 @@ export function quantitiesOf(
 		const changes = over.filter((label, i) => i > 0 && label !== over[i - 1]).length;
 		const turns = changes > 0.7 * (over.length - 1) && labels.length < over.length;
 		const most = line.side === 'row' ? (long ? 1 / 2 : 1) : turns ? 2 / 3 : 1;
-		const told = others > 0 && known >= most * labels.length;
+		// Ordered and delivered are both demand, and no two items.
+		const both = line.side === 'row' && long && known === labels.length && says.includes('demand');
+		const told = both || (others > 0 && known >= most * labels.length);
 		const may = told || (line.side === 'row' ? long : turns && labels.length > 2);
 		const series = may ? seriesOf(grid, frame, line, over, labels) : null;
 		const stock = series && stockFlow(labels, series);
