@@ -331,9 +331,10 @@ class FrameAt implements Frame {
 				// The last block may have a single column.
 				const dates = areDates(above) && areDates(cells.length > 1 ? cells : [above.at(-1)!, ...cells]);
 				const years = [...above, ...cells].every((cell) => isBareYear(cell));
-				// 4, 4, 3, 3 below 2011, 2012, … are figures.
+				// 4, 4, 3, 3 below 2011, 2012, … are figures, and so is 3, 4, 5, 6 where those are codes.
 				const each = (list: readonly string[]) => new Set(list).size === list.length;
-				const runs = runsOn(above) && runsOn(cells) && each(above) === each(cells);
+				const counted = this.choices.rows?.[h] !== 'item';
+				const runs = counted && runsOn(above) && runsOn(cells) && each(above) === each(cells);
 				const alike = years || dates || runs;
 				// A date alone in its row, behind a blank one, is no figure.
 				const parted = dates && blank && r > 0 && grid.isBlank(r - 1);
