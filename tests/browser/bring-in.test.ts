@@ -209,7 +209,7 @@ test('the next table of a make is read as the last one was, and its items tell w
 	await page.reads('[data-known="last-table"]', /^Read in the same way as/);
 	// A row of codes that could be weeks, and no period anywhere.
 	await paste('V1;V2;V3\n41;52;47');
-	await page.reads('[data-known="known-items"]', /Row 1 has the codes of items that are here/);
+	await page.reads('[data-known="known-items"]', /Row 1 has the codes or names of items that are here/);
 	await page.press('read it without that');
 	await until(
 		async () => (await page.driver.findElements(By.css('[data-known="known-items"]'))).length === 0,
