@@ -82,6 +82,8 @@ class FrameAt implements Frame {
 	readonly cost: number;
 	readonly quantity: Roles['quantity'];
 	readonly #all: readonly number[];
+	/** Columns without figures, those that only count the rows among them: a total may stand there. */
+	readonly #beside: readonly number[];
 	readonly #dated: number;
 	readonly #total = new Set<number>();
 
@@ -95,6 +97,10 @@ class FrameAt implements Frame {
 		this.quantity = quantity;
 		this.keys = keys;
 		this.#all = figures;
+		const counted = (c: number) => !keys.includes(c) && !figures.includes(c) && c < (figures[0] ?? 0);
+		this.#beside = Array.from({ length: grid.width }, (_, c) => c).filter(
+			(c) => keys.includes(c) || counted(c),
+		);
 		this.#dated = keys.find((c) => isDated(grid, looked, body, c)) ?? -1;
 		this.headings = this.#headingRows();
 		this.sections = this.#sectionRows();
@@ -186,7 +192,7 @@ class FrameAt implements Frame {
 		const { grid, choices } = this;
 		const labelsOfColumn = (c: number) =>
 			this.headings.map((r) => grid.cell(r, c)).filter((cell) => cell !== '');
-		const labelsOfRow = (r: number) => this.keys.map((c) => grid.cell(r, c)).filter((cell) => cell !== '');
+		const labelsOfRow = (r: number) => this.#beside.map((c) => grid.cell(r, c)).filter((cell) => cell !== '');
 		return findTotals(
 			this.#all
 				.filter((c) => choices.columns?.[c] === undefined)
@@ -221,7 +227,7 @@ class FrameAt implements Frame {
 	/** By column: the label that was asked about last, as most rows have that of the row above, and whether it names a sum. */
 	readonly #asked = new Map<number, { cell: string; is: boolean }>();
 	#isTotal(r: number): boolean {
-		return this.keys.some((c) => {
+		return this.#beside.some((c) => {
 			const cell = this.grid.cell(r, c);
 			let asked = this.#asked.get(c);
 			if (asked?.cell !== cell) this.#asked.set(c, (asked = { cell, is: isTotalLabel(cell) }));

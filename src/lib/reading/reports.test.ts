@@ -188,6 +188,11 @@ testShaped('reports of programs', [
 		['month', '2026-09', { '4711-A': [35, 38, 41], '4711-B': [22, 25, 19] }],
 	],
 	[
+		'a total that stands in the column of row numbers',
+		lines('Lp.;Indeks;styczeń 2026;luty 2026', '1;X-900;41;39', '2;X-901;3;4', 'Razem;;44;43'),
+		['month', '2026-01', { 'X-900': [41, 39], 'X-901': [3, 4] }],
+	],
+	[
 		'totals in another language',
 		lines(
 			'Артикул;Янв. 2026;Февр. 2026;Март 2026;Итого',
