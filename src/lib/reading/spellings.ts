@@ -193,12 +193,22 @@ export const NUMBERED: Record<DateOrder, Reader> = {
 /** Months that are run through: “Jan–Mar”. */
 const RUN = String.raw`${NAME}\s*(?:[-–—/]|to|bis|à|au|al?)\s*${NAME}`;
 
-/** Whether periods leave few holes: numbers that could be days as well as years are years only so. */
-function inARow(ordinals: readonly Ordinal[]): boolean {
+/** The share of missing places between the least and the most of whole numbers. */
+export function gapsOf(ordinals: readonly number[]): number {
 	const distinct = new Set(ordinals);
-	const least = Math.min(...distinct);
-	return distinct.size > 2 && distinct.size > 0.6 * (Math.max(...distinct) - least + 1);
+	if (distinct.size < 2) return 0;
+	let least = Infinity;
+	let most = -Infinity;
+	for (const ordinal of distinct) {
+		if (ordinal < least) least = ordinal;
+		if (ordinal > most) most = ordinal;
+	}
+	return 1 - distinct.size / (most - least + 1);
 }
+
+/** Whether periods leave few holes: numbers that could be days as well as years are years only so. */
+const inARow = (ordinals: readonly Ordinal[]): boolean =>
+	new Set(ordinals).size > 2 && gapsOf(ordinals) < 0.4;
 /** Whether some of them are beyond what months could be. */
 const beyondMonths = (ordinals: readonly Ordinal[]): boolean => new Set(ordinals).size > 1;
 

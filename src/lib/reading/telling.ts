@@ -1,6 +1,7 @@
 import { TELLS } from './costs';
 import { isMissing } from './figures';
 import { isCountedCycle, isPeriodWord, readPeriods, readSeasons, readSerials } from './periods';
+import { gapsOf } from './spellings';
 import { headingSays, saysPeriods, isBareYear } from './words';
 
 /** How labels along one side tell time. */
@@ -145,19 +146,6 @@ export function isCycleOf(cycle: TimeKind, season: TimeKind): boolean {
 		default:
 			return false;
 	}
-}
-
-/** The share of missing places between the least and the most of whole numbers. */
-function gapsOf(ordinals: readonly number[]): number {
-	const distinct = new Set(ordinals);
-	if (distinct.size < 2) return 0;
-	let least = Infinity;
-	let most = -Infinity;
-	for (const ordinal of distinct) {
-		if (ordinal < least) least = ordinal;
-		if (ordinal > most) most = ordinal;
-	}
-	return 1 - distinct.size / (most - least + 1);
 }
 
 const sortedNumbers = (labels: readonly string[]) =>

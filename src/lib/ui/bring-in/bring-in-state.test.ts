@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { stubStorage } from '../../../../tests/support/storage';
 import { TableReader } from '../../reading/table-reader';
 import type { StoredSeries } from '../../wire/items';
 import { CallError } from '../base/call';
@@ -32,15 +33,7 @@ function opened(stored: Record<string, StoredSeries> = {}) {
 const read = (state: BringInState, items: number) =>
 	vi.waitFor(() => expect(state.incoming).toHaveLength(items));
 
-const kept = new Map<string, string>();
-beforeEach(() => {
-	kept.clear();
-	vi.stubGlobal('sessionStorage', {
-		getItem: (key: string) => kept.get(key) ?? null,
-		setItem: (key: string, text: string) => kept.set(key, text),
-		removeItem: (key: string) => kept.delete(key),
-	});
-});
+beforeEach(() => void stubStorage('sessionStorage'));
 afterEach(() => vi.unstubAllGlobals());
 
 test('what is typed before a table can be read is there when it can, and is sent', async () => {

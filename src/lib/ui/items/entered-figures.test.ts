@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { stubStorage } from '../../../../tests/support/storage';
 import type { ItemRow } from '../../wire/list';
 import { TableReader } from '../../reading/table-reader';
 import { EnteredFigures } from './entered-figures.svelte';
@@ -26,7 +27,6 @@ const said = (have: number) => [
 	{ frequency: 'week' as const, period: 3000, items: 1, have: 1, graded: 0, inside: 0, reasons: {} },
 	{ frequency: 'month' as const, period: OCTOBER, items: 4, have, graded: 0, inside: 0, reasons: {} },
 ];
-const kept = new Map<string, string>();
 const begun = (have = 4) => {
 	const entered = new EnteredFigures(() => Promise.resolve(new TableReader()));
 	entered.begin(said(have));
@@ -34,14 +34,7 @@ const begun = (have = 4) => {
 };
 const figures = (entered: EnteredFigures) => [...entered.figures].map(([code, { figure }]) => [code, figure]);
 
-beforeEach(() => {
-	kept.clear();
-	vi.stubGlobal('sessionStorage', {
-		getItem: (key: string) => kept.get(key) ?? null,
-		setItem: (key: string, text: string) => kept.set(key, text),
-		removeItem: (key: string) => kept.delete(key),
-	});
-});
+beforeEach(() => void stubStorage('sessionStorage'));
 afterEach(() => vi.unstubAllGlobals());
 
 test('it begins with the next period of the frequency that most items have, or the newest while most lack it', () => {

@@ -3,6 +3,7 @@ import type { Candidate } from '$core/methods/registry';
 import { evaluateChecked } from '$core/questions/evaluate';
 import { propose, type ProposalRequest } from '$core/questions/propose';
 import { parseRequest, type ValidRequest } from '$core/questions/request';
+import { stubStorage } from '../../../../../tests/support/storage';
 import { NO_LAYERS } from '$core/series/layers';
 import type { Item } from '../../../wire/items';
 import { CallError } from '../../base/call';
@@ -55,15 +56,10 @@ const figures = async (state: ItemState) => {
 };
 const idsOf = (state: ItemState) => state.lineUp.candidates.map(({ id }) => id);
 
-const kept = new Map<string, string>();
+let kept: Map<string, string>;
 beforeEach(() => {
 	vi.useFakeTimers();
-	vi.stubGlobal('localStorage', {
-		getItem: (key: string) => kept.get(key) ?? null,
-		setItem: (key: string, text: string) => kept.set(key, text),
-		removeItem: (key: string) => kept.delete(key),
-	});
-	kept.clear();
+	kept = stubStorage('localStorage');
 });
 afterEach(() => {
 	vi.useRealTimers();
