@@ -22,6 +22,7 @@ const CORE = [
 /** What the server does, each folder resting only on those before it. */
 const SERVER = [
 	'database',
+	'access',
 	'threads',
 	'items',
 	'bring-in',

@@ -1,8 +1,11 @@
-import { userInfo } from 'node:os';
-import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
+import { type Handle, type HandleServerError, redirect, type ServerInit } from '@sveltejs/kit';
 import { isPlainText } from '$core/schemas';
 import { closePool } from '$lib/server/database/database';
 import { prepareWorkspace } from '$lib/server/demo/prepare';
+import { signInIsOn, whyNot } from '$lib/server/access/caller';
+import { recordRefusal } from '$lib/server/access/happened';
+import { closeStreams } from '$lib/server/access/streams';
+import { addressOf, callerOfRequest, declaredFor } from '$lib/server/http/gate';
 import { refuseAtTheDoor } from '$lib/server/http/origin-check';
 import { answerRefusal, askerOf, forPage, OUR_FAULT, refusalOf } from '$lib/server/http/http';
 import { log } from '$lib/server/log';
@@ -14,18 +17,17 @@ import { FairQueue } from '$lib/server/threads/fair-queue';
 import { closeThreads } from '$lib/server/threads/threads';
 import { servedWorkspace } from '$lib/server/database/workspaces';
 
-/** Who changes things, until people sign in: VENTREL_USER, else the account that the server runs under. */
-const ANALYST = process.env.VENTREL_USER ?? userInfo().username;
-
-/** What is answered without the database, so that a start can be told from a broken connection. */
+/** What is answered without the database where nobody signs in, so that a start can be told from a broken connection. */
 const WITHOUT_DATABASE = ['/api/v1/health', '/api/v1/ready', '/api/v1/evaluate'];
+/** The same, whoever asks. */
+const FOR_ANYONE = '/api/v1/health';
 
 export const init: ServerInit = async () => {
 	// What computes is ended whatever it does, and what was begun in the database is rolled back with its connection.
 	process.once(
 		'sveltekit:shutdown',
 		() =>
-			void Promise.allSettled([closeThreads(), closeProgress()]).then(() =>
+			void Promise.allSettled([closeThreads(), closeProgress(), closeStreams()]).then(() =>
 				closePool().finally(() => process.exit(0)),
 			),
 	);
@@ -65,11 +67,15 @@ export const handle: Handle = async ({ event, resolve }) => {
 	return response;
 
 	async function answer(): Promise<Response> {
-		const turnedAway = refuseAtTheDoor(request.method, request.headers);
+		event.locals.caller = null;
+		event.locals.address = addressOf(request.headers, platform?.req.socket.remoteAddress ?? '');
+		const turnedAway = refuseAtTheDoor(request.method, url.pathname, request.headers);
 		if (turnedAway) return answerRefusal(turnedAway);
 		const isCall = url.pathname.startsWith('/api/');
 		if (!Object.values(event.params).every((part) => part === undefined || isPlainText(part)))
 			return answerRefusal(new Refusal(404, 'This address holds characters that cannot be seen.'));
+		const turnedBack = await whoComes(isCall);
+		if (turnedBack) return turnedBack;
 		if (isCall && route.id === null)
 			return answerRefusal(
 				new Refusal(
@@ -77,17 +83,32 @@ export const handle: Handle = async ({ event, resolve }) => {
 					`There is no ${request.method} ${url.pathname.slice(0, 200)} here; docs/http.md lists what there is.`,
 				),
 			);
-		if (route.id !== null && !WITHOUT_DATABASE.includes(route.id)) {
-			const workspace = await forCaller(isCall, servedWorkspace);
-			if (workspace instanceof Response) return workspace;
-			if (!workspace) throw new Error('The database has no workspace: the server did not finish starting.');
-			event.locals.actor = { workspaceId: workspace.id, name: ANALYST };
-			event.locals.workspaceName = workspace.name;
-		}
 		const resolved = await inTurn(event, resolve);
 		// Whatever was changed, how its items stand is brought up to date in the same breath.
 		if (isCall && request.method !== 'GET' && resolved.ok && event.locals.actor) await refreshStatus();
 		return isCall ? inJson(resolved, request.method) : resolved;
+	}
+
+	/** Finds out who asks, and whether what is asked is for them. @returns why it is not; null where it is */
+	async function whoComes(isCall: boolean): Promise<Response | null> {
+		if (route.id === FOR_ANYONE || (!signInIsOn() && WITHOUT_DATABASE.includes(route.id ?? ''))) return null;
+		const found = await forCaller(isCall, async () => {
+			const workspace = await servedWorkspace();
+			if (!workspace) throw new Error('The database has no workspace: the server did not finish starting.');
+			event.locals.workspaceName = workspace.name;
+			event.locals.caller = await callerOfRequest(event, workspace.id);
+			if (event.locals.caller) event.locals.actor = event.locals.caller.actor;
+			// What is not there is for nobody to know who may not look.
+			return whyNot(event.locals.caller, declaredFor(route.id, request.method) ?? { who: 'look' });
+		});
+		if (found === null || found instanceof Response) return found;
+		if (found.status === 401 && !isCall)
+			redirect(303, `/sign-in?to=${encodeURIComponent(url.pathname + url.search)}`);
+		if (found.status === 403 && !found.shown.again)
+			await recordRefusal(event.locals.caller!, `${request.method} ${route.id}`).catch(() => undefined);
+		if (isCall)
+			return answerRefusal(found, found.status === 401 ? { 'www-authenticate': 'Bearer realm="Ventrel"' } : {});
+		return forPage(() => Promise.reject(found));
 	}
 };
 

@@ -62,6 +62,11 @@ export const BOUNDS = {
 
 	/** Of an item. */
 	labels: 20,
+
+	/** Of access. */
+	personName: 80,
+	password: 200,
+	happened: 100,
 } as const;
 
 /** What each bound is of, as the documentation says it. */
@@ -113,6 +118,9 @@ export const BOUNDS_SAID: Readonly<Record<keyof typeof BOUNDS, string>> = {
 	views: 'views of the list that are saved by name',
 	forecasts: 'items whose forecasts are handed over in one answer',
 	labels: 'labels of an item',
+	personName: 'characters of the name of a person or a token',
+	password: 'characters of a password',
+	happened: 'rows of what happened in one answer',
 };
 
 /** Between thousands: never a mark that is a decimal one elsewhere. */

@@ -6,10 +6,10 @@ import { closePool, pool } from '../lib/server/database/database';
 import { makeDepot } from '../lib/server/demo/depot';
 import { keptText } from '../lib/server/demo/kept';
 import { closeThreads } from '../lib/server/threads/threads';
-import { createWorkspace } from '../lib/server/database/workspaces';
+import { createWorkspace, demoActor } from '../lib/server/database/workspaces';
 
 const workspaceId = await createWorkspace(pool(), 'Kestrel Bay Cycle Supply');
-await makeDepot({ workspaceId, name: 'demo' });
+await makeDepot(demoActor(workspaceId));
 const client = await pool().connect();
 const text = await keptText(client, workspaceId);
 client.release();

@@ -5,7 +5,7 @@ import type { RefusalBody } from '../wire/service';
 export class Refusal extends Error {
 	override name = 'Refusal';
 	constructor(
-		readonly status: 400 | 403 | 404 | 405 | 409 | 413 | 415 | 421 | 422 | 499 | 503,
+		readonly status: 400 | 401 | 403 | 404 | 405 | 409 | 413 | 415 | 421 | 422 | 429 | 499 | 503,
 		message: string,
 		readonly issues: readonly RequestIssue[] = [],
 		/** Seconds after which it may be tried again. */
@@ -16,3 +16,6 @@ export class Refusal extends Error {
 		super(message);
 	}
 }
+
+export const NOBODY_SIGNS_IN =
+	'Nobody signs in here: Ventrel was started for one person on their own machine. README says how to start it for several people.';

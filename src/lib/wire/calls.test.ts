@@ -27,7 +27,7 @@ function shapeOf(schema: Described): string {
 	return `{ ${keys.join(', ')} }`;
 }
 
-const WHO = { look: 'who looks', work: 'who works', manage: 'who manages' } as const;
+const WHO = { anyone: 'anyone', look: 'who looks', work: 'who works', manage: 'who manages' } as const;
 
 /** `docs/calls.md`. */
 function documented(): string {

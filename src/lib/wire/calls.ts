@@ -42,6 +42,28 @@ import {
 	NewSumSchema,
 } from './groups';
 import { MethodSchema } from './methods';
+import {
+	AccessSchema,
+	FactorOnSchema,
+	type For,
+	HAPPENED_QUERY,
+	HappenedWindowSchema,
+	LinkSchema,
+	MadeTokenSchema,
+	MeSchema,
+	NewFactorSchema,
+	NewPasswordSchema,
+	NewPersonSchema,
+	NewTokenSchema,
+	PeopleSchema,
+	PersonChangeSchema,
+	PersonSchema,
+	ProveAgainSchema,
+	SessionSchema,
+	SignInSchema,
+	TokenSchema,
+	UseLinkSchema,
+} from './access';
 import { ReadySchema } from './service';
 
 /** Which items the list is asked for, in what order, and what else. */
@@ -100,13 +122,15 @@ const RECORDS_QUERY = queryOf({
 	written: (address) => ({ before: address.get('before') }),
 });
 
-/** What a call may be refused for, beside what any call may: 413, 415, 422, 499, 500, 503. */
+/** What a call may be refused for, beside what any call may: 401, 403, 413, 415, 422, 429, 499, 500, 503. */
 export type OwnRefusal = 404 | 409;
 
 /** What a call is. */
 export interface Call {
-	/** Whether it is for looking, working on items, or managing. */
-	who: 'look' | 'work' | 'manage';
+	/** Whom it is for. */
+	who: For;
+	/** Whether the password must have been given lately: what it does gives or takes access. */
+	fresh?: true;
 	/** What it is asked behind the question mark. */
 	query?: Query;
 	refuses?: readonly OwnRefusal[];
@@ -389,8 +413,139 @@ export const CALLS = {
 		gives: null,
 		does: 'how far sweeps are, as server-sent events: each as `sweep`, all of them first and then whenever one has changed; and as `worker` whether any process works at them, and when one last reported',
 	},
-	'GET /health': {
+	'POST /sign-in': {
+		who: 'anyone',
+		refuses: [409],
+		takes: SignInSchema,
+		gives: MeSchema,
+		does: 'signs in with name, password and, where it is on, the code of the second factor; the session is a cookie. 401 where one of them is wrong, whichever it is; 429 after several that were',
+	},
+	'POST /sign-out': {
 		who: 'look',
+		gives: v.strictObject({}),
+		does: 'ends the session that asks',
+	},
+	'POST /invited': {
+		who: 'anyone',
+		refuses: [409],
+		takes: UseLinkSchema,
+		gives: MeSchema,
+		does: 'chooses a password by the key of a link, which is good once and for a day, and signs in; a second factor is off then',
+	},
+	'GET /me': {
+		who: 'look',
+		gives: MeSchema,
+		does: 'who asks, and what they may',
+	},
+	'POST /me/again': {
+		who: 'look',
+		takes: ProveAgainSchema,
+		gives: v.strictObject({}),
+		does: 'gives the password again, which is asked for before people, tokens and roles are changed',
+	},
+	'PUT /me/password': {
+		who: 'look',
+		takes: NewPasswordSchema,
+		gives: v.strictObject({}),
+		does: 'changes the password; all other sessions end',
+	},
+	'POST /me/second-factor': {
+		who: 'look',
+		fresh: true,
+		gives: NewFactorSchema,
+		does: 'proposes a secret for time-based codes (RFC 6238)',
+	},
+	'PUT /me/second-factor': {
+		who: 'look',
+		fresh: true,
+		takes: FactorOnSchema,
+		gives: MeSchema,
+		does: 'switches the second factor on, with a code that its secret gives now',
+	},
+	'POST /me/second-factor/off': {
+		who: 'look',
+		fresh: true,
+		refuses: [409],
+		gives: MeSchema,
+		does: 'switches the second factor off; 409 where it is demanded',
+	},
+	'GET /sessions': {
+		who: 'look',
+		gives: v.array(SessionSchema),
+		does: 'the sessions of whoever asks',
+	},
+	'POST /sessions/[id]/ended': {
+		who: 'look',
+		refuses: [404],
+		gives: v.array(SessionSchema),
+		does: 'ends one of them, and answers those that are left',
+	},
+	'GET /people': {
+		who: 'manage',
+		gives: PeopleSchema,
+		does: 'who may sign in, with which role',
+	},
+	'POST /people': {
+		who: 'manage',
+		fresh: true,
+		refuses: [409],
+		takes: NewPersonSchema,
+		gives: LinkSchema,
+		status: 201,
+		does: 'invites a person; answers the key of a link for them, which is shown once',
+	},
+	'PATCH /people/[id]': {
+		who: 'manage',
+		fresh: true,
+		refuses: [404, 409],
+		takes: PersonChangeSchema,
+		gives: v.nullable(PersonSchema),
+		does: 'gives a person another role, or ends their access: their sessions end at once. 409 where nobody would be left who manages',
+	},
+	'POST /people/[id]/link': {
+		who: 'manage',
+		fresh: true,
+		refuses: [404],
+		gives: LinkSchema,
+		does: 'answers the key of a new link by which a person chooses a password again; links before it are no longer good',
+	},
+	'PUT /access': {
+		who: 'manage',
+		fresh: true,
+		refuses: [409],
+		takes: AccessSchema,
+		gives: AccessSchema,
+		does: 'demands a second factor of who manages, or leaves it free',
+	},
+	'GET /tokens': {
+		who: 'manage',
+		gives: v.array(TokenSchema),
+		does: 'tokens of programs',
+	},
+	'POST /tokens': {
+		who: 'manage',
+		fresh: true,
+		refuses: [409],
+		takes: NewTokenSchema,
+		gives: MadeTokenSchema,
+		status: 201,
+		does: 'makes a token for a program, which is shown once; sent as `Authorization: Bearer TOKEN`',
+	},
+	'POST /tokens/[id]/revoked': {
+		who: 'manage',
+		fresh: true,
+		refuses: [404],
+		gives: v.array(TokenSchema),
+		does: 'revokes a token at once, and answers those that are left',
+	},
+	'GET /happened': {
+		who: 'look',
+		query: HAPPENED_QUERY,
+		gives: HappenedWindowSchema,
+		does: 'what happened, the newest first: who brought in, adjusted, adopted and swept; for who manages also sign-ins, changes of access, and what was refused',
+	},
+	'GET /health': {
+		who: 'anyone',
 		gives: v.strictObject({ process: v.number() }),
 		does: 'which process answers; needs no database',
 	},

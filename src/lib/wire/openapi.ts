@@ -5,12 +5,15 @@ import { type Call, CALLS } from './calls';
 import { RefusalSchema } from './service';
 
 /** What any call may be refused with. */
-export const ANY_REFUSAL = [413, 415, 422, 499, 500, 503] as const;
+export const ANY_REFUSAL = [401, 403, 413, 415, 422, 429, 499, 500, 503] as const;
 
 const REFUSALS: Readonly<Record<number, string>> = {
+	401: 'Nobody is signed in, or the token is no longer good.',
+	403: 'It is not for the role of who asks, or another site asks.',
 	404: 'What it names is not there.',
 	409: 'Something came in between, or is there already; the answer says what.',
 	422: 'What was sent is not as the call takes it; each issue has its path.',
+	429: 'Too often, or too much at once; `retry-after` says after how many seconds to try again.',
 	503: 'Not just now; `retry-after` says after how many seconds to try again.',
 };
 
@@ -63,6 +66,7 @@ function operation(key: string, call: Call) {
 		summary: call.does,
 		tags: [key.split('/')[1]!],
 		'x-who': call.who,
+		...(call.who === 'anyone' && { security: [] }),
 		parameters: [...inPath, ...inQuery],
 		...(takes && {
 			requestBody: {
@@ -77,7 +81,7 @@ function operation(key: string, call: Call) {
 			[status]: given,
 			...Object.fromEntries(also.map((other) => [other, given])),
 			...Object.fromEntries(
-				[...refuses, 422, 503]
+				[...(call.who === 'anyone' ? [] : [401, 403]), ...refuses, 422, 429, 503]
 					.filter((refused) => !also.includes(refused as never))
 					.map((refused) => [refused, { $ref: `#/components/responses/${refused}` }]),
 			),
@@ -99,8 +103,13 @@ export function openApi(version: string): object {
 		jsonSchemaDialect: 'https://json-schema.org/draft/2020-12/schema',
 		info: { title: 'Ventrel', version, description: 'Forecasts of item demand, adopted and watched.' },
 		servers: [{ url: '/api/v1' }],
+		security: [{ token: [] }, { session: [] }],
 		paths,
 		components: {
+			securitySchemes: {
+				token: { type: 'http', scheme: 'bearer', description: 'Made under People, for programs.' },
+				session: { type: 'apiKey', in: 'cookie', name: 'ventrel_session' },
+			},
 			schemas: { Refusal: schemaOf(RefusalSchema, 'output') },
 			responses: {
 				...Object.fromEntries(

@@ -16,6 +16,8 @@ export const RefusalSchema = v.strictObject({
 	layers: v.exactOptional(ItemLayersSchema),
 	/** What an item that was renamed is called now. */
 	code: v.exactOptional(v.string()),
+	/** Whether the password is to be given again first. */
+	again: v.exactOptional(v.literal(true)),
 	/** What came in since it was looked at, in words. */
 	between: v.exactOptional(v.pipe(v.array(v.string()), v.readonly())),
 });

@@ -1,7 +1,7 @@
 import { type Call, CALLS } from '$lib/wire/calls';
 import type { PageServerLoad } from './$types';
 
-const WHO = { look: 'looking', work: 'working', manage: 'managing' } as const;
+const WHO = { anyone: 'anyone', look: 'looking', work: 'working', manage: 'managing' } as const;
 
 /** Every call as it is declared, to read. */
 export const load: PageServerLoad = () => ({

@@ -1,11 +1,11 @@
 import type { PoolClient } from 'pg';
-import { pool, transaction } from '../database/database';
+import { pool } from '../database/database';
 import { insertDataChange } from '../items/actuals';
 import { insertRawText } from '../items/raw-texts';
 import { copyIn, makeStaging, sayBrought, STAGED_ACTUAL, STAGED_ITEM, takeStaged } from './staging';
 import type { TakenTable } from '../threads/tasks';
 import { type Asker, threads } from '../threads/threads';
-import type { Actor } from '../database/workspaces';
+import { type Actor, changing } from '../database/workspaces';
 
 /**
  * Reads a table again, as the browser showed it, and keeps what was asked for: the bytes as they came, new items,
@@ -20,7 +20,7 @@ export async function bringIn(
 	asker: Asker,
 ): Promise<string> {
 	const table = await threads().run('readTable', { kind: 'items', request, content }, asker);
-	return transaction((client) => storeTable(client, actor, table, content));
+	return changing(actor, (client) => storeTable(client, actor, table, content));
 }
 
 /** Keeps the one series of a text as a new item. @throws Refusal 409 where the code is taken */
@@ -30,7 +30,7 @@ export async function bringInNew(
 	asker: Asker,
 ): Promise<{ code: string; periods: number }> {
 	const table = await threads().run('readTable', { kind: 'new', request, content: null }, asker);
-	await transaction((client) => storeTable(client, actor, table, Buffer.from(table.content!)));
+	await changing(actor, (client) => storeTable(client, actor, table, Buffer.from(table.content!)));
 	return table.only!;
 }
 
@@ -41,13 +41,13 @@ export async function storeTable(
 	table: TakenTable,
 	content: Buffer,
 ): Promise<string> {
-	const { workspaceId, name: by } = actor;
+	const { workspaceId } = actor;
 	const { fileName, decision, items, figures, only } = table;
-	const rawTextId = await insertRawText(client, { workspaceId, fileName, content, by });
+	const rawTextId = await insertRawText(client, { workspaceId, fileName, content });
 	await makeStaging(client);
 	await copyIn(client, STAGED_ITEM, items);
 	await copyIn(client, STAGED_ACTUAL, figures);
-	const change = () => insertDataChange(client, { workspaceId, rawTextId, reading: decision, by });
+	const change = () => insertDataChange(client, { workspaceId, rawTextId, reading: decision });
 	await takeStaged(client, actor, change, { onlyNew: only !== null });
 	return sayBrought(client);
 }

@@ -6,7 +6,7 @@ import { type Frequency, periodWord } from '$core/series/frequency';
 import type { Duplicates } from '../../reading/choices';
 import type { Filled } from '../../reading/orders';
 import { Refusal } from '../refusal';
-import { type Actor, sayWho } from '../database/workspaces';
+import type { Actor } from '../database/workspaces';
 
 /** Where the rows of a table wait, by the columns that they are brought in by. */
 export const STAGED_ITEM = 'staged_item (number, code, name, unit, frequency, season_length, labels)';
@@ -39,18 +39,18 @@ export async function copyIn(client: pg.ClientBase, target: string, rows: Uint8A
 
 /** Makes the staged items, from a number on, whose codes are free; in the order of their codes. */
 const MAKE = `WITH made AS (
-	INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, labels, created_by)
-	SELECT $1, code, name, unit, frequency, season_length, labels, $2
-	FROM staged_item WHERE number >= $3 AND item_id IS NULL
+	INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, labels)
+	SELECT $1, code, name, unit, frequency, season_length, labels
+	FROM staged_item WHERE number >= $2 AND item_id IS NULL
 	ORDER BY code
 	ON CONFLICT (workspace_id, code) DO NOTHING
 	RETURNING id, code
 )`;
 
-async function createItems(client: pg.ClientBase, { workspaceId, name: by }: Actor): Promise<void> {
+async function createItems(client: pg.ClientBase, { workspaceId }: Actor): Promise<void> {
 	await client.query(
 		`${MAKE} UPDATE staged_item SET item_id = made.id, created = true FROM made WHERE staged_item.code = made.code`,
-		[workspaceId, by, 0],
+		[workspaceId, 0],
 	);
 }
 
@@ -60,13 +60,13 @@ async function createItems(client: pg.ClientBase, { workspaceId, name: by }: Act
  */
 export async function takeCreated(
 	client: pg.ClientBase,
-	{ workspaceId, name: by }: Actor,
+	{ workspaceId }: Actor,
 	from: number,
 ): Promise<{ number: number; id: number }[]> {
 	const { rows } = await client.query<{ number: number; id: number }>(
 		`${MAKE} DELETE FROM staged_item USING made
-		WHERE staged_item.number >= $3 AND staged_item.code = made.code RETURNING number, made.id`,
-		[workspaceId, by, from],
+		WHERE staged_item.number >= $2 AND staged_item.code = made.code RETURNING number, made.id`,
+		[workspaceId, from],
 	);
 	return rows;
 }
@@ -272,7 +272,7 @@ async function linkExisting(client: pg.ClientBase, workspaceId: number): Promise
 }
 
 /** Gives items that were there before the labels that the table says; what it says nothing of stays. */
-async function labelExisting(client: pg.ClientBase, { workspaceId, name: by }: Actor): Promise<void> {
+async function labelExisting(client: pg.ClientBase, { workspaceId }: Actor): Promise<void> {
 	const { rows } = await client.query<{ code: string }>(
 		`SELECT staged_item.code FROM staged_item JOIN item ON item.workspace_id = $1 AND item.id = staged_item.item_id
 		WHERE NOT created AND (SELECT count(*) FROM jsonb_object_keys(item.labels || staged_item.labels)) > $2
@@ -284,7 +284,6 @@ async function labelExisting(client: pg.ClientBase, { workspaceId, name: by }: A
 			422,
 			`With the labels of this table ${rows[0].code} would have more than ${BOUNDS.labels}. Leave out a column of labels, or take some off the item. Nothing was stored.`,
 		);
-	await sayWho(client, by);
 	await client.query(
 		`UPDATE item SET labels = item.labels || staged_item.labels FROM staged_item
 		WHERE item.workspace_id = $1 AND item.id = staged_item.item_id AND NOT created

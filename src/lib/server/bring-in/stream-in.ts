@@ -2,7 +2,7 @@ import { createReadStream } from 'node:fs';
 import type { Decision } from '../../reading/decision';
 import type { StreamProgress } from '../../wire/bring-in';
 import { insertDataChange } from '../items/actuals';
-import { transaction } from '../database/database';
+import { changing } from '../database/workspaces';
 import { LOCKS } from '../database/locks';
 import { insertRawText } from '../items/raw-texts';
 import { combineStaged, countBrought, fillStaged, makeStaging, takeStaged } from './staging';
@@ -43,9 +43,9 @@ class TriedOnly extends Error {
 
 async function takeIn(job: Job, stageAll: boolean): Promise<Done> {
 	const { actor, file, request } = job;
-	const { workspaceId, name: by } = actor;
+	const { workspaceId } = actor;
 	try {
-		return await transaction(async (client) => {
+		return await changing(actor, async (client) => {
 			// A file takes as long as it takes.
 			await client.query('SET LOCAL statement_timeout = 0; SET LOCAL lock_timeout = 0');
 			await client.query('SET LOCAL idle_in_transaction_session_timeout = 0');
@@ -57,10 +57,9 @@ async function takeIn(job: Job, stageAll: boolean): Promise<Done> {
 				workspaceId,
 				fileName: request.fileName ?? null,
 				content,
-				by,
 			});
 			let reading: Decision | null = null;
-			const change = () => insertDataChange(client, { workspaceId, rawTextId, reading: reading!, by });
+			const change = () => insertDataChange(client, { workspaceId, rawTextId, reading: reading! });
 			await makeStaging(client);
 			// Items that are new are seen by nobody yet; those that were there have a change of their own, made under their locks.
 			const loader = new Loader(client, job, stageAll, async (decision) => {

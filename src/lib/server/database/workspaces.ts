@@ -1,17 +1,38 @@
-import { pool, type Queryable } from './database';
+import type { PoolClient } from 'pg';
+import { pool, type Queryable, transaction } from './database';
 
-/** Everything is done in a workspace, by somebody. */
+/** Everything is done in a workspace, by somebody who proves it to the database. */
 export interface Actor {
 	workspaceId: number;
-	name: string;
+	/**
+	 * How they prove it: by the `key` of a session or a token; where nobody signs in, as the account of this `machine`; a worker by the
+	 * `batch` that it works off; who lays out the `demo` by
+	 * nothing, as long as nobody else did something; what adds up the figures of a `sum` by nothing.
+	 */
+	way: 'key' | 'machine' | 'demo' | 'batch' | 'sum';
+	proof: string;
 }
 
-/** Says for the rest of a transaction who changes items, and why: the database records both beside each change. */
-export const sayWho = (client: Queryable, by: string, reason = '') =>
-	client.query(`SELECT set_config('ventrel.by', $1, true), set_config('ventrel.reason', $2, true)`, [
-		by,
-		reason,
-	]);
+/** Whoever lays out the demo. */
+export const demoActor = (workspaceId: number): Actor => ({ workspaceId, way: 'demo', proof: '' });
+
+/**
+ * Says for the rest of a transaction who acts, and why: the database puts both on record with what is written, and writes nothing
+ * in another name.
+ */
+export const actAs = (client: Queryable, { workspaceId, way, proof }: Actor, reason = '') =>
+	client.query('SELECT act($1, $2, $3, $4)', [workspaceId, way, proof, reason]);
+
+/** What somebody changes: all of it in one transaction, or nothing. */
+export const changing = <T>(
+	actor: Actor,
+	work: (client: PoolClient) => Promise<T>,
+	reason = '',
+): Promise<T> =>
+	transaction(async (client) => {
+		await actAs(client, actor, reason);
+		return work(client);
+	});
 
 let served: { id: number; name: string } | null = null;
 

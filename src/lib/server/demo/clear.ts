@@ -2,8 +2,9 @@ import { pool } from '../database/database';
 import type { Actor } from '../database/workspaces';
 import { changeSeveral } from '../list/several';
 
-/** The demo's items among those of the workspace, told by who brought them in; `item_of_demo` is an index of just these. */
-const THOSE_LISTED = `FROM item WHERE workspace_id = $1 AND created_by = 'demo' AND retired_at IS NULL`;
+/** The demo's items among those of the workspace, told by who brought them in. */
+const THOSE_LISTED = `FROM item WHERE workspace_id = $1 AND retired_at IS NULL
+	AND created_by = (SELECT id FROM actor WHERE workspace_id = $1 AND kind = 'demo')`;
 
 /** Whether items of the demo are on the list. */
 export async function hasDemo(workspaceId: number): Promise<boolean> {

@@ -14,14 +14,13 @@ import type { Adopt } from '../../wire/records';
 import type { Plan } from '../../wire/items';
 import { insertDataChange, newestChange } from '../items/actuals';
 import { storeTable } from '../bring-in/bring-in';
-import { transaction } from '../database/database';
 import { lockItem } from '../items/item-records';
 import { saveLineUpIn } from '../items/line-ups';
 import { insertRawText } from '../items/raw-texts';
 import { insertRecord } from '../records/records';
 import type { Forecast } from '../threads/tasks';
 import { type Asker, threads } from '../threads/threads';
-import type { Actor } from '../database/workspaces';
+import { type Actor, changing } from '../database/workspaces';
 
 const SERIES = import.meta.glob<string>('../../../../demo/series/*.csv', {
 	query: '?raw',
@@ -243,7 +242,7 @@ async function storeItem(
 	const candidate = ADOPTED[code];
 	const begun = closings[0]?.known ?? lines.length;
 	const table = await threads().run('readTable', { ...task, request: request(lines.slice(0, begun)) }, DEMO);
-	await transaction(async (client) => {
+	await changing(actor, async (client) => {
 		await storeTable(client, actor, table, Buffer.from(table.content!));
 		await client.query('UPDATE item SET labels = $3 WHERE workspace_id = $1 AND code = $2', [
 			actor.workspaceId,
@@ -260,8 +259,8 @@ async function storeItem(
 		const hidden = HIDDEN[code];
 		if (hidden !== undefined)
 			await client.query(
-				`INSERT INTO hide_entry (workspace_id, item_id, period, words, created_by) VALUES ($1, $2, $3, $4, $5)`,
-				[actor.workspaceId, item.id, first + lines.length - 1, hidden, actor.name],
+				`INSERT INTO hide_entry (workspace_id, item_id, period, words) VALUES ($1, $2, $3, $4)`,
+				[actor.workspaceId, item.id, first + lines.length - 1, hidden],
 			);
 		if (!candidate) return;
 		const others = BESIDE.filter(({ id }) => id !== candidate.id);
@@ -271,7 +270,7 @@ async function storeItem(
 			hidden: [],
 		});
 		const comeIn = (from: number, to: number) =>
-			bringOn(client, actor, item.id, {
+			bringOn(client, actor.workspaceId, item.id, {
 				fileName: `${code}.csv`,
 				text: [head, ...lines.slice(from, to), ''].join('\n'),
 				reading: { frequency },
@@ -286,7 +285,7 @@ async function storeItem(
 				seen = await comeIn(known, closing.known);
 				known = closing.known;
 			}
-			carriedFrom = await insertRecord(client, actor, {
+			carriedFrom = await insertRecord(client, actor.workspaceId, {
 				itemId: item.id,
 				forecast: closing.forecast,
 				seen,
@@ -359,12 +358,12 @@ interface Came {
 /** New figures of an item, as they came in. @returns the change's id */
 async function bringOn(
 	client: PoolClient,
-	{ workspaceId, name: by }: Actor,
+	workspaceId: number,
 	itemId: number,
 	{ fileName, text, reading, first, values }: Came,
 ): Promise<number> {
-	const rawTextId = await insertRawText(client, { workspaceId, fileName, content: Buffer.from(text), by });
-	const change = await insertDataChange(client, { workspaceId, rawTextId, reading, by });
+	const rawTextId = await insertRawText(client, { workspaceId, fileName, content: Buffer.from(text) });
+	const change = await insertDataChange(client, { workspaceId, rawTextId, reading });
 	await client.query(
 		`INSERT INTO actual (workspace_id, item_id, period, revision, value, data_change_id)
 		SELECT $1, $2, $3::integer + place - 1, 1, value, $4

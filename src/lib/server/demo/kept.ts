@@ -4,22 +4,22 @@ import { copyIn } from '../bring-in/staging';
 
 /**
  * A workspace as text: for each table a line of its name and columns, rows as COPY writes them, and a line of `\.`. Ids count from 1
- * and name each other; who the workspace is and when a row was made is left out.
+ * and name each other; who the workspace is when a row was made and by whom is left out.
  */
 
 /** Tables in the order that they rest on each other, what is written of them, and how their rows are ordered. */
 const TABLES = {
-	item: 'id, code, name, unit, frequency, season_length, line_up_version, created_by, carry, lead_time, price, labels',
-	raw_text: 'id, file_name, sha256, created_by',
+	item: 'id, code, name, unit, frequency, season_length, line_up_version, carry, lead_time, price, labels',
+	raw_text: 'id, file_name, sha256',
 	raw_piece: 'raw_text_id, position, content',
-	data_change: 'id, raw_text_id, reading, created_by',
+	data_change: 'id, raw_text_id, reading',
 	actual: 'item_id, period, revision, value, data_change_id',
 	candidate: 'item_id, id, position, settings, shown',
 	adopted_forecast:
-		'id, item_id, data_change_id, series_sha256, request, method, label, constants, start, measures, origin, reason, program_version, adopted_at, adopted_by, step_count, carried_from, rounding, together, asked, held',
+		'id, item_id, data_change_id, series_sha256, request, method, label, constants, start, measures, origin, reason, program_version, adopted_at, step_count, carried_from, rounding, together, asked, held',
 	adopted_step:
 		'adopted_forecast_id, step, period, mean, ranges, changed_to, change_reason, final, change_rate, spread, naive, seasonal_naive',
-	hide_entry: 'item_id, period, words, created_by',
+	hide_entry: 'item_id, period, words',
 } as const;
 type Table = keyof typeof TABLES;
 

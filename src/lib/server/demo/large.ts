@@ -8,14 +8,13 @@ import { version } from '../../../../package.json';
 import type { AdoptedMeasures } from '../../wire/records';
 import { insertDataChange } from '../items/actuals';
 import { copyLine } from '../database/copy-text';
-import { transaction } from '../database/database';
 import { log } from '../log';
 import { copyIn } from '../bring-in/staging';
 import { recordedRequest, unlessAsked } from '../records/records';
 import { digestOf } from '../threads/forecast';
 import type { Forecast } from '../threads/tasks';
 import { threads } from '../threads/threads';
-import type { Actor } from '../database/workspaces';
+import { changing, demoActor } from '../database/workspaces';
 
 /**
  * The depot grown large, for whoever wants to see how thousands of items are worked with: made-up parts, each kept at several bays
@@ -252,23 +251,21 @@ const seriesOf = (number: number): number => Math.floor(number / BAYS.length);
 interface Store {
 	client: pg.ClientBase;
 	workspaceId: number;
-	by: string;
 	changes: readonly number[];
 }
 
 /** @returns ids of items by their codes */
 async function storeItems(
-	{ client, workspaceId, by }: Store,
+	{ client, workspaceId }: Store,
 	items: readonly Made[],
 ): Promise<Map<string, number>> {
 	const { rows } = await client.query<{ id: number; code: string }>(
-		`INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, labels, created_by, retired_at)
-		SELECT $1, code, name, 'pieces', 'month', 12, labels, $2, CASE WHEN fate = 'retired' THEN now() END
-		FROM jsonb_to_recordset($3) AS made (code text, name text, labels jsonb, fate text)
+		`INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, labels, retired_at)
+		SELECT $1, code, name, 'pieces', 'month', 12, labels, CASE WHEN fate = 'retired' THEN now() END
+		FROM jsonb_to_recordset($2) AS made (code text, name text, labels jsonb, fate text)
 		RETURNING id, code`,
 		[
 			workspaceId,
-			by,
 			JSON.stringify(items.map(({ code, name, labels, fate }) => ({ code, name, labels, fate }))),
 		],
 	);
@@ -323,7 +320,7 @@ const dueAt = (items: readonly Made[], closing: number, shapes: readonly Shape[]
  * @returns the new ones
  */
 async function storeRecords(
-	{ client, workspaceId, by, changes }: Store,
+	{ client, workspaceId, changes }: Store,
 	due: readonly Due[],
 	closing: number,
 	ids: ReadonlyMap<string, number>,
@@ -333,10 +330,10 @@ async function storeRecords(
 	const at = new Date(86_400_000 * (firstDay('month', FIRST + known)! + 2) + 8 * 3_600_000);
 	const { rows } = await client.query<{ id: number; item_id: number }>(
 		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label, constants, start,
-			measures, origin, reason, program_version, adopted_by, step_count, carried_from, held, adopted_at)
+			measures, origin, reason, program_version, step_count, carried_from, held, adopted_at)
 		SELECT $1, item_id, $2, decode(digest, 'hex'), request, method, label, constants, start,
-			measures, $3, reason, $4, $5, step_count, carried_from, held, $6
-		FROM json_to_recordset($7) AS made (item_id bigint, request json, digest text, method text, label text, constants jsonb, start jsonb,
+			measures, $3, reason, $4, step_count, carried_from, held, $5
+		FROM json_to_recordset($6) AS made (item_id bigint, request json, digest text, method text, label text, constants jsonb, start jsonb,
 			measures jsonb, reason text, step_count integer, carried_from bigint, held jsonb)
 		RETURNING id, item_id`,
 		[
@@ -344,7 +341,6 @@ async function storeRecords(
 			changes[closing],
 			FIRST + known - 1,
 			version,
-			by,
 			at,
 			JSON.stringify(
 				due.map(({ item: { code, scale }, forecast }) => ({
@@ -405,7 +401,7 @@ async function storeSteps(
  * Makes all of it, or nothing.
  * @param say how much of the work is done, in series and items
  */
-export async function loadLargeDemo(actor: Actor, say: (done: number, of: number) => void): Promise<void> {
+export async function loadLargeDemo(workspaceId: number, say: (done: number, of: number) => void): Promise<void> {
 	const began = performance.now();
 	const count = SERIES * BAYS.length;
 	let done = 0;
@@ -413,13 +409,12 @@ export async function loadLargeDemo(actor: Actor, say: (done: number, of: number
 	const fates = fatesOf(count);
 	const shapes = await makeShapes(fates, () => advance(1));
 	log.info({ series: SERIES, milliseconds: performance.now() - began }, 'demo forecasts calculated');
-	await transaction(async (client) => {
-		const { workspaceId, name: by } = actor;
+	await changing(demoActor(workspaceId), async (client) => {
 		await client.query('UPDATE workspace SET alarm_chance = $2 WHERE id = $1', [workspaceId, ALARM]);
 		const changes: number[] = [];
 		for (let i = 0; i <= CLOSINGS.length; i++)
-			changes.push(await insertDataChange(client, { workspaceId, rawTextId: null, reading: {}, by }));
-		const store = { client, workspaceId, by, changes };
+			changes.push(await insertDataChange(client, { workspaceId, rawTextId: null, reading: {} }));
+		const store = { client, workspaceId, changes };
 		for (let from = 0; from < count; from += CHUNK) {
 			const items = Array.from({ length: Math.min(CHUNK, count - from) }, (_, i) =>
 				itemOf(from + i, shapes[seriesOf(from + i)]!, fates[from + i]!),

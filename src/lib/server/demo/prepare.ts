@@ -2,11 +2,11 @@ import { gunzipSync } from 'node:zlib';
 import { read } from '$app/server';
 import kept from '../../../../demo/depot.gz?url';
 import type { DemoProgress } from '../../wire/service';
-import { pool, transaction } from '../database/database';
+import { pool } from '../database/database';
 import { LOCKS } from '../database/locks';
 import { log } from '../log';
 import { processQueue } from '../status/status';
-import { createWorkspace, firstWorkspace } from '../database/workspaces';
+import { changing, createWorkspace, demoActor, firstWorkspace } from '../database/workspaces';
 import { layOutKept } from './kept';
 import { loadLargeDemo } from './large';
 
@@ -64,12 +64,12 @@ async function fill(workspaceId: number): Promise<void> {
 	if (rowCount !== 0) return;
 	const began = performance.now();
 	if (process.env.VENTREL_DEMO === 'large')
-		await loadLargeDemo({ workspaceId, name: 'demo' }, (done, of) => {
+		await loadLargeDemo(workspaceId, (done, of) => {
 			progress = { done, of, failed: null };
 		});
 	else {
 		const packed = Buffer.from(await read(kept).arrayBuffer());
-		await transaction((client) => layOutKept(client, workspaceId, gunzipSync(packed).toString()));
+		await changing(demoActor(workspaceId), (client) => layOutKept(client, workspaceId, gunzipSync(packed).toString()));
 	}
 	// The first list is whole.
 	await processQueue();

@@ -185,15 +185,15 @@ export function idIn(text: string | undefined, what: string): number {
 export const codeIn = ({ code }: { code?: string }): string => nameIn(code, 'the code', BOUNDS.code);
 
 /**
- * Who asks for something to be calculated: programs and browsers of one address take turns. Hanging up stops it, and so does a newer
- * question under the same name.
+ * Who asks for something to be calculated: sessions and tokens take turns, and where nobody signs in programs and browsers. Hanging up
+ * stops it, and so does a newer question under the same name.
  */
 export function askerOf(event: RequestEvent): Asker {
 	const { headers } = event.request;
-	const browser = headers.has('sec-fetch-site') ? 'browser' : 'program';
 	const question = headers.get('ventrel-question');
 	return {
-		caller: `${event.getClientAddress()} ${browser}`,
+		caller: event.locals.caller?.turn ?? event.locals.address,
+		limited: event.locals.caller?.kind !== 'machine',
 		signal: event.locals.hangUp,
 		...(question !== null && { question: nameIn(question, 'the name of the question', BOUNDS.id) }),
 	};

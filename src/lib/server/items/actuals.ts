@@ -43,11 +43,11 @@ export function byItem<Row extends { item_id: number }>(rows: readonly Row[]): M
 /** One change of actuals. @returns its id */
 export async function insertDataChange(
 	client: Queryable,
-	change: { workspaceId: number; rawTextId: number | null; reading: object; by: string },
+	change: { workspaceId: number; rawTextId: number | null; reading: object },
 ): Promise<number> {
 	const { rows } = await client.query<{ id: number }>(
-		'INSERT INTO data_change (workspace_id, raw_text_id, reading, created_by) VALUES ($1, $2, $3, $4) RETURNING id',
-		[change.workspaceId, change.rawTextId, change.reading, change.by],
+		'INSERT INTO data_change (workspace_id, raw_text_id, reading) VALUES ($1, $2, $3) RETURNING id',
+		[change.workspaceId, change.rawTextId, change.reading],
 	);
 	return rows[0]!.id;
 }
@@ -81,7 +81,7 @@ export async function figuresSince(
 		count: number;
 	}>(
 		`WITH newer AS (
-			SELECT DISTINCT ON (period) period, value, created_by AS by
+			SELECT DISTINCT ON (period) period, value, actor_name(created_by) AS by
 			FROM actual
 			JOIN data_change ON data_change.workspace_id = actual.workspace_id AND data_change.id = actual.data_change_id
 			WHERE actual.workspace_id = $1 AND item_id = $2 AND data_change_id > $3

@@ -4,10 +4,10 @@ import type { LayerEntry } from '$core/series/layer-entries';
 import type { RecordedEntry } from '$core/series/layer-entries';
 import type { ItemLayers } from '../../wire/layers';
 import { loadSeries } from './actuals';
-import { type Queryable, transaction } from '../database/database';
+import { type Queryable } from '../database/database';
 import { lockItem } from './item-records';
 import { Refusal } from '../refusal';
-import type { Actor } from '../database/workspaces';
+import { type Actor, changing } from '../database/workspaces';
 
 const HISTORY = 100;
 
@@ -63,7 +63,7 @@ export async function newestEntry(database: Queryable, workspaceId: number, item
 
 interface RecordedRow extends LayerRow {
 	created_at: Date;
-	created_by: string;
+	by: string;
 }
 
 /** The newest entries of an item's layers, the newest first; those after an entry where that is asked for. */
@@ -74,19 +74,19 @@ export async function loadEntries(
 	after = 0,
 ): Promise<RecordedEntry[]> {
 	const { rows } = await database.query<RecordedRow>(
-		`SELECT id, kind, period, layer, setting, created_at, created_by FROM layer_entry
+		`SELECT id, kind, period, layer, setting, created_at, actor_name(created_by) AS by FROM layer_entry
 		WHERE workspace_id = $1 AND item_id = $2 AND id > $3
 		ORDER BY id DESC LIMIT ${HISTORY}`,
 		[workspaceId, itemId, after],
 	);
-	return rows.map(({ id, kind, period, layer, setting, created_at, created_by }) => ({
+	return rows.map(({ id, kind, period, layer, setting, created_at, by }) => ({
 		id,
 		kind,
 		...(period !== null && { period }),
 		...(layer !== null && { layer }),
 		setting,
 		at: created_at.toISOString(),
-		by: created_by,
+		by,
 	})) as RecordedEntry[];
 }
 
@@ -110,8 +110,8 @@ export async function addLayerEntries(
 	code: string,
 	{ seen, entries }: { seen: number; entries: readonly LayerEntry[] },
 ): Promise<ItemLayers> {
-	const { workspaceId, name: by } = actor;
-	return transaction(async (client) => {
+	const { workspaceId } = actor;
+	return changing(actor, async (client) => {
 		const item = await lockItem(client, workspaceId, code);
 		const { layers, newest } = await loadLayers(workspaceId, item.id, null, client);
 		if (newest !== seen) {
@@ -124,14 +124,13 @@ export async function addLayerEntries(
 		const message = refuseLayers(actuals, item.frequency, withEntries(layers, entries));
 		if (message) throw new Refusal(422, message, [{ path: 'entries', message }]);
 		await client.query(
-			`INSERT INTO layer_entry (workspace_id, item_id, kind, period, layer, setting, created_by)
-			SELECT $1, $2, kind, period, layer, setting::jsonb, $3
-			FROM unnest($4::text[], $5::integer[], $6::text[], $7::text[]) WITH ORDINALITY AS entry (kind, period, layer, setting, position)
+			`INSERT INTO layer_entry (workspace_id, item_id, kind, period, layer, setting)
+			SELECT $1, $2, kind, period, layer, setting::jsonb
+			FROM unnest($3::text[], $4::integer[], $5::text[], $6::text[]) WITH ORDINALITY AS entry (kind, period, layer, setting, position)
 			ORDER BY position`,
 			[
 				workspaceId,
 				item.id,
-				by,
 				entries.map(({ kind }) => kind),
 				entries.map((entry) => ('period' in entry ? entry.period : null)),
 				entries.map((entry) => ('layer' in entry ? entry.layer : null)),

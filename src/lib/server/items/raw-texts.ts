@@ -11,7 +11,7 @@ const PIECE = 1_048_576;
  */
 export async function insertRawText(
 	client: Queryable,
-	text: { workspaceId: number; fileName: string | null; content: Buffer | AsyncIterable<Buffer>; by: string },
+	text: { workspaceId: number; fileName: string | null; content: Buffer | AsyncIterable<Buffer> },
 ): Promise<number> {
 	const { rows } = await client.query<{ id: number }>(
 		`SELECT nextval(pg_get_serial_sequence('raw_text', 'id')) AS id`,
@@ -27,9 +27,9 @@ export async function insertRawText(
 		);
 	}
 	await client.query(
-		`INSERT INTO raw_text (id, workspace_id, file_name, sha256, created_by)
-		OVERRIDING SYSTEM VALUE VALUES ($1, $2, $3, $4, $5)`,
-		[id, text.workspaceId, text.fileName, digest.digest(), text.by],
+		`INSERT INTO raw_text (id, workspace_id, file_name, sha256)
+		OVERRIDING SYSTEM VALUE VALUES ($1, $2, $3, $4)`,
+		[id, text.workspaceId, text.fileName, digest.digest()],
 	);
 	return id;
 }

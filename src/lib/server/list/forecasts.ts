@@ -59,7 +59,7 @@ export async function loadForecasts(
 	const bound = new Bound();
 	const which = whichItems(workspaceId, asked, bound);
 	const { rows } = await pool().query<ForecastRow>(
-		`SELECT item.code, item.name, item.unit, item.frequency, adopted.id, adopted.label, adopted.adopted_by AS by,
+		`SELECT item.code, item.name, item.unit, item.frequency, adopted.id, adopted.label, actor_name(adopted.adopted_by) AS by,
 			to_json(adopted.adopted_at) #>> '{}' AS at, steps.list AS steps, extent.never_below
 		FROM (
 			SELECT item_status.workspace_id, item_status.item_id FROM item_status

@@ -3,7 +3,7 @@ import { pairsOf } from '../../wire/labels';
 import type { Item, ItemChange } from '../../wire/items';
 import type { ItemStatus } from '../../wire/status';
 import { loadSeries, newestChange } from '../items/actuals';
-import { type Queryable, snapshot, transaction } from '../database/database';
+import { type Queryable, snapshot } from '../database/database';
 import { findItem, type ItemRecord, lockItem } from '../items/item-records';
 import { loadItemLayers } from '../items/layer-entries';
 import { withGroups } from '../items/lending';
@@ -11,7 +11,7 @@ import { loadLineUp } from '../items/line-ups';
 import { shownStatus, STATUS_SHOWN, type StatusColumns } from './list';
 import { loadAdopted } from '../records/records';
 import { Refusal } from '../refusal';
-import { type Actor, sayWho } from '../database/workspaces';
+import { type Actor, changing } from '../database/workspaces';
 
 /** An item with its figures, line-up and adopted forecast, all as they are at one moment. */
 export const loadItem = (workspaceId: number, code: string): Promise<Item> =>
@@ -63,7 +63,7 @@ async function loadChanges(
 	const { rows } = await database.query<
 		Omit<Item['changes'][number], 'labels'> & { labels: Record<string, string> | null }
 	>(
-		`SELECT kind, code, name, unit, plan, labels, reason, created_by AS by, to_json(created_at) #>> '{}' AS at
+		`SELECT kind, code, name, unit, plan, labels, reason, actor_name(created_by) AS by, to_json(created_at) #>> '{}' AS at
 		FROM item_change WHERE workspace_id = $1 AND item_id = $2 ORDER BY id DESC LIMIT ${CHANGES}`,
 		[workspaceId, itemId],
 	);
@@ -75,8 +75,8 @@ async function loadChanges(
  * @throws Refusal 409 where it was changed since its changer looked, or the code is taken
  */
 export async function changeItem(actor: Actor, code: string, change: ItemChange): Promise<Item> {
-	const { workspaceId, name: by } = actor;
-	const now = await transaction(async (client) => {
+	const { workspaceId } = actor;
+	const now = await changing(actor, async (client) => {
 		const item = await lockItem(client, workspaceId, code);
 		const { seen } = change;
 		if (
@@ -101,7 +101,6 @@ export async function changeItem(actor: Actor, code: string, change: ItemChange)
 		};
 		if (wanted.code !== item.code) await refuseTakenCode(client, workspaceId, wanted.code);
 		const retired = change.retired ?? seen.retired;
-		await sayWho(client, by, change.reason);
 		await client.query(
 			`UPDATE item SET code = $3, name = $4, unit = $5,
 				retired_at = CASE WHEN $6 THEN coalesce(retired_at, now()) END,
@@ -121,7 +120,7 @@ export async function changeItem(actor: Actor, code: string, change: ItemChange)
 			],
 		);
 		return wanted.code;
-	});
+	}, change.reason);
 	return loadItem(workspaceId, now);
 }
 

@@ -12,7 +12,7 @@ import { WINDOW } from '../../wire/query';
 import { pool, type Queryable, snapshot } from '../database/database';
 import { countOf, loadAlike, NEWEST_OF, shows, type NewestOf, newestStatuses } from '../status/newest';
 import { alarmChance } from '../status/status';
-import type { Actor } from '../database/workspaces';
+import { type Actor, changing } from '../database/workspaces';
 
 /** The list of items: windows of it, where they begin, and what is said over all of it. */
 
@@ -29,7 +29,7 @@ export interface StatusColumns {
 /** What is shown of a row of `item_status`. */
 export const STATUS_SHOWN = `item_status.reasons, item_status.newest, item_status.score, item_status.last_period AS last,
 	CASE WHEN item_status.hide_entry_id IS NOT NULL THEN (
-		SELECT json_build_object('words', words, 'by', created_by, 'at', to_json(created_at) #>> '{}')
+		SELECT json_build_object('words', words, 'by', actor_name(created_by), 'at', to_json(created_at) #>> '{}')
 		FROM hide_entry WHERE hide_entry.id = item_status.hide_entry_id
 	) END AS hidden,
 	CASE WHEN item_status.waits THEN (
@@ -198,18 +198,16 @@ export async function loadViews(
 }
 
 /** Keeps a way to look at the list by its name, or takes it away. */
-export async function keepView(
-	{ workspaceId, name: by }: Actor,
-	{ name, asked }: KeptView,
-): Promise<Overview['views']> {
-	if (asked === null)
-		await pool().query('DELETE FROM kept_view WHERE workspace_id = $1 AND name = $2', [workspaceId, name]);
-	else {
-		await pool().query(
-			`INSERT INTO kept_view (workspace_id, name, asked, created_by) VALUES ($1, $2, $3, $4)
-			ON CONFLICT (workspace_id, name) DO UPDATE SET asked = excluded.asked, created_by = excluded.created_by, created_at = now()`,
-			[workspaceId, name, asked, by],
-		);
-	}
+export async function keepView(actor: Actor, { name, asked }: KeptView): Promise<Overview['views']> {
+	const { workspaceId } = actor;
+	await changing(actor, async (client) => {
+		await client.query('DELETE FROM kept_view WHERE workspace_id = $1 AND name = $2', [workspaceId, name]);
+		if (asked !== null)
+			await client.query('INSERT INTO kept_view (workspace_id, name, asked) VALUES ($1, $2, $3)', [
+				workspaceId,
+				name,
+				asked,
+			]);
+	});
 	return loadViews(workspaceId);
 }

@@ -1,27 +1,26 @@
 import type { Several } from '../../wire/list';
 import { Bound, namedItems } from '../items/asked-sql';
-import { transaction } from '../database/database';
 import { Refusal } from '../refusal';
-import { type Actor, sayWho } from '../database/workspaces';
+import { type Actor, changing } from '../database/workspaces';
 
 /** The items that a statement is about. */
 const NAMED = 'named';
 
 /** A change as a statement over `named`, whose values are bound. */
-function statementOf({ workspaceId, name: by }: Actor, { change, reason }: Several, bound: Bound): string {
+function statementOf({ workspaceId }: Actor, { change, reason }: Several, bound: Bound): string {
 	const workspace = () => bound.of(workspaceId);
 	const layerEntry = (kind: string, setting: unknown) =>
-		`INSERT INTO layer_entry (workspace_id, item_id, kind, setting, created_by)
-		SELECT ${workspace()}::bigint, item_id, ${bound.of(kind)}, ${bound.of(setting === null ? null : JSON.stringify(setting))}::jsonb,
-			${bound.of(by)} FROM ${NAMED} ORDER BY item_id`;
+		`INSERT INTO layer_entry (workspace_id, item_id, kind, setting)
+		SELECT ${workspace()}::bigint, item_id, ${bound.of(kind)}, ${bound.of(setting === null ? null : JSON.stringify(setting))}::jsonb
+			FROM ${NAMED} ORDER BY item_id`;
 	const update = (what: string) =>
 		`UPDATE item SET ${what} FROM ${NAMED} WHERE item.workspace_id = ${workspace()} AND item.id = ${NAMED}.item_id`;
 	if ('hidden' in change)
-		return `INSERT INTO hide_entry (workspace_id, item_id, period, words, created_by)
+		return `INSERT INTO hide_entry (workspace_id, item_id, period, words)
 			SELECT ${workspace()}::bigint, ${NAMED}.item_id, CASE WHEN ${bound.of(change.hidden)} THEN coalesce((
 				SELECT max(period) FROM actual a
 				WHERE a.workspace_id = ${workspace()} AND a.item_id = ${NAMED}.item_id AND value IS NOT NULL
-			), 0) END, ${bound.of(reason)}, ${bound.of(by)} FROM ${NAMED} ORDER BY ${NAMED}.item_id`;
+			), 0) END, ${bound.of(reason)} FROM ${NAMED} ORDER BY ${NAMED}.item_id`;
 	if ('seasonLength' in change) return layerEntry('season-length', change.seasonLength);
 	if ('gapRule' in change) return layerEntry('gap-rule', change.gapRule);
 	if ('leadTime' in change) return update(`lead_time = ${bound.of(change.leadTime)}::integer`);
@@ -41,8 +40,7 @@ function statementOf({ workspaceId, name: by }: Actor, { change, reason }: Sever
  * @throws Refusal 422 where there is no such item
  */
 export const changeSeveral = (actor: Actor, asked: Several): Promise<{ items: number }> =>
-	transaction(async (client) => {
-		await sayWho(client, actor.name, asked.reason);
+	changing(actor, async (client) => {
 		const which = new Bound();
 		// Locked in one order, so that two that change many do not wait for each other in a ring.
 		const { rows } = await client.query<{ id: number }>(
@@ -60,4 +58,4 @@ export const changeSeveral = (actor: Actor, asked: Several): Promise<{ items: nu
 			bound.values,
 		);
 		return { items: rows.length };
-	});
+	}, asked.reason);

@@ -4,7 +4,7 @@ import { entryWords } from '$core/words/layers';
 import type { Adopt, AdoptedForecast, UpdateAdopted } from '../../wire/records';
 import { figuresSince, newestChange } from '../items/actuals';
 import { carriedChanges, carriedShape, NOTHING_NEW } from './carrying';
-import { type Queryable, snapshot, transaction } from '../database/database';
+import { type Queryable, snapshot } from '../database/database';
 import { findItem, type ItemRecord, lockItem } from '../items/item-records';
 import { loadEntries, newestEntry } from '../items/layer-entries';
 import {
@@ -21,7 +21,7 @@ import { withGroups } from '../items/lending';
 import { Refusal } from '../refusal';
 import type { Forecast, Seen } from '../threads/tasks';
 import { type Asker, threads } from '../threads/threads';
-import type { Actor } from '../database/workspaces';
+import { type Actor, changing } from '../database/workspaces';
 
 /** What was seen of an item when it was decided to adopt. */
 type SeenThen = Pick<Adopt, 'seen' | 'seenLayers'>;
@@ -132,11 +132,11 @@ async function record(
 	newest: number | null,
 ): Promise<AdoptedForecast> {
 	const { workspaceId } = actor;
-	return transaction(async (client) => {
+	return changing(actor, async (client) => {
 		const locked = await lockItem(client, workspaceId, item.code);
 		await refuseStale(client, workspaceId, locked, toRecord);
 		await refuseOvertaken(client, workspaceId, item.id, newest ?? 0);
-		const id = await insertRecord(client, actor, { ...toRecord, itemId: item.id, forecast });
+		const id = await insertRecord(client, workspaceId, { ...toRecord, itemId: item.id, forecast });
 		const [made] = await loadAdopted(client, workspaceId, item.id, { only: id, most: 1 });
 		return made!;
 	});
@@ -150,7 +150,7 @@ async function refuseOvertaken(
 	seen: number,
 ): Promise<void> {
 	const { rows } = await client.query<{ label: string; by: string }>(
-		`SELECT label, adopted_by AS by FROM adopted_forecast
+		`SELECT label, actor_name(adopted_by) AS by FROM adopted_forecast
 		WHERE workspace_id = $1 AND item_id = $2 AND id > $3 ORDER BY id DESC LIMIT 1`,
 		[workspaceId, itemId, seen],
 	);

@@ -19,7 +19,6 @@ import { loadLayers } from '../items/layer-entries';
 import { Refusal } from '../refusal';
 import type { Forecast, Recordable, Seen } from '../threads/tasks';
 import { type Asker, threads } from '../threads/threads';
-import type { Actor } from '../database/workspaces';
 
 /**
  * What a record keeps of its request. Actuals and layers are not in it: the record names the newest change and entry that it saw, and
@@ -109,8 +108,8 @@ export interface NewRecord extends ToRecord {
 }
 
 /** Puts a forecast on record, under the item's lock. @returns its id */
-export async function insertRecord(client: Queryable, actor: Actor, record: NewRecord): Promise<number> {
-	return (await insertRecords(client, actor, [record])).get(record.itemId)!;
+export async function insertRecord(client: Queryable, workspaceId: number, record: NewRecord): Promise<number> {
+	return (await insertRecords(client, workspaceId, [record])).get(record.itemId)!;
 }
 
 /**
@@ -119,7 +118,7 @@ export async function insertRecord(client: Queryable, actor: Actor, record: NewR
  */
 export async function insertRecords(
 	client: Queryable,
-	{ workspaceId, name: by }: Actor,
+	workspaceId: number,
 	records: readonly NewRecord[],
 ): Promise<Map<number, number>> {
 	if (records.length === 0) return new Map();
@@ -130,23 +129,22 @@ export async function insertRecords(
 		});
 	const { rows } = await client.query<{ id: number; item_id: number }>(
 		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
-			constants, start, measures, origin, reason, program_version, adopted_by, layer_entry_id, step_count, carried_from, rounding,
+			constants, start, measures, origin, reason, program_version, layer_entry_id, step_count, carried_from, rounding,
 			together, asked, held, adopted_at)
-		SELECT $1, made.item_id, seen, decode(digest, 'hex'), request, method, label, constants, start, measures, origin, reason, $2, $3,
+		SELECT $1, made.item_id, seen, decode(digest, 'hex'), request, method, label, constants, start, measures, origin, reason, $2,
 			seen_layers, step_count, carried_from, rounding, together, asked, held,
 			-- Who waited for the lock adopts after who had it, whatever clocks say.
 			greatest(coalesce(at, clock_timestamp()),
 				(SELECT max(adopted_at) FROM adopted_forecast f WHERE f.workspace_id = $1 AND f.item_id = made.item_id))
-		FROM unnest($4::bigint[], $5::bigint[], $6::text[], $7::jsonb[], $8::text[], $9::text[], $10::jsonb[], $11::jsonb[], $12::jsonb[],
-			$13::integer[], $14::text[], $15::bigint[], $16::integer[], $17::bigint[], $18::jsonb[], $19::jsonb[], $20::jsonb[],
-			$21::jsonb[], $22::timestamptz[])
+		FROM unnest($3::bigint[], $4::bigint[], $5::text[], $6::jsonb[], $7::text[], $8::text[], $9::jsonb[], $10::jsonb[], $11::jsonb[],
+			$12::integer[], $13::text[], $14::bigint[], $15::integer[], $16::bigint[], $17::jsonb[], $18::jsonb[], $19::jsonb[],
+			$20::jsonb[], $21::timestamptz[])
 			AS made (item_id, seen, digest, request, method, label, constants, start, measures, origin, reason, seen_layers, step_count,
 				carried_from, rounding, together, asked, held, at)
 		RETURNING id, item_id`,
 		[
 			workspaceId,
 			version,
-			by,
 			records.map(({ itemId }) => itemId),
 			records.map(({ seen }) => seen),
 			records.map(({ forecast }) => forecast.digest),

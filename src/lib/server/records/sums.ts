@@ -7,11 +7,11 @@ import type { Sweep } from '../../wire/sweeps';
 import { insertDataChange, loadSeries } from '../items/actuals';
 import { type Added, addUp, endedAfter, loadParts, type Part } from '../items/adding-up';
 import { Bound, hasLabels } from '../items/asked-sql';
-import { type Queryable, snapshot, transaction } from '../database/database';
+import { type Queryable, snapshot } from '../database/database';
 import { findItem, type ItemRecord } from '../items/item-records';
 import { loadAdopted } from './records';
 import { Refusal } from '../refusal';
-import type { Actor } from '../database/workspaces';
+import { actAs, type Actor, changing } from '../database/workspaces';
 
 /**
  * Sums: items whose figures are those of other items added up, so that a group is forecast, adopted and watched as one. What is
@@ -20,8 +20,6 @@ import type { Actor } from '../database/workspaces';
 
 /** Codes that are named one by one. */
 const NAMED = 5;
-/** By whom a sum's figures came in. */
-const BY = 'its items';
 
 type SumItem = Pick<ItemRecord, 'id' | 'season_length'> & { workspace_id: number };
 
@@ -52,11 +50,11 @@ export async function renewSums(client: Queryable, sums: readonly SumItem[]): Pr
 		for (let period = from; period <= to; period++)
 			if (at(kept, period) !== at({ first, values }, period)) periods.push(period);
 		if (periods.length === 0) continue;
+		await actAs(client, { workspaceId: sum.workspace_id, way: 'sum', proof: '' });
 		const change = await insertDataChange(client, {
 			workspaceId: sum.workspace_id,
 			rawTextId: null,
 			reading: {},
-			by: BY,
 		});
 		await client.query(
 			`INSERT INTO actual (workspace_id, item_id, period, revision, value, data_change_id)
@@ -78,8 +76,9 @@ const nameOf = (labels: Wanted): string =>
  * @returns its code
  * @throws Refusal 422 where they are none, or cannot be added up
  */
-export const makeSum = ({ workspaceId, name: by }: Actor, { labels }: NewSum): Promise<{ code: string }> =>
-	transaction(async (client) => {
+export const makeSum = (actor: Actor, { labels }: NewSum): Promise<{ code: string }> =>
+	changing(actor, async (client) => {
+		const { workspaceId } = actor;
 		const bound = new Bound();
 		const { rows: kinds } = await client.query<{
 			frequency: Frequency;
@@ -105,14 +104,14 @@ export const makeSum = ({ workspaceId, name: by }: Actor, { labels }: NewSum): P
 		if (there[0]) return there[0];
 		const { rows: made } = await client.query<{ id: number; code: string }>(
 			// The first of “Brakes”, “Brakes 2”, … that is free.
-			`INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, created_by, sum_of)
-			SELECT $1, code, 'group total', $3, $4, $5, $6, $7
+			`INSERT INTO item (workspace_id, code, name, unit, frequency, season_length, sum_of)
+			SELECT $1, code, 'group total', $3, $4, $5, $6
 			FROM generate_series(1, 1000) n
 			CROSS JOIN LATERAL (SELECT left($2, ${BOUNDS.code - 5}) || CASE WHEN n > 1 THEN ' ' || n ELSE '' END AS code) named
 			WHERE NOT EXISTS (SELECT FROM item other WHERE other.workspace_id = $1 AND other.code = named.code)
 			ORDER BY n LIMIT 1
 			ON CONFLICT DO NOTHING RETURNING id, code`,
-			[workspaceId, name, kind.unit, kind.frequency, kind.season_length, by, sumOf],
+			[workspaceId, name, kind.unit, kind.frequency, kind.season_length, sumOf],
 		);
 		if (!made[0])
 			throw new Refusal(409, `“${name}” was made by somebody else at the same moment. Check it again.`);

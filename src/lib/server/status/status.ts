@@ -16,7 +16,7 @@ import {
 	WATCHED,
 	type WatchedItem,
 } from './status-row';
-import type { Actor } from '../database/workspaces';
+import { type Actor, changing } from '../database/workspaces';
 
 /**
  * How items stand is derived from their records and what came in. Every change queues its item in `status_queue`, within its own transaction;
@@ -285,9 +285,9 @@ export const loadGrades = (workspaceId: number, code: string): Promise<ItemGrade
 
 /** Hides an item until its next actual, or shows it again. @throws Refusal 409 where actuals came in since they were seen */
 export async function hide(actor: Actor, code: string, request: Hide): Promise<Hide> {
-	const { workspaceId, name: by } = actor;
+	const { workspaceId } = actor;
 	const { hidden, words, seen } = request;
-	return transaction(async (client) => {
+	return changing(actor, async (client) => {
 		const item = await lockItem(client, workspaceId, code);
 		if ((await newestChange(client, workspaceId, item.id)) !== seen)
 			throw new Refusal(
@@ -295,20 +295,21 @@ export async function hide(actor: Actor, code: string, request: Hide): Promise<H
 				'Its next actual came in since you opened it. Check it again before you hide it.',
 			);
 		await client.query(
-			`INSERT INTO hide_entry (workspace_id, item_id, period, words, created_by)
+			`INSERT INTO hide_entry (workspace_id, item_id, period, words)
 			VALUES ($1, $2, CASE WHEN $3 THEN coalesce((
 				SELECT max(period) FROM actual WHERE workspace_id = $1 AND item_id = $2 AND value IS NOT NULL
-			), 0) END, $4, $5)`,
-			[workspaceId, item.id, hidden, words, by],
+			), 0) END, $4)`,
+			[workspaceId, item.id, hidden, words],
 		);
 		return request;
 	});
 }
 
 /** Sets with which chance an unbiased forecast may be called biased. */
-export async function setAlarmChance(workspaceId: number, chance: number): Promise<void> {
-	await pool().query('UPDATE workspace SET alarm_chance = $2 WHERE id = $1', [workspaceId, chance]);
-}
+export const setAlarmChance = (actor: Actor, chance: number) =>
+	changing(actor, (client) =>
+		client.query('UPDATE workspace SET alarm_chance = $2 WHERE id = $1', [actor.workspaceId, chance]),
+	);
 
 export async function alarmChance(workspaceId: number, database: Queryable = pool()): Promise<number> {
 	const { rows } = await database.query<{ alarm_chance: number }>(

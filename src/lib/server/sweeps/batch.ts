@@ -5,6 +5,7 @@ import { sweepKind } from '../../wire/sweep-kinds';
 import type { Sweep } from '../../wire/sweeps';
 import { carriedChanges, carriedShape, NOTHING_NEW } from '../records/carrying';
 import { meaningOf, pool, type Queryable, transaction } from '../database/database';
+import { actAs } from '../database/workspaces';
 import { log } from '../log';
 import { askedOf, finalSteps, insertRecords, originOf, type ToRecord } from '../records/records';
 import { Refusal } from '../refusal';
@@ -72,7 +73,7 @@ export async function workBatch(job: BatchJob, stop: AbortSignal): Promise<void>
 }
 
 /** Of a sweep, what its batches go by. */
-type Begun = Pick<Sweep, 'id' | 'kind' | 'settings' | 'of' | 'reason' | 'by'>;
+type Begun = Pick<Sweep, 'id' | 'kind' | 'settings' | 'of' | 'reason'>;
 
 /** What is to be done; null where that was done, or is no longer wanted. */
 async function begin({
@@ -81,7 +82,7 @@ async function begin({
 	batch,
 }: BatchJob): Promise<{ sweep: Begun; ids: number[] } | null> {
 	const { rows } = await pool().query<Begun & { item_ids: number[] }>(
-		`SELECT sweep.id, kind, settings, of_sweep AS of, reason, created_by AS by, item_ids
+		`SELECT sweep.id, kind, settings, of_sweep AS of, reason, item_ids
 		FROM sweep_batch JOIN sweep ON sweep.workspace_id = sweep_batch.workspace_id AND sweep.id = sweep_id
 		WHERE sweep.workspace_id = $1 AND sweep.id = $2 AND number = $3
 			AND sweep.ended_at IS NULL AND sweep_batch.ended_at IS NULL`,
@@ -320,6 +321,8 @@ async function adoptBatch(job: BatchJob, sweep: Begun, ids: number[]): Promise<v
 	const { workspace } = job;
 	await transaction(async (client) => {
 		if (!(await isOpen(client, job))) return;
+		// In the name of whom began the sweep.
+		await actAs(client, { workspaceId: workspace, way: 'batch', proof: `${sweep.id}:${job.batch}` });
 		// In one order, so that two that adopt at once do not wait for each other in a ring.
 		await client.query(
 			'SELECT FROM item WHERE workspace_id = $1 AND id = ANY ($2) ORDER BY id FOR NO KEY UPDATE',
@@ -334,7 +337,7 @@ async function adoptBatch(job: BatchJob, sweep: Begun, ids: number[]): Promise<v
 		const refusals = new Map(rows.map((row) => [row.item_id, whyNot(row, now.get(row.item_id)!)]));
 		const records = await insertRecords(
 			client,
-			{ workspaceId: workspace, name: sweep.by },
+			workspace,
 			rows
 				.filter(({ item_id }) => refusals.get(item_id) === null)
 				.map(({ item_id, seen, seen_layers, ready }) => ({
@@ -375,7 +378,7 @@ interface Now {
 
 async function loadNow(client: Queryable, workspaceId: number, ids: readonly number[]): Promise<Now[]> {
 	const { rows } = await client.query<Now>(
-		`SELECT item.id AS item_id, retired_at IS NOT NULL AS retired, newest.id AS record, newest.label, newest.adopted_by AS by,
+		`SELECT item.id AS item_id, retired_at IS NOT NULL AS retired, newest.id AS record, newest.label, actor_name(newest.adopted_by) AS by,
 			(SELECT coalesce(max(data_change_id), 0) FROM actual WHERE workspace_id = $1 AND item_id = item.id) AS change,
 			(SELECT coalesce(max(id), 0) FROM layer_entry WHERE workspace_id = $1 AND item_id = item.id) AS entry
 		FROM item

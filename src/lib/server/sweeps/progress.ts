@@ -1,6 +1,8 @@
 import type { Sweep } from '../../wire/sweeps';
 import type { WorkerState } from '../../wire/service';
+import { endWithKey } from '../access/streams';
 import { listen } from '../database/listening';
+import type { Actor } from '../database/workspaces';
 import { log } from '../log';
 import { CHANNEL, loadSweep, loadSweeps } from './sweeps';
 import { loadWorker } from './job-worker';
@@ -89,10 +91,16 @@ export async function closeProgress(): Promise<void> {
 const ALIVE = 20;
 
 /** How far sweeps are, as server-sent events: each as “sweep” with its JSON, all of them first; and whether a “worker” is there. */
-export function answerProgress(workspaceId: number): Response {
+export function answerProgress({ workspaceId, proof }: Actor): Response {
 	const encoder = new TextEncoder();
 	let stop = () => {};
+	let forget = () => {};
 	let alive: ReturnType<typeof setInterval> | undefined;
+	const done = () => {
+		clearInterval(alive);
+		stop();
+		forget();
+	};
 	const body = new ReadableStream<Uint8Array>({
 		start(controller) {
 			const send = (text: string) => {
@@ -103,6 +111,10 @@ export function answerProgress(workspaceId: number): Response {
 					stop();
 				}
 			};
+			forget = endWithKey(proof, () => {
+				done();
+				controller.close();
+			});
 			send('retry: 1000\n\n');
 			stop = watch({
 				workspaceId,
@@ -112,10 +124,7 @@ export function answerProgress(workspaceId: number): Response {
 			alive = setInterval(() => send(': still here\n\n'), 1000 * ALIVE);
 			alive.unref();
 		},
-		cancel() {
-			clearInterval(alive);
-			stop();
-		},
+		cancel: done,
 	});
 	return new Response(body, {
 		headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' },

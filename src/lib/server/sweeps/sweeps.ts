@@ -5,7 +5,7 @@ import { Bound, namedItems } from '../items/asked-sql';
 import { pool, type Queryable, transaction } from '../database/database';
 import { Refusal } from '../refusal';
 import { toShare } from '../records/sums';
-import type { Actor } from '../database/workspaces';
+import { type Actor, changing } from '../database/workspaces';
 
 /** Sweeps: what is done to many items at once. They are laid out here, in batches, and worked off by workers. */
 
@@ -45,8 +45,8 @@ interface SweepRow {
 	set_apart: { items: number; why: string }[] | null;
 }
 
-const SELECT = `SELECT sweep.id, kind, asked, settings, of_sweep AS of, reason, items, to_json(created_at) #>> '{}' AS at, created_by AS by,
-	to_json(stopped_at) #>> '{}' AS stopped_at, stopped_by, to_json(sweep.ended_at) #>> '{}' AS ended_at,
+const SELECT = `SELECT sweep.id, kind, asked, settings, of_sweep AS of, reason, items, to_json(created_at) #>> '{}' AS at, actor_name(created_by) AS by,
+	to_json(stopped_at) #>> '{}' AS stopped_at, actor_name(stopped_by) AS stopped_by, to_json(sweep.ended_at) #>> '{}' AS ended_at,
 	CASE WHEN stopped_at IS NULL THEN (
 		SELECT coalesce(sum(cardinality(item_ids)), 0) FROM sweep_batch b
 		WHERE b.workspace_id = sweep.workspace_id AND b.sweep_id = sweep.id AND b.ended_at IS NOT NULL AND b.failed IS NULL
@@ -132,15 +132,16 @@ function itemsOf(
  * Begins a sweep: its batches and their jobs are there with it, or nothing is.
  * @throws Refusal 422 where it would be of no item
  */
-export async function beginSweep({ workspaceId, name: by }: Actor, wanted: NewSweep): Promise<Sweep> {
+export async function beginSweep(actor: Actor, wanted: NewSweep): Promise<Sweep> {
+	const { workspaceId } = actor;
 	const { kind, items, settings, of, reason } = wanted;
-	const id = await transaction(async (client) => {
+	const id = await changing(actor, async (client) => {
 		if (kind === 'adopt') await refuseUnfinished(client, workspaceId, of);
 		const shared =
 			'partsOf' in items ? await toShare(client, workspaceId, items.partsOf, settings.share!) : null;
 		const { rows } = await client.query<{ id: number }>(
-			`INSERT INTO sweep (workspace_id, kind, asked, settings, of_sweep, reason, items, created_by)
-			VALUES ($1, $2, $3, $4, $5, $6, 0, $7) RETURNING id`,
+			`INSERT INTO sweep (workspace_id, kind, asked, settings, of_sweep, reason, items)
+			VALUES ($1, $2, $3, $4, $5, $6, 0) RETURNING id`,
 			[
 				workspaceId,
 				kind,
@@ -148,7 +149,6 @@ export async function beginSweep({ workspaceId, name: by }: Actor, wanted: NewSw
 				{ ...settings, share: shared?.share ?? null },
 				kind === 'adopt' ? of : null,
 				reason,
-				by,
 			],
 		);
 		const sweep = rows[0]!.id;
@@ -235,12 +235,13 @@ export const tell = (client: Queryable, workspace: number, sweep: number, stop =
 	client.query('SELECT pg_notify($1, $2)', [CHANNEL, JSON.stringify({ workspace, sweep, stop })]);
 
 /** Stops a sweep: what is done stays. @throws Refusal 404 where there is none of that number */
-export async function stopSweep({ workspaceId, name: by }: Actor, id: number): Promise<Sweep> {
-	await transaction(async (client) => {
+export async function stopSweep(actor: Actor, id: number): Promise<Sweep> {
+	const { workspaceId } = actor;
+	await changing(actor, async (client) => {
 		const { rowCount } = await client.query(
-			`UPDATE sweep SET stopped_at = now(), stopped_by = $3, ended_at = now()
+			`UPDATE sweep SET stopped_at = now(), stopped_by = (SELECT actor FROM acting()), ended_at = now()
 			WHERE workspace_id = $1 AND id = $2 AND ended_at IS NULL`,
-			[workspaceId, id, by],
+			[workspaceId, id],
 		);
 		if (rowCount === 0) return;
 		await client.query(

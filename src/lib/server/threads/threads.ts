@@ -26,12 +26,16 @@ type Value<K extends Kind> = Awaited<ReturnType<(typeof work)[K]>> extends Outco
 export interface Asker {
 	/** Callers take turns. */
 	caller: string;
+	/** Whether time at the threads is counted: of whoever signed in. */
+	limited?: boolean;
 	/** Ends when the caller hangs up. */
 	signal?: AbortSignal | undefined;
 	/** A newer question of the same caller under this name takes the place of an older one. */
 	question?: string | undefined;
 }
 
+/** Seconds at the threads that a caller may have used; each second forgives one. */
+const MOST_SECONDS = 120;
 const MOST_WAITING = 64;
 const MOST_OF_ONE = 32;
 /** Memory of one thread, in megabytes; the largest table that is read takes about half of it. */
@@ -57,6 +61,7 @@ export class Threads {
 	readonly #queue: FairQueue;
 	readonly #questions = new Map<string, AbortController>();
 	readonly #watch: ReturnType<typeof setInterval>;
+	readonly #used = new Map<string, { seconds: number; at: number }>();
 	#closed = false;
 
 	/**
@@ -67,6 +72,7 @@ export class Threads {
 		filename: string,
 		threads = availableParallelism(),
 		private readonly patience: Readonly<Record<Kind, number>> = PATIENCE,
+		private readonly mostSeconds = MOST_SECONDS,
 	) {
 		this.#queue = new FairQueue(threads);
 		this.#pool = new Piscina({
@@ -95,7 +101,7 @@ export class Threads {
 	/**
 	 * Has something calculated.
 	 * @param moved ports within the input
-	 * @throws Refusal with what the work refused; 503 where too much waits already, or a thread ended; 422 where it takes longer
+	 * @throws Refusal with what the work refused; 429 where the caller has used too much time; 503 where too much waits already, or a thread ended; 422 where it takes longer
 	 * than its caller waits; 409 where a newer question took its place
 	 */
 	async run<K extends Kind>(
@@ -104,6 +110,7 @@ export class Threads {
 		asker: Asker,
 		moved: readonly MessagePort[] = [],
 	): Promise<Value<K>> {
+		if (asker.limited) this.#refuseGreedy(asker.caller);
 		this.#refuseCrowd(asker.caller);
 		const stop = new AbortController();
 		const began = performance.now();
@@ -122,12 +129,16 @@ export class Threads {
 			clearTimeout(patience);
 			patience = setTimeout(() => stop.abort(new Stopped('late')), 1000 * this.patience[kind]);
 			const asked: Asked<Input<K>> = { input };
+			const turn = performance.now();
 			const answered = this.#pool.run(asked, {
 				name: kind,
 				signal: stop.signal,
 				transferList: [...moved],
 			}) as Promise<Outcome<Value<K>>>;
-			const outcome = await answered.finally(() => this.#queue.give());
+			const outcome = await answered.finally(() => {
+				this.#queue.give();
+				if (asker.limited) this.#count(asker.caller, (performance.now() - turn) / 1000);
+			});
 			if ('value' in outcome) return outcome.value;
 			const { status, message, issues } = outcome.refused;
 			throw new Refusal(status, message, issues);
@@ -145,6 +156,29 @@ export class Threads {
 		this.#closed = true;
 		clearInterval(this.#watch);
 		await this.#pool.destroy();
+	}
+
+	/** Seconds that a caller has used and that are not forgiven yet. */
+	#usedBy(caller: string): number {
+		const used = this.#used.get(caller);
+		return used ? Math.max(0, used.seconds - (performance.now() - used.at) / 1000) : 0;
+	}
+
+	#count(caller: string, seconds: number): void {
+		if (this.#used.size > 1_000)
+			for (const each of [...this.#used.keys()]) if (this.#usedBy(each) === 0) this.#used.delete(each);
+		this.#used.set(caller, { seconds: this.#usedBy(caller) + seconds, at: performance.now() });
+	}
+
+	#refuseGreedy(caller: string): void {
+		const wait = Math.ceil(this.#usedBy(caller) - this.mostSeconds);
+		if (wait > 0)
+			throw new Refusal(
+				429,
+				`You have had ${this.mostSeconds} seconds of calculation in a short time. Wait ${wait} seconds; nothing was stored.`,
+				[],
+				wait,
+			);
 	}
 
 	#refuseCrowd(caller: string): void {

@@ -1,0 +1,12 @@
+import { callerOf, meOf, signInIsOn } from '$lib/server/access/caller';
+import { useLink } from '$lib/server/access/signing-in';
+import { fromOf, giveSession } from '$lib/server/http/gate';
+import { answering } from '$lib/server/http/http';
+import { NOBODY_SIGNS_IN, Refusal } from '$lib/server/refusal';
+
+export const POST = answering('POST /invited', async (event, given) => {
+	if (!signInIsOn()) throw new Refusal(409, NOBODY_SIGNS_IN);
+	const key = await useLink(given, fromOf(event));
+	giveSession(event, key);
+	return meOf((await callerOf(key))!);
+});
