@@ -35,7 +35,7 @@ const SERVER = [
 ];
 /** What a user sees: first what several pages rest on; pages know nothing of each other. */
 const UI = ['base', 'kit', 'export', 'frame', 'lists'];
-const PAGES = ['bring-in', 'items', 'item', 'sweeps'];
+const PAGES = ['access', 'bring-in', 'items', 'item', 'sweeps'];
 
 /** One rule a folder: it rests on none of those after it. */
 const inOrder = (name, base, folders, comment) =>

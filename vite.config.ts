@@ -1,6 +1,8 @@
 import { sveltekit } from '@sveltejs/kit/vite';
 import tailwindcss from '@tailwindcss/vite';
-import type { Plugin } from 'vite';
+import { readdirSync, readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { type Plugin, runnerImport } from 'vite';
 import { defineConfig } from 'vitest/config';
 
 /**
@@ -19,6 +21,34 @@ const componentsBySingleFiles: Plugin = {
 					.map((name) => `import ${name.trim()} from "flowbite-svelte/${name.trim()}.svelte";`)
 					.join(''),
 			),
+	},
+};
+
+/** Every page and every call says whom it is for, or nothing is built. */
+const declaredForSomebody: Plugin = {
+	name: 'declared-for-somebody',
+	apply: 'build',
+	async buildStart() {
+		const resolve = { alias: { $core: fileURLToPath(new URL('src/core', import.meta.url)) } };
+		const declared = async <T>(file: string) =>
+			(await runnerImport<T>(file, { configFile: false, resolve, logLevel: 'error' })).module;
+		const { CALLS } = await declared<typeof import('./src/lib/wire/calls')>('./src/lib/wire/calls.ts');
+		const { PAGES } = await declared<typeof import('./src/lib/wire/pages')>('./src/lib/wire/pages.ts');
+		const missing = readdirSync('src/routes', { recursive: true, encoding: 'utf8' }).flatMap((file) => {
+			const [, folder, kind] = /^(.*?)\/?\+(page|server)(?:\.server)?\.(?:ts|svelte)$/.exec(file) ?? [];
+			if (kind === undefined) return [];
+			if (kind === 'page') return `/${folder}` in PAGES ? [] : [`the page /${folder}`];
+			const route = `/${folder}`.replace('/api/v1', '');
+			const methods = readFileSync(`src/routes/${file}`, 'utf8').matchAll(
+				/export (?:const|(?:async )?function) (GET|POST|PUT|PATCH|DELETE|OPTIONS|HEAD|fallback)\b/g,
+			);
+			return [...methods].flatMap(([, method]) => {
+				const key = `${method} ${route}`;
+				return key in CALLS && `/${folder}`.startsWith('/api/v1/') ? [] : [`the call ${key}`];
+			});
+		});
+		if (missing.length > 0)
+			this.error(`src/lib/wire/pages.ts and calls.ts do not say whom these are for: ${missing.join(', ')}`);
 	},
 };
 
@@ -60,7 +90,7 @@ const preloads = (_: string, files: string[], { hostId }: { hostId: string }) =>
 /** Licences of what is bundled stand once in a file that is served, not in every script that was made of it. */
 const WITHOUT_LICENCES = { comments: { legal: false } };
 
-const plugins = [tailwindcss(), componentsBySingleFiles, workerWithPages, sveltekit()];
+const plugins = [declaredForSomebody, tailwindcss(), componentsBySingleFiles, workerWithPages, sveltekit()];
 
 export default defineConfig({
 	plugins,

@@ -1,6 +1,7 @@
 // npm run dev: the application as it is being written, changes shown at once, on data of its own beside those of npm start.
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
+import { saySignIn } from './lib/access.mjs';
 import { startCluster, stopCluster } from './lib/cluster.mjs';
 import { isFree } from './lib/ports.mjs';
 import {
@@ -24,6 +25,7 @@ async function main() {
 			return { said, value: url };
 		}));
 	const application = await prepareDatabase(url);
+	await saySignIn(url, false);
 	// Threads and the worker run what is built; what the browser and the routes run is as it stands.
 	await prepareBuild();
 	let port = Number(process.env.PORT ?? 5180);
@@ -33,6 +35,7 @@ async function main() {
 		stdio: 'inherit',
 		env: {
 			...process.env,
+			VENTREL_SIGN_IN: 'off',
 			DATABASE_URL: application,
 			ORIGIN: `http://127.0.0.1:${port}`,
 			VENTREL_WORK: join(ROOT, 'build', 'work.js'),

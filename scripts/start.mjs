@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process';
 import { readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { accessOf, saySignIn } from './lib/access.mjs';
 import { clusterRuns, startCluster } from './lib/cluster.mjs';
 import { takeLock } from './lib/lock.mjs';
 import { ownCluster } from './lib/own-cluster.mjs';
@@ -32,6 +33,7 @@ const WATCH = 1_000;
 /** @typedef {import('./lib/own-cluster.mjs').Database} Database */
 
 async function main() {
+	const { signIn } = accessOf(process.env);
 	const ownDatabase = process.env.DATABASE_URL;
 	await prepareSystem(ownDatabase ? [] : ['postgresql']);
 	// A cluster needs no package of npm's, so that it is made beside them.
@@ -53,6 +55,7 @@ async function main() {
 	try {
 		if (packages.status === 'rejected') throw packages.reason;
 		const [url] = await Promise.all([prepareDatabase(database.value.url), prepareBuild()]);
+		await saySignIn(database.value.url, signIn);
 		clearSpools();
 		await application.serve(url);
 	} catch (error) {
@@ -87,7 +90,9 @@ class Application {
 		});
 		if (this.#stopping || said === '') return;
 		await step('worker', async () => ({ said: await this.#startWorker(url), value: undefined }));
-		say(`\nVentrel is at http://127.0.0.1:${port}\nCtrl-C stops it.`);
+		const { at, signIn } = accessOf(process.env);
+		const people = signIn ? ' People sign in; npm run person invites the first one.' : '';
+		say(`\nVentrel is at http://${at}:${port}${people}\nCtrl-C stops it.`);
 		const { directory } = this.database;
 		if (directory) this.#watch = setInterval(() => void this.#lookAtCluster(directory), WATCH);
 	}
@@ -297,7 +302,7 @@ async function answers(child, port, cancelled) {
 	let quiet = Date.now() + QUIET;
 	// However long it takes: a busy machine is slow, and what goes wrong ends the process with a word in the log.
 	while (child.exitCode === null && child.signalCode === null && !cancelled()) {
-		const health = await fetch(`http://127.0.0.1:${port}/api/v1/health`)
+		const health = await fetch(`http://${accessOf(process.env).at}:${port}/api/v1/health`)
 			.then((response) => response.json())
 			.catch(() => null);
 		if (health?.process === child.pid) return true;

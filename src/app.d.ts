@@ -14,6 +14,10 @@ declare global {
 			/** Ends when the caller hangs up before there is an answer. */
 			hangUp: AbortSignal;
 		}
+		interface PageData {
+			me?: import('$lib/wire/access').Me | null;
+			title?: string;
+		}
 		interface Error {
 			message: string;
 		}

@@ -21,10 +21,14 @@ CREATE TABLE actor (
 );
 CREATE UNIQUE INDEX actor_name ON actor (workspace_id, kind, lower(name)) WHERE ended_at IS NULL;
 
--- As screens name who did something.
+-- As screens name who did something. An account is not taken for a person once there are some.
 CREATE FUNCTION actor_name(actor_id bigint) RETURNS text LANGUAGE sql STABLE AS $$
-	SELECT CASE kind WHEN 'machine' THEN name || ' (this machine)' WHEN 'token' THEN name || ' (token)' ELSE name END
-	FROM actor WHERE id = actor_id
+	SELECT name || CASE
+		WHEN kind = 'token' THEN ' (token)'
+		WHEN kind = 'machine' AND EXISTS (SELECT FROM actor person WHERE person.workspace_id = actor.workspace_id AND person.kind = 'person')
+			THEN ' (this machine)'
+		ELSE ''
+	END FROM actor WHERE id = actor_id
 $$;
 
 -- What a person proves themselves by. Until the link that invited them was used there is no password.
@@ -181,6 +185,15 @@ BEGIN
 		RAISE EXCEPTION 'nobody has said who acts' USING ERRCODE = 'insufficient_privilege', CONSTRAINT = 'act_is_proved';
 	END IF;
 	actor := who::bigint;
+END $$;
+
+-- The same where the owner writes, who need not say it.
+CREATE FUNCTION who_acts() RETURNS bigint LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $$
+BEGIN
+	IF is_owner() AND coalesce(current_setting('ventrel.acting', true), '') = '' THEN
+		RETURN nullif(current_setting('ventrel.actor', true), '')::bigint;
+	END IF;
+	RETURN (SELECT actor FROM acting());
 END $$;
 
 -- Held once a statement: that rows are by whom acts, and of now. The first argument is the column of who, the second that of when.
@@ -340,7 +353,7 @@ BEGIN
 	IF EXISTS (
 		SELECT FROM (SELECT DISTINCT workspace_id, item_id, data_change_id FROM inserted) n
 		JOIN data_change ON data_change.workspace_id = n.workspace_id AND data_change.id = n.data_change_id
-		JOIN actor ON actor.id = created_by AND kind = 'sum'
+		JOIN actor ON actor.id = data_change.created_by AND actor.kind = 'sum'
 		JOIN item ON item.workspace_id = n.workspace_id AND item.id = n.item_id
 		WHERE sum_of IS NULL
 	) THEN
@@ -393,7 +406,7 @@ REVOKE UPDATE ON kept_view FROM ventrel_application;
 CREATE FUNCTION record_event(workspace bigint, what text, whom bigint, said text DEFAULT '', doer bigint DEFAULT NULL) RETURNS void
 	LANGUAGE plpgsql SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $$
 BEGIN
-	INSERT INTO access_event (workspace_id, kind, by, about, words) VALUES (workspace, what, coalesce(doer, (SELECT actor FROM acting())), whom, said);
+	INSERT INTO access_event (workspace_id, kind, by, about, words) VALUES (workspace, what, coalesce(doer, who_acts()), whom, said);
 END $$;
 REVOKE ALL ON FUNCTION record_event FROM PUBLIC;
 
@@ -607,7 +620,7 @@ CREATE TRIGGER item_changes_are_recorded AFTER UPDATE OF code, name, unit, retir
 CREATE TRIGGER item_labels_are_recorded AFTER UPDATE OF labels ON item FOR EACH ROW EXECUTE FUNCTION record_labels();
 DROP VIEW live_key;
 DROP TABLE access_event, sign_in_failure, session, token_proof, person_link, person_proof, access, actor;
-DROP FUNCTION act, acting, seal, is_owner, actor_name, check_who, check_sweep_of_record, check_own_change, check_own_text, keep_sweep, keep_sweep_row,
+DROP FUNCTION act, acting, who_acts, seal, is_owner, actor_name, check_who, check_sweep_of_record, check_own_change, check_own_text, keep_sweep, keep_sweep_row,
 	record_event, check_actor, record_proof, record_link, record_session, record_setting, check_event;
 GRANT UPDATE ON kept_view TO ventrel_application;
 GRANT UPDATE, DELETE ON sweep, sweep_batch, sweep_row TO ventrel_application;

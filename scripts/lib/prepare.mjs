@@ -2,6 +2,7 @@
 import { mkdirSync } from 'node:fs';
 import { homedir, userInfo } from 'node:os';
 import { join, resolve } from 'node:path';
+import { accessOf } from './access.mjs';
 import { ensureBuild } from './build.mjs';
 import { checkNode, ensureDebian, ensureNpm } from './packages.mjs';
 import { ROOT } from './root.mjs';
@@ -24,23 +25,25 @@ const asRoot = process.getuid?.() === 0;
 /** @typedef {{ program: string, args: string[], env: NodeJS.ProcessEnv }} Command */
 
 /**
- * How the built server is run, on loopback alone.
+ * How the built server is run: on loopback, unless people sign in.
  * @param {string} databaseUrl the application's, not the owner's
  * @param {number} port
  * @param {string} [spool] where uploads wait
+ * @param {NodeJS.ProcessEnv} [settings]
  * @returns {Promise<Command>}
  */
-export async function serverCommand(databaseUrl, port, spool) {
+export async function serverCommand(databaseUrl, port, spool, settings = process.env) {
+	const { listen, at } = accessOf(settings);
 	const env = {
-		...process.env,
+		...settings,
 		DATABASE_URL: databaseUrl,
-		HOST: '127.0.0.1',
+		HOST: listen,
 		PORT: String(port),
-		ORIGIN: `http://127.0.0.1:${port}`,
+		ORIGIN: `http://${at}:${port}`,
 		// Files of any size come in as a stream; what is read whole is limited where it is read.
 		BODY_SIZE_LIMIT: 'Infinity',
 		NODE_ENV: 'production',
-		VENTREL_USER: process.env.VENTREL_USER ?? userInfo().username,
+		VENTREL_USER: settings.VENTREL_USER ?? userInfo().username,
 		...(spool && { VENTREL_SPOOL: spool }),
 	};
 	if (spool) mkdirSync(spool, { recursive: true, mode: 0o700 });

@@ -1,8 +1,10 @@
 <script lang="ts">
 	import { takesLetters } from '$lib/ui/base/keys';
 	import DemoLine from '$lib/ui/frame/DemoLine.svelte';
+	import Proving from '$lib/ui/frame/Proving.svelte';
 	import FindItem from '$lib/ui/frame/FindItem.svelte';
 	import { FIRST_VISIT } from '$lib/ui/base/first-visit';
+	import AccountMenu from '$lib/ui/frame/AccountMenu.svelte';
 	import FirstVisit from '$lib/ui/frame/FirstVisit.svelte';
 	import Button from '$lib/ui/kit/Button.svelte';
 	import Key from '$lib/ui/kit/Key.svelte';
@@ -70,18 +72,18 @@
 			</svg>
 			Ventrel
 		</a>
-		<nav class="flex gap-6" aria-label="Main">
-			{#each places as { name, href } (href)}
-				{@const here = page.url.pathname.startsWith(href)}
-				<a
-					{href}
-					aria-current={here ? 'page' : undefined}
-					class={here ? 'font-semibold' : 'text-ink-2 hover:text-ink hover:underline'}>{name}</a
-				>
-			{/each}
-		</nav>
-		<span class="ml-auto truncate text-ink-2">{data.workspace}{data.hasDemo ? ' (demo)' : ''}</span>
-		<FindItem bind:this={finding} />
+		{#if data.me}<nav class="flex gap-6" aria-label="Main">
+				{#each places as { name, href } (href)}
+					{@const here = page.url.pathname.startsWith(href)}
+					<a
+						{href}
+						aria-current={here ? 'page' : undefined}
+						class={here ? 'font-semibold' : 'text-ink-2 hover:text-ink hover:underline'}>{name}</a
+					>
+				{/each}
+			</nav>{/if}
+		<AccountMenu workspace="{data.workspace}{data.hasDemo ? ' (demo)' : ''}" />
+		{#if data.me}<FindItem bind:this={finding} />{:else}<span class="ml-auto"></span>{/if}
 		<Button title="Terms and keys" onclick={showHelp}>Help <Key>?</Key></Button>
 		<Button
 			aria-label="Decimal {reader.mark === '.' ? 'point; press for a comma' : 'comma; press for a point'}"
@@ -95,11 +97,12 @@
 		</Button>
 	</header>
 	<DemoLine demo={data.demo} hasDemo={data.hasDemo} />
-	{#if firstSaid}{#key page.route.id}<FirstVisit
+	{#if data.me && firstSaid}{#key page.route.id}<FirstVisit
 				place={page.route.id!.slice(1)}
 				says={firstSaid}
 			/>{/key}{/if}
 	<main class="flex min-h-0 flex-1 flex-col">{@render children()}</main>
 </div>
 
+<Proving />
 {#if help}<help.default bind:open={helpShown} />{/if}

@@ -1,16 +1,17 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Found } from '../../src/lib/wire/list';
 import { type App, startApp } from '../support/app';
-import { makeDatabase, type TestDatabase } from '../support/database';
+import { asTester, makeDatabase, type TestDatabase } from '../support/database';
 
 let database: TestDatabase;
 let app: App;
 beforeAll(async () => {
 	database = await makeDatabase();
 	app = await startApp(database.url);
+	await asTester(database.client, 1);
 	await database.client.query(
-		`INSERT INTO item (workspace_id, code, name, frequency, season_length, labels, created_by, retired_at)
-		SELECT (SELECT id FROM workspace), code, name, 'month', 12, labels::jsonb, 'x', CASE WHEN code = 'C-9' THEN now() END
+		`INSERT INTO item (workspace_id, code, name, frequency, season_length, labels, retired_at)
+		SELECT (SELECT id FROM workspace), code, name, 'month', 12, labels::jsonb, CASE WHEN code = 'C-9' THEN now() END
 		FROM (VALUES
 			('C-1', 'Chain, 8-speed', '{"Family": "Drivetrain", "Site": "North"}'),
 			('C-2', 'Chain guard', '{"Family": "Guards"}'),
@@ -51,8 +52,8 @@ test('a code that begins so comes first, what is retired last; how many there ar
 	expect(await find('chain')).toEqual(['C-1', 'C-2', 'G-7', 'C-9']);
 	expect(await find('c-1')).toEqual(['C-1', 'G-7']);
 	await database.client.query(
-		`INSERT INTO item (workspace_id, code, name, frequency, season_length, created_by)
-		SELECT (SELECT id FROM workspace), 'M-' || n, 'Many', 'month', 12, 'x' FROM generate_series(1, 40) n`,
+		`INSERT INTO item (workspace_id, code, name, frequency, season_length)
+		SELECT (SELECT id FROM workspace), 'M-' || n, 'Many', 'month', 12 FROM generate_series(1, 40) n`,
 	);
 	const { body } = await app.call<Found>('GET', '/find?words=many');
 	expect([body.items.length, body.total]).toEqual([9, 40]);

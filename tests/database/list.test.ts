@@ -4,7 +4,7 @@ import type { ItemWindow, Overview, Places } from '../../src/lib/wire/list';
 import type { Place } from '../../src/lib/wire/parts';
 import { seededUniform } from '../../src/core/numbers/random';
 import { type App, startApp } from '../support/app';
-import { makeDatabase, type TestDatabase } from '../support/database';
+import { asTester, makeDatabase, type TestDatabase } from '../support/database';
 import { runs } from '../support/runs';
 
 let database: TestDatabase;
@@ -35,10 +35,11 @@ const MADE: Made[] = Array.from({ length: COUNT }, (_, i) => ({
 beforeAll(async () => {
 	database = await makeDatabase();
 	app = await startApp(database.url);
+	await asTester(database.client, 1);
 	await database.client.query(
-		`INSERT INTO item (workspace_id, code, name, frequency, season_length, labels, created_by, retired_at)
+		`INSERT INTO item (workspace_id, code, name, frequency, season_length, labels, retired_at)
 		SELECT (SELECT id FROM workspace), code, 'Item ' || code, frequency, 12,
-			CASE WHEN family IS NULL THEN '{}' ELSE jsonb_build_object('Family', family) END, 'x', CASE WHEN retired THEN now() END
+			CASE WHEN family IS NULL THEN '{}' ELSE jsonb_build_object('Family', family) END, CASE WHEN retired THEN now() END
 		FROM jsonb_to_recordset($1) AS made (code text, family text, frequency text, retired boolean)`,
 		[JSON.stringify(MADE)],
 	);

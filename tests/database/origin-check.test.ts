@@ -1,17 +1,20 @@
 import { request } from 'node:http';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { RefusalBody } from '../../src/lib/wire/service';
-import { type App, startApp } from '../support/app';
+import type { App } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
+import { makePerson, makeToken, type Signed, startForPeople } from '../support/people';
 
 let database: TestDatabase;
 let app: App;
+let who: Signed;
 const PUBLIC = 'https://forecasts.kestrel.example';
 
 beforeAll(async () => {
 	database = await makeDatabase();
-	app = await startApp(database.url, { env: { VENTREL_ORIGIN: PUBLIC } });
-	await app.call('POST', '/items', { code: 'D-1', name: 'Bell', text: '4\n5\n6' });
+	app = await startForPeople(database, { env: { VENTREL_ORIGIN: PUBLIC } });
+	who = await makeToken(app, await makePerson(database, app, 'Anna', 'manage'), 'a test', 'work');
+	await who.call('POST', '/items', { code: 'D-1', name: 'Bell', text: '4\n5\n6' });
 });
 afterAll(async () => {
 	await app?.stop();
@@ -34,19 +37,22 @@ function ask(
 ): Promise<Answer> {
 	return new Promise((resolve, reject) => {
 		const { hostname, port } = new URL(app.url);
-		const sent = request({ hostname, port, method, path, headers }, (response) => {
-			let text = '';
-			response.setEncoding('utf8');
-			response.on('data', (part: string) => (text += part));
-			response.on('end', () =>
-				resolve({
-					status: response.statusCode!,
-					type: String(response.headers['content-type']),
-					headers: response.headers,
-					text,
-				}),
-			);
-		});
+		const sent = request(
+			{ hostname, port, method, path, headers: { ...who.headers, ...headers } },
+			(response) => {
+				let text = '';
+				response.setEncoding('utf8');
+				response.on('data', (part: string) => (text += part));
+				response.on('end', () =>
+					resolve({
+						status: response.statusCode!,
+						type: String(response.headers['content-type']),
+						headers: response.headers,
+						text,
+					}),
+				);
+			},
+		);
 		sent.on('error', reject);
 		sent.end(body);
 	});
@@ -156,21 +162,21 @@ describe('what the interface refuses is JSON, whatever is accepted', () => {
 		const texts = ['\u0000', 'a\u0000b', '\ud800', 'x\udc00y', '\u0007'];
 		for (const bad of texts) {
 			const answers = [
-				await app.call('POST', '/items', { code: bad, name: 'x', text: '1\n2' }),
-				await app.call('POST', '/items', { code: 'x', name: bad, text: '1\n2' }),
-				await app.call('POST', '/items', { code: 'x', name: 'x', text: '1\n2', choices: { sheet: bad } }),
-				await app.call('POST', '/items', { code: 'x', name: 'x', text: '1\n2', choices: { first: bad } }),
-				await app.call('POST', '/bring-in/compare', { codes: [bad] }),
-				await app.call('POST', '/items/D-1/layers', {
+				await who.call('POST', '/items', { code: bad, name: 'x', text: '1\n2' }),
+				await who.call('POST', '/items', { code: 'x', name: bad, text: '1\n2' }),
+				await who.call('POST', '/items', { code: 'x', name: 'x', text: '1\n2', choices: { sheet: bad } }),
+				await who.call('POST', '/items', { code: 'x', name: 'x', text: '1\n2', choices: { first: bad } }),
+				await who.call('POST', '/bring-in/compare', { codes: [bad] }),
+				await who.call('POST', '/items/D-1/layers', {
 					seen: 0,
 					entries: [{ kind: 'event', period: 1, setting: bad }],
 				}),
-				await app.call('PUT', '/items/D-1/line-up', {
+				await who.call('PUT', '/items/D-1/line-up', {
 					version: 0,
 					candidates: [{ id: bad, method: 'naive' }],
 				}),
-				await app.call('PUT', '/items/D-1/line-up', { version: 0, candidates: [], hidden: [bad] }),
-				await app.call('PATCH', '/items/D-1', {
+				await who.call('PUT', '/items/D-1/line-up', { version: 0, candidates: [], hidden: [bad] }),
+				await who.call('PATCH', '/items/D-1', {
 					name: bad,
 					seen: { code: 'D-1', name: 'Bell', unit: '', retired: false },
 				}),

@@ -1,6 +1,6 @@
 import pg from 'pg';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import { makeDatabase, type TestDatabase } from '../support/database';
+import { asTester, makeDatabase, type TestDatabase } from '../support/database';
 
 let database: TestDatabase;
 let workspace: number;
@@ -8,6 +8,7 @@ let other: number;
 let item: number;
 let change: number;
 let forecast: number;
+let tester: number;
 
 const one = async (sql: string, values: unknown[] = []) =>
 	Number((await database.client.query(sql, values)).rows[0].id);
@@ -16,23 +17,24 @@ beforeAll(async () => {
 	database = await makeDatabase();
 	workspace = await one(`INSERT INTO workspace (name) VALUES ('ours') RETURNING id`);
 	other = await one(`INSERT INTO workspace (name) VALUES ('theirs') RETURNING id`);
+	tester = await asTester(database.client, workspace);
 	item = await one(
-		`INSERT INTO item (workspace_id, code, name, frequency, season_length, created_by)
-		VALUES ($1, '70-214', 'Rear rack', 'month', 12, 'tester') RETURNING id`,
+		`INSERT INTO item (workspace_id, code, name, frequency, season_length)
+		VALUES ($1, '70-214', 'Rear rack', 'month', 12) RETURNING id`,
 		[workspace],
 	);
 	const text = await one(
-		`INSERT INTO raw_text (workspace_id, sha256, created_by) VALUES ($1, sha256('a'), 'tester') RETURNING id`,
+		`INSERT INTO raw_text (workspace_id, sha256) VALUES ($1, sha256('a')) RETURNING id`,
 		[workspace],
 	);
 	await database.client.query(
 		`INSERT INTO raw_piece (workspace_id, raw_text_id, position, content) VALUES ($1, $2, 0, 'a')`,
 		[workspace, text],
 	);
-	change = await one(
-		`INSERT INTO data_change (workspace_id, raw_text_id, created_by) VALUES ($1, $2, 'tester') RETURNING id`,
-		[workspace, text],
-	);
+	change = await one(`INSERT INTO data_change (workspace_id, raw_text_id) VALUES ($1, $2) RETURNING id`, [
+		workspace,
+		text,
+	]);
 	await database.client.query(
 		`INSERT INTO actual (workspace_id, item_id, period, revision, value, data_change_id)
 		VALUES ($1, $2, 24264, 1, 412, $3), ($1, $2, 24265, 1, NULL, $3)`,
@@ -41,8 +43,8 @@ beforeAll(async () => {
 	await database.client.query('BEGIN');
 	forecast = await one(
 		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
-			constants, measures, origin, program_version, adopted_by, step_count)
-		VALUES ($1, $2, $3, sha256('x'), '{}', 'naive', 'Naive', '{}', '{}', 24265, '0', 'tester', 1) RETURNING id`,
+			constants, measures, origin, program_version, step_count)
+		VALUES ($1, $2, $3, sha256('x'), '{}', 'naive', 'Naive', '{}', '{}', 24265, '0', 1) RETURNING id`,
 		[workspace, item, change],
 	);
 	await database.client.query(
@@ -61,8 +63,8 @@ const STEP =
 
 /** A layer of the item; the parts are SQL. */
 const layerEntry = (values: string) =>
-	`INSERT INTO layer_entry (workspace_id, item_id, kind, period, layer, setting, created_by)
-	SELECT ${workspace}, ${item}, kind, period, layer, setting::jsonb, 'tester' FROM (VALUES (${values})) AS made (kind, period, layer, setting)`;
+	`INSERT INTO layer_entry (workspace_id, item_id, kind, period, layer, setting)
+	SELECT ${workspace}, ${item}, kind, period, layer, setting::jsonb FROM (VALUES (${values})) AS made (kind, period, layer, setting)`;
 
 test.each<[string, () => string, RegExp]>([
 	[
@@ -143,7 +145,7 @@ test.each<[string, () => string, RegExp]>([
 		/layer_entry_check/,
 	],
 	['delete a raw text', () => 'DELETE FROM raw_text', /kept as they came/],
-	['rewrite who changed what', () => `UPDATE data_change SET created_by = 'nobody'`, /stays on record/],
+	['rewrite who changed what', () => `UPDATE data_change SET created_by = created_by`, /stays on record/],
 	['delete what came in', () => 'DELETE FROM data_change', /stays on record/],
 	[
 		'alter an adopted forecast',
@@ -168,9 +170,9 @@ test.each<[string, () => string, RegExp]>([
 		'change a figure without a reason',
 		() => `WITH again AS (
 				INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
-					constants, measures, origin, program_version, adopted_by, step_count)
+					constants, measures, origin, program_version, step_count)
 				SELECT workspace_id, item_id, data_change_id, series_sha256, request, method, label,
-					constants, measures, origin, program_version, adopted_by, 1
+					constants, measures, origin, program_version, 1
 				FROM adopted_forecast RETURNING workspace_id, id
 			)
 			INSERT INTO adopted_step SELECT workspace_id, id, 1, 24266, 5, '{}', 6, NULL, 6 FROM again`,
@@ -186,7 +188,7 @@ test.each<[string, () => string, RegExp]>([
 	[
 		'use a code twice',
 		() =>
-			`INSERT INTO item (workspace_id, code, name, frequency, season_length, created_by) VALUES (${workspace}, '70-214', 'x', 'month', 12, 't')`,
+			`INSERT INTO item (workspace_id, code, name, frequency, season_length) VALUES (${workspace}, '70-214', 'x', 'month', 12)`,
 		/duplicate key/,
 	],
 ])('plain SQL cannot %s', async (_what, sql, message) => {
@@ -219,9 +221,9 @@ const record = async (says: number, steps: readonly number[]) => {
 	await database.client.query('BEGIN');
 	const id = await one(
 		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
-			constants, measures, origin, program_version, adopted_by, step_count)
+			constants, measures, origin, program_version, step_count)
 		SELECT workspace_id, item_id, data_change_id, series_sha256, request, method, label,
-			constants, measures, origin, program_version, adopted_by, $2
+			constants, measures, origin, program_version, $2
 		FROM adopted_forecast WHERE id = $1 RETURNING id`,
 		[forecast, says],
 	);
@@ -257,9 +259,9 @@ async function tried(record: Record<string, string>, step: Record<string, string
 	await database.client.query('BEGIN');
 	const id = await one(
 		`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
-			constants, measures, origin, program_version, adopted_by, step_count${columns(record)})
+			constants, measures, origin, program_version, step_count${columns(record)})
 		SELECT workspace_id, item_id, data_change_id, series_sha256, request, method, label,
-			constants, measures, origin, program_version, adopted_by, 1${values(record)}
+			constants, measures, origin, program_version, 1${values(record)}
 		FROM adopted_forecast WHERE id = $1 RETURNING id`,
 		[forecast],
 	);
@@ -302,16 +304,16 @@ test('a record that says why its final figure is another one is kept', async () 
 
 test('a record is not carried on for another item', async () => {
 	const { rows } = await database.client.query(
-		`INSERT INTO item (workspace_id, code, name, frequency, season_length, created_by)
-		VALUES ($1, '70-999', 'Front rack', 'month', 12, 'tester') RETURNING id`,
+		`INSERT INTO item (workspace_id, code, name, frequency, season_length)
+		VALUES ($1, '70-999', 'Front rack', 'month', 12) RETURNING id`,
 		[workspace],
 	);
 	await expect(
 		database.client.query(
 			`INSERT INTO adopted_forecast (workspace_id, item_id, data_change_id, series_sha256, request, method, label,
-				constants, measures, origin, program_version, adopted_by, step_count, carried_from)
+				constants, measures, origin, program_version, step_count, carried_from)
 			SELECT workspace_id, $2, data_change_id, series_sha256, request, method, label,
-				constants, measures, origin, program_version, adopted_by, 1, id
+				constants, measures, origin, program_version, 1, id
 			FROM adopted_forecast WHERE id = $1`,
 			[forecast, rows[0].id],
 		),
@@ -337,7 +339,7 @@ test('what an item was called is written down whoever changes it, and stays', as
 		['renamed', '70-215', 'Rear rack, steel'],
 		['returned', '70-214', 'Rear rack'],
 	]);
-	expect(rows.every(({ created_by }) => created_by !== '')).toBe(true);
+	expect(rows.map(({ created_by }) => Number(created_by))).toEqual(rows.map(() => tester));
 	await expect(database.client.query('DELETE FROM item_change')).rejects.toThrow(/stays on record/);
 	await expect(database.client.query(`UPDATE item_change SET code = 'x'`)).rejects.toThrow(/stays on record/);
 });
@@ -360,7 +362,7 @@ describe('the application’s own role', () => {
 
 	test.each([
 		`UPDATE item SET frequency = 'week'`,
-		`UPDATE item SET created_by = 'nobody'`,
+		`UPDATE item SET created_by = created_by`,
 		'DELETE FROM item',
 		'UPDATE actual SET value = 1',
 		'DELETE FROM adopted_step',
@@ -368,7 +370,7 @@ describe('the application’s own role', () => {
 		'UPDATE hide_entry SET period = NULL',
 		'TRUNCATE layer_entry',
 		'UPDATE adopted_forecast SET reason = reason',
-		`INSERT INTO item_change (workspace_id, item_id, kind, code, name, unit, created_by) VALUES (1, 1, 'renamed', 'a', 'b', '', 'c')`,
+		`INSERT INTO item_change (workspace_id, item_id, kind, code, name, unit) VALUES (1, 1, 'renamed', 'a', 'b', '')`,
 		'SELECT * FROM application_login',
 		'SELECT * FROM migration',
 		'ALTER TABLE actual DISABLE TRIGGER ALL',
@@ -383,11 +385,13 @@ describe('the application’s own role', () => {
 
 	test('may rename an item, and the record says who', async () => {
 		await client.query('BEGIN');
-		await client.query(`SELECT set_config('ventrel.by', 'anna', true)`);
+		await client.query(`SELECT act($1, 'machine', 'anna', '')`, [workspace]);
 		await client.query(`UPDATE item SET name = 'Rack' WHERE id = $1`, [item]);
-		const { rows } = await client.query('SELECT name, created_by FROM item_change ORDER BY id DESC LIMIT 1');
+		const { rows } = await client.query(
+			'SELECT name, actor_name(created_by) AS by FROM item_change ORDER BY id DESC LIMIT 1',
+		);
 		await client.query('ROLLBACK');
-		expect(rows).toEqual([{ name: 'Rear rack', created_by: 'anna' }]);
+		expect(rows).toEqual([{ name: 'Rear rack', by: 'anna' }]);
 	});
 });
 
@@ -421,7 +425,7 @@ test('how an item was planned with is written down, and who hid it stays', async
 		{ carry: 'keep', leadTime: 3, price: null },
 	]);
 	await database.client.query(
-		`INSERT INTO hide_entry (workspace_id, item_id, period, created_by) VALUES ($1, $2, 24264, 'tester')`,
+		`INSERT INTO hide_entry (workspace_id, item_id, period) VALUES ($1, $2, 24264)`,
 		[workspace, item],
 	);
 	for (const sql of ['UPDATE hide_entry SET period = 0', 'DELETE FROM hide_entry', 'TRUNCATE hide_entry'])
@@ -436,12 +440,10 @@ test('whatever touches an item is said to whoever settles how it stands', async 
 		return rows.some(({ item_id }) => Number(item_id) === item);
 	};
 	expect(await touches(`${ACTUAL} ($1, $2, 24290, 1, 5, ${change})`)).toBe(true);
-	expect(
-		await touches(`INSERT INTO hide_entry (workspace_id, item_id, created_by) VALUES ($1, $2, 'x')`),
-	).toBe(true);
+	expect(await touches(`INSERT INTO hide_entry (workspace_id, item_id) VALUES ($1, $2)`)).toBe(true);
 	expect(
 		await touches(
-			`INSERT INTO layer_entry (workspace_id, item_id, kind, setting, created_by) VALUES ($1, $2, 'per-day', 'true', 'x')`,
+			`INSERT INTO layer_entry (workspace_id, item_id, kind, setting) VALUES ($1, $2, 'per-day', 'true')`,
 		),
 	).toBe(true);
 	expect(await touches('UPDATE item SET lead_time = 5 WHERE id = $1')).toBe(true);

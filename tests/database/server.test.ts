@@ -9,7 +9,7 @@ import type { ItemWindow } from '../../src/lib/wire/list';
 import type { RefusalBody } from '../../src/lib/wire/service';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp } from '../support/app';
-import { makeDatabase, type TestDatabase } from '../support/database';
+import { asTester, makeDatabase, type TestDatabase } from '../support/database';
 
 let database: TestDatabase;
 let app: App;
@@ -47,10 +47,10 @@ test('an item brought in is there as it was read, with its raw text byte for byt
 	expect(Buffer.from(await raw.arrayBuffer()).toString('utf8')).toBe(text);
 	expect(decodeURIComponent(raw.headers.get('content-disposition')!)).toContain('tubes “May”.csv');
 	const { rows } = await database.client.query(
-		'SELECT created_by, reading FROM data_change ORDER BY id DESC LIMIT 1',
+		'SELECT actor_name(created_by) AS by, reading FROM data_change ORDER BY id DESC LIMIT 1',
 	);
 	expect(rows[0]).toMatchObject({
-		created_by: 'tester',
+		by: 'tester',
 		reading: { choices: {}, frequency: 'month', columns: ['period', 'figure'], doubts: [] },
 	});
 });
@@ -276,8 +276,9 @@ describe('adopting', () => {
 	test('stays what it was when actuals are corrected later', async () => {
 		const item = await load('30-001');
 		beforeCorrection = item.seen;
+		await asTester(database.client, 1);
 		const { rows } = await database.client.query(
-			`INSERT INTO data_change (workspace_id, created_by) SELECT min(id), 'tester' FROM workspace RETURNING id, workspace_id`,
+			`INSERT INTO data_change (workspace_id) SELECT min(id) FROM workspace RETURNING id, workspace_id`,
 		);
 		await database.client.query(
 			`INSERT INTO actual SELECT workspace_id, item_id, period, 2, 999, $1 FROM actual
@@ -362,9 +363,10 @@ test('what belongs to another workspace is neither listed, shown, changed nor ad
 	const { rows } = await database.client.query(
 		`INSERT INTO workspace (name) VALUES ('somebody else') RETURNING id`,
 	);
+	await asTester(database.client, rows[0].id);
 	await database.client.query(
-		`INSERT INTO item (workspace_id, code, name, frequency, season_length, created_by)
-		VALUES ($1, '66-666', 'Not ours', 'month', 12, 'stranger')`,
+		`INSERT INTO item (workspace_id, code, name, frequency, season_length)
+		VALUES ($1, '66-666', 'Not ours', 'month', 12)`,
 		[rows[0].id],
 	);
 	const { items: body } = (await app.call<ItemWindow>('GET', '/items')).body;

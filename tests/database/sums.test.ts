@@ -7,7 +7,7 @@ import type { ItemWindow, Overview } from '../../src/lib/wire/list';
 import type { Sweep, SweepSums, SweepWindow } from '../../src/lib/wire/sweeps';
 import { adoptionOf } from '../support/adopting';
 import { type App, startApp, startWorker, until, type Worker } from '../support/app';
-import { makeDatabase, type TestDatabase } from '../support/database';
+import { asTester, makeDatabase, type TestDatabase } from '../support/database';
 
 let database: TestDatabase;
 let app: App;
@@ -159,6 +159,7 @@ describe('the figures of a group total', () => {
 		await app.call('POST', '/items', { code: 'Hubs', name: 'Hub', text: '2024-01;3\n2024-02;4\n2024-03;5' });
 		await label(['Hubs'], 'Hubs');
 		expect((await make({ Family: 'Hubs' })).body).toEqual({ code: 'Hubs 2' });
+		await asTester(database.client, 1);
 		await database.client.query(`UPDATE item SET unit = 'pairs' WHERE code = 'R-3'`);
 		const refused = await make({});
 		expect(refused.status).toBe(422);

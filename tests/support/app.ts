@@ -15,6 +15,7 @@ export interface App {
 		method: string,
 		path: string,
 		body?: unknown,
+		headers?: Record<string, string>,
 	): Promise<{ status: number; body: T }>;
 	stop(signal?: NodeJS.Signals): Promise<void>;
 }
@@ -60,7 +61,11 @@ export async function startApp(
 ): Promise<App> {
 	const port = wanted || (await freePort());
 	const url = `http://127.0.0.1:${port}`;
-	const { program, args, env: own } = await serverCommand(databaseUrl, port, spool);
+	const {
+		program,
+		args,
+		env: own,
+	} = await serverCommand(databaseUrl, port, spool, { ...process.env, ...env });
 	const child = spawn(program, args, {
 		cwd: '/',
 		// The fourth channel closes with the test run, and the server then ends by itself.
@@ -79,13 +84,11 @@ export async function startApp(
 	return {
 		url,
 		process: child,
-		async call(method, path, body) {
+		async call(method, path, body, headers = {}) {
 			const response = await fetch(`${url}/api/v1${path}`, {
 				method,
-				...(body !== undefined && {
-					body: JSON.stringify(body),
-					headers: { 'content-type': 'application/json' },
-				}),
+				headers: { ...(body !== undefined && { 'content-type': 'application/json' }), ...headers },
+				...(body !== undefined && { body: JSON.stringify(body) }),
 			});
 			const answer: unknown = await response.json();
 			holdAnswer(method, path, response.status, answer);

@@ -49,6 +49,18 @@ export async function makeDatabase(
 	};
 }
 
+/** Has rows that the owner writes itself be by a tester. @returns who that is */
+export async function asTester(client: pg.Client, workspaceId: number): Promise<number> {
+	const { rows } = await client.query<{ id: string }>(
+		`INSERT INTO actor (workspace_id, kind, name) VALUES ($1, 'machine', 'tester')
+		ON CONFLICT (workspace_id, kind, lower(name)) WHERE ended_at IS NULL DO UPDATE SET name = excluded.name RETURNING id`,
+		[workspaceId],
+	);
+	const id = Number(rows[0]!.id);
+	await client.query(`SELECT set_config('ventrel.actor', $1, false)`, [String(id)]);
+	return id;
+}
+
 /** Something done to the server as a whole, by its owner. */
 export async function onServer(url: string, sql: string): Promise<void> {
 	const client = new pg.Client({ connectionString: url });

@@ -21,6 +21,9 @@ export const ROLE_SAYS: Readonly<Record<Role, string>> = {
 export const mayDo = (role: Role | null, wanted: For): boolean =>
 	wanted === 'anyone' || (role !== null && ROLES.indexOf(role) >= ROLES.indexOf(wanted));
 
+/** Characters that a password has at the least. */
+export const LEAST_PASSWORD = 12;
+
 /** Minutes after which people, tokens and roles ask for the password again. */
 export const FRESH_MINUTES = 10;
 /** Days that a token may last at most. */

@@ -74,7 +74,10 @@ export async function callerOf(key: string): Promise<Caller | null> {
 	if (!row) return null;
 	const session = row.way === 'session';
 	if (row.stale)
-		await pool().query(`UPDATE ${session ? 'session' : 'token_proof'} SET used_at = now() WHERE sha256 = $1`, [digest]);
+		await pool().query(
+			`UPDATE ${session ? 'session' : 'token_proof'} SET used_at = now() WHERE sha256 = $1`,
+			[digest],
+		);
 	const wanted = session && row.demanded && row.role === 'manage' && !row.second_factor;
 	return {
 		kind: session ? 'person' : 'token',
@@ -137,8 +140,14 @@ export async function whyNot(
 	if (fresh && caller.kind === 'token')
 		return new Refusal(403, 'A token does not change people, tokens or roles. Sign in for that.');
 	if (fresh && !caller.fresh)
-		return new Refusal(403, `Give your password again: it was last given over ${FRESH_MINUTES} minutes ago.`, [], null, {
-			again: true,
-		});
+		return new Refusal(
+			403,
+			`Give your password again: it was last given over ${FRESH_MINUTES} minutes ago.`,
+			[],
+			null,
+			{
+				again: true,
+			},
+		);
 	return null;
 }

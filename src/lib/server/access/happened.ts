@@ -137,7 +137,13 @@ const SOURCES: readonly Source[] = [
 /** The newest of one source, before a place. Values: workspace, who, when, key, how many. */
 function selectOf(source: Source, place: number): string {
 	const { about, table, by, at, kind, where = 'true', together, key } = source;
-	const { code = 'NULL::text', items = '1', sweep = 'NULL::bigint', whom = 'NULL::text', words = `''` } = source;
+	const {
+		code = 'NULL::text',
+		items = '1',
+		sweep = 'NULL::bigint',
+		whom = 'NULL::text',
+		words = `''`,
+	} = source;
 	const group = together === undefined ? '' : `GROUP BY t.${at}, t.${by}, ${together}`;
 	return `(SELECT * FROM (
 		SELECT '${about}' AS about, ${kind} AS kind, t.${at} AS at, t.${by} AS by, ${code} AS code, ${items} AS items, ${sweep} AS sweep,
@@ -159,13 +165,17 @@ async function loadActors(workspaceId: number): Promise<HappenedWindow['actors']
  * What happened, the newest first. Sign-ins, changes of access and what was refused are for who manages.
  * @throws Refusal 403 where they are asked for by somebody who does not
  */
-export async function loadHappened({ role, actor: { workspaceId } }: Caller, asked: HappenedAsked): Promise<HappenedWindow> {
+export async function loadHappened(
+	{ role, actor: { workspaceId } }: Caller,
+	asked: HappenedAsked,
+): Promise<HappenedWindow> {
 	const open = role === 'manage';
 	if (!open && (asked.about === 'access' || asked.about === 'refused'))
 		throw new Refusal(403, 'Sign-ins and what was refused are shown to those who manage.');
 	const sources = SOURCES.map((source, place) => ({ source, place })).filter(
 		({ source }) =>
-			(asked.about === null || source.about === asked.about) && (open || !['access', 'refused'].includes(source.about)),
+			(asked.about === null || source.about === asked.about) &&
+			(open || !['access', 'refused'].includes(source.about)),
 	);
 	const [at, key] = asked.from?.split('~') ?? ['infinity', ''];
 	const { rows } = await pool().query<Happened & { key: string }>(

@@ -1,9 +1,8 @@
 import { hash, verify } from '@node-rs/argon2';
 import { BOUNDS } from '$core/bounds';
+import { LEAST_PASSWORD } from '../../wire/access';
 import { Refusal } from '../refusal';
 
-/** Characters that a password has at the least. */
-export const LEAST = 12;
 /** Argon2id (RFC 9106): 64 MiB, four passes, one lane. `bench -- access` says what that costs. */
 const COST = { memoryCost: 65_536, timeCost: 4, parallelism: 1 };
 /** How many are made at once, each on a thread that does not serve; and how many wait. */
@@ -49,12 +48,24 @@ export async function isPassword(hashed: string | null, password: string): Promi
 }
 
 /** What comes one after the other on keyboards and in the alphabet. */
-const ROWS = ['abcdefghijklmnopqrstuvwxyz', '01234567890123456789', 'qwertyuiopasdfghjklzxcvbnm', 'qwertzuiopasdfghjklyxcvbnm'];
+const ROWS = [
+	'abcdefghijklmnopqrstuvwxyz',
+	'01234567890123456789',
+	'qwertyuiopasdfghjklzxcvbnm',
+	'qwertzuiopasdfghjklyxcvbnm',
+];
 
 /** Whether it is a piece said again and again, or characters one after the other. */
 function isPattern(text: string): boolean {
 	for (let length = 1; length <= text.length / 3; length++)
-		if (text === text.slice(0, length).repeat(Math.ceil(text.length / length)).slice(0, text.length)) return true;
+		if (
+			text ===
+			text
+				.slice(0, length)
+				.repeat(Math.ceil(text.length / length))
+				.slice(0, text.length)
+		)
+			return true;
 	return ROWS.some((row) => row.includes(text) || [...row].reverse().join('').includes(text));
 }
 
@@ -65,12 +76,15 @@ function isPattern(text: string): boolean {
 export async function whyNotPassword(password: string, name: string): Promise<string | null> {
 	const text = composed(password).toLowerCase();
 	const length = [...text].length;
-	if (length < LEAST) return `A password has at least ${LEAST} characters; this one has ${length}. Several words make a good one.`;
+	if (length < LEAST_PASSWORD)
+		return `A password has at least ${LEAST_PASSWORD} characters; this one has ${length}. Several words make a good one.`;
 	if (length > BOUNDS.password) return `A password has at most ${BOUNDS.password} characters.`;
 	const own = name.toLowerCase();
 	const said = text.replace(own, '').replace('ventrel', '');
-	if (said.length < LEAST - 4 && said !== text) return 'Your name, or Ventrel, is most of this password. Choose another one.';
-	if (isPattern(text)) return 'This password is one pattern. Choose another one; several words make a good one.';
+	if (said.length < LEAST_PASSWORD - 4 && said !== text)
+		return 'Your name, or Ventrel, is most of this password. Choose another one.';
+	if (isPattern(text))
+		return 'This password is one pattern. Choose another one; several words make a good one.';
 	const { dictionary } = await import('@zxcvbn-ts/language-common');
 	const common = new Set(dictionary['passwords-common']);
 	// “Password2024!” is “password”.

@@ -17,7 +17,9 @@ const PERSON = `SELECT actor.id, actor.name, actor.role, to_json(actor.created_a
 
 export async function loadPeople(workspaceId: number, database: Queryable = pool()): Promise<People> {
 	const { rows } = await database.query<Person>(`${PERSON} ORDER BY lower(actor.name)`, [workspaceId]);
-	const { rows: access } = await database.query<{ second_factor: boolean }>('SELECT second_factor FROM access');
+	const { rows: access } = await database.query<{ second_factor: boolean }>(
+		'SELECT second_factor FROM access',
+	);
 	return { people: rows, secondFactor: access[0]!.second_factor };
 }
 
@@ -51,7 +53,10 @@ async function makeLink(client: Queryable, id: number): Promise<{ id: number; ke
 	return { id, key };
 }
 
-export const invite = (actor: Actor, { name, role }: { name: string; role: Role }): Promise<{ id: number; key: string }> =>
+export const invite = (
+	actor: Actor,
+	{ name, role }: { name: string; role: Role },
+): Promise<{ id: number; key: string }> =>
 	changing(actor, async (client) => {
 		const id = await makeActor(client, actor.workspaceId, 'person', name, role);
 		await client.query('INSERT INTO person_proof (actor_id) VALUES ($1)', [id]);
@@ -59,11 +64,16 @@ export const invite = (actor: Actor, { name, role }: { name: string; role: Role 
 	});
 
 /** One who may sign in, under a lock. @throws Refusal 404 */
-async function lockPerson(client: Queryable, workspaceId: number, id: number): Promise<{ role: Role; name: string }> {
+async function lockPerson(
+	client: Queryable,
+	workspaceId: number,
+	id: number,
+): Promise<{ role: Role; name: string }> {
 	// All changes of people come one after the other: two that take the last two managers away would each not see the other.
-	await client.query(`SELECT FROM actor WHERE workspace_id = $1 AND kind = 'person' AND ended_at IS NULL ORDER BY id FOR UPDATE`, [
-		workspaceId,
-	]);
+	await client.query(
+		`SELECT FROM actor WHERE workspace_id = $1 AND kind = 'person' AND ended_at IS NULL ORDER BY id FOR UPDATE`,
+		[workspaceId],
+	);
 	const { rows } = await client.query<{ role: Role; name: string }>(
 		`SELECT role, name FROM actor WHERE workspace_id = $1 AND id = $2 AND kind = 'person' AND ended_at IS NULL`,
 		[workspaceId, id],
@@ -97,13 +107,20 @@ export const changePerson = (
 				[actor.workspaceId, id],
 			);
 			if (rowCount === 0)
-				throw new Refusal(409, `${before.name} is the only one left who manages. Give somebody else that role first.`);
+				throw new Refusal(
+					409,
+					`${before.name} is the only one left who manages. Give somebody else that role first.`,
+				);
 		}
 		if (left) {
-			await client.query('UPDATE actor SET ended_at = now(), ended_by = (SELECT actor FROM acting()) WHERE id = $1', [id]);
+			await client.query(
+				'UPDATE actor SET ended_at = now(), ended_by = (SELECT actor FROM acting()) WHERE id = $1',
+				[id],
+			);
 			return null;
 		}
-		if (role && role !== before.role) await client.query('UPDATE actor SET role = $2 WHERE id = $1', [id, role]);
+		if (role && role !== before.role)
+			await client.query('UPDATE actor SET role = $2 WHERE id = $1', [id, role]);
 		const { rows } = await client.query<Person>(`${PERSON} AND actor.id = $2`, [actor.workspaceId, id]);
 		return rows[0]!;
 	});
@@ -178,23 +195,34 @@ export async function endSession({ id }: Pick<Caller, 'id'>, session: number): P
 export const proposeFactor = ({ name }: Pick<Caller, 'name'>) => newFactor(name);
 
 /** @throws Refusal 422 where the code is not of this secret and of now */
-export async function switchFactorOn({ id }: Pick<Caller, 'id'>, given: { secret: string; code: string }): Promise<void> {
+export async function switchFactorOn(
+	{ id }: Pick<Caller, 'id'>,
+	given: { secret: string; code: string },
+): Promise<void> {
 	const step = stepOf(given.secret, given.code);
 	if (step === null) {
-		const message = 'This code is not the one of now. Check the clock of your device, and give the code that it shows.';
+		const message =
+			'This code is not the one of now. Check the clock of your device, and give the code that it shows.';
 		throw new Refusal(422, message, [{ path: 'code', message }]);
 	}
-	await pool().query('UPDATE person_proof SET second_factor = $2, second_factor_step = $3 WHERE actor_id = $1', [
-		id,
-		given.secret,
-		step,
-	]);
+	await pool().query(
+		'UPDATE person_proof SET second_factor = $2, second_factor_step = $3 WHERE actor_id = $1',
+		[id, given.secret, step],
+	);
 }
 
 /** @throws Refusal 409 where it is demanded of who manages */
 export async function switchFactorOff({ id, role, actor }: Caller): Promise<void> {
 	const { secondFactor } = await loadPeople(actor.workspaceId);
-	if (secondFactor && role === 'manage') throw new Refusal(409, 'A second factor is demanded of everybody who manages.');
+	if (secondFactor && role === 'manage')
+		throw new Refusal(409, 'A second factor is demanded of everybody who manages.');
 	await pool().query('UPDATE person_proof SET second_factor = NULL WHERE actor_id = $1', [id]);
 }
 
+/** Whether anybody could sign in, or has a link to. */
+export async function hasPeople(): Promise<boolean> {
+	const { rows } = await pool().query<{ there: boolean }>(
+		`SELECT EXISTS (SELECT FROM actor WHERE kind = 'person' AND ended_at IS NULL) AS there`,
+	);
+	return rows[0]!.there;
+}

@@ -20,7 +20,12 @@ export function stepOf(secret: string, code: string, at = Date.now()): number | 
 }
 
 /** Whether a code is right and was not used before; from then on it was. */
-export async function useCode(database: Queryable, actorId: number, secret: string, code: string): Promise<boolean> {
+export async function useCode(
+	database: Queryable,
+	actorId: number,
+	secret: string,
+	code: string,
+): Promise<boolean> {
 	const step = stepOf(secret, code);
 	if (step === null) return false;
 	const { rowCount } = await database.query(

@@ -175,7 +175,10 @@ export async function useLink(given: { key: string; password: string }, from: Fr
 	);
 	const link = rows[0];
 	const gone = () =>
-		new Refusal(422, 'This link was used, or is over a day old. Ask for a new one, from someone who manages.');
+		new Refusal(
+			422,
+			'This link was used, or is over a day old. Ask for a new one, from someone who manages.',
+		);
 	if (!link) throw gone();
 	await refusePassword(given.password, link.name);
 	const password = await hashPassword(given.password);
@@ -214,14 +217,24 @@ export async function provePassword(
 	const own: Count = { what: 'session', key: keyOf('session', `of ${session}`) };
 	const wait = await waitOf(own);
 	if (wait > 0)
-		throw new Refusal(429, `The password was wrong too often. Wait ${Math.ceil(wait)} seconds.`, [], Math.ceil(wait));
+		throw new Refusal(
+			429,
+			`The password was wrong too often. Wait ${Math.ceil(wait)} seconds.`,
+			[],
+			Math.ceil(wait),
+		);
 	await count(own);
 	const person = await proofsOf(id);
 	const right = await isPassword(person.password, given.password);
 	const factor =
-		!withCode || !person.second_factor || (right && (await useCode(pool(), id, person.second_factor, given.code ?? '')));
+		!withCode ||
+		!person.second_factor ||
+		(right && (await useCode(pool(), id, person.second_factor, given.code ?? '')));
 	if (!right || !factor)
-		throw new Refusal(422, person.second_factor && withCode ? 'Password or code is not right.' : 'The password is not right.');
+		throw new Refusal(
+			422,
+			person.second_factor && withCode ? 'Password or code is not right.' : 'The password is not right.',
+		);
 	await forget([own.key]);
 	return person;
 }

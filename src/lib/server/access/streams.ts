@@ -21,9 +21,10 @@ const LOOK = 30_000;
 async function endThoseGone(): Promise<void> {
 	if (streams.size === 0) return;
 	try {
-		const { rows } = await pool().query<{ sha256: Buffer }>('SELECT sha256 FROM live_key WHERE sha256 = ANY ($1)', [
-			[...streams].map(({ digest }) => digest),
-		]);
+		const { rows } = await pool().query<{ sha256: Buffer }>(
+			'SELECT sha256 FROM live_key WHERE sha256 = ANY ($1)',
+			[[...streams].map(({ digest }) => digest)],
+		);
 		const live = new Set(rows.map(({ sha256 }) => sha256.toString('hex')));
 		for (const stream of streams) if (!live.has(stream.digest.toString('hex'))) stream.end();
 	} catch (error) {

@@ -18,19 +18,28 @@ const DAY = 86_400;
 
 /** Whether the request came under a name of ours that is reached by https, so that cookies go nowhere else. */
 const isSecure = (headers: Headers): boolean =>
-	ownOrigins(process.env).some(({ protocol, host }) => protocol === 'https:' && host === headers.get('host')?.toLowerCase());
+	ownOrigins(process.env).some(
+		({ protocol, host }) => protocol === 'https:' && host === headers.get('host')?.toLowerCase(),
+	);
 
 /** A cookie of this prefix is taken from this host alone, whatever its neighbours set. */
-const sessionName = (headers: Headers): string => (isSecure(headers) ? '__Host-ventrel_session' : 'ventrel_session');
+const sessionName = (headers: Headers): string =>
+	isSecure(headers) ? '__Host-ventrel_session' : 'ventrel_session';
 
 /** Hands a browser its session; that it once had one stays known when the session has ended. */
-export function giveSession({ cookies, request: { headers } }: Pick<RequestEvent, 'cookies' | 'request'>, key: string): void {
+export function giveSession(
+	{ cookies, request: { headers } }: Pick<RequestEvent, 'cookies' | 'request'>,
+	key: string,
+): void {
 	const options = { path: '/', httpOnly: true, sameSite: 'lax', secure: isSecure(headers) } as const;
 	cookies.set(sessionName(headers), key, { ...options, maxAge: SESSION_DAYS * DAY });
 	cookies.set(KNOWN, digestOf(key).toString('hex'), { ...options, maxAge: KNOWN_DAYS * DAY });
 }
 
-export const takeSession = ({ cookies, request: { headers } }: Pick<RequestEvent, 'cookies' | 'request'>): void =>
+export const takeSession = ({
+	cookies,
+	request: { headers },
+}: Pick<RequestEvent, 'cookies' | 'request'>): void =>
 	cookies.delete(sessionName(headers), { path: '/', secure: isSecure(headers) });
 
 /** The key that a request shows: of a token, else of a session. */
@@ -54,20 +63,32 @@ const browserOf = (headers: Headers): string => {
 	const agent = headers.get('user-agent') ?? '';
 	const name = /(Firefox|Edg|OPR|Chrome|Safari|curl)\/[\d.]*/.exec(agent)?.[1] ?? 'a program';
 	const system = /(Windows|Mac OS X|Android|iPhone|iPad|Linux)/.exec(agent)?.[1];
-	return [{ Edg: 'Edge', OPR: 'Opera', Chrome: 'Chromium' }[name] ?? name, system].filter(Boolean).join(' on ');
+	return [{ Edg: 'Edge', OPR: 'Opera', Chrome: 'Chromium' }[name] ?? name, system]
+		.filter(Boolean)
+		.join(' on ');
 };
 
 /** Where somebody signs in from. */
 export function fromOf({ request: { headers }, cookies, locals }: RequestEvent): From {
 	const known = cookies.get(KNOWN) ?? '';
-	return { address: locals.address, browser: browserOf(headers), known: /^[0-9a-f]{64}$/.test(known) ? known : null };
+	return {
+		address: locals.address,
+		browser: browserOf(headers),
+		known: /^[0-9a-f]{64}$/.test(known) ? known : null,
+	};
 }
 
 /** Who asks; null where nobody is signed in. */
-export async function callerOfRequest({ request, cookies, locals }: RequestEvent, workspaceId: number): Promise<Caller | null> {
+export async function callerOfRequest(
+	{ request, cookies, locals }: RequestEvent,
+	workspaceId: number,
+): Promise<Caller | null> {
 	const { headers } = request;
 	if (!signInIsOn())
-		return thisMachine(workspaceId, `${locals.address} ${headers.has('sec-fetch-site') ? 'browser' : 'program'}`);
+		return thisMachine(
+			workspaceId,
+			`${locals.address} ${headers.has('sec-fetch-site') ? 'browser' : 'program'}`,
+		);
 	const key = keyOf(headers, cookies);
 	return key ? callerOf(key) : null;
 }
@@ -86,6 +107,7 @@ export function declaredFor(route: string | null, method: string): { who: For; f
 /** The person who asks, by a session of theirs. @throws Refusal where it is a program, or nobody signs in */
 export function personOf({ caller }: App.Locals): Caller & { id: number; session: number } {
 	if (caller?.kind === 'machine') throw new Refusal(409, NOBODY_SIGNS_IN);
-	if (!caller || caller.session === null) throw new Refusal(403, 'This is for people who are signed in; a token is for programs.');
+	if (!caller || caller.session === null)
+		throw new Refusal(403, 'This is for people who are signed in; a token is for programs.');
 	return caller as Caller & { id: number; session: number };
 }

@@ -242,7 +242,7 @@ export interface AdoptedRow {
 	origin: number;
 	reason: string;
 	adopted_at: Date;
-	adopted_by: string;
+	by: string;
 	program_version: string;
 	series_sha256: Buffer;
 	steps: AdoptedStep[] | null;
@@ -283,7 +283,7 @@ export async function loadRecords(
 			ORDER BY id DESC
 			LIMIT $5
 		)
-		SELECT f.*, item.frequency, item.season_length, (
+		SELECT f.*, actor_name(f.adopted_by) AS by, item.frequency, item.season_length, (
 			SELECT json_agg(json_build_object('step', s.step, 'period', s.period, 'mean', s.mean, 'ranges', s.ranges,
 				'final', s.final, 'changedTo', s.changed_to, 'changeRate', s.change_rate, 'changeReason', s.change_reason,
 				'spread', s.spread, 'naive', s.naive, 'seasonalNaive', s.seasonal_naive) ORDER BY s.step)
@@ -322,7 +322,7 @@ export async function loadAdopted(
 			origin: row.origin,
 			reason: row.reason,
 			adoptedAt: row.adopted_at.toISOString(),
-			adoptedBy: row.adopted_by,
+			adoptedBy: row.by,
 			programVersion: row.program_version,
 			steps: row.steps ?? [],
 			rounding: row.rounding,

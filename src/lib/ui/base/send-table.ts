@@ -1,6 +1,6 @@
 import type { RefusalBody } from '../../wire/service';
 import type { StreamProgress } from '../../wire/bring-in';
-import { answerOf, CallError, refused } from './call';
+import { answerOf, CallError, refused, withProof } from './call';
 
 /** How a table was sent: its asked as a line of JSON, then its bytes. */
 const body = (asked: object, content: Blob | string) =>
@@ -11,7 +11,10 @@ const GONE = 'The server cannot be reached just now. Nothing was stored; what yo
  * Sends a table with what is wanted of it.
  * @throws CallError with a sentence to show
  */
-export async function sendTable<T>(address: string, asked: object, content: Blob | string): Promise<T> {
+export const sendTable = <T>(address: string, asked: object, content: Blob | string): Promise<T> =>
+	withProof(() => sendOnce<T>(address, asked, content));
+
+async function sendOnce<T>(address: string, asked: object, content: Blob | string): Promise<T> {
 	let response: Response;
 	try {
 		response = await fetch(address, {

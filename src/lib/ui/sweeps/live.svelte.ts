@@ -1,6 +1,7 @@
 import { SvelteMap } from 'svelte/reactivity';
 import type { Sweep } from '../../wire/sweeps';
 import type { WorkerState } from '../../wire/service';
+import { call } from '../base/call';
 
 /** Sweeps as they are now: told by the server as long as the page is there, also after it was gone for a while. */
 export class LiveSweeps {
@@ -27,7 +28,24 @@ export class LiveSweeps {
 
 	/** Listens to the server. @returns ends it */
 	listen(): () => void {
-		// It comes back by itself where the connection breaks, and is told all of them again.
+		let source = this.#open();
+		const refused = () => {
+			// It comes back by itself where the connection breaks; one that was refused does not.
+			if (source.readyState !== EventSource.CLOSED) return;
+			void call('GET /me', {}).then(
+				() => {
+					source = this.#open();
+					source.addEventListener('error', refused);
+				},
+				() => undefined,
+			);
+		};
+		source.addEventListener('error', refused);
+		return () => source.close();
+	}
+
+	#open(): EventSource {
+		// All of them are told again whenever it is connected.
 		const source = new EventSource('/api/v1/progress');
 		source.addEventListener('sweep', (event: MessageEvent<string>) =>
 			this.put(JSON.parse(event.data) as Sweep),
@@ -35,6 +53,6 @@ export class LiveSweeps {
 		source.addEventListener('worker', (event: MessageEvent<string>) => {
 			this.worker = JSON.parse(event.data) as WorkerState;
 		});
-		return () => source.close();
+		return source;
 	}
 }

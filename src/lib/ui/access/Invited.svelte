@@ -1,0 +1,48 @@
+<script lang="ts">
+	import { onMount } from 'svelte';
+	import { call, messageOf } from '../base/call';
+	import Button from '../kit/Button.svelte';
+	import Notice from '../kit/Notice.svelte';
+	import NewPassword from './NewPassword.svelte';
+
+	let key = $state<string | null>(null);
+	let password = $state('');
+	let same = $state(false);
+	let refusal = $state<string | null>(null);
+	let pressed = $state(false);
+
+	onMount(() => {
+		// The key is behind the #, which no server and no log is told of; nor does it stay in the address.
+		key = location.hash.slice(1);
+		history.replaceState(history.state, '', location.pathname);
+	});
+
+	async function choose(event: SubmitEvent) {
+		event.preventDefault();
+		pressed = true;
+		refusal = null;
+		try {
+			await call('POST /invited', {}, { key: key!, password }, { proves: true });
+			location.assign('/items');
+		} catch (error) {
+			refusal = messageOf(error);
+			pressed = false;
+		}
+	}
+</script>
+
+<div class="mx-auto mt-24 w-full max-w-sm px-6">
+	<h1 class="text-xl font-semibold">Choose your password</h1>
+	{#if key === ''}
+		<Notice class="mt-4">This address has no key of a link. Open the whole link that you were given.</Notice>
+	{:else}
+		<form class="mt-5 grid gap-3" onsubmit={choose}>
+			<NewPassword bind:password bind:same />
+			{#if refusal}<Notice>{refusal}</Notice>{/if}
+			<p>
+				<Button look="main" type="submit" disabled={pressed || !same || key === null}>Save and sign in</Button
+				>
+			</p>
+		</form>
+	{/if}
+</div>
