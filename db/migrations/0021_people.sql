@@ -115,6 +115,11 @@ CREATE FUNCTION is_owner() RETURNS boolean LANGUAGE sql STABLE AS $$
 	SELECT pg_has_role(session_user, relowner, 'MEMBER') FROM pg_class WHERE oid = 'access'::regclass
 $$;
 
+-- Whether the owner writes, who says for themselves in whose name.
+CREATE FUNCTION owner_writes() RETURNS boolean LANGUAGE sql STABLE AS $$
+	SELECT coalesce(current_setting('ventrel.acting', true), '') = '' AND is_owner()
+$$;
+
 -- Keys that are good: those of sessions, of which a browser has one, and those of programs.
 CREATE VIEW live_key AS
 	SELECT 'session' AS way, session.id, sha256, actor.id AS actor_id, workspace_id, name, role, proved_at, used_at
@@ -190,7 +195,7 @@ END $$;
 -- The same where the owner writes, who need not say it.
 CREATE FUNCTION who_acts() RETURNS bigint LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $$
 BEGIN
-	IF is_owner() AND coalesce(current_setting('ventrel.acting', true), '') = '' THEN
+	IF owner_writes() THEN
 		RETURN nullif(current_setting('ventrel.actor', true), '')::bigint;
 	END IF;
 	RETURN (SELECT actor FROM acting());
@@ -202,8 +207,7 @@ DECLARE
 	me record;
 	wrong boolean;
 BEGIN
-	-- Who owns the database says for themselves whose name they write in.
-	IF NOT EXISTS (SELECT FROM inserted) OR is_owner() AND coalesce(current_setting('ventrel.acting', true), '') = '' THEN
+	IF NOT EXISTS (SELECT FROM inserted) OR owner_writes() THEN
 		RETURN NULL;
 	END IF;
 	SELECT * INTO me FROM acting();
@@ -228,7 +232,7 @@ DECLARE
 	sweep bigint;
 	ids bigint[];
 BEGIN
-	IF NOT EXISTS (SELECT FROM inserted) OR is_owner() AND coalesce(current_setting('ventrel.acting', true), '') = '' THEN
+	IF NOT EXISTS (SELECT FROM inserted) OR owner_writes() THEN
 		RETURN NULL;
 	END IF;
 	SELECT * INTO me FROM acting();
@@ -343,6 +347,9 @@ CREATE TRIGGER item_changes_are_recorded AFTER UPDATE ON item REFERENCING OLD TA
 -- Figures come in with the change that brings them, and pieces with their text: neither is added to what somebody brought before.
 CREATE FUNCTION check_own_change() RETURNS trigger LANGUAGE plpgsql SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $$
 BEGIN
+	IF owner_writes() THEN
+		RETURN NULL;
+	END IF;
 	IF EXISTS (
 		SELECT FROM (SELECT DISTINCT workspace_id, data_change_id FROM inserted) n
 		JOIN data_change ON data_change.workspace_id = n.workspace_id AND data_change.id = n.data_change_id
@@ -365,7 +372,7 @@ CREATE TRIGGER actual_comes_with_its_change AFTER INSERT ON actual REFERENCING N
 	FOR EACH STATEMENT EXECUTE FUNCTION check_own_change();
 CREATE FUNCTION check_own_text() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN
-	IF EXISTS (SELECT FROM raw_text WHERE workspace_id = NEW.workspace_id AND id = NEW.raw_text_id AND created_at <> now()) THEN
+	IF NOT owner_writes() AND EXISTS (SELECT FROM raw_text WHERE workspace_id = NEW.workspace_id AND id = NEW.raw_text_id AND created_at <> now()) THEN
 		RAISE EXCEPTION 'INSERT of raw_piece refused: its text came in before' USING ERRCODE = 'insufficient_privilege';
 	END IF;
 	RETURN NULL;
@@ -620,7 +627,7 @@ CREATE TRIGGER item_changes_are_recorded AFTER UPDATE OF code, name, unit, retir
 CREATE TRIGGER item_labels_are_recorded AFTER UPDATE OF labels ON item FOR EACH ROW EXECUTE FUNCTION record_labels();
 DROP VIEW live_key;
 DROP TABLE access_event, sign_in_failure, session, token_proof, person_link, person_proof, access, actor;
-DROP FUNCTION act, acting, who_acts, seal, is_owner, actor_name, check_who, check_sweep_of_record, check_own_change, check_own_text, keep_sweep, keep_sweep_row,
+DROP FUNCTION act, acting, who_acts, seal, owner_writes, is_owner, actor_name, check_who, check_sweep_of_record, check_own_change, check_own_text, keep_sweep, keep_sweep_row,
 	record_event, check_actor, record_proof, record_link, record_session, record_setting, check_event;
 GRANT UPDATE ON kept_view TO ventrel_application;
 GRANT UPDATE, DELETE ON sweep, sweep_batch, sweep_row TO ventrel_application;

@@ -51,9 +51,12 @@ export async function makeDatabase(
 
 /** Has rows that the owner writes itself be by a tester. @returns who that is */
 export async function asTester(client: pg.Client, workspaceId: number): Promise<number> {
+	await client.query(
+		`INSERT INTO actor (workspace_id, kind, name) VALUES ($1, 'machine', 'tester') ON CONFLICT DO NOTHING`,
+		[workspaceId],
+	);
 	const { rows } = await client.query<{ id: string }>(
-		`INSERT INTO actor (workspace_id, kind, name) VALUES ($1, 'machine', 'tester')
-		ON CONFLICT (workspace_id, kind, lower(name)) WHERE ended_at IS NULL DO UPDATE SET name = excluded.name RETURNING id`,
+		`SELECT id FROM actor WHERE workspace_id = $1 AND kind = 'machine' AND name = 'tester'`,
 		[workspaceId],
 	);
 	const id = Number(rows[0]!.id);

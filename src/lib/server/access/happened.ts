@@ -187,7 +187,17 @@ export async function loadHappened(
 	const events = rows.slice(0, BOUNDS.happened);
 	const last = events.at(-1);
 	return {
-		events: events.map(({ key: _, ...event }) => event),
+		events: events.map(({ about, kind, at, by, code, items, sweep, whom, words }) => ({
+			about,
+			kind,
+			at,
+			by,
+			code,
+			items,
+			sweep,
+			whom,
+			words,
+		})),
 		next: rows.length > events.length && last ? `${last.at}~${last.key}` : null,
 		actors: await loadActors(workspaceId),
 	};

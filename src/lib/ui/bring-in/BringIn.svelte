@@ -2,6 +2,8 @@
 	import ProgressBar from '../kit/ProgressBar.svelte';
 	import TextInput from '../kit/TextInput.svelte';
 	import Choice from '../kit/Choice.svelte';
+	import { may } from '../base/access';
+	import Allowed from '../kit/Allowed.svelte';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import { onMount } from 'svelte';
@@ -399,20 +401,22 @@
 					</div>
 				{/if}
 				<div class="mt-3 flex items-center gap-4">
-					<Button
-						look="main"
-						type="submit"
-						form="bring-in"
-						disabled={intake.waitingFor !== null || intake.sending}
-						class="h-9 shrink-0"
+					<Allowed does="Bringing in"
+						><Button
+							look="main"
+							type="submit"
+							form="bring-in"
+							disabled={intake.waitingFor !== null || intake.sending}
+							class="h-9 shrink-0"
+						>
+							{intake.sending
+								? 'Bringing in…'
+								: intake.takenItems.length > 1 && !intake.isLarge
+									? `Bring in ${intake.takenItems.length} items`
+									: 'Bring in'}
+						</Button></Allowed
 					>
-						{intake.sending
-							? 'Bringing in…'
-							: intake.takenItems.length > 1 && !intake.isLarge
-								? `Bring in ${intake.takenItems.length} items`
-								: 'Bring in'}
-					</Button>
-					{#if intake.isLarge}
+					{#if intake.isLarge && may('work')}
 						<Button
 							class="text-[13px]"
 							disabled={intake.waitingFor !== null || intake.sending}

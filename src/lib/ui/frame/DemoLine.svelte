@@ -5,6 +5,7 @@
 	import type { DemoProgress } from '../../wire/service';
 	import { call, messageOf } from '../base/call';
 	import { figure } from '../base/format';
+	import { may } from '../base/access';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import ProgressBar from '../kit/ProgressBar.svelte';
@@ -66,9 +67,9 @@
 {#if !demo && hasDemo && page.url.pathname === '/items'}
 	<p class="flex shrink-0 items-baseline gap-x-2 border-b border-rule px-4 py-1 text-[13px]" data-demo-line>
 		<span>Demo data.</span>
-		<a href="/bring-in" class="text-accent underline">Bring in your own table</a>
-		<span>or</span>
-		<Button look="link" onclick={() => (asking = true)}>clear the demo</Button>
+		{#if may('work')}<a href="/bring-in" class="text-accent underline">Bring in your own table</a>{/if}
+		{#if may('manage')}<span>or</span>
+			<Button look="link" onclick={() => (asking = true)}>clear the demo</Button>{/if}
 	</p>
 	<Modal bind:open={asking} size="sm" outsideclose>
 		{#snippet header()}<h3 class="text-base font-semibold text-ink">Clear the demo?</h3>{/snippet}

@@ -4,6 +4,7 @@
 	import TextInput from '../kit/TextInput.svelte';
 	import { goto } from '$app/navigation';
 	import Modal from 'flowbite-svelte/Modal.svelte';
+	import Allowed from '../kit/Allowed.svelte';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import Choice from '../kit/Choice.svelte';
@@ -171,20 +172,23 @@
 			placeholder="Saved with the change; may be left out"
 		/>
 		<span></span>
-		<p class="flex gap-3">
-			<Button
-				look="main"
-				type="submit"
-				size="xs"
-				disabled={pressed || !(renamed || replanned) || code.trim() === '' || name.trim() === ''}>Save</Button
-			>
-			<Button
-				size="xs"
-				look="other"
-				disabled={pressed || renamed || replanned}
-				onclick={() => change({ retired: !retired })}>{retired ? 'Bring it back' : 'Retire it'}</Button
-			>
-		</p>
+		<Allowed does="Changing settings"
+			><p class="flex gap-3">
+				<Button
+					look="main"
+					type="submit"
+					size="xs"
+					disabled={pressed || !(renamed || replanned) || code.trim() === '' || name.trim() === ''}
+					>Save</Button
+				>
+				<Button
+					size="xs"
+					look="other"
+					disabled={pressed || renamed || replanned}
+					onclick={() => change({ retired: !retired })}>{retired ? 'Bring it back' : 'Retire it'}</Button
+				>
+			</p></Allowed
+		>
 	</form>
 	{#if refusal}<Notice>{refusal}</Notice>{/if}
 	<p class="text-[13px] text-ink-2">

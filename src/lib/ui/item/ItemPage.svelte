@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { takesLetters } from '../base/keys';
 	import Tabs from '../kit/Tabs.svelte';
+	import { may } from '../base/access';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import NotLoaded from '../kit/NotLoaded.svelte';
@@ -30,7 +31,7 @@
 
 	let { item, view: firstView, candidate, workspace, remember }: Props = $props();
 	// The page is made anew for another item; these begin with what the address said.
-	const itemState = untrack(() => new ItemState(item, candidate));
+	const itemState = untrack(() => new ItemState(item, candidate, undefined, may('work')));
 	let view = $state<ViewName>(untrack(() => firstView));
 	if (browser) untrack(() => itemState.prepare());
 

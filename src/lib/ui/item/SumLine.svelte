@@ -6,6 +6,7 @@
 	import { SHARES } from '../../wire/sweep-kinds';
 	import { call, messageOf } from '../base/call';
 	import { figure } from '../base/format';
+	import Allowed from '../kit/Allowed.svelte';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import Choice from '../kit/Choice.svelte';
@@ -94,22 +95,24 @@
 		</p>
 	{/if}
 	{#if itemState.record.adopted && itemState.item.retiredAt === null}
-		<span class="flex items-center gap-2 whitespace-nowrap">
-			<Button
-				look="offer"
-				disabled={pressed}
-				title="Splits the group’s forecast among its items, as changes by hand; you check them before they are adopted"
-				onclick={share}>Share among them</Button
-			>
-			<span class="text-ink-2">by</span>
-			<Choice
-				label="Shared by"
-				value={by}
-				of={SHARES}
-				names={(of) => SHARE_NAMES[of]}
-				take={(of) => (by = of)}
-			/>
-		</span>
+		<Allowed does="Sharing a forecast"
+			><span class="flex items-center gap-2 whitespace-nowrap">
+				<Button
+					look="offer"
+					disabled={pressed}
+					title="Splits the group’s forecast among its items, as changes by hand; you check them before they are adopted"
+					onclick={share}>Share among them</Button
+				>
+				<span class="text-ink-2">by</span>
+				<Choice
+					label="Shared by"
+					value={by}
+					of={SHARES}
+					names={(of) => SHARE_NAMES[of]}
+					take={(of) => (by = of)}
+				/>
+			</span></Allowed
+		>
 	{/if}
 	{#if by === 'cycle'}<p class="w-full text-bad" data-share-warning>{inMark(CYCLE_WARNING)}</p>{/if}
 	{#if refusal}<Notice class="w-full">{inMark(refusal)}</Notice>{/if}

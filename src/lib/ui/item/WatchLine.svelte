@@ -9,6 +9,8 @@
 	import { inMark } from '../../reader.svelte';
 	import { messageOf } from '../base/call';
 	import { moment } from '../base/format';
+	import { may } from '../base/access';
+	import Allowed from '../kit/Allowed.svelte';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import Key from '../kit/Key.svelte';
@@ -112,6 +114,7 @@
 		if (event.altKey || event.ctrlKey || event.metaKey || takesLetters(event.target)) return;
 		if (event.key === '[') open(place?.before ?? null);
 		else if (event.key === ']') open(place?.after ?? null);
+		else if (!may('work')) return;
 		else if (event.key === 'c' && itemState.record.canUpdate) void update();
 		else if (event.key === 'a') void adopt();
 		else if (event.key === 'p' && !status?.hidden) void hide(true);
@@ -175,72 +178,76 @@
 		{/if}
 		{#if itemState.item.lineUp.version === 0 && !itemState.record.adopted && itemState.item.retiredAt === null}
 			<span class="ml-3 text-ink-2" data-steps
-				>1 Compare the candidates. 2 Choose one. 3 Check Ahead. 4 Adopt.</span
+				>{may('work')
+					? '1 Compare the candidates. 2 Choose one. 3 Check Ahead. 4 Adopt.'
+					: 'Try what you like: nothing is saved.'}</span
 			>
 		{/if}
 		{#if done}<span class="ml-3 text-ink-2" role="status">Before: {done}.</span>{/if}
 	</span>
 	{#if itemState.item.retiredAt === null}
-		<span class="flex items-center gap-3 whitespace-nowrap">
-			{#if itemState.record.adopted}
-				<Button
-					look="offer"
-					disabled={pressed || !itemState.record.canUpdate}
-					title={itemState.record.canUpdate
-						? `${itemState.record.adopted.label} again, on newer actuals; ${itemState.item.plan.carry === 'keep' ? `constants kept. ${keptWarning(itemState.record.adopted.candidate)}` : 'constants searched again'}`
-						: 'There are no new actuals since it was adopted'}
-					onclick={update}>Update{next} <Key>c</Key></Button
-				>
-			{/if}
-			{#if flagged}
-				<Button
-					look="offer"
-					disabled={pressed}
-					title={PROPOSE_AGAIN}
-					onclick={proposeAgain}
-					data-propose-again>Propose again</Button
-				>
-			{/if}
-			<Button
-				look="offer"
-				disabled={pressed}
-				title="Records the chosen candidate’s forecast for good, as Ahead shows it"
-				onclick={adopt}>Adopt{next} <Key>a</Key></Button
-			>
-			{#if status?.hidden}
-				<Button look="offer" disabled={pressed} onclick={() => hide(false)}>Show it again</Button>
-			{:else if asking}
-				<form
-					class="flex items-center gap-2"
-					onsubmit={(event) => {
-						event.preventDefault();
-						asking = false;
-						void hide(true);
-					}}
-				>
-					<TextInput
-						bind:value={words}
-						bind:field
-						look="line"
-						maxlength={BOUNDS.reason}
-						label="Why it is hidden"
-						placeholder="reason (optional)"
-						class="w-40"
-					/>
-					<Button look="offer" type="submit" disabled={pressed}>Hide{next}</Button>
-				</form>
-			{:else}
+		<Allowed does="Saving, adopting and hiding"
+			><span class="flex items-center gap-3 whitespace-nowrap">
+				{#if itemState.record.adopted}
+					<Button
+						look="offer"
+						disabled={pressed || !itemState.record.canUpdate}
+						title={itemState.record.canUpdate
+							? `${itemState.record.adopted.label} again, on newer actuals; ${itemState.item.plan.carry === 'keep' ? `constants kept. ${keptWarning(itemState.record.adopted.candidate)}` : 'constants searched again'}`
+							: 'There are no new actuals since it was adopted'}
+						onclick={update}>Update{next} <Key>c</Key></Button
+					>
+				{/if}
+				{#if flagged}
+					<Button
+						look="offer"
+						disabled={pressed}
+						title={PROPOSE_AGAIN}
+						onclick={proposeAgain}
+						data-propose-again>Propose again</Button
+					>
+				{/if}
 				<Button
 					look="offer"
 					disabled={pressed}
-					title="Hides it from the list until its next actual"
-					onclick={() => {
-						asking = true;
-						queueMicrotask(() => field?.focus());
-					}}>Hide{next} <Key>p</Key></Button
+					title="Records the chosen candidate’s forecast for good, as Ahead shows it"
+					onclick={adopt}>Adopt{next} <Key>a</Key></Button
 				>
-			{/if}
-		</span>
+				{#if status?.hidden}
+					<Button look="offer" disabled={pressed} onclick={() => hide(false)}>Show it again</Button>
+				{:else if asking}
+					<form
+						class="flex items-center gap-2"
+						onsubmit={(event) => {
+							event.preventDefault();
+							asking = false;
+							void hide(true);
+						}}
+					>
+						<TextInput
+							bind:value={words}
+							bind:field
+							look="line"
+							maxlength={BOUNDS.reason}
+							label="Why it is hidden"
+							placeholder="reason (optional)"
+							class="w-40"
+						/>
+						<Button look="offer" type="submit" disabled={pressed}>Hide{next}</Button>
+					</form>
+				{:else}
+					<Button
+						look="offer"
+						disabled={pressed}
+						title="Hides it from the list until its next actual"
+						onclick={() => {
+							asking = true;
+							queueMicrotask(() => field?.focus());
+						}}>Hide{next} <Key>p</Key></Button
+					>
+				{/if}
+			</span></Allowed
+		>
 	{/if}
 	{#if refusal}
 		<Notice class="w-full">

@@ -9,6 +9,8 @@
 	import type { Rows } from '../export/cells';
 	import { figure, scaled } from '../base/format';
 	import { type Wanted, withLabel } from '../../wire/labels';
+	import { may } from '../base/access';
+	import Allowed from '../kit/Allowed.svelte';
 	import Button from '../kit/Button.svelte';
 	import Hover from '../kit/Hover.svelte';
 	import Notice from '../kit/Notice.svelte';
@@ -140,21 +142,22 @@
 {/snippet}
 
 {#snippet one(own: Wanted, { unit }: Pick<Group, 'unit'>)}
-	<Button
-		look="link"
-		disabled={making || !byLabels || unit === null}
-		title={unit === null
-			? 'Its items have different units and cannot be added up'
-			: byLabels
-				? 'Adds its items up and opens the total like an item: to forecast, adopt and share it among them'
-				: 'A group total is of all items with its labels: take the other filters off'}
-		onclick={() => asOne(own)}>group total</Button
-	>
+	{#if may('work')}<Button
+			look="link"
+			disabled={making || !byLabels || unit === null}
+			title={unit === null
+				? 'Its items have different units and cannot be added up'
+				: byLabels
+					? 'Adds its items up and opens the total like an item: to forecast, adopt and share it among them'
+					: 'A group total is of all items with its labels: take the other filters off'}
+			onclick={() => asOne(own)}>group total</Button
+		>{/if}
 {/snippet}
 
 <div class="flex min-h-0 flex-1 flex-col overflow-x-auto">
 	<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1 px-4 pt-3 pb-2">
 		<h1 class="text-lg font-semibold">Groups</h1>
+		{#if !may('work')}<Allowed does="Making a group total" />{/if}
 		{#if groups}
 			<span class="text-ink-2" data-groups="count"
 				>{figure(shown.length, 0)}

@@ -9,6 +9,8 @@
 	import { call, messageOf } from '../base/call';
 	import { figure } from '../base/format';
 	import type { Rows } from '../export/cells';
+	import { may } from '../base/access';
+	import Allowed from '../kit/Allowed.svelte';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import NotLoaded from '../kit/NotLoaded.svelte';
@@ -303,7 +305,7 @@
 					title="Choose the columns of figures"
 					onclick={() => (choosing = !choosing)}>columns</Button
 				>
-				{#if overview && overview.newest.length > 0}
+				{#if overview && overview.newest.length > 0 && may('work')}
 					<Button
 						class="max-sm:hidden"
 						aria-expanded={entered !== null}
@@ -326,7 +328,8 @@
 			<p class="flex w-full flex-wrap items-baseline gap-x-6 gap-y-0.5 text-[13px]" data-newest-lines>
 				<NewestLines newest={overview.newest} />
 				<span class="ml-auto flex flex-wrap items-baseline gap-x-6 gap-y-0.5">
-					{#if flagged > 0}
+					{#if !may('work')}<Allowed does="Entering figures, sweeping and adopting" />{/if}
+					{#if flagged > 0 && may('work')}
 						<Button look="link" title={PROPOSE_AGAIN} onclick={proposeAgain} data-propose-again
 							>propose again for {figure(flagged, 0)} biased</Button
 						>
@@ -336,14 +339,14 @@
 						title="How often an unbiased forecast is called biased by chance; 10 % is usual"
 					>
 						false bias alarms in 24 periods: about
-						<FigureInput
-							label="Chance of a false alarm, %"
-							value={Number((100 * overview.watching.alarmChance).toFixed(1))}
-							least={2}
-							most={50}
-							take={(percent) => void setAlarm(percent!)}
-							class="typed h-5 w-9"
-						/> %
+						{#if may('manage')}<FigureInput
+								label="Chance of a false alarm, %"
+								value={Number((100 * overview.watching.alarmChance).toFixed(1))}
+								least={2}
+								most={50}
+								take={(percent) => void setAlarm(percent!)}
+								class="typed h-5 w-9"
+							/>{:else}{figure(100 * overview.watching.alarmChance, 0)}{/if} %
 					</label>
 				</span>
 			</p>

@@ -17,6 +17,7 @@
 	import type { Overview } from '../../wire/list';
 	import { type ListKey, listColumn, RANGED } from '../../wire/list-columns';
 	import { call } from '../base/call';
+	import { may } from '../base/access';
 	import Button from '../kit/Button.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
@@ -226,7 +227,7 @@
 			}}
 		/>
 	{/if}
-	{#if current}
+	{#if !may('work')}<!-- Views are saved for all. -->{:else if current}
 		<Button title="Delete this saved view; its items stay" onclick={() => keepAs(current.name, null)}
 			>delete “{current.name}”</Button
 		>

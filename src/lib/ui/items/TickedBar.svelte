@@ -6,6 +6,7 @@
 	import type { NamedItems, Overview, Several } from '../../wire/list';
 	import { call, messageOf } from '../base/call';
 	import { figure } from '../base/format';
+	import Allowed from '../kit/Allowed.svelte';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import Choice from '../kit/Choice.svelte';
@@ -149,19 +150,21 @@
 	data-ticked={count}
 >
 	<span class="font-semibold">{them} selected</span>
-	<span class="flex items-baseline gap-3" role="group" aria-label="Sweep them">
-		{#each OFFERED_KINDS as kind (kind)}
-			{@const { name, does } = SWEEP_KINDS[kind].offer}
-			<Button look="offer" disabled={busy} title={does} onclick={() => offer(kind)}>{name}</Button>
-		{/each}
-	</span>
-	<Choice
-		label="Change all that are selected"
-		value=""
-		of={['', ...(Object.keys(SETTINGS) as Setting[])]}
-		names={(each) => (each === '' ? 'change…' : SETTINGS[each])}
-		take={(each) => each !== '' && choose(each)}
-	/>
+	<Allowed does="Sweeping and changing them"
+		><span class="flex items-baseline gap-3" role="group" aria-label="Sweep them">
+			{#each OFFERED_KINDS as kind (kind)}
+				{@const { name, does } = SWEEP_KINDS[kind].offer}
+				<Button look="offer" disabled={busy} title={does} onclick={() => offer(kind)}>{name}</Button>
+			{/each}
+		</span>
+		<Choice
+			label="Change all that are selected"
+			value=""
+			of={['', ...(Object.keys(SETTINGS) as Setting[])]}
+			names={(each) => (each === '' ? 'change…' : SETTINGS[each])}
+			take={(each) => each !== '' && choose(each)}
+		/></Allowed
+	>
 	{#if setting}
 		<form class="flex flex-wrap items-baseline gap-x-2" onsubmit={submit}>
 			{#if setting === 'try'}

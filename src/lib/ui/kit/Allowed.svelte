@@ -10,13 +10,14 @@
 		/** Whom it is for. */
 		to?: Role;
 		class?: string;
-		children: Snippet;
+		/** Left out where it only says that something is for others. */
+		children?: Snippet;
 	}
 	/** What is for a role: to others it says what it is, and whom they ask for it. */
 	let { does, to = 'work', class: more = '', children }: Props = $props();
 </script>
 
-{#if may(to)}{@render children()}{:else}<Hover words={yours(to)}
+{#if may(to)}{@render children?.()}{:else}<Hover words={yours(to)}
 		>{#snippet children(described)}<!-- svelte-ignore a11y_no_noninteractive_tabindex --><span
 				tabindex="0"
 				aria-describedby={described}

@@ -30,6 +30,7 @@
 	import { figure, moment } from '../base/format';
 	import { cut } from '../lists/listed';
 	import { Ticks } from '../lists/ticks.svelte';
+	import Allowed from '../kit/Allowed.svelte';
 	import Button from '../kit/Button.svelte';
 	import Head from '../kit/Head.svelte';
 	import Hover from '../kit/Hover.svelte';
@@ -337,32 +338,34 @@
 				<Export name="sweep {sweep.id}" of="Rows" {rows} sheet="Sweep" />
 			{:catch}<NotLoaded />{/await}
 			{#if tickable && sweep.endedAt !== null && sums.ready > sums.adopted}
-				<span class="ml-auto flex flex-wrap items-baseline gap-x-3" role="group" aria-label="Adopt">
-					<TextInput
-						bind:value={reason}
-						look="line"
-						label="Reason for adopting"
-						placeholder="one reason for all of them"
-						maxlength={BOUNDS.reason}
-						class="h-6 w-56"
-					/>
-					<Button look="offer" disabled={ticked === 0 || adopting !== null} onclick={adoptTicked}
-						>adopt {figure(ticked, 0)} selected</Button
-					>
-					{#if kind.compared && sums.clearLeft > 0}
-						<Button
-							look="offer"
-							disabled={adopting !== null}
-							title="Whatever is shown. {CLEARLY}"
-							onclick={() => adopt({ rule: 'clear' })}
-							>adopt the {figure(sums.clearLeft, 0)} clearly better</Button
+				<Allowed does="Adopting" class="ml-auto"
+					><span class="ml-auto flex flex-wrap items-baseline gap-x-3" role="group" aria-label="Adopt">
+						<TextInput
+							bind:value={reason}
+							look="line"
+							label="Reason for adopting"
+							placeholder="one reason for all of them"
+							maxlength={BOUNDS.reason}
+							class="h-6 w-56"
+						/>
+						<Button look="offer" disabled={ticked === 0 || adopting !== null} onclick={adoptTicked}
+							>adopt {figure(ticked, 0)} selected</Button
 						>
-					{:else if kind.continues}
-						<Button look="offer" disabled={adopting !== null} onclick={() => adopt({ rule: 'all' })}
-							>adopt all {figure(sums.ready - sums.adopted, 0)}</Button
-						>
-					{/if}
-				</span>
+						{#if kind.compared && sums.clearLeft > 0}
+							<Button
+								look="offer"
+								disabled={adopting !== null}
+								title="Whatever is shown. {CLEARLY}"
+								onclick={() => adopt({ rule: 'clear' })}
+								>adopt the {figure(sums.clearLeft, 0)} clearly better</Button
+							>
+						{:else if kind.continues}
+							<Button look="offer" disabled={adopting !== null} onclick={() => adopt({ rule: 'all' })}
+								>adopt all {figure(sums.ready - sums.adopted, 0)}</Button
+							>
+						{/if}
+					</span></Allowed
+				>
 			{/if}
 		</div>
 		{#if adopting}<p class="w-full">

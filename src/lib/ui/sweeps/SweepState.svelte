@@ -2,6 +2,7 @@
 	import type { Sweep } from '../../wire/sweeps';
 	import type { WorkerState } from '../../wire/service';
 	import { call, messageOf } from '../base/call';
+	import { may } from '../base/access';
 	import Button from '../kit/Button.svelte';
 	import ProgressBar from '../kit/ProgressBar.svelte';
 	import { idleWords, stateWords } from './words';
@@ -41,7 +42,7 @@
 			>{idleWords(worker)}</span
 		>
 	{/if}
-	{#if sweep.endedAt === null}
+	{#if sweep.endedAt === null && may('work')}
 		<Button look="offer" disabled={stopping} onclick={stop}>stop</Button>
 	{/if}
 	{#if refusal}<span class="text-bad" role="alert">{refusal}</span>{/if}

@@ -35,6 +35,8 @@ export class ItemState {
 		item: Item,
 		chosenId: string | null,
 		ends = { ask: askArithmetic, call: callServer, propose: proposeArithmetic },
+		/** Whether whoever works on it may: what others try stays on their page. */
+		saves = true,
 	) {
 		this.#call = ends.call;
 		this.item = item;
@@ -58,7 +60,7 @@ export class ItemState {
 			},
 		);
 		this.answers = new AnswersState(this, this.lineUp, ends.ask, ends.propose);
-		this.saved = new SavedState(this, this.lineUp, ends.call);
+		this.saved = new SavedState(this, this.lineUp, ends.call, saves);
 		this.record = new RecordState(this, this.lineUp, this.answers, this.saved, ends.call);
 	}
 

@@ -34,6 +34,8 @@ export class SavedState {
 		private readonly of: Loaded,
 		private readonly lineUp: LineUpState,
 		private readonly call: typeof callServer,
+		/** Whether anything is saved at all. */
+		readonly saves = true,
 	) {
 		this.layerHistory = of.item.layers.history;
 		this.#saver = new ItemSaver(
@@ -60,6 +62,7 @@ export class SavedState {
 
 	/** Saves the work as it stands, soon. */
 	put(): void {
+		if (!this.saves) return;
 		this.#queue.put(this.lineUp.work);
 	}
 

@@ -3,6 +3,7 @@
 	import TextInput from '../../kit/TextInput.svelte';
 	import Head from '../../kit/Head.svelte';
 	import Choice from '../../kit/Choice.svelte';
+	import Allowed from '../../kit/Allowed.svelte';
 	import Button from '../../kit/Button.svelte';
 	import Notice from '../../kit/Notice.svelte';
 	import { BOUNDS } from '$core/bounds';
@@ -379,39 +380,41 @@
 						>
 					</form>
 				{/if}
-				<form
-					class="flex items-center gap-3"
-					onsubmit={(event) => {
-						event.preventDefault();
-						void keep('adopt');
-					}}
-				>
-					<TextInput
-						bind:value={reason}
-						maxlength={BOUNDS.reason}
-						placeholder="Why this one (saved with it)"
-						label="Why this one"
-						class="min-w-0 flex-1"
-					/>
-					{#if itemState.record.adopted && itemState.record.canUpdate}
-						<Button
-							look="other"
-							disabled={pressed}
-							title="{itemState.record.adopted.label} again, on newer actuals"
-							onclick={() => keep('updateAdopted')}
-							class="h-8 shrink-0">Update</Button
-						>
-					{/if}
-					<Button
-						look="main"
-						type="submit"
-						disabled={pressed || unexplained.length > 0}
-						title={unexplained.length > 0 ? 'First say why figures are changed' : undefined}
-						class="h-8 shrink-0"
+				<Allowed does="Adopting"
+					><form
+						class="flex items-center gap-3"
+						onsubmit={(event) => {
+							event.preventDefault();
+							void keep('adopt');
+						}}
 					>
-						{pressed ? 'Adopting…' : `Adopt for ${steps.length} ahead`}
-					</Button>
-				</form>
+						<TextInput
+							bind:value={reason}
+							maxlength={BOUNDS.reason}
+							placeholder="Why this one (saved with it)"
+							label="Why this one"
+							class="min-w-0 flex-1"
+						/>
+						{#if itemState.record.adopted && itemState.record.canUpdate}
+							<Button
+								look="other"
+								disabled={pressed}
+								title="{itemState.record.adopted.label} again, on newer actuals"
+								onclick={() => keep('updateAdopted')}
+								class="h-8 shrink-0">Update</Button
+							>
+						{/if}
+						<Button
+							look="main"
+							type="submit"
+							disabled={pressed || unexplained.length > 0}
+							title={unexplained.length > 0 ? 'First say why figures are changed' : undefined}
+							class="h-8 shrink-0"
+						>
+							{pressed ? 'Adopting…' : `Adopt for ${steps.length} ahead`}
+						</Button>
+					</form></Allowed
+				>
 			{/if}
 			{#if refusal}
 				<Notice class="mt-1">
