@@ -93,11 +93,11 @@ CREATE TABLE access_event (
 	kind text NOT NULL,
 	at timestamptz NOT NULL DEFAULT now(),
 	-- Who did it; null where nobody is known to have.
-	by bigint,
+	done_by bigint,
 	-- Whom it is about.
 	about bigint,
 	words text NOT NULL DEFAULT '' CHECK (length(words) <= 500),
-	FOREIGN KEY (workspace_id, by) REFERENCES actor (workspace_id, id),
+	FOREIGN KEY (workspace_id, done_by) REFERENCES actor (workspace_id, id),
 	FOREIGN KEY (workspace_id, about) REFERENCES actor (workspace_id, id)
 );
 CREATE INDEX access_event_newest ON access_event (workspace_id, at DESC, id DESC);
@@ -413,7 +413,7 @@ REVOKE UPDATE ON kept_view FROM ventrel_application;
 CREATE FUNCTION record_event(workspace bigint, what text, whom bigint, said text DEFAULT '', doer bigint DEFAULT NULL) RETURNS void
 	LANGUAGE plpgsql SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $$
 BEGIN
-	INSERT INTO access_event (workspace_id, kind, by, about, words) VALUES (workspace, what, coalesce(doer, who_acts()), whom, said);
+	INSERT INTO access_event (workspace_id, kind, done_by, about, words) VALUES (workspace, what, coalesce(doer, who_acts()), whom, said);
 END $$;
 REVOKE ALL ON FUNCTION record_event FROM PUBLIC;
 
@@ -537,8 +537,8 @@ BEGIN
 		RETURN NULL;
 	END IF;
 	IF NEW.at <> now() OR NOT (
-		NEW.kind IN ('sign-in failed', 'sign-in slowed') AND NEW.by IS NULL
-		OR NEW.kind = 'refused' AND NEW.by = (SELECT actor FROM acting())
+		NEW.kind IN ('sign-in failed', 'sign-in slowed') AND NEW.done_by IS NULL
+		OR NEW.kind = 'refused' AND NEW.done_by = (SELECT actor FROM acting())
 	) THEN
 		RAISE EXCEPTION 'INSERT of access_event refused: it is no refusal, or not of now' USING ERRCODE = 'insufficient_privilege';
 	END IF;
@@ -554,7 +554,7 @@ GRANT INSERT (sha256, actor_id), UPDATE (used_at) ON person_link TO ventrel_appl
 GRANT INSERT (actor_id, sha256, ends_at), UPDATE (used_at) ON token_proof TO ventrel_application;
 GRANT INSERT (actor_id, sha256, browser), UPDATE (proved_at, used_at, ended_at) ON session TO ventrel_application;
 GRANT INSERT, UPDATE, DELETE ON sign_in_failure TO ventrel_application;
-GRANT INSERT (workspace_id, kind, by, about, words) ON access_event TO ventrel_application;
+GRANT INSERT (workspace_id, kind, done_by, about, words) ON access_event TO ventrel_application;
 
 -- Down Migration
 

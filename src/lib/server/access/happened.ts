@@ -113,7 +113,7 @@ const SOURCES: readonly Source[] = [
 	{
 		about: 'access',
 		table: 'access_event',
-		by: 'by',
+		by: 'done_by',
 		at: 'at',
 		kind: 't.kind',
 		whom: 'actor_name(t.about)',
@@ -124,7 +124,7 @@ const SOURCES: readonly Source[] = [
 	{
 		about: 'refused',
 		table: 'access_event',
-		by: 'by',
+		by: 'done_by',
 		at: 'at',
 		kind: 't.kind',
 		whom: 'actor_name(t.about)',
@@ -216,7 +216,7 @@ export async function recordRefusal({ actor, turn }: Caller, what: string): Prom
 	refused.set(turn, [...lately, now]);
 	await changing(actor, (client) =>
 		client.query(
-			`INSERT INTO access_event (workspace_id, kind, by, words) VALUES ($1, 'refused', (SELECT actor FROM acting()), $2)`,
+			`INSERT INTO access_event (workspace_id, kind, done_by, words) VALUES ($1, 'refused', (SELECT actor FROM acting()), $2)`,
 			[actor.workspaceId, what.slice(0, 500)],
 		),
 	);

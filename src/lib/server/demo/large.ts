@@ -401,7 +401,10 @@ async function storeSteps(
  * Makes all of it, or nothing.
  * @param say how much of the work is done, in series and items
  */
-export async function loadLargeDemo(workspaceId: number, say: (done: number, of: number) => void): Promise<void> {
+export async function loadLargeDemo(
+	workspaceId: number,
+	say: (done: number, of: number) => void,
+): Promise<void> {
 	const began = performance.now();
 	const count = SERIES * BAYS.length;
 	let done = 0;

@@ -69,7 +69,9 @@ async function fill(workspaceId: number): Promise<void> {
 		});
 	else {
 		const packed = Buffer.from(await read(kept).arrayBuffer());
-		await changing(demoActor(workspaceId), (client) => layOutKept(client, workspaceId, gunzipSync(packed).toString()));
+		await changing(demoActor(workspaceId), (client) =>
+			layOutKept(client, workspaceId, gunzipSync(packed).toString()),
+		);
 	}
 	// The first list is whole.
 	await processQueue();

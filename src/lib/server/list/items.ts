@@ -76,51 +76,55 @@ async function loadChanges(
  */
 export async function changeItem(actor: Actor, code: string, change: ItemChange): Promise<Item> {
 	const { workspaceId } = actor;
-	const now = await changing(actor, async (client) => {
-		const item = await lockItem(client, workspaceId, code);
-		const { seen } = change;
-		if (
-			item.code !== seen.code ||
-			item.name !== seen.name ||
-			item.unit !== seen.unit ||
-			(item.retired_at !== null) !== seen.retired ||
-			(seen.plan && !samePlan(seen.plan, planOf(item))) ||
-			(seen.labels && !isDeepStrictEqual(Object.fromEntries(seen.labels), item.labels))
-		) {
-			throw new Refusal(
-				409,
-				`It was changed since you opened it: it is ${item.code}, ${item.name}${item.unit && `, in ${item.unit}`}${item.retired_at ? ', retired' : ''} now. Check it again.`,
-			);
-		}
-		const wanted = {
-			code: change.code ?? item.code,
-			name: change.name ?? item.name,
-			unit: change.unit ?? item.unit,
-			plan: change.plan ?? planOf(item),
-			labels: change.labels ? Object.fromEntries(change.labels) : item.labels,
-		};
-		if (wanted.code !== item.code) await refuseTakenCode(client, workspaceId, wanted.code);
-		const retired = change.retired ?? seen.retired;
-		await client.query(
-			`UPDATE item SET code = $3, name = $4, unit = $5,
+	const now = await changing(
+		actor,
+		async (client) => {
+			const item = await lockItem(client, workspaceId, code);
+			const { seen } = change;
+			if (
+				item.code !== seen.code ||
+				item.name !== seen.name ||
+				item.unit !== seen.unit ||
+				(item.retired_at !== null) !== seen.retired ||
+				(seen.plan && !samePlan(seen.plan, planOf(item))) ||
+				(seen.labels && !isDeepStrictEqual(Object.fromEntries(seen.labels), item.labels))
+			) {
+				throw new Refusal(
+					409,
+					`It was changed since you opened it: it is ${item.code}, ${item.name}${item.unit && `, in ${item.unit}`}${item.retired_at ? ', retired' : ''} now. Check it again.`,
+				);
+			}
+			const wanted = {
+				code: change.code ?? item.code,
+				name: change.name ?? item.name,
+				unit: change.unit ?? item.unit,
+				plan: change.plan ?? planOf(item),
+				labels: change.labels ? Object.fromEntries(change.labels) : item.labels,
+			};
+			if (wanted.code !== item.code) await refuseTakenCode(client, workspaceId, wanted.code);
+			const retired = change.retired ?? seen.retired;
+			await client.query(
+				`UPDATE item SET code = $3, name = $4, unit = $5,
 				retired_at = CASE WHEN $6 THEN coalesce(retired_at, now()) END,
 				carry = $7, lead_time = $8, price = $9, labels = $10
 			WHERE workspace_id = $1 AND id = $2`,
-			[
-				workspaceId,
-				item.id,
-				wanted.code,
-				wanted.name,
-				wanted.unit,
-				retired,
-				wanted.plan.carry,
-				wanted.plan.leadTime,
-				wanted.plan.price,
-				wanted.labels,
-			],
-		);
-		return wanted.code;
-	}, change.reason);
+				[
+					workspaceId,
+					item.id,
+					wanted.code,
+					wanted.name,
+					wanted.unit,
+					retired,
+					wanted.plan.carry,
+					wanted.plan.leadTime,
+					wanted.plan.price,
+					wanted.labels,
+				],
+			);
+			return wanted.code;
+		},
+		change.reason,
+	);
 	return loadItem(workspaceId, now);
 }
 

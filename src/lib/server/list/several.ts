@@ -40,22 +40,26 @@ function statementOf({ workspaceId }: Actor, { change, reason }: Several, bound:
  * @throws Refusal 422 where there is no such item
  */
 export const changeSeveral = (actor: Actor, asked: Several): Promise<{ items: number }> =>
-	changing(actor, async (client) => {
-		const which = new Bound();
-		// Locked in one order, so that two that change many do not wait for each other in a ring.
-		const { rows } = await client.query<{ id: number }>(
-			`SELECT id FROM item WHERE id IN (
+	changing(
+		actor,
+		async (client) => {
+			const which = new Bound();
+			// Locked in one order, so that two that change many do not wait for each other in a ring.
+			const { rows } = await client.query<{ id: number }>(
+				`SELECT id FROM item WHERE id IN (
 				SELECT item_id FROM (${namedItems(actor.workspaceId, asked.items, which)}) wanted
 			) ORDER BY id FOR NO KEY UPDATE`,
-			which.values,
-		);
-		if (rows.length === 0) throw new Refusal(422, 'No item fits, so there is nothing to change.');
-		const bound = new Bound();
-		const ids = bound.of(rows.map(({ id }) => id));
-		const statement = statementOf(actor, asked, bound);
-		await client.query(
-			`WITH ${NAMED} AS (SELECT unnest(${ids}::bigint[]) AS item_id) ${statement}`,
-			bound.values,
-		);
-		return { items: rows.length };
-	}, asked.reason);
+				which.values,
+			);
+			if (rows.length === 0) throw new Refusal(422, 'No item fits, so there is nothing to change.');
+			const bound = new Bound();
+			const ids = bound.of(rows.map(({ id }) => id));
+			const statement = statementOf(actor, asked, bound);
+			await client.query(
+				`WITH ${NAMED} AS (SELECT unnest(${ids}::bigint[]) AS item_id) ${statement}`,
+				bound.values,
+			);
+			return { items: rows.length };
+		},
+		asked.reason,
+	);

@@ -108,7 +108,11 @@ export interface NewRecord extends ToRecord {
 }
 
 /** Puts a forecast on record, under the item's lock. @returns its id */
-export async function insertRecord(client: Queryable, workspaceId: number, record: NewRecord): Promise<number> {
+export async function insertRecord(
+	client: Queryable,
+	workspaceId: number,
+	record: NewRecord,
+): Promise<number> {
 	return (await insertRecords(client, workspaceId, [record])).get(record.itemId)!;
 }
 
