@@ -14,8 +14,9 @@ export default {
 			directives: {
 				'default-src': ['self'],
 				'script-src': ['self'],
+				'style-src': ['self'],
 				// Positions and colours of charts and of what is drawn to scale are written where they belong.
-				'style-src': ['self', 'unsafe-inline'],
+				'style-src-attr': ['unsafe-inline'],
 				'img-src': ['self', 'data:', 'blob:'],
 				'font-src': ['self', 'data:'],
 				'connect-src': ['self'],

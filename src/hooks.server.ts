@@ -5,7 +5,7 @@ import { prepareWorkspace } from '$lib/server/demo/prepare';
 import { signInIsOn, whyNot } from '$lib/server/access/caller';
 import { recordRefusal } from '$lib/server/access/happened';
 import { closeStreams } from '$lib/server/access/streams';
-import { addressOf, callerOfRequest, declaredFor } from '$lib/server/http/gate';
+import { addressOf, callerOfRequest, declaredFor, isSecure } from '$lib/server/http/gate';
 import { refuseAtTheDoor } from '$lib/server/http/origin-check';
 import { answerRefusal, askerOf, forPage, OUR_FAULT, refusalOf } from '$lib/server/http/http';
 import { log } from '$lib/server/log';
@@ -21,6 +21,10 @@ import { servedWorkspace } from '$lib/server/database/workspaces';
 const WITHOUT_DATABASE = ['/api/v1/health', '/api/v1/ready', '/api/v1/evaluate'];
 /** The same, whoever asks. */
 const FOR_ANYONE = '/api/v1/health';
+
+/** What of a browser no page asks for. */
+const NOT_USED =
+	'camera=(), microphone=(), geolocation=(), payment=(), usb=(), serial=(), midi=(), display-capture=()';
 
 export const init: ServerInit = async () => {
 	// What computes is ended whatever it does, and what was begun in the database is rolled back with its connection.
@@ -54,6 +58,10 @@ export const handle: Handle = async ({ event, resolve }) => {
 	response.headers.set('x-content-type-options', 'nosniff');
 	response.headers.set('x-frame-options', 'DENY');
 	response.headers.set('referrer-policy', 'same-origin');
+	response.headers.set('cross-origin-resource-policy', 'same-origin');
+	response.headers.set('cross-origin-opener-policy', 'same-origin');
+	response.headers.set('permissions-policy', NOT_USED);
+	if (isSecure(request.headers)) response.headers.set('strict-transport-security', 'max-age=31536000');
 	if (!response.headers.has('cache-control')) response.headers.set('cache-control', 'no-store');
 	log.info(
 		{
@@ -107,7 +115,10 @@ export const handle: Handle = async ({ event, resolve }) => {
 		if (found.status === 403 && !found.shown.again)
 			await recordRefusal(event.locals.caller!, `${request.method} ${route.id}`).catch(() => undefined);
 		if (isCall)
-			return answerRefusal(found, found.status === 401 ? { 'www-authenticate': 'Bearer realm="Ventrel"' } : {});
+			return answerRefusal(
+				found,
+				found.status === 401 ? { 'www-authenticate': 'Bearer realm="Ventrel"' } : {},
+			);
 		return forPage(() => Promise.reject(found));
 	}
 };

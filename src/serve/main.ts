@@ -48,6 +48,7 @@ const compress = compression({
 });
 server.on('request', (request, response) => {
 	response.setHeader('x-content-type-options', 'nosniff');
+	response.setHeader('cross-origin-resource-policy', 'same-origin');
 	compress(request as Parameters<typeof compress>[0], response as Parameters<typeof compress>[1], () =>
 		handler(request, response),
 	);

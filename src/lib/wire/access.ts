@@ -4,7 +4,7 @@ import { BOUNDS } from '$core/bounds';
 import { textSchema, wholeSchema } from '$core/schemas';
 import { figureIn, queryOf } from './query';
 
-/** What somebody may do, each role also what those before it may. */
+/** What somebody may do: each role what those before it may, and more. */
 export const ROLES = ['look', 'work', 'manage'] as const;
 export type Role = (typeof ROLES)[number];
 /** Whom a call or a page is for; `anyone` before signing in. */
@@ -12,9 +12,9 @@ export type For = 'anyone' | Role;
 
 /** What each role may, as screens say it. */
 export const ROLE_SAYS: Readonly<Record<Role, string>> = {
-	look: 'sees everything and tries settings out; saves nothing',
-	work: 'also brings in, adjusts, adopts and sweeps',
-	manage: 'also invites people, makes tokens and changes settings for all',
+	look: 'sees everything and tries settings out, and saves nothing',
+	work: 'sees everything, brings in, adjusts, adopts and sweeps',
+	manage: 'does all of it, invites people, makes tokens and sets what holds for all',
 };
 
 /** Whether a role may do what is for another. */

@@ -37,10 +37,11 @@ const SOURCES: readonly Source[] = [
 		by: 'created_by',
 		at: 'created_at',
 		kind: `'brought in'`,
-		words: `coalesce((SELECT file_name FROM raw_text WHERE raw_text.id = t.raw_text_id), '')`,
+		words: `CASE WHEN count(*) > 1 THEN count(*) || ' tables' ELSE coalesce((SELECT file_name FROM raw_text WHERE raw_text.id = min(t.raw_text_id)), '') END`,
 		// What group totals come to follows from what came in.
 		where: `NOT EXISTS (SELECT FROM actor WHERE actor.id = t.created_by AND kind = 'sum')`,
-		key: 't.id::text',
+		together: '()',
+		key: 'min(t.id)::text',
 	},
 	{
 		about: 'figures',

@@ -17,7 +17,7 @@ const KNOWN = 'ventrel_known';
 const DAY = 86_400;
 
 /** Whether the request came under a name of ours that is reached by https, so that cookies go nowhere else. */
-const isSecure = (headers: Headers): boolean =>
+export const isSecure = (headers: Headers): boolean =>
 	ownOrigins(process.env).some(
 		({ protocol, host }) => protocol === 'https:' && host === headers.get('host')?.toLowerCase(),
 	);

@@ -1,7 +1,13 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { untrack } from 'svelte';
-	import { type About, HAPPENED, type HappenedAsked, type HappenedWindow } from '../../wire/access';
+	import {
+		type About,
+		HAPPENED,
+		type Happened as Event,
+		type HappenedAsked,
+		type HappenedWindow,
+	} from '../../wire/access';
 	import { may } from '../base/access';
 	import { call, messageOf } from '../base/call';
 	import { moment } from '../base/format';
@@ -41,6 +47,8 @@
 	const show = (change: { about?: About | null; by?: number | null }) =>
 		goto(`/happened?${new URLSearchParams(query(change))}`);
 
+	const said = (event: Event) => [didWords(event), toWords(event)].filter(Boolean).join(' ');
+
 	async function more() {
 		pressed = true;
 		refusal = null;
@@ -57,7 +65,7 @@
 
 <div class="flex min-h-0 w-full max-w-5xl flex-1 flex-col px-4 py-3">
 	<h1 class="text-lg font-semibold">What happened</h1>
-	<p class="mt-1 flex flex-wrap gap-x-6 text-[13px]">
+	<div class="mt-1 flex flex-wrap gap-x-6 text-[13px]">
 		<span
 			>Show <Choice
 				label="What it is about"
@@ -76,7 +84,7 @@
 				take={(by) => void show({ by: by === '0' ? null : Number(by) })}
 			/></span
 		>
-	</p>
+	</div>
 	{#if events.length === 0}
 		<p class="mt-8 text-ink-2">Nothing of this kind happened yet.</p>
 	{:else}
@@ -91,18 +99,9 @@
 				{#each events as event, i (i)}
 					<li class="grid grid-cols-[9.5rem_1fr] gap-x-4 border-t border-rule py-1">
 						<span class="text-[13px] text-ink-2">{moment(event.at)}</span>
-						<span class="min-w-0">
-							<span class="font-medium">{byWords(event)}</span>
-							{#if event.sweep !== null}<a href="/sweeps/{event.sweep}" class="text-accent underline"
-									>{didWords(event)} {toWords(event)}</a
-								>{:else}{didWords(event)}
-								{#if event.code !== null && event.items === 1}<a
-										href="/items/{encodeURIComponent(event.code)}"
-										class="text-accent underline">{event.code}</a
-									>{:else}{toWords(event)}{/if}{/if}{#if event.words !== ''}<span class="text-ink-2"
-									>: {event.words}</span
-								>{/if}
-						</span>
+						<!-- In one line: spaces between are part of the sentence. -->
+						<!-- prettier-ignore -->
+						<span class="min-w-0"><span class="font-medium">{byWords(event)}</span>{' '}{#if event.sweep !== null}<a href="/sweeps/{event.sweep}" class="text-accent underline">{said(event)}</a>{:else if event.code !== null && event.items === 1}{didWords(event)} <a href="/items/{encodeURIComponent(event.code)}" class="text-accent underline">{event.code}</a>{:else}{said(event)}{/if}{#if event.words !== ''}<span class="text-ink-2">: {event.words}</span>{/if}</span>
 					</li>
 				{/each}
 			</ul>

@@ -112,6 +112,7 @@
 				<span class="min-w-40 font-medium">{person.name}{own ? ' (you)' : ''}</span>
 				<Choice
 					label="Role of {person.name}"
+					class="w-20"
 					value={person.role}
 					names={roleNames}
 					of={ROLES}

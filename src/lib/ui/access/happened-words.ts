@@ -21,7 +21,7 @@ const SAYS: Readonly<Record<string, string>> = {
 	hidden: 'hid until the next actual',
 	'shown again': 'showed again',
 	'signed in': 'signed in',
-	'session ended': 'session ended',
+	'session ended': 'ended a session',
 	invited: 'invited',
 	'link made': 'made a new link for',
 	left: 'ended the access of',
@@ -38,8 +38,8 @@ const SAYS: Readonly<Record<string, string>> = {
 	'view deleted': 'deleted the view',
 	'alarm rate set': 'set the rate of false bias alarms:',
 	refused: 'was refused',
-	'sign-in failed': 'sign-in failed',
-	'sign-in slowed': 'sign-ins slowed down',
+	'sign-in failed': 'failed to sign in',
+	'sign-in slowed': 'was slowed down signing in',
 };
 
 /** Kinds that are about whoever does them. */

@@ -8,8 +8,8 @@ export const me = (): Me | null => (page.data.me as Me | null | undefined) ?? nu
 /** Whether whoever looks may do what is for a role. */
 export const may = (role: Role): boolean => mayDo(me()?.role ?? null, role);
 
-/** What is for others, as a sentence: “Adopting is for the role “work”.” */
-export const isFor = (does: string, role: Role): string => `${does} is for the role “${role}”.`;
+/** What is for others: “Adopting: for the role “work””. */
+export const isFor = (does: string, role: Role): string => `${does}: for the role “${role}”`;
 
 /** What they may instead, and whom they ask. */
 export function yours(role: Role): string {

@@ -359,13 +359,15 @@
 			aria-live="polite"
 			data-saving={itemState.saved.saving.state}
 		>
-			{unsaved
-				? 'proposed'
-				: itemState.saved.saving.state === 'saved'
-					? 'saved'
-					: itemState.saved.saving.state === 'saving'
-						? 'saving…'
-						: 'not saved'}
+			{!itemState.saved.saves
+				? 'not saved'
+				: unsaved
+					? 'proposed'
+					: itemState.saved.saving.state === 'saved'
+						? 'saved'
+						: itemState.saved.saving.state === 'saving'
+							? 'saving…'
+							: 'not saved'}
 		</span>
 	</div>
 
