@@ -101,7 +101,7 @@
 						<span class="text-[13px] text-ink-2">{moment(event.at)}</span>
 						<!-- In one line: spaces between are part of the sentence. -->
 						<!-- prettier-ignore -->
-						<span class="min-w-0"><span class="font-medium">{byWords(event)}</span>{' '}{#if event.sweep !== null}<a href="/sweeps/{event.sweep}" class="text-accent underline">{said(event)}</a>{:else if event.code !== null && event.items === 1}{didWords(event)} <a href="/items/{encodeURIComponent(event.code)}" class="text-accent underline">{event.code}</a>{:else}{said(event)}{/if}{#if event.words !== ''}<span class="text-ink-2">: {event.words}</span>{/if}</span>
+						<span class="min-w-0"><span class="font-medium">{byWords(event)}</span> {#if event.sweep !== null}<a href="/sweeps/{event.sweep}" class="text-accent underline">{said(event)}</a>{:else if event.code !== null && event.items === 1}{didWords(event)} <a href="/items/{encodeURIComponent(event.code)}" class="text-accent underline">{event.code}</a>{:else}{said(event)}{/if}{#if event.words !== ''}<span class="text-ink-2">: {event.words}</span>{/if}</span>
 					</li>
 				{/each}
 			</ul>

@@ -11,11 +11,14 @@
 	let refusal = $state<string | null>(null);
 	let pressed = $state(false);
 
-	onMount(() => {
-		// The key is behind the #, which no server and no log is told of; nor does it stay in the address.
+	onMount(take);
+
+	/** The key is behind the #, which no server and no log is told of; nor does it stay in the address. */
+	function take() {
 		key = location.hash.slice(1);
+		if (key !== '') refusal = null;
 		history.replaceState(history.state, '', location.pathname);
-	});
+	}
 
 	async function choose(event: SubmitEvent) {
 		event.preventDefault();
@@ -30,6 +33,9 @@
 		}
 	}
 </script>
+
+<!-- Another link may be opened in the same tab. -->
+<svelte:window onhashchange={take} />
 
 <div class="mx-auto mt-24 w-full max-w-sm px-6">
 	<h1 class="text-xl font-semibold">Choose your password</h1>

@@ -294,6 +294,7 @@
 					: ''}{:else}&nbsp;{/if}</span
 		>
 		<div class="ml-auto flex flex-wrap items-center gap-4">
+			{#if !may('work')}<Allowed does="Entering figures, sweeping and adopting" />{/if}
 			<!-- The list is there before what takes it along. -->
 			{#if windows.count > 0}
 				{#await import('../export/Export.svelte') then { default: Export }}
@@ -328,7 +329,6 @@
 			<p class="flex w-full flex-wrap items-baseline gap-x-6 gap-y-0.5 text-[13px]" data-newest-lines>
 				<NewestLines newest={overview.newest} />
 				<span class="ml-auto flex flex-wrap items-baseline gap-x-6 gap-y-0.5">
-					{#if !may('work')}<Allowed does="Entering figures, sweeping and adopting" />{/if}
 					{#if flagged > 0 && may('work')}
 						<Button look="link" title={PROPOSE_AGAIN} onclick={proposeAgain} data-propose-again
 							>propose again for {figure(flagged, 0)} biased</Button
