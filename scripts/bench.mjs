@@ -26,6 +26,7 @@ const NAMED = {
 	brought: 'speed/brought',
 	sweeps: 'speed/sweeps',
 	'sweep-kills': 'endurance/sweep-kills',
+	access: 'speed/access',
 };
 
 async function main() {

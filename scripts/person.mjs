@@ -39,7 +39,7 @@ async function main() {
 			await client.query('BEGIN');
 			const key = await linkFor(client, wanted);
 			await client.query('COMMIT');
-			const origin = process.env.VENTREL_ORIGIN ?? `http://127.0.0.1:${process.env.PORT ?? 4680}`;
+			const origin = process.env.VENTREL_ORIGIN || `http://127.0.0.1:${process.env.PORT ?? 4680}`;
 			say(
 				`\nA link for ${wanted.name}, good once and for a day:\n${origin.replace(/\/$/, '')}/invited#${key}\nIf Ventrel answers at another address, put that in front.`,
 			);

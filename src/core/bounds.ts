@@ -65,7 +65,7 @@ export const BOUNDS = {
 
 	/** Of access. */
 	personName: 80,
-	password: 200,
+	password: 128,
 	happened: 100,
 } as const;
 

@@ -1,6 +1,8 @@
 import { createHash } from 'node:crypto';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { linkFor } from '../../scripts/lib/person-link.mjs';
 import { migrate } from '../../scripts/migrate.mjs';
+import type { HappenedWindow } from '../../src/lib/wire/access';
 import type { Item } from '../../src/lib/wire/items';
 import type { ItemWindow } from '../../src/lib/wire/list';
 import { adoptionOf } from '../support/adopting';
@@ -132,6 +134,26 @@ test('it can be worked with as a new one: corrected, laid over, adopted', async 
 
 test('run again, nothing is left to run', async () => {
 	expect(await migrate(database.ownerUrl)).toEqual([]);
+});
+
+test('what was done before is by this machine, told from people once there are some', async () => {
+	const by = async () =>
+		(await app.call<{ adoptedBy: string }[]>('GET', '/items/10-101/adopted')).body.map(
+			({ adoptedBy }) => adoptedBy,
+		);
+	expect(await by()).toEqual(['tester', 'anna']);
+	await database.client.query('BEGIN');
+	await linkFor(database.client, { what: 'add', name: 'Anna', role: 'manage' });
+	await database.client.query('COMMIT');
+	expect(await by()).toEqual(['tester (this machine)', 'anna (this machine)']);
+	const { body } = await app.call<HappenedWindow>('GET', '/happened');
+	expect(body.events.map(({ by: who, kind }) => [who, kind])).toEqual(
+		expect.arrayContaining([
+			['anna (this machine)', 'adopted'],
+			['anna (this machine)', 'brought in'],
+			['tester (this machine)', 'adopted'],
+		]),
+	);
 });
 
 test('labels that no record may have keep their items, under another name, and their history stays readable', async () => {

@@ -7,6 +7,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 import { afterEach, beforeEach, expect, test } from 'vitest';
+import { accessOf } from '../../scripts/lib/access.mjs';
 import { stopCluster } from '../../scripts/lib/cluster.mjs';
 import { postgresPrograms } from '../../scripts/lib/packages.mjs';
 import { freePort } from '../../scripts/lib/ports.mjs';
@@ -15,6 +16,7 @@ import { until } from '../support/app';
 import { makeDatabase } from '../support/database';
 
 const SCRIPT = fileURLToPath(new URL('../../scripts/start.mjs', import.meta.url));
+const PERSON = fileURLToPath(new URL('../../scripts/person.mjs', import.meta.url));
 let directory: string;
 let started: Start[] = [];
 
@@ -316,3 +318,67 @@ test('DATABASE_URL set: that server is used and none is started', async () => {
 	expect(await command.end('SIGINT')).toBe(0);
 	await database.drop();
 });
+
+test.each<[NodeJS.ProcessEnv, RegExp]>([
+	[
+		{ VENTREL_ORIGIN: 'https://forecasts.example' },
+		/VENTREL_ORIGIN is .* nobody would have to sign in\. Set VENTREL_SIGN_IN=on/,
+	],
+	[{ VENTREL_LISTEN: '0.0.0.0' }, /VENTREL_LISTEN is 0\.0\.0\.0.*Set VENTREL_SIGN_IN=on/],
+	[{ VENTREL_LISTEN: '0.0.0.0', VENTREL_SIGN_IN: 'on' }, /set VENTREL_ORIGIN/],
+	[{ VENTREL_SIGN_IN: 'yes' }, /is “on” or “off”/],
+	[{ VENTREL_PROXY: 'proxy', VENTREL_SIGN_IN: 'on' }, /address of one reverse proxy/],
+	[{ VENTREL_ORIGIN: 'https://forecasts.example/ventrel', VENTREL_SIGN_IN: 'on' }, /without a path/],
+])('does not start with %o, and says why', (env, why) => {
+	expect(() => accessOf(env)).toThrow(why);
+});
+
+test('starts for one person on loopback, and for several wherever people sign in', () => {
+	expect(accessOf({})).toEqual({ signIn: false, listen: '127.0.0.1', at: '127.0.0.1' });
+	const several = {
+		VENTREL_SIGN_IN: 'on',
+		VENTREL_ORIGIN: 'https://forecasts.example',
+		VENTREL_LISTEN: '0.0.0.0',
+	};
+	expect(accessOf(several)).toEqual({ signIn: true, listen: '0.0.0.0', at: '127.0.0.1' });
+});
+
+own('refused where others could reach it, it starts nothing', async () => {
+	const refused = start({ VENTREL_ORIGIN: 'https://forecasts.example' });
+	await until(async () => refused.child.exitCode !== null, 'the end');
+	expect([refused.child.exitCode, existsSync(join(directory, 'postgres'))]).toEqual([1, false]);
+	expect(refused.output()).toContain('Set VENTREL_SIGN_IN=on');
+});
+
+own(
+	'for several people: the first one comes by the link that is printed, and who opened it before signs in from then on',
+	async () => {
+		const before = start();
+		const address = await before.address();
+		await keep(address);
+		expect(await before.end('SIGINT')).toBe(0);
+		const served = start({ VENTREL_SIGN_IN: 'on' });
+		const people = await served.address();
+		expect((await fetch(`${people}/api/v1/items`, { headers })).status).toBe(401);
+		const person = spawn(process.execPath, [PERSON, 'add', 'Anna Ferry', '--role', 'manage'], {
+			env: { ...process.env, VENTREL_DATA: directory, DATABASE_URL: '', VENTREL_ORIGIN: '' },
+		});
+		let output = '';
+		person.stdout.on('data', (text) => (output += text));
+		await once(person, 'exit');
+		const key = /\/invited#([\w-]+)/.exec(output)![1];
+		const joined = await fetch(`${people}/api/v1/invited`, {
+			method: 'POST',
+			headers: { ...headers, 'content-type': 'application/json' },
+			body: JSON.stringify({ key, password: 'spokes and a bell' }),
+		});
+		expect(joined.status).toBe(200);
+		const cookie = joined.headers
+			.getSetCookie()
+			.map((each) => each.split(';')[0])
+			.join('; ');
+		const found = await fetch(`${people}/api/v1/items`, { headers: { ...headers, cookie } });
+		expect(((await found.json()) as ItemWindow).items.map(({ code }) => code)).toEqual(['10-900']);
+		expect(await served.end('SIGINT')).toBe(0);
+	},
+);

@@ -57,7 +57,7 @@ const ROWS = [
 
 /** Whether it is a piece said again and again, or characters one after the other. */
 function isPattern(text: string): boolean {
-	for (let length = 1; length <= text.length / 3; length++)
+	for (let length = 1; length <= text.length / 2.5; length++)
 		if (
 			text ===
 			text
@@ -80,7 +80,7 @@ export async function whyNotPassword(password: string, name: string): Promise<st
 		return `A password has at least ${LEAST_PASSWORD} characters; this one has ${length}. Several words make a good one.`;
 	if (length > BOUNDS.password) return `A password has at most ${BOUNDS.password} characters.`;
 	const own = name.toLowerCase();
-	const said = text.replace(own, '').replace('ventrel', '');
+	const said = text.replaceAll(own, '').replaceAll('ventrel', '');
 	if (said.length < LEAST_PASSWORD - 4 && said !== text)
 		return 'Your name, or Ventrel, is most of this password. Choose another one.';
 	if (isPattern(text))

@@ -175,7 +175,7 @@ export class Threads {
 		if (wait > 0)
 			throw new Refusal(
 				429,
-				`You have had ${this.mostSeconds} seconds of calculation in a short time. Wait ${wait} seconds; nothing was stored.`,
+				`You have had ${this.mostSeconds} seconds of calculation in a short time. Wait ${wait} ${wait === 1 ? 'second' : 'seconds'}; nothing was stored.`,
 				[],
 				wait,
 			);
