@@ -2,6 +2,7 @@
 import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { preparePackages, ROOT } from './lib/prepare.mjs';
+import { run } from './lib/run.mjs';
 import { fail, say } from './lib/say.mjs';
 import { serveForAWhile } from './lib/served.mjs';
 
@@ -20,17 +21,21 @@ const VIEWS = [
 	{ file: 'item-record', path: '/items/10-240?view=record', act: ['laid'], dark: true },
 	{ file: 'season-indices', path: '/items/99-010?view=season&candidate=d', act: ['holdIndex'] },
 	{ file: 'hand-over', path: '/hand-over' },
-	{ file: 'season-each', path: '/items/60-014?view=season&candidate=d', act: ['ownPast'], dark: true },
 	{ file: 'item-constants', path: '/items/60-014?view=constants&candidate=d' },
 	{ file: 'item-working', path: '/items/60-014?view=working&candidate=d', act: ['point'] },
 	{ file: 'item-signal', path: '/items/30-115?view=signal&candidate=d' },
 	{ file: 'item-ahead', path: '/items/40-051?view=ahead&candidate=e', act: ['byHand'] },
 	{ file: 'item-proposal', path: '/items/70-214?view=ahead', act: ['propose'] },
 	{ file: 'item-trial', path: '/items/60-014?view=trial&candidate=d', act: ['tried'], dark: true },
-	{ file: 'item-held-back', path: '/items/60-014?view=ahead&candidate=d', act: ['holdBack'] },
 	{ file: 'sweep', path: '/items', act: ['sweep'] },
 	{ file: 'groups', path: '/groups?by=Family', act: ['grouped'] },
 	{ file: 'group-as-one', path: '/groups?by=Family', act: ['asOne'] },
+];
+
+/** Those of people, served to people who sign in. @type {typeof VIEWS} */
+const OF_PEOPLE = [
+	{ file: 'people', path: '/people', act: ['invited'] },
+	{ file: 'happened', path: '/happened' },
 ];
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
@@ -150,13 +155,6 @@ const ACTS = {
 		await appears(driver, 'return document.querySelector("[aria-label^=\'Index of Q2, fixed\']") !== null');
 		await driver.executeScript(`document.querySelector('[data-cell="3 1"]').focus();`);
 	},
-	ownPast: async (driver) => {
-		await part(driver, 'each');
-		await driver.executeScript(
-			`[...document.querySelectorAll('button')].find((b) => b.textContent.includes('forecast each from its own past')).click();`,
-		);
-		await appears(driver, 'return document.querySelector("[data-own-next]") !== null');
-	},
 	point: (driver) =>
 		driver.executeScript(`const cell = document.querySelector('[data-working="level 58"]'); cell.focus();`),
 	propose: async (driver) => {
@@ -167,13 +165,6 @@ const ACTS = {
 		await driver.executeScript(`document.querySelector('[data-proposal]').scrollIntoView();`);
 	},
 	tried: (driver) => appears(driver, 'return document.querySelectorAll("[data-origin]").length > 0'),
-	holdBack: async (driver) => {
-		await driver.executeScript(`document.querySelector('[data-hold-back] button').click();`);
-		await appears(
-			driver,
-			'return /in the holdout/.test(document.querySelector("[data-line-up=window]").textContent)',
-		);
-	},
 	counted: (driver) => appears(driver, `return document.querySelector('[data-newest-lines]') !== null`),
 	grouped: (driver) => appears(driver, 'return document.querySelector("[data-group=all]") !== null'),
 	asOne: async (driver) => {
@@ -197,6 +188,24 @@ const ACTS = {
 		);
 		await appears(driver, 'return document.querySelector("[data-ahead]") !== null');
 	},
+	invited: async (driver) => {
+		for (const [name, role] of [
+			['Ivo Brandt', 'work'],
+			['Lena Moor', 'look'],
+		])
+			await driver.executeAsyncScript(
+				`const [name, role, done] = arguments;
+				fetch('/api/v1/people', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name, role }) }).then(done);`,
+				name,
+				role,
+			);
+		await driver.executeAsyncScript(
+			`const [done] = arguments; const body = JSON.stringify({ name: 'Stock planning', role: 'look', days: 90 });
+			fetch('/api/v1/tokens', { method: 'POST', headers: { 'content-type': 'application/json' }, body }).then(done);`,
+		);
+		await driver.navigate().refresh();
+		await appears(driver, `return document.querySelectorAll('[data-person]').length === 3`);
+	},
 	sweep: async (driver) => {
 		const id = await driver.executeAsyncScript(
 			`const [done] = arguments; const body = JSON.stringify({ kind: 'propose', items: { asked: {} } });
@@ -214,13 +223,6 @@ const ACTS = {
 		await appears(driver, `return /proposals/.test(document.querySelector('[data-sweep-says]').textContent)`);
 	},
 };
-
-/**
- * @param {import('selenium-webdriver').WebDriver} driver
- * @param {string} id
- */
-const part = (driver, id) =>
-	driver.executeScript(`document.querySelector('[data-season-part="${id}"]').click();`);
 
 /**
  * @param {import('selenium-webdriver').WebDriver} driver
@@ -245,14 +247,49 @@ async function appears(driver, script) {
 async function main() {
 	await preparePackages(['postgresql', 'chromium', 'chromium-driver']);
 	const { openBrowser } = await import('./lib/browser.mjs');
-	const app = await serveForAWhile({ VENTREL_USER: 'mira' });
+	mkdirSync(HOME, { recursive: true });
+	for (const old of readdirSync(HOME)) rmSync(join(HOME, old));
+	await take(await serveForAWhile({ VENTREL_USER: 'mira' }), openBrowser, VIEWS);
+	await take(await serveForAWhile({ VENTREL_SIGN_IN: 'on' }), openBrowser, OF_PEOPLE, 'Mira Holt');
+}
+
+/**
+ * Signs somebody in who comes by a link.
+ * @param {import('selenium-webdriver').WebDriver} driver
+ * @param {{ address: string, directory: string }} app
+ * @param {string} name
+ */
+async function signIn(driver, { address, directory }, name) {
+	const { output } = await run(
+		'node',
+		[join(ROOT, 'scripts', 'person.mjs'), 'add', name, '--role', 'manage'],
+		{
+			env: { ...process.env, VENTREL_DATA: directory },
+		},
+	);
+	await driver.get(`${address}/invited#${/\/invited#(\S+)/.exec(output)?.[1]}`);
+	await appears(driver, 'return document.documentElement.dataset.ready === "yes"');
+	await driver.executeScript(
+		`for (const field of document.querySelectorAll('main input:not([type=checkbox])')) { field.focus(); document.execCommand('insertText', false, 'spokes and a bell'); }`,
+	);
+	await appears(driver, 'return !document.querySelector("main button[type=submit]").disabled');
+	await driver.executeScript(`document.querySelector('main button[type=submit]').click()`);
+	await appears(driver, 'return document.querySelector("[data-account]") !== null');
+}
+
+/**
+ * @param {{ address: string, directory: string, stop: () => Promise<void> }} app
+ * @param {typeof import('./lib/browser.mjs').openBrowser} openBrowser
+ * @param {typeof VIEWS} views
+ * @param {string} [person] who is signed in
+ */
+async function take(app, openBrowser, views, person) {
 	const { address } = app;
 	const browser = await openBrowser();
 	const { driver } = browser;
 	try {
-		mkdirSync(HOME, { recursive: true });
-		for (const old of readdirSync(HOME)) rmSync(join(HOME, old));
-		for (const { file, path, act = [], dark = false } of VIEWS) {
+		if (person) await signIn(driver, app, person);
+		for (const { file, path, act = [], dark = false } of views) {
 			await driver.get(address);
 			await driver.executeScript(
 				`localStorage.setItem('ventrel-theme', arguments[0])`,

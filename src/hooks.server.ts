@@ -66,7 +66,8 @@ export const handle: Handle = async ({ event, resolve }) => {
 	log.info(
 		{
 			method: request.method,
-			url: url.href,
+			// Not the address: what people search for is theirs.
+			route: route.id,
 			status: response.status,
 			milliseconds: performance.now() - began,
 		},
@@ -180,6 +181,6 @@ export const handleError: HandleServerError = ({ error, event, status, message }
 	if (status === 404) return { message: 'There is no page at this address.' };
 	if (status === 400)
 		return { message: 'This address cannot be read: a percent sign in it begins no character.' };
-	log.error({ url: event.request.url, error: error instanceof Error ? error.stack : String(error) }, message);
+	log.error({ route: event.route.id, error: error instanceof Error ? error.stack : String(error) }, message);
 	return { message: OUR_FAULT };
 };

@@ -8,7 +8,7 @@ import { Stop } from './say.mjs';
 
 /**
  * @param {NodeJS.ProcessEnv} env
- * @returns {Promise<{ address: string, stop: () => Promise<void> }>}
+ * @returns {Promise<{ address: string, directory: string, stop: () => Promise<void> }>}
  */
 export async function serveForAWhile(env) {
 	const directory = mkdtempSync(join(tmpdir(), 'ventrel-while-'));
@@ -20,6 +20,7 @@ export async function serveForAWhile(env) {
 	});
 	return {
 		address: await printedAddress(app),
+		directory,
 		stop: async () => {
 			const ended = new Promise((done) => app.once('exit', done));
 			app.kill('SIGTERM');

@@ -63,6 +63,10 @@ test('the first person comes by a link, which shows nothing of itself afterwards
 	await annas.press('Save and sign in');
 	await annas.reads('[role="alert"]', /pattern|common/);
 	await annas.expectAccessible();
+	const typed = await annas.find('[data-new-password]');
+	expect(await typed.getAttribute('type')).toBe('password');
+	await annas.press('Show what is typed');
+	expect(await typed.getAttribute('type')).toBe('text');
 	await annas.fill('[data-new-password]', PASSWORD);
 	await annas.fill('[data-new-password-again]', PASSWORD);
 	await annas.press('Save and sign in');

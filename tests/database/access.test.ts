@@ -161,6 +161,23 @@ describe('somebody who knows only addresses', () => {
 	});
 });
 
+test('the sign-in leads on to places of ours alone', async () => {
+	for (const [to, place] of [
+		['/items/D-1?view=ahead', '/items/D-1?view=ahead'],
+		['//evil.example', '/items'],
+		['/\\evil.example', '/items'],
+		['https://evil.example', '/items'],
+		['javascript:alert(1)', '/items'],
+		['', '/items'],
+	]) {
+		const response = await fetch(`${app.url}/sign-in?to=${encodeURIComponent(to!)}`, {
+			headers: anna.headers,
+			redirect: 'manual',
+		});
+		expect([to, response.status, response.headers.get('location')]).toEqual([to, 303, place]);
+	}
+});
+
 describe('roles', () => {
 	test('each call is for those whom its declaration names, and for no one else', async () => {
 		const before = await counts();

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { RefusalBody } from '../../src/lib/wire/service';
 import type { App } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
-import { makePerson, makeToken, type Signed, startForPeople } from '../support/people';
+import { makePerson, makeToken, PASSWORD, type Signed, startForPeople } from '../support/people';
 
 let database: TestDatabase;
 let app: App;
@@ -186,6 +186,20 @@ describe('what the interface refuses is JSON, whatever is accepted', () => {
 	});
 });
 
+test('under https cookies go nowhere else, and browsers are told to come by https', async () => {
+	const { host } = new URL(PUBLIC);
+	const signing = JSON.stringify({ name: 'Anna', password: PASSWORD });
+	const answer = await ask('POST', '/api/v1/sign-in', { host, ...json }, signing);
+	expect(answer.status).toBe(200);
+	const cookies = answer.headers['set-cookie'] as string[];
+	expect(cookies[0]).toMatch(/^__Host-ventrel_session=.*Path=\/; HttpOnly; Secure; SameSite=Lax$/);
+	expect(cookies[1]).toMatch(/; Secure/);
+	expect(answer.headers['strict-transport-security']).toBe('max-age=31536000');
+	const plain = await ask('POST', '/api/v1/sign-in', { host: new URL(app.url).host, ...json }, signing);
+	expect((plain.headers['set-cookie'] as string[])[0]).toMatch(/^ventrel_session=/);
+	expect(plain.headers['strict-transport-security']).toBeUndefined();
+});
+
 test('pages say what they may load, and no answer or file is guessed at or kept', async () => {
 	const { host } = new URL(app.url);
 	const page = await ask('GET', '/items', { host });
@@ -196,8 +210,16 @@ test('pages say what they may load, and no answer or file is guessed at or kept'
 		`form-action 'self'`,
 		`frame-ancestors 'none'`,
 		`object-src 'none'`,
+		`style-src 'self'`,
 	])
 		expect(policy).toContain(rule);
+	expect(policy).not.toMatch(/script-src[^;]*unsafe|style-src [^;]*unsafe/);
+	expect(page.headers).toMatchObject({
+		'cross-origin-opener-policy': 'same-origin',
+		'cross-origin-resource-policy': 'same-origin',
+		'referrer-policy': 'same-origin',
+		'permissions-policy': expect.stringContaining('camera=()') as string,
+	});
 	expect(page.headers['cache-control']).toContain('no-store');
 	expect((await ask('GET', '/api/v1/items', { host })).headers['cache-control']).toBe('no-store');
 	const script = /\/_app\/immutable\/[\w./-]+\.js/.exec(page.text)![0];

@@ -3,10 +3,12 @@ import { hashPassword, isPassword, whyNotPassword } from './passwords';
 
 test('a password is told from others, whatever keyboard composes its letters', async () => {
 	const hashed = await hashPassword('caf\u00e9 under the bridge');
-	expect(hashed).toMatch(/^\$argon2id\$v=19\$m=65536,t=4,p=1\$/);
+	expect(hashed).toMatch(/^\$argon2id\$v=19\$m=65536,t=6,p=1\$/);
 	expect(await isPassword(hashed, 'cafe\u0301 under the bridge')).toBe(true);
 	expect(await isPassword(hashed, 'cafe under the bridge')).toBe(false);
 	expect(await isPassword(null, '')).toBe(false);
+	const long = 'a word '.repeat(18);
+	expect(await isPassword(await hashPassword(`${long}1`), `${long}2`)).toBe(false);
 	expect(await hashPassword('caf\u00e9 under the bridge')).not.toBe(hashed);
 });
 

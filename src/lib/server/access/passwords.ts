@@ -1,13 +1,14 @@
+import { availableParallelism } from 'node:os';
 import { hash, verify } from '@node-rs/argon2';
 import { BOUNDS } from '$core/bounds';
 import { LEAST_PASSWORD } from '../../wire/access';
 import { Refusal } from '../refusal';
 
-/** Argon2id (RFC 9106): 64 MiB, four passes, one lane. `bench -- access` says what that costs. */
-const COST = { memoryCost: 65_536, timeCost: 4, parallelism: 1 };
-/** How many are made at once, each on a thread that does not serve; and how many wait. */
-const AT_ONCE = 2;
-const MOST_WAITING = 40;
+/** Argon2id (RFC 9106): 64 MiB, six passes, one lane. `bench -- access` says what that costs. */
+const COST = { memoryCost: 65_536, timeCost: 6, parallelism: 1 };
+/** How many are looked at once, each on a thread that does not serve: a core is left to serving. And how many wait. */
+const AT_ONCE = Math.max(1, availableParallelism() - 1);
+const MOST_WAITING = 20;
 const TRY_AGAIN = 5;
 
 /** A password as it is hashed: letters composed, so that every keyboard gives the same. */
@@ -16,12 +17,17 @@ const composed = (password: string) => password.normalize('NFC');
 let busy = 0;
 const waiting: (() => void)[] = [];
 
-/** Has its turn at the threads that hash. @throws Refusal 503 where too many wait */
-async function inTurn<T>(work: () => Promise<T>): Promise<T> {
+/** @throws Refusal 503 where too many wait for a password to be looked at */
+export function refuseCrowd(): void {
+	if (waiting.length >= MOST_WAITING)
+		throw new Refusal(503, 'Many are signing in at once. Try again in a moment.', [], TRY_AGAIN);
+}
+
+/** Has its turn at the threads that hash. @param first before those that wait already, however many they are */
+async function inTurn<T>(work: () => Promise<T>, first = false): Promise<T> {
 	if (busy >= AT_ONCE) {
-		if (waiting.length >= MOST_WAITING)
-			throw new Refusal(503, 'Many are signing in at once. Try again in a moment.', [], TRY_AGAIN);
-		await new Promise<void>((enter) => waiting.push(enter));
+		if (!first) refuseCrowd();
+		await new Promise<void>((enter) => (first ? waiting.unshift(enter) : waiting.push(enter)));
 	} else busy++;
 	try {
 		return await work();
@@ -33,18 +39,19 @@ async function inTurn<T>(work: () => Promise<T>): Promise<T> {
 }
 
 export const hashPassword = (password: string): Promise<string> =>
-	inTurn(() => hash(composed(password), COST));
+	inTurn(() => hash(composed(password), COST), true);
 
 let nobodys: Promise<string> | null = null;
 
 /**
  * Whether a password is the one that was hashed. Where there is none it is compared all the same, so that it takes as long.
  * @param hashed null where nobody has this name, or no password was chosen yet
+ * @param first before others that wait: of a browser that is known, or a session
  */
-export async function isPassword(hashed: string | null, password: string): Promise<boolean> {
+export async function isPassword(hashed: string | null, password: string, first = false): Promise<boolean> {
 	nobodys ??= hash('', COST);
 	const against = hashed ?? (await nobodys);
-	return (await inTurn(() => verify(against, composed(password)))) && hashed !== null;
+	return (await inTurn(() => verify(against, composed(password)), first)) && hashed !== null;
 }
 
 /** What comes one after the other on keyboards and in the alphabet. */

@@ -3,7 +3,7 @@ import type { SignIn } from '../../wire/access';
 import { pool, type Queryable, transaction } from '../database/database';
 import { Refusal } from '../refusal';
 import { digestOf, newKey } from './keys';
-import { hashPassword, isPassword, refusePassword } from './passwords';
+import { hashPassword, isPassword, refuseCrowd, refusePassword } from './passwords';
 import { useCode } from './second-factor';
 
 /** Where a sign-in comes from. */
@@ -101,9 +101,13 @@ const record = (workspaceId: number, kind: string, person: PersonRow | null) =>
  *   that had a session of this person, or whoever has the right code, is not kept waiting by what others try under their name.
  */
 export async function signIn(workspaceId: number, given: SignIn, from: From): Promise<string> {
+	// Before anything is asked of the database: a crowd is refused for next to nothing.
+	if (from.known === null) refuseCrowd();
 	const person = await personOf(workspaceId, given.name);
 	const code = given.code ?? '';
-	const counts: Count[] = (await isKnown(from.known, person))
+	const known = await isKnown(from.known, person);
+	if (!known) refuseCrowd();
+	const counts: Count[] = known
 		? [{ what: 'session', key: keyOf('session', from.known!) }]
 		: [
 				{ what: 'name', key: keyOf('name', given.name.toLowerCase()) },
@@ -129,7 +133,7 @@ export async function signIn(workspaceId: number, given: SignIn, from: From): Pr
 	for (const each of counts) wrong.set(each.what, await count(each));
 	let right: boolean;
 	try {
-		right = await isPassword(person?.password ?? null, given.password);
+		right = await isPassword(person?.password ?? null, given.password, known);
 	} catch (failure) {
 		// It was not looked at.
 		await takeBack(keys);
@@ -225,7 +229,7 @@ export async function provePassword(
 		);
 	await count(own);
 	const person = await proofsOf(id);
-	const right = await isPassword(person.password, given.password);
+	const right = await isPassword(person.password, given.password, true);
 	const factor =
 		!withCode ||
 		!person.second_factor ||
