@@ -6,7 +6,7 @@
 	let { data }: { data: PageData } = $props();
 </script>
 
-<div class="w-full max-w-4xl px-4 py-3">
+<div class="w-full max-w-5xl px-4 py-3">
 	<People known={data.people} />
 	<Tokens known={data.tokens} />
 </div>

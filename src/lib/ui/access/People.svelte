@@ -121,7 +121,7 @@
 				<span class="min-w-0 flex-1 truncate text-[13px] text-ink-2">
 					{person.joined
 						? `${person.secondFactor ? 'second factor on' : 'no second factor'}, ${person.used ? `last here ${moment(person.used)}` : 'not here yet'}`
-						: `invited by ${person.by}, ${moment(person.at)}; has not chosen a password yet`}
+						: `has not chosen a password yet; invited by ${person.by}, ${moment(person.at)}`}
 				</span>
 				{#if leaving === person.id}
 					<span class="text-[13px]"
