@@ -1,6 +1,7 @@
 /** Items for benches of sweeps, made in the database at once. */
 import type pg from 'pg';
 import { parsePeriod } from '../../src/core/series/period';
+import { asTester } from '../../tests/support/database';
 
 /** Months of each item where nothing else is said, and the first of them. */
 export const MONTHS = 60;
@@ -18,12 +19,14 @@ export const codeOf = (item: number): string => `B-${String(item).padStart(6, '0
 
 /** Makes items as a table would have brought them in. */
 export async function makeSeries(client: pg.Client, items: number, months = MONTHS): Promise<void> {
+	const { rows } = await client.query<{ id: number }>('SELECT id FROM workspace LIMIT 1');
+	await asTester(client, Number(rows[0]!.id));
 	await client.query(
 		`WITH change AS (
-			INSERT INTO data_change (workspace_id, created_by) SELECT id, 'bench' FROM workspace RETURNING id, workspace_id
+			INSERT INTO data_change (workspace_id) SELECT id FROM workspace RETURNING id, workspace_id
 		), made AS (
-			INSERT INTO item (workspace_id, code, name, frequency, season_length, created_by)
-			SELECT workspace.id, 'B-' || lpad(n::text, 6, '0'), 'Part ' || n, 'month', 12, 'bench'
+			INSERT INTO item (workspace_id, code, name, frequency, season_length)
+			SELECT workspace.id, 'B-' || lpad(n::text, 6, '0'), 'Part ' || n, 'month', 12
 			FROM workspace CROSS JOIN generate_series(0, $1::integer - 1) n
 		)
 		SELECT FROM change`,

@@ -111,6 +111,10 @@ async function deadKeys(): Promise<[string, Record<string, string>][]> {
 		['a session as a token of nobody', { authorization: `Basic ${btoa('Anna:' + PASSWORD)}` }],
 		['a made-up token beside a live session', { ...anna.headers, authorization: 'Bearer nothing' }],
 		[
+			'an address of this machine that a proxy is said to have seen',
+			{ 'x-forwarded-for': '127.0.0.1', forwarded: 'for=127.0.0.1', 'x-real-ip': '127.0.0.1' },
+		],
+		[
 			'a name in headers',
 			{ 'x-user': 'Anna', 'x-forwarded-user': 'Anna', 'remote-user': 'Anna', cookie: 'role=manage' },
 		],

@@ -17,6 +17,12 @@ export const ROLE_SAYS: Readonly<Record<Role, string>> = {
 	manage: 'does all of it, invites people, makes tokens and sets what holds for all',
 };
 
+/** What each role is called. */
+export const ROLE_NAMES = { look: 'look', work: 'work', manage: 'manage' } as const satisfies Record<
+	Role,
+	Role
+>;
+
 /** Whether a role may do what is for another. */
 export const mayDo = (role: Role | null, wanted: For): boolean =>
 	wanted === 'anyone' || (role !== null && ROLES.indexOf(role) >= ROLES.indexOf(wanted));

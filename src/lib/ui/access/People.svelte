@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { type People, type Person, type Role, ROLE_SAYS, ROLES } from '../../wire/access';
+	import { type People, type Person, type Role, ROLE_SAYS, ROLE_NAMES, ROLES } from '../../wire/access';
 	import { me } from '../base/access';
 	import { call, messageOf } from '../base/call';
 	import { moment } from '../base/format';
@@ -65,7 +65,6 @@
 		doing(async () => {
 			demanded = (await call('PUT /access', {}, { secondFactor: wanted })).secondFactor;
 		});
-	const roleNames = Object.fromEntries(ROLES.map((each) => [each, each])) as Record<Role, string>;
 </script>
 
 <h1 class="text-lg font-semibold">People</h1>
@@ -91,7 +90,7 @@
 			class="w-28"
 			label="Role of the new person"
 			value={role}
-			names={roleNames}
+			names={ROLE_NAMES}
 			of={ROLES}
 			take={(each) => (role = each)}
 		/></label
@@ -114,7 +113,7 @@
 					label="Role of {person.name}"
 					class="w-20"
 					value={person.role}
-					names={roleNames}
+					names={ROLE_NAMES}
 					of={ROLES}
 					take={(wanted) => give(person, wanted)}
 				/>

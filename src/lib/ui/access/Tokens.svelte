@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { type Role, ROLES, type Token, TOKEN_DAYS } from '../../wire/access';
+	import { type Role, ROLE_NAMES, ROLES, type Token, TOKEN_DAYS } from '../../wire/access';
 	import { call, messageOf } from '../base/call';
 	import { moment } from '../base/format';
 	import Button from '../kit/Button.svelte';
@@ -40,7 +40,6 @@
 		doing(async () => {
 			tokens = await call('POST /tokens/[id]/revoked', { id: String(id) });
 		});
-	const roleNames = Object.fromEntries(ROLES.map((each) => [each, each])) as Record<Role, string>;
 </script>
 
 <h2 class="mt-8 text-lg font-semibold">Tokens for programs</h2>
@@ -65,7 +64,7 @@
 			class="w-28"
 			label="Role of the new token"
 			value={role}
-			names={roleNames}
+			names={ROLE_NAMES}
 			of={ROLES}
 			take={(each) => (role = each)}
 		/></label
