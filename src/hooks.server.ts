@@ -7,9 +7,10 @@ import { recordRefusal } from '$lib/server/access/happened';
 import { closeStreams } from '$lib/server/access/streams';
 import { addressOf, callerOfRequest, declaredFor, isSecure } from '$lib/server/http/gate';
 import { refuseAtTheDoor } from '$lib/server/http/origin-check';
-import { answerRefusal, askerOf, forPage, OUR_FAULT, refusalOf } from '$lib/server/http/http';
+import { answerRefusal, askerOf, forPage, OUR_FAULT, problemOf, refusalOf } from '$lib/server/http/http';
 import { log } from '$lib/server/log';
 import { Refusal } from '$lib/server/refusal';
+import { PROBLEM } from '$lib/wire/service';
 import { leaveTo, refreshStatus } from '$lib/server/status/status';
 import { closeProgress } from '$lib/server/sweeps/progress';
 import { isAnyAtWork } from '$lib/server/sweeps/job-worker';
@@ -169,12 +170,15 @@ async function forCaller<T>(isCall: boolean, work: () => Promise<T>): Promise<T 
 /** An answer to a call that the framework wrote by itself (a method that is not there, a defect), as JSON whatever was accepted. */
 function inJson(response: Response, method: string): Response {
 	const type = response.headers.get('content-type') ?? '';
-	if (response.status < 400 || type.startsWith('application/json')) return response;
+	if (response.status < 400 || type.startsWith(PROBLEM)) return response;
 	if (response.status === 405) {
 		const allowed = response.headers.get('allow') ?? '';
 		return answerRefusal(new Refusal(405, `${method} is not taken here; ${allowed} is.`), { allow: allowed });
 	}
-	return Response.json({ message: OUR_FAULT }, { status: response.status });
+	return Response.json(problemOf(response.status, OUR_FAULT), {
+		status: response.status,
+		headers: { 'content-type': PROBLEM },
+	});
 }
 
 export const handleError: HandleServerError = ({ error, event, status, message }) => {

@@ -153,8 +153,12 @@ describe('what the interface refuses is JSON, whatever is accepted', () => {
 				{ host: new URL(app.url).host, accept, ...json },
 				body,
 			);
-			expect([status, type]).toEqual([expected, 'application/json']);
-			expect((JSON.parse(text) as RefusalBody).message.length).toBeGreaterThan(10);
+			expect([status, type]).toEqual([expected, 'application/problem+json']);
+			const said = JSON.parse(text) as RefusalBody;
+			expect(said.message.length).toBeGreaterThan(10);
+			// As the standard has it (RFC 9457), beside our own words.
+			expect(said).toMatchObject({ type: 'about:blank', status: expected, detail: said.message });
+			expect(said.title).toMatch(/^[A-Z][a-z]+/);
 		}
 	});
 

@@ -101,16 +101,15 @@ describe('threads', () => {
 	});
 
 	test('who signed in and has used much time waits, while others go on; who is alone on their machine is not counted', async () => {
-		threads = new Threads(WORK, 1, { ...PATIENCE, evaluateBody: 0.4 }, 0.2);
+		threads = new Threads(WORK, 1, PATIENCE, 0.2);
 		const greedy = { caller: 'greedy', limited: true };
-		expect((await refusal(ask(HEAVY, greedy))).status).toBe(422);
+		expect((await refusal(ask(HEAVY, greedy))).status).toBe(200);
 		expect(await refusal(ask(LIGHT, greedy))).toMatchObject({
 			status: 429,
-			retryAfter: 1,
-			message: expect.stringMatching(/Wait 1 second;/) as string,
+			message: expect.stringMatching(/Wait \d+ seconds?;/) as string,
 		});
 		expect((await refusal(ask(LIGHT, { caller: 'other', limited: true }))).status).toBe(200);
-		expect((await refusal(ask(HEAVY, { caller: 'alone' }))).status).toBe(422);
+		expect((await refusal(ask(HEAVY, { caller: 'alone' }))).status).toBe(200);
 		expect((await refusal(ask(LIGHT, { caller: 'alone' }))).status).toBe(200);
 		// Time forgives.
 		await until(async () => (await refusal(ask(LIGHT, greedy))).status === 200, 'its turn again');

@@ -11,7 +11,7 @@ export class Refusal extends Error {
 		/** Seconds after which it may be tried again. */
 		readonly retryAfter: number | null = null,
 		/** What the caller's screen shows beside the sentence. */
-		readonly shown: Omit<RefusalBody, 'message' | 'issues'> = {},
+		readonly shown: Omit<RefusalBody, 'message' | 'issues' | 'type' | 'title' | 'status' | 'detail'> = {},
 	) {
 		super(message);
 	}

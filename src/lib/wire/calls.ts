@@ -140,6 +140,8 @@ export interface Call {
 	also?: readonly 503[];
 	/** Schema of the JSON that it takes; of its first line, where a file follows. */
 	takes?: v.GenericSchema;
+	/** Whether it makes a second record when it is repeated, so that a key has it done once: `Idempotency-Key`. */
+	once?: true;
 	/** Whether bytes follow the line of JSON. */
 	file?: true;
 	/** Whether it may name many items or periods, so that it is read apart from serving where it is large. */
@@ -191,6 +193,7 @@ export const CALLS = {
 	},
 	'POST /groups': {
 		who: 'work',
+		once: true,
 		refuses: [409],
 		takes: NewSumSchema,
 		gives: MadeSumSchema,
@@ -227,6 +230,7 @@ export const CALLS = {
 	},
 	'POST /items': {
 		who: 'work',
+		once: true,
 		refuses: [409],
 		takes: NewItemSchema,
 		gives: v.strictObject({ code: v.string(), periods: v.number() }),
@@ -235,6 +239,7 @@ export const CALLS = {
 	},
 	'POST /bring-in': {
 		who: 'work',
+		once: true,
 		refuses: [409],
 		takes: BringInSchema,
 		file: true,
@@ -308,6 +313,7 @@ export const CALLS = {
 	},
 	'POST /items/[code]/adopted': {
 		who: 'work',
+		once: true,
 		refuses: [404, 409],
 		takes: AdoptSchema,
 		large: true,
@@ -317,6 +323,7 @@ export const CALLS = {
 	},
 	'POST /items/[code]/updated': {
 		who: 'work',
+		once: true,
 		refuses: [404, 409],
 		takes: UpdateAdoptedSchema,
 		gives: AdoptedForecastSchema,
@@ -343,6 +350,7 @@ export const CALLS = {
 	},
 	'POST /items/[code]/hidden': {
 		who: 'work',
+		once: true,
 		refuses: [404, 409],
 		takes: HideSchema,
 		gives: HideSchema,
@@ -356,6 +364,7 @@ export const CALLS = {
 	},
 	'POST /several': {
 		who: 'work',
+		once: true,
 		refuses: [404],
 		takes: SeveralSchema,
 		large: true,
@@ -374,6 +383,7 @@ export const CALLS = {
 	},
 	'POST /sweeps': {
 		who: 'work',
+		once: true,
 		refuses: [404, 409],
 		takes: NewSweepSchema,
 		large: true,

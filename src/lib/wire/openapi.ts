@@ -2,7 +2,7 @@
 import { toJsonSchema } from '@valibot/to-json-schema';
 import type * as v from 'valibot';
 import { type Call, CALLS } from './calls';
-import { RefusalSchema } from './service';
+import { PROBLEM, RefusalSchema } from './service';
 
 /** What any call may be refused with. */
 export const ANY_REFUSAL = [401, 403, 413, 415, 422, 429, 499, 500, 503] as const;
@@ -29,6 +29,14 @@ const answer = (description: string, type: string, schema?: object) => ({
 	description,
 	content: { [type]: { ...(schema && { schema }) } },
 });
+
+const ONCE = {
+	name: 'Idempotency-Key',
+	in: 'header',
+	description:
+		'A key of the caller’s own: asked again under it, the same is answered, and nothing is done twice.',
+	schema: { type: 'string', minLength: 1, maxLength: 255 },
+};
 
 /** `POST /items/[code]/line-up` as `postItemsCodeLineUp`. */
 const nameOf = (key: string) =>
@@ -67,7 +75,7 @@ function operation(key: string, call: Call) {
 		tags: [key.split('/')[1]!],
 		'x-who': call.who,
 		...(call.who === 'anyone' && { security: [] }),
-		parameters: [...inPath, ...inQuery],
+		parameters: [...inPath, ...inQuery, ...(call.once ? [ONCE] : [])],
 		...(takes && {
 			requestBody: {
 				required: true,
@@ -113,12 +121,9 @@ export function openApi(version: string): object {
 			schemas: { Refusal: schemaOf(RefusalSchema, 'output') },
 			responses: {
 				...Object.fromEntries(
-					Object.entries(REFUSALS).map(([status, says]) => [
-						status,
-						answer(says, 'application/json', refusal),
-					]),
+					Object.entries(REFUSALS).map(([status, says]) => [status, answer(says, PROBLEM, refusal)]),
 				),
-				refused: answer('Refused, or failed; the message says why.', 'application/json', refusal),
+				refused: answer('Refused, or failed; the message says why.', PROBLEM, refusal),
 			},
 		},
 	};

@@ -8,8 +8,16 @@ const issue = v.strictObject({ path: v.string(), message: v.string() }) satisfie
 	RequestIssue
 >;
 
+/** What refusals are answered as: problem details (RFC 9457), with what is ours beside them. */
+export const PROBLEM = 'application/problem+json';
+
 /** What every refused call answers with. */
 export const RefusalSchema = v.strictObject({
+	/** As the standard has it: the kind by its status alone, the status in words, the status, what went wrong here. */
+	type: v.exactOptional(v.literal('about:blank')),
+	title: v.exactOptional(v.string()),
+	status: v.exactOptional(v.number()),
+	detail: v.exactOptional(v.string()),
 	message: v.string(),
 	issues: v.exactOptional(v.pipe(v.array(issue), v.readonly())),
 	/** The layers as they are, where entries came in between. */

@@ -1,8 +1,6 @@
 import { type Call, CALLS } from '$lib/wire/calls';
 import type { PageServerLoad } from './$types';
 
-const WHO = { anyone: 'anyone', look: 'looking', work: 'working', manage: 'managing' } as const;
-
 /** Every call as it is declared, to read. */
 export const load: PageServerLoad = () => ({
 	title: 'Interface',
@@ -12,7 +10,7 @@ export const load: PageServerLoad = () => ({
 			method,
 			path: path.replace(/\[(\w+)\]/g, '{$1}'),
 			does,
-			who: WHO[who],
+			who: who === 'anyone' ? 'anyone' : `the role “${who}”`,
 			params: Object.entries(query?.params ?? {}).map(([name, param]) => ({ name, ...param })),
 			refuses: [...refuses],
 		};

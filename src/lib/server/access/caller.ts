@@ -93,6 +93,16 @@ export async function callerOf(key: string): Promise<Caller | null> {
 	};
 }
 
+/** The row of whoever asks; null for this machine as long as it changed nothing. */
+export async function actorIdOf({ id, actor }: Caller): Promise<number | null> {
+	if (id !== null) return id;
+	const { rows } = await pool().query<{ id: number }>(
+		`SELECT id FROM actor WHERE workspace_id = $1 AND kind = 'machine' AND lower(name) = lower($2)`,
+		[actor.workspaceId, actor.proof],
+	);
+	return rows[0]?.id ?? null;
+}
+
 /** Who manages, for whom has to ask them. */
 export async function managersOf(workspaceId: number): Promise<string[]> {
 	const { rows } = await pool().query<{ name: string }>(

@@ -30,8 +30,10 @@ export async function bringInNew(
 	asker: Asker,
 ): Promise<{ code: string; periods: number }> {
 	const table = await threads().run('readTable', { kind: 'new', request, content: null }, asker);
-	await changing(actor, (client) => storeTable(client, actor, table, Buffer.from(table.content!)));
-	return table.only!;
+	return changing(actor, async (client) => {
+		await storeTable(client, actor, table, Buffer.from(table.content!));
+		return table.only!;
+	});
 }
 
 /** Keeps a table that was read, in a transaction that its caller ends. @returns what became of each item, as JSON */

@@ -1,10 +1,14 @@
+import { createHash } from 'node:crypto';
+import { STATUS_CODES } from 'node:http';
 import { json, type RequestEvent, error as pageError } from '@sveltejs/kit';
 import { BOUNDS, written } from '$core/bounds';
 import { textSchema } from '$core/schemas';
 import { type Asks, type Call, type CallKey, CALLS, type Gives, type Taken } from '../../wire/calls';
-import type { RefusalBody } from '../../wire/service';
+import { PROBLEM, type RefusalBody } from '../../wire/service';
 import { checked, knownRefusal, parseJson, queried } from '../checked';
-import { brokenRule, meaningOf } from '../database/database';
+import { actorIdOf } from '../access/caller';
+import { brokenRule, meaningOf, pool } from '../database/database';
+import { answeredBefore } from '../database/workspaces';
 import { log } from '../log';
 import { Refusal } from '../refusal';
 import { type Asker, threads } from '../threads/threads';
@@ -70,14 +74,28 @@ export function refusalOf(failure: unknown): Refusal | null {
 	}
 }
 
+/** What went wrong, as the standard has it and as our screens show it. */
+export const problemOf = (
+	status: number,
+	message: string,
+	more: Omit<RefusalBody, 'message'> = {},
+): RefusalBody => ({
+	type: 'about:blank',
+	title: STATUS_CODES[status] ?? 'Refused',
+	status,
+	detail: message,
+	message,
+	...more,
+});
+
 /** A refusal as the answer to a call. */
 export function answerRefusal(
 	{ status, message, issues, retryAfter, shown }: Refusal,
 	headers: Record<string, string> = {},
 ): Response {
-	const body: RefusalBody = { message, issues, ...shown };
+	const body = problemOf(status, message, { issues, ...shown });
 	const again: Record<string, string> = retryAfter === null ? {} : { 'retry-after': String(retryAfter) };
-	return json(body, { status, headers: { ...headers, ...again } });
+	return json(body, { status, headers: { 'content-type': PROBLEM, ...headers, ...again } });
 }
 
 /** Runs a route: refusals become answers with their status and a sentence. */
@@ -114,7 +132,10 @@ export function answering<Of extends CallKey, Event extends RequestEvent>(
 	return (event: Event): Promise<Response> =>
 		answered(event, async () => {
 			const asks = query && queried(query, event.url.searchParams);
-			const taken = takes && (await takenBy(key, event));
+			const body = takes && (await bodyOf(key, event.request));
+			const before = body && (await doneBefore(key, event, body));
+			if (before) return before;
+			const taken = body && (await takenFrom(key, event, body));
 			return json(await handle(event, taken as Taken<Of>, asks as Asks<Of>), { status });
 		});
 }
@@ -162,13 +183,47 @@ export async function jsonBytes(request: Request, most: number): Promise<Buffer>
  * @throws Refusal where it is not JSON, larger than the call takes, or not as its schema has it
  */
 export async function takenBy<Of extends CallKey>(key: Of, event: RequestEvent): Promise<Taken<Of>> {
-	const { takes, large }: Call = CALLS[key];
-	const body = await jsonBytes(event.request, large ? BOUNDS.jsonLarge : BOUNDS.jsonBytes);
+	return takenFrom(key, event, await bodyOf(key, event.request));
+}
+
+const bodyOf = (key: CallKey, request: Request): Promise<Buffer> =>
+	jsonBytes(request, (CALLS[key] as Call).large ? BOUNDS.jsonLarge : BOUNDS.jsonBytes);
+
+async function takenFrom<Of extends CallKey>(key: Of, event: RequestEvent, body: Buffer): Promise<Taken<Of>> {
+	const { takes }: Call = CALLS[key];
 	const taken =
 		body.length > BOUNDS.jsonBytes
 			? await threads().run('takeJson', { call: key, body }, askerOf(event))
 			: checked(takes!, parseJson(body));
 	return taken as Taken<Of>;
+}
+
+/**
+ * What was answered before to a call that its caller has done once; null where it is to be done, which then happens under that key.
+ * @throws Refusal 422 where something else was asked for under it
+ */
+export async function doneBefore(
+	key: CallKey,
+	event: RequestEvent,
+	...body: Buffer[]
+): Promise<Response | null> {
+	const { once, status = 200 }: Call = CALLS[key];
+	const given = event.request.headers.get('idempotency-key');
+	const { locals } = event;
+	if (!once || given === null) return null;
+	const sha256 = createHash('sha256').update(event.url.pathname);
+	for (const part of body) sha256.update(part);
+	const own = { key: nameIn(given, 'the Idempotency-Key', 255), call: key, sha256: sha256.digest() };
+	locals.actor = { ...locals.actor, once: own };
+	const who = locals.caller && (await actorIdOf(locals.caller));
+	const answer = who && (await answeredBefore<unknown>(pool(), [locals.actor.workspaceId, who, own.key], own));
+	if (answer === null) return null;
+	// Written by the database in one piece, or put together here.
+	const text = typeof answer === 'string' ? answer : JSON.stringify(answer);
+	return new Response(text, {
+		status,
+		headers: { 'content-type': 'application/json', 'idempotency-replayed': 'true' },
+	});
 }
 
 /** A part of an address that names something, checked as every text is. */

@@ -135,7 +135,7 @@ function itemsOf(
 export async function beginSweep(actor: Actor, wanted: NewSweep): Promise<Sweep> {
 	const { workspaceId } = actor;
 	const { kind, items, settings, of, reason } = wanted;
-	const id = await changing(actor, async (client) => {
+	return changing(actor, async (client) => {
 		if (kind === 'adopt') await refuseUnfinished(client, workspaceId, of);
 		const shared =
 			'partsOf' in items ? await toShare(client, workspaceId, items.partsOf, settings.share!) : null;
@@ -187,9 +187,8 @@ export async function beginSweep(actor: Actor, wanted: NewSweep): Promise<Sweep>
 			sweep,
 		]);
 		await tell(client, workspaceId, sweep);
-		return sweep;
+		return loadSweep(workspaceId, sweep, client);
 	});
-	return loadSweep(workspaceId, id);
 }
 
 /** Adds a job for each batch that fits a condition: after those that others have waiting, one of each sweep in turn. */
