@@ -1,10 +1,12 @@
 // npm start: everything from a fresh clone to a served application. Needs Node and, once, apt; see README.
 import { spawn } from 'node:child_process';
 import { readdirSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 import { accessOf, saySignIn } from './lib/access.mjs';
 import { clusterRuns, startCluster } from './lib/cluster.mjs';
+import { keepHouse } from './lib/house.mjs';
 import { takeLock } from './lib/lock.mjs';
+import { backUpNightly } from './lib/nightly.mjs';
 import { ownCluster } from './lib/own-cluster.mjs';
 import { isFree } from './lib/ports.mjs';
 import {
@@ -73,6 +75,8 @@ class Application {
 	#stopping = false;
 	/** @type {ReturnType<typeof setInterval> | undefined} */
 	#watch;
+	/** Ends what is done again and again. @type {(() => void)[]} */
+	#ends = [];
 	#servers = new Restarts();
 	#workers = new Restarts();
 	#clusters = new Restarts();
@@ -93,6 +97,9 @@ class Application {
 		const { at, signIn } = accessOf(process.env);
 		const people = signIn ? ' People sign in; npm run person invites the first one.' : '';
 		say(`\nVentrel is at http://${at}:${port}${people}\nCtrl-C stops it.`);
+		const { VENTREL_BACKUP: folder } = process.env;
+		if (folder) this.#ends.push(backUpNightly(this.database.url, resolve(folder)));
+		this.#ends.push(keepHouse(this.database.url));
 		const { directory } = this.database;
 		if (directory) this.#watch = setInterval(() => void this.#lookAtCluster(directory), WATCH);
 	}
@@ -111,6 +118,7 @@ class Application {
 	async close() {
 		this.#stopping = true;
 		clearInterval(this.#watch);
+		for (const end of this.#ends) end();
 		await Promise.all([endChild(this.#server), endChild(this.#worker)]);
 		await this.database.stop();
 	}

@@ -1,0 +1,39 @@
+// npm run backup FILE: all of the database in one file, as it is at one moment, while it is worked with.
+// npm run restore FILE: a backup, or an archive of everything, into an empty database.
+import { basename } from 'node:path';
+import { writeBackup, restoreBackup } from './lib/backup.mjs';
+import { ownCluster } from './lib/own-cluster.mjs';
+import { prepareDatabase, preparePackages } from './lib/prepare.mjs';
+import { fail, step, Stop } from './lib/say.mjs';
+
+const [what, file, ...rest] = process.argv.slice(2);
+
+async function main() {
+	if (!file || rest.length > 0 || (what !== 'backup' && what !== 'restore'))
+		throw new Stop('npm run backup FILE\nnpm run restore FILE');
+	// PostgreSQL's own tools are in its package, also where the database is elsewhere.
+	await preparePackages(['postgresql']);
+	const own = process.env.DATABASE_URL;
+	const database = own ? { url: own, stop: async () => undefined } : await ownCluster();
+	try {
+		if (what === 'backup')
+			await step('backup', async () => {
+				const { bytes, items } = await writeBackup(database.url, file);
+				return {
+					said: `${items} items with all that was ever done, ${(bytes / 1e6).toFixed(1)} MB in ${basename(file)}`,
+					value: undefined,
+				};
+			});
+		else {
+			await step('restore', async () => {
+				const { items, at, version } = await restoreBackup(database.url, file);
+				return { said: `${items} items as of ${at}, of version ${version}`, value: undefined };
+			});
+			await prepareDatabase(database.url);
+		}
+	} finally {
+		await database.stop();
+	}
+}
+
+main().catch(fail);

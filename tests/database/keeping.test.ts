@@ -1,0 +1,270 @@
+import { mkdtempSync, readFileSync, readdirSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import { randomBytes } from 'node:crypto';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import pg from 'pg';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { applicationUrl } from '../../scripts/lib/application-role.mjs';
+import { readBackup, restoreBackup, writeBackup } from '../../scripts/lib/backup.mjs';
+import { keepHouseOnce } from '../../scripts/lib/house.mjs';
+import { backUpWhereDue, outlived } from '../../scripts/lib/nightly.mjs';
+import { migrate } from '../../scripts/migrate.mjs';
+import { type App, everyItem, startApp } from '../support/app';
+import { makeDatabase, onServer, type TestDatabase } from '../support/database';
+
+/** Backups: of a database that is worked with, whole or refused, and back into a version that may be newer. */
+
+let folder: string;
+let database: TestDatabase;
+let app: App;
+const emptied: string[] = [];
+
+beforeAll(async () => {
+	folder = mkdtempSync(join(tmpdir(), 'ventrel-keeping-'));
+	database = await makeDatabase();
+	app = await startApp(database.url, { demo: true });
+});
+afterAll(async () => {
+	await app?.stop();
+	await database?.drop();
+	for (const name of emptied)
+		await onServer(process.env.VENTREL_TEST_SERVER!, `DROP DATABASE IF EXISTS ${name} WITH (FORCE)`);
+	rmSync(folder, { recursive: true, force: true });
+});
+
+/** An empty database. @returns its address for the owner */
+async function empty(): Promise<string> {
+	const name = `ventrel_test_${randomBytes(6).toString('hex')}`;
+	await onServer(process.env.VENTREL_TEST_SERVER!, `CREATE DATABASE ${name}`);
+	emptied.push(name);
+	const url = new URL(process.env.VENTREL_TEST_SERVER!);
+	url.pathname = `/${name}`;
+	return url.toString();
+}
+
+async function asked<T extends object>(url: string, sql: string, values: unknown[] = []): Promise<T[]> {
+	const client = new pg.Client({ connectionString: url });
+	await client.connect();
+	try {
+		return (await client.query<T>(sql, values)).rows;
+	} finally {
+		await client.end();
+	}
+}
+
+/** Tables whose rows never change once they are there. */
+const LASTING = [
+	'actual',
+	'data_change',
+	'raw_text',
+	'raw_piece',
+	'adopted_forecast',
+	'adopted_step',
+	'layer_entry',
+	'item_change',
+	'hide_entry',
+	'access_event',
+];
+
+describe('a backup', () => {
+	test('written while figures come in and forecasts are adopted has all of one moment, and comes back the same', async () => {
+		let working = true;
+		let worked = 0;
+		const work = (async () => {
+			for (; working; worked++) {
+				await app.call('POST', '/items', { code: `W-${worked}`, name: 'Bell', text: '4\n5\n6\n7\n5' });
+				await app.call('POST', '/several', { items: { codes: [`W-${worked}`] }, change: { leadTime: 2 } });
+			}
+		})();
+		const file = join(folder, 'worked.backup');
+		await writeBackup(database.ownerUrl, file);
+		working = false;
+		await work;
+		expect(worked).toBeGreaterThan(0);
+		const url = await empty();
+		const { items } = await restoreBackup(url, file);
+		expect(items).toBeGreaterThanOrEqual(36);
+		await migrate(url);
+		// Every row that came back is one that was there, and nothing of before the moment is missing.
+		for (const table of LASTING) {
+			const digest = `SELECT md5(t::text) AS row FROM ${table} t`;
+			const there = new Set((await asked<{ row: string }>(database.ownerUrl, digest)).map(({ row }) => row));
+			const back = (await asked<{ row: string }>(url, digest)).map(({ row }) => row);
+			expect([table, back.filter((row) => !there.has(row)).length]).toEqual([table, 0]);
+		}
+		const demo = `SELECT count(*)::integer AS count, md5(string_agg(md5(f::text), ',' ORDER BY f.id)) AS digest FROM adopted_forecast f`;
+		expect(await asked(url, demo)).toEqual(await asked(database.ownerUrl, demo));
+		const restored = await startApp(await applicationUrl(url));
+		try {
+			const items = await everyItem(restored);
+			const before = new Map((await everyItem(app)).map((row) => [row.code, row]));
+			for (const row of items) expect(row).toEqual(before.get(row.code));
+			for (const { code } of items.filter((_, i) => i % 9 === 0)) {
+				const grades = (of: App) => of.call('GET', `/items/${code}/grades`);
+				expect(await grades(restored)).toEqual(await grades(app));
+				const { body } = await restored.call<{ id: number }[]>('GET', `/items/${code}/adopted`);
+				if (!body[0]) continue;
+				const again = await restored.call('GET', `/items/${code}/adopted/${body[0].id}`);
+				expect(again.body).toEqual({ sameData: true, sameFigures: true });
+			}
+			// It is worked with as any other.
+			expect(
+				(await restored.call('POST', '/items', { code: 'NEW', name: 'Horn', text: '1\n2\n3' })).status,
+			).toBe(201);
+		} finally {
+			await restored.stop();
+		}
+	});
+
+	test('that was cut off anywhere, or changed, is told, and nothing is restored', async () => {
+		const file = join(folder, 'whole.backup');
+		const { bytes } = await writeBackup(database.ownerUrl, file);
+		const url = await empty();
+		const cut = join(folder, 'cut.backup');
+		const whole = readFileSync(file);
+		for (const size of [0, 10, 200, 70_000, bytes >> 1, bytes - 66, bytes - 1]) {
+			writeFileSync(cut, whole.subarray(0, size));
+			await expect(restoreBackup(url, cut), `cut to ${size}`).rejects.toThrow(/is not whole|is no backup/);
+		}
+		for (const at of [40, 5_000, bytes >> 1]) {
+			const changed = Buffer.from(whole);
+			changed[at]! ^= 1;
+			writeFileSync(cut, changed);
+			await expect(restoreBackup(url, cut), `changed at ${at}`).rejects.toThrow(/is not whole/);
+		}
+		expect(await asked(url, `SELECT FROM pg_tables WHERE schemaname = 'public'`)).toEqual([]);
+		expect((await readBackup(file)).described.items).toBeGreaterThanOrEqual(36);
+	});
+
+	test('goes into an empty database alone, and over no file', async () => {
+		const file = join(folder, 'once.backup');
+		await writeBackup(database.ownerUrl, file);
+		await expect(writeBackup(database.ownerUrl, file)).rejects.toThrow(/is there already/);
+		await expect(writeBackup(database.ownerUrl, join(folder, 'nowhere', 'x'))).rejects.toThrow(/no folder/);
+		await expect(restoreBackup(database.ownerUrl, file)).rejects.toThrow(
+			/empty database, and this one has tables/,
+		);
+		await expect(restoreBackup(database.ownerUrl, join(folder, 'nobody'))).rejects.toThrow(
+			/There is no file/,
+		);
+		expect(readdirSync(folder).filter((name) => name.endsWith('.partial'))).toEqual([]);
+	});
+
+	test('of a newer version is refused with what is not known here', async () => {
+		await asked(database.ownerUrl, `INSERT INTO migration (name, run_on) VALUES ('9999_to_come', now())`);
+		const file = join(folder, 'newer.backup');
+		await writeBackup(database.ownerUrl, file);
+		await asked(database.ownerUrl, `DELETE FROM migration WHERE name = '9999_to_come'`);
+		await expect(restoreBackup(await empty(), file)).rejects.toThrow(/newer version.*9999_to_come/);
+	});
+});
+
+describe('backups of earlier versions', () => {
+	const HOME = new URL('../made/backups/', import.meta.url);
+	const kept = readdirSync(HOME);
+
+	test('there is one of this version', () => {
+		const { version } = JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8')) as {
+			version: string;
+		};
+		expect(kept).toContain(`${version}.backup`);
+	});
+
+	test.each(kept)('%s comes up in this one, with every figure and record', async (name) => {
+		const url = await empty();
+		const { items } = await restoreBackup(url, new URL(name, HOME).pathname);
+		await migrate(url);
+		const restored = await startApp(await applicationUrl(url));
+		try {
+			expect((await everyItem(restored)).length).toBe(items);
+			const records = await asked<{ id: number; code: string }>(
+				url,
+				'SELECT f.id::integer, code FROM adopted_forecast f JOIN item ON item.id = item_id',
+			);
+			expect(records.length).toBeGreaterThan(0);
+			for (const { id, code } of records) {
+				const { body } = await restored.call('GET', `/items/${code}/adopted/${id}`);
+				expect([code, body]).toEqual([code, { sameData: true, sameFigures: true }]);
+			}
+		} finally {
+			await restored.stop();
+		}
+	});
+});
+
+describe('a copy a night', () => {
+	const at = (day: string) => `ventrel-${day.replaceAll('-', '')}T0200.backup`;
+	const now = Date.parse('2026-11-30T03:00Z');
+
+	test('is kept for seven days, of four weeks the newest each, and nothing else is touched', () => {
+		const days = Array.from({ length: 60 }, (_, i) =>
+			new Date(now - 86_400_000 * i).toISOString().slice(0, 10),
+		);
+		const names = [...days.map(at), 'notes.txt', 'ventrel-20260101T0200.backup.partial'];
+		const gone = new Set(outlived(names, now));
+		const left = days.filter((day) => !gone.has(at(day)));
+		expect(left).toEqual([
+			...['2026-11-30', '2026-11-29', '2026-11-28', '2026-11-27', '2026-11-26', '2026-11-25', '2026-11-24'],
+			...['2026-11-22', '2026-11-15'],
+		]);
+		expect(gone.has('notes.txt')).toBe(false);
+		// After a long pause the newest one stays all the same.
+		expect(outlived([at('2025-01-01'), at('2025-01-02')], now)).toEqual([at('2025-01-01')]);
+	});
+
+	test('is written where it is due, leaves nothing half, and says when it failed', async () => {
+		const nightly = join(folder, 'nightly');
+		expect(await backUpWhereDue(database.ownerUrl, nightly, now)).toBeNull();
+		const [name] = readdirSync(nightly);
+		writeFileSync(join(nightly, 'ventrel-20261130T0400.backup.partial'), 'half');
+		expect(await backUpWhereDue(database.ownerUrl, nightly, now + 3_600_000)).toBeNull();
+		expect(readdirSync(nightly)).toEqual([name]);
+		await readBackup(join(nightly, name!));
+		const upkeep = () =>
+			asked<{ ok: boolean; words: string }>(
+				database.ownerUrl,
+				`SELECT ok, words FROM upkeep WHERE name = 'backup'`,
+			);
+		expect(await upkeep()).toEqual([{ ok: true, words: expect.stringContaining(name!) as string }]);
+		// A folder that cannot be one.
+		writeFileSync(join(folder, 'file'), '');
+		expect(await backUpWhereDue(database.ownerUrl, join(folder, 'file'), now)).toMatch(/EEXIST|ENOTDIR/);
+		expect((await upkeep())[0]!.ok).toBe(false);
+		truncateSync(join(nightly, name!), 100_000);
+		await expect(readBackup(join(nightly, name!))).rejects.toThrow(/not whole/);
+	});
+});
+
+test('what is over goes, and what was decided stays', async () => {
+	const one = async (sql: string) => (await asked<{ id: number }>(database.ownerUrl, sql))[0]!.id;
+	const by = await one(`SELECT min(id)::integer AS id FROM actor`);
+	const sweepOf = (ended: string) =>
+		one(
+			`INSERT INTO sweep (workspace_id, kind, items, created_by, created_at, ended_at)
+			VALUES (1, 'propose', 1, ${by}, now() - interval '1 year', ${ended}) RETURNING id::integer`,
+		);
+	const [old, young, open] = [
+		await sweepOf(`now() - interval '91 days'`),
+		await sweepOf(`now() - interval '89 days'`),
+		await sweepOf('NULL'),
+	];
+	for (const id of [old, young, open])
+		await asked(
+			database.ownerUrl,
+			`INSERT INTO sweep_row (workspace_id, sweep_id, item_id, code, label) SELECT 1, $1, id, code, 'x' FROM item ORDER BY id LIMIT 3`,
+			[id],
+		);
+	expect((await keepHouseOnce(database.ownerUrl))['rows of sweeps']).toBe(3);
+	const rows = await asked<{ id: number; cleared: boolean; rows: number }>(
+		database.ownerUrl,
+		`SELECT id::integer, cleared_at IS NOT NULL AS cleared, (SELECT count(*)::integer FROM sweep_row r WHERE r.sweep_id = sweep.id) AS rows
+		FROM sweep WHERE id = ANY ($1) ORDER BY id`,
+		[[old, young, open]],
+	);
+	expect(rows).toEqual([
+		{ id: old, cleared: true, rows: 0 },
+		{ id: young, cleared: false, rows: 3 },
+		{ id: open, cleared: false, rows: 3 },
+	]);
+	expect((await keepHouseOnce(database.ownerUrl))['rows of sweeps']).toBe(0);
+});
