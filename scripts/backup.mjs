@@ -1,16 +1,19 @@
 // npm run backup FILE: all of the database in one file, as it is at one moment, while it is worked with.
+// npm run take-away FILE.zip: everything as CSV and JSON, for whoever reads it without Ventrel.
 // npm run restore FILE: a backup, or an archive of everything, into an empty database.
 import { basename } from 'node:path';
-import { writeBackup, restoreBackup } from './lib/backup.mjs';
+import { restoreBackup, writeBackup } from './lib/backup.mjs';
 import { ownCluster } from './lib/own-cluster.mjs';
 import { prepareDatabase, preparePackages } from './lib/prepare.mjs';
 import { fail, step, Stop } from './lib/say.mjs';
 
 const [what, file, ...rest] = process.argv.slice(2);
 
+const WAYS = ['backup', 'take-away', 'restore'];
+
 async function main() {
-	if (!file || rest.length > 0 || (what !== 'backup' && what !== 'restore'))
-		throw new Stop('npm run backup FILE\nnpm run restore FILE');
+	if (!file || rest.length > 0 || !WAYS.includes(what))
+		throw new Stop('npm run backup FILE\nnpm run take-away FILE.zip\nnpm run restore FILE');
 	// PostgreSQL's own tools are in its package, also where the database is elsewhere.
 	await preparePackages(['postgresql']);
 	const own = process.env.DATABASE_URL;
@@ -24,9 +27,20 @@ async function main() {
 					value: undefined,
 				};
 			});
+		else if (what === 'take-away')
+			await step('take away', async () => {
+				const { writeEverything } = await import('./lib/everything.mjs');
+				const { bytes, items } = await writeEverything(database.url, file);
+				return {
+					said: `${items} items with all that was ever done, ${(bytes / 1e6).toFixed(1)} MB in ${basename(file)}`,
+					value: undefined,
+				};
+			});
 		else {
 			await step('restore', async () => {
-				const { items, at, version } = await restoreBackup(database.url, file);
+				const { items, at, version } = await (file.endsWith('.zip')
+					? fromArchive(database.url)
+					: restoreBackup(database.url, file));
 				return { said: `${items} items as of ${at}, of version ${version}`, value: undefined };
 			});
 			await prepareDatabase(database.url);
@@ -34,6 +48,13 @@ async function main() {
 	} finally {
 		await database.stop();
 	}
+}
+
+/** @param {string} url */
+async function fromArchive(url) {
+	const { readEverything } = await import('./lib/everything.mjs');
+	const { migrate } = await import('./migrate.mjs');
+	return readEverything(url, /** @type {string} */ (file), (count) => migrate(url, count));
 }
 
 main().catch(fail);

@@ -6,6 +6,7 @@ import { accessOf, saySignIn } from './lib/access.mjs';
 import { clusterRuns, startCluster } from './lib/cluster.mjs';
 import { keepHouse } from './lib/house.mjs';
 import { takeLock } from './lib/lock.mjs';
+import { openLog } from './lib/log-file.mjs';
 import { backUpNightly } from './lib/nightly.mjs';
 import { ownCluster } from './lib/own-cluster.mjs';
 import { isFree } from './lib/ports.mjs';
@@ -34,6 +35,9 @@ const WATCH = 1_000;
 
 /** @typedef {import('./lib/own-cluster.mjs').Database} Database */
 
+/** Where what the programs log goes; null for standard error. @type {import('node:stream').Writable | null} */
+let log = null;
+
 async function main() {
 	const { signIn } = accessOf(process.env);
 	const ownDatabase = process.env.DATABASE_URL;
@@ -56,6 +60,7 @@ async function main() {
 	application = new Application(database.value);
 	try {
 		if (packages.status === 'rejected') throw packages.reason;
+		log = await openLog(process.env.VENTREL_LOG);
 		const [url] = await Promise.all([prepareDatabase(database.value.url), prepareBuild()]);
 		await saySignIn(database.value.url, signIn);
 		clearSpools();
@@ -130,7 +135,12 @@ class Application {
 	async #startWorker(url) {
 		const { program, args, env } = await workerCommand(url);
 		if (this.#stopping) return '';
-		const child = spawn(program, args, { cwd: '/', stdio: ['ignore', 'inherit', 'inherit', 'ipc'], env });
+		const child = spawn(program, args, {
+			cwd: '/',
+			stdio: ['ignore', 'inherit', log ? 'pipe' : 'inherit', 'ipc'],
+			env,
+		});
+		if (log) child.stderr?.pipe(log, { end: false });
 		this.#worker = child;
 		if (this.#stopping) child.kill('SIGTERM');
 		// One that hangs is ended, and then started again as any that ended.
@@ -284,9 +294,10 @@ async function startServer(databaseUrl, cancelled, again) {
 		const child = spawn(program, args, {
 			cwd: '/',
 			// The fourth channel closes with this process, and the server then ends by itself.
-			stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+			stdio: ['ignore', 'inherit', log ? 'pipe' : 'inherit', 'ipc'],
 			env,
 		});
+		if (log) child.stderr?.pipe(log, { end: false });
 		if (await answers(child, port, cancelled)) {
 			const moved = asked === null && port !== USUAL_PORT ? `; ${USUAL_PORT} is in use` : '';
 			return { child, port, said: `serving on 127.0.0.1:${port}${moved}` };

@@ -6,6 +6,7 @@ import { signInIsOn, whyNot } from '$lib/server/access/caller';
 import { recordRefusal } from '$lib/server/access/happened';
 import { closeStreams } from '$lib/server/access/streams';
 import { addressOf, callerOfRequest, declaredFor, isSecure } from '$lib/server/http/gate';
+import { countRequest } from '$lib/server/http/metrics';
 import { refuseAtTheDoor } from '$lib/server/http/origin-check';
 import { answerRefusal, askerOf, forPage, OUR_FAULT, problemOf, refusalOf } from '$lib/server/http/http';
 import { log } from '$lib/server/log';
@@ -64,6 +65,7 @@ export const handle: Handle = async ({ event, resolve }) => {
 	response.headers.set('permissions-policy', NOT_USED);
 	if (isSecure(request.headers)) response.headers.set('strict-transport-security', 'max-age=31536000');
 	if (!response.headers.has('cache-control')) response.headers.set('cache-control', 'no-store');
+	countRequest(route.id, request.method, response.status, performance.now() - began);
 	log.info(
 		{
 			method: request.method,
@@ -170,7 +172,7 @@ async function forCaller<T>(isCall: boolean, work: () => Promise<T>): Promise<T 
 /** An answer to a call that the framework wrote by itself (a method that is not there, a defect), as JSON whatever was accepted. */
 function inJson(response: Response, method: string): Response {
 	const type = response.headers.get('content-type') ?? '';
-	if (response.status < 400 || type.startsWith(PROBLEM)) return response;
+	if (response.status < 400 || /^application\/(problem\+)?json/.test(type)) return response;
 	if (response.status === 405) {
 		const allowed = response.headers.get('allow') ?? '';
 		return answerRefusal(new Refusal(405, `${method} is not taken here; ${allowed} is.`), { allow: allowed });

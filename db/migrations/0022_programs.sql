@@ -31,6 +31,28 @@ GRANT SELECT ON upkeep TO ventrel_application;
 ALTER TABLE workspace ADD COLUMN sweep_days integer NOT NULL DEFAULT 90 CHECK (sweep_days BETWEEN 1 AND 36500);
 ALTER TABLE sweep ADD COLUMN cleared_at timestamptz;
 GRANT UPDATE (sweep_days) ON workspace TO ventrel_application;
+CREATE OR REPLACE FUNCTION record_setting() RETURNS trigger LANGUAGE plpgsql SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $$
+BEGIN
+	IF TG_TABLE_NAME = 'kept_view' THEN
+		IF TG_OP = 'DELETE' THEN
+			PERFORM record_event(OLD.workspace_id, 'view deleted', NULL, OLD.name);
+			RETURN NULL;
+		END IF;
+		PERFORM record_event(NEW.workspace_id, 'view saved', NULL, NEW.name);
+	ELSIF TG_TABLE_NAME = 'workspace' THEN
+		IF NEW.sweep_days <> OLD.sweep_days THEN
+			PERFORM record_event(NEW.id, 'end of sweeps set', NULL, NEW.sweep_days || ' days');
+		END IF;
+		IF NEW.alarm_chance <> OLD.alarm_chance THEN
+			PERFORM record_event(NEW.id, 'alarm rate set', NULL, round(100 * NEW.alarm_chance::numeric, 2) || ' %');
+		END IF;
+	ELSIF NEW.second_factor <> OLD.second_factor THEN
+		PERFORM record_event((SELECT min(id) FROM workspace), CASE WHEN NEW.second_factor THEN 'second factor demanded' ELSE 'second factor left free' END, NULL);
+	END IF;
+	RETURN NULL;
+END $$;
+DROP TRIGGER workspace_is_recorded ON workspace;
+CREATE TRIGGER workspace_is_recorded AFTER UPDATE OF alarm_chance, sweep_days ON workspace FOR EACH ROW EXECUTE FUNCTION record_setting();
 CREATE OR REPLACE FUNCTION keep_sweep() RETURNS trigger LANGUAGE plpgsql AS $$
 BEGIN
 	IF owner_writes() THEN
@@ -114,6 +136,23 @@ $$;
 -- Down Migration
 
 DROP FUNCTION kept_sizes, keep_house;
+DROP TRIGGER workspace_is_recorded ON workspace;
+CREATE OR REPLACE FUNCTION record_setting() RETURNS trigger LANGUAGE plpgsql SECURITY DEFINER SET search_path = pg_catalog, public, pg_temp AS $$
+BEGIN
+	IF TG_TABLE_NAME = 'kept_view' THEN
+		IF TG_OP = 'DELETE' THEN
+			PERFORM record_event(OLD.workspace_id, 'view deleted', NULL, OLD.name);
+			RETURN NULL;
+		END IF;
+		PERFORM record_event(NEW.workspace_id, 'view saved', NULL, NEW.name);
+	ELSIF TG_TABLE_NAME = 'workspace' THEN
+		PERFORM record_event(NEW.id, 'alarm rate set', NULL, round(100 * NEW.alarm_chance::numeric, 2) || ' %');
+	ELSIF NEW.second_factor <> OLD.second_factor THEN
+		PERFORM record_event((SELECT min(id) FROM workspace), CASE WHEN NEW.second_factor THEN 'second factor demanded' ELSE 'second factor left free' END, NULL);
+	END IF;
+	RETURN NULL;
+END $$;
+CREATE TRIGGER workspace_is_recorded AFTER UPDATE OF alarm_chance ON workspace FOR EACH ROW EXECUTE FUNCTION record_setting();
 ALTER TABLE sweep DROP COLUMN cleared_at;
 ALTER TABLE workspace DROP COLUMN sweep_days;
 DROP TABLE upkeep, request_once;

@@ -87,7 +87,7 @@ async function answered({ path, init }: Asked, headers: Record<string, string>) 
 		redirect: 'manual',
 		signal: stop.signal,
 	});
-	const text = response.headers.get('content-type')?.startsWith('application/json')
+	const text = /^application\/(problem\+)?json/.test(response.headers.get('content-type') ?? '')
 		? await response.text()
 		: '';
 	stop.abort();

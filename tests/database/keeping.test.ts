@@ -2,14 +2,17 @@ import { mkdtempSync, readFileSync, readdirSync, rmSync, truncateSync, writeFile
 import { randomBytes } from 'node:crypto';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { strFromU8, unzipSync, zipSync } from 'fflate';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { applicationUrl } from '../../scripts/lib/application-role.mjs';
 import { readBackup, restoreBackup, writeBackup } from '../../scripts/lib/backup.mjs';
+import { readEverything, writeEverything } from '../../scripts/lib/everything.mjs';
 import { keepHouseOnce } from '../../scripts/lib/house.mjs';
 import { backUpWhereDue, outlived } from '../../scripts/lib/nightly.mjs';
+import { linkFor } from '../../scripts/lib/person-link.mjs';
 import { migrate } from '../../scripts/migrate.mjs';
-import { type App, everyItem, startApp } from '../support/app';
+import { type App, everyItem, startApp, until } from '../support/app';
 import { makeDatabase, onServer, type TestDatabase } from '../support/database';
 
 /** Backups: of a database that is worked with, whole or refused, and back into a version that may be newer. */
@@ -189,6 +192,67 @@ describe('backups of earlier versions', () => {
 		} finally {
 			await restored.stop();
 		}
+	});
+});
+
+describe('everything as one archive', () => {
+	test('is CSV and JSON that says what it is, and comes back the same, without passwords', async () => {
+		await database.client.query('BEGIN');
+		await linkFor(database.client, { what: 'add', name: 'Anna', role: 'manage' });
+		await database.client.query('COMMIT');
+		const file = join(folder, 'everything.zip');
+		const { items } = await writeEverything(database.ownerUrl, file);
+		const entries = unzipSync(readFileSync(file));
+		const figures = strFromU8(entries['figures.csv']!).split('\n');
+		expect(figures[0]).toBe('code,name,unit,frequency,period,value');
+		const [count] = await asked<{ count: number }>(
+			database.ownerUrl,
+			'SELECT count(DISTINCT (item_id, period))::integer AS count FROM actual',
+		);
+		expect(figures.length).toBe(count!.count + 2);
+		expect(strFromU8(entries['README.md']!)).toContain('forecasts.csv');
+		const all = Object.values(entries)
+			.map((entry) => strFromU8(entry))
+			.join('');
+		expect(all).not.toMatch(/argon2id|application_login/);
+		const url = await empty();
+		expect(await readEverything(url, file, (to) => migrate(url, to))).toMatchObject({ items });
+		for (const table of LASTING.filter((each) => each !== 'access_event')) {
+			const digest = `SELECT count(*)::integer AS count, md5(string_agg(md5(t::text), ',' ORDER BY md5(t::text))) AS digest FROM ${table} t`;
+			expect([table, await asked(url, digest)]).toEqual([table, await asked(database.ownerUrl, digest)]);
+		}
+		await expect(readEverything(url, file, (to) => migrate(url, to))).rejects.toThrow(/is in use/);
+		const restored = await startApp(await applicationUrl(url));
+		try {
+			await until(
+				async () => (await restored.call<{ working: number }>('GET', '/overview')).body.working === 0,
+				'the status of all',
+			);
+			const before = new Map((await everyItem(app)).map((row) => [row.code, row]));
+			for (const row of await everyItem(restored)) expect(row).toEqual(before.get(row.code));
+			expect(
+				(await restored.call('POST', '/items', { code: 'NEW', name: 'Horn', text: '1\n2\n3' })).status,
+			).toBe(201);
+		} finally {
+			await restored.stop();
+		}
+	});
+
+	test('that is cut off, or something else, is refused before anything is done', async () => {
+		const whole = readFileSync(join(folder, 'everything.zip'));
+		const cut = join(folder, 'cut.zip');
+		const url = await empty();
+		for (const content of [
+			whole.subarray(0, whole.length >> 1),
+			Buffer.from('no archive'),
+			zipSync({ 'a.txt': new Uint8Array(3) }),
+		]) {
+			writeFileSync(cut, content);
+			await expect(readEverything(url, cut, (to) => migrate(url, to))).rejects.toThrow(
+				/is not whole|is no archive/,
+			);
+		}
+		expect(await asked(url, `SELECT FROM pg_tables WHERE schemaname = 'public'`)).toEqual([]);
 	});
 });
 

@@ -64,7 +64,7 @@ import {
 	TokenSchema,
 	UseLinkSchema,
 } from './access';
-import { ReadySchema } from './service';
+import { KeepSchema, KeptSchema, ReadySchema } from './service';
 
 /** Which items the list is asked for, in what order, and what else. */
 const ofList = <const Entries extends v.ObjectEntries>(
@@ -553,6 +553,23 @@ export const CALLS = {
 		query: HAPPENED_QUERY,
 		gives: HappenedWindowSchema,
 		does: 'what happened, the newest first: who brought in, adjusted, adopted and swept; for who manages also sign-ins, changes of access, and what was refused',
+	},
+	'GET /kept': {
+		who: 'manage',
+		gives: KeptSchema,
+		does: 'what is kept and how large it is, when what is over goes, and when the nightly backup last was',
+	},
+	'PUT /kept': {
+		who: 'manage',
+		takes: KeepSchema,
+		gives: KeptSchema,
+		does: 'sets after how many days rows of a sweep go, once all was decided',
+	},
+	'GET /metrics': {
+		who: 'look',
+		type: 'text/plain; version=0.0.4',
+		gives: null,
+		does: 'figures for monitoring, in the open text format: requests, items, what waits, workers, disk, backup',
 	},
 	'GET /health': {
 		who: 'anyone',

@@ -17,6 +17,7 @@ export const PAGES = {
 	'/happened': 'look',
 	'/account': 'look',
 	'/people': 'manage',
+	'/settings': 'manage',
 	'/sign-in': 'anyone',
 	'/invited': 'anyone',
 } as const satisfies Record<string, For>;

@@ -1,6 +1,7 @@
 /** Refusals, and how the service is. */
 import * as v from 'valibot';
 import { type RequestIssue } from '$core/questions/request';
+import { wholeSchema } from '$core/schemas';
 import { ItemLayersSchema } from './layers';
 
 const issue = v.strictObject({ path: v.string(), message: v.string() }) satisfies v.GenericSchema<
@@ -44,6 +45,8 @@ export const ReadySchema = v.strictObject({
 	migrations: v.nullable(v.string()),
 	disk: v.nullable(v.string()),
 	worker: v.nullable(v.string()),
+	/** Why the last nightly backup failed, or that it is late; what is served goes on without. */
+	backup: v.nullable(v.string()),
 	/** How far the large demo is; null where none is being made. */
 	demo: v.nullable(v.strictObject({ done: v.number(), of: v.number(), failed: v.nullable(v.string()) })),
 });
@@ -52,3 +55,16 @@ export type Ready = v.InferOutput<typeof ReadySchema>;
 
 /** How far the large demo is laid out: parts of all the work, and why it failed where it did. */
 export type DemoProgress = NonNullable<Ready['demo']>;
+
+/** What is kept, how large it is, and when what is over goes. */
+export const KeptSchema = v.strictObject({
+	sizes: v.array(v.strictObject({ what: v.string(), bytes: v.number(), held: v.number() })),
+	/** Days after which rows of a sweep go, once all was decided. */
+	sweepDays: v.number(),
+	/** When the nightly backup last was, and what came of it; null where there is none. */
+	backup: v.nullable(v.strictObject({ at: v.string(), ok: v.boolean(), words: v.string() })),
+});
+export type Kept = v.InferOutput<typeof KeptSchema>;
+export const KeepSchema = v.strictObject({
+	sweepDays: wholeSchema(1, 36_500, 'the days that rows of a sweep are kept'),
+});

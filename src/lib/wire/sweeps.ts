@@ -106,6 +106,8 @@ export const SweepSchema = v.strictObject({
 	at: v.string(),
 	by: v.string(),
 	stopped: v.nullable(v.strictObject({ at: v.string(), by: v.string() })),
+	/** When its rows were deleted, since all was decided long ago. */
+	clearedAt: v.nullable(v.string()),
 	endedAt: v.nullable(v.string()),
 	/** Parts that failed three times, and why. */
 	setApart: v.array(v.strictObject({ items: v.number(), why: v.string() })),

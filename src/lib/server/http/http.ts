@@ -216,7 +216,8 @@ export async function doneBefore(
 	const own = { key: nameIn(given, 'the Idempotency-Key', 255), call: key, sha256: sha256.digest() };
 	locals.actor = { ...locals.actor, once: own };
 	const who = locals.caller && (await actorIdOf(locals.caller));
-	const answer = who && (await answeredBefore<unknown>(pool(), [locals.actor.workspaceId, who, own.key], own));
+	const answer =
+		who && (await answeredBefore<unknown>(pool(), [locals.actor.workspaceId, who, own.key], own));
 	if (answer === null) return null;
 	// Written by the database in one piece, or put together here.
 	const text = typeof answer === 'string' ? answer : JSON.stringify(answer);

@@ -3,18 +3,21 @@ import { tmpdir } from 'node:os';
 import type { Ready } from '../../wire/service';
 import { meaningOf, pool } from '../database/database';
 import { demoProgress } from '../demo/prepare';
+import { loadBackup } from '../status/kept';
 import { loadWorker } from '../sweeps/job-worker';
 
 /** Names of the migrations that this program was built with. */
 const MIGRATIONS = Object.keys(import.meta.glob('../../../../db/migrations/*.sql')).map(
 	(path) => /([^/]+)\.sql$/.exec(path)![1]!,
 );
+/** Milliseconds after which a nightly backup is late. */
+const LATE = 2 * 86_400_000;
 /** Bytes below which a disk counts as full. */
 const FLOOR = 200_000_000;
 
 /** Whether everything is there that the application needs. */
 export async function loadReady(): Promise<Ready> {
-	const [database, migrations, disk, worker] = await Promise.all([
+	const [database, migrations, disk, worker, backup] = await Promise.all([
 		fault(async () => {
 			await pool().query('SELECT 1');
 			return undefined;
@@ -22,9 +25,10 @@ export async function loadReady(): Promise<Ready> {
 		fault(lookAtMigrations),
 		fault(lookAtDisk),
 		fault(lookAtWorker),
+		fault(lookAtBackup),
 	]);
 	const ready = [database, migrations, disk, worker].every((each) => each === null);
-	return { ready, database, migrations, disk, worker, demo: demoProgress() };
+	return { ready, database, migrations, disk, worker, backup, demo: demoProgress() };
 }
 
 /** What is wrong with a part, in words; null where nothing is. */
@@ -50,6 +54,13 @@ async function lookAtDisk(): Promise<string | undefined> {
 	return bavail * bsize < FLOOR
 		? `${Math.floor((bavail * bsize) / 1e6)} MB are free where uploads wait; ${FLOOR / 1e6} MB are needed`
 		: undefined;
+}
+
+async function lookAtBackup(): Promise<string | undefined> {
+	const backup = await loadBackup();
+	if (!backup) return undefined;
+	if (!backup.ok) return `the nightly backup failed: ${backup.words}`;
+	return Date.now() - Date.parse(backup.at) > LATE ? `no nightly backup since ${backup.at}` : undefined;
 }
 
 async function lookAtWorker(): Promise<string | undefined> {

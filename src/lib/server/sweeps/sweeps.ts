@@ -40,14 +40,15 @@ interface SweepRow {
 	by: string;
 	stopped_at: string | null;
 	stopped_by: string | null;
+	cleared_at: string | null;
 	ended_at: string | null;
 	done: number;
 	set_apart: { items: number; why: string }[] | null;
 }
 
 const SELECT = `SELECT sweep.id, kind, asked, settings, of_sweep AS of, reason, items, to_json(created_at) #>> '{}' AS at, actor_name(created_by) AS by,
-	to_json(stopped_at) #>> '{}' AS stopped_at, actor_name(stopped_by) AS stopped_by, to_json(sweep.ended_at) #>> '{}' AS ended_at,
-	CASE WHEN stopped_at IS NULL THEN (
+	to_json(stopped_at) #>> '{}' AS stopped_at, actor_name(stopped_by) AS stopped_by, to_json(sweep.ended_at) #>> '{}' AS ended_at, to_json(cleared_at) #>> '{}' AS cleared_at,
+	CASE WHEN cleared_at IS NOT NULL THEN items WHEN stopped_at IS NULL THEN (
 		SELECT coalesce(sum(cardinality(item_ids)), 0) FROM sweep_batch b
 		WHERE b.workspace_id = sweep.workspace_id AND b.sweep_id = sweep.id AND b.ended_at IS NOT NULL AND b.failed IS NULL
 	) ELSE (
@@ -62,12 +63,13 @@ const NOT_TOLD = v.parse(SweepSettingsSchema, {});
 /** What a sweep was told, with what there was no such thing to tell when it was begun. */
 export const toldOf = (kept: Partial<Sweep['settings']>): Sweep['settings'] => ({ ...NOT_TOLD, ...kept });
 
-const sweepOf = ({ stopped_at, stopped_by, ended_at, set_apart, ...row }: SweepRow): Sweep => ({
+const sweepOf = ({ stopped_at, stopped_by, cleared_at, ended_at, set_apart, ...row }: SweepRow): Sweep => ({
 	...row,
 	// What it was begun without is as it is usually asked.
 	asked: row.asked && { ...ASKED_ALL, ...row.asked },
 	settings: toldOf(row.settings),
 	done: Number(row.done),
+	clearedAt: cleared_at,
 	stopped: stopped_at === null ? null : { at: stopped_at, by: stopped_by! },
 	endedAt: ended_at,
 	setApart: set_apart ?? [],

@@ -36,6 +36,7 @@ const SAYS: Readonly<Record<string, string>> = {
 	'token revoked': 'revoked',
 	'view saved': 'saved the view',
 	'view deleted': 'deleted the view',
+	'end of sweeps set': 'set how long rows of sweeps are kept:',
 	'alarm rate set': 'set the rate of false bias alarms:',
 	refused: 'was refused',
 	'sign-in failed': 'failed to sign in',

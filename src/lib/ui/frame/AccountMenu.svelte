@@ -45,6 +45,9 @@
 		{#if may('manage')}<DropdownItem class={ITEM} href="/people" onclick={() => (open = false)}
 				>People and tokens</DropdownItem
 			>{/if}
+		{#if may('manage')}<DropdownItem class={ITEM} href="/settings" onclick={() => (open = false)}
+				>Settings</DropdownItem
+			>{/if}
 		<DropdownItem class={ITEM} href="/api" onclick={() => (open = false)}>Interface for programs</DropdownItem
 		>
 		{#if who.kind === 'person'}<DropdownItem class={ITEM} onclick={signOut}>Sign out</DropdownItem>{/if}

@@ -3,7 +3,7 @@ import { methodOf } from '$core/methods/registry';
 import { type Asked, askedWords } from '../../wire/asked';
 import type { Sweep } from '../../wire/sweeps';
 import type { WorkerState } from '../../wire/service';
-import { clock, figure } from '../base/format';
+import { clock, figure, moment } from '../base/format';
 
 const items = (count: number) => `${figure(count, 0)} ${count === 1 ? 'item' : 'items'}`;
 
@@ -25,7 +25,8 @@ export const idleWords = ({ seen }: WorkerState): string =>
 	seen === null ? 'no worker is there yet' : `no worker since ${clock(seen)}`;
 
 /** How far it is. */
-export function stateWords({ items: count, done, endedAt, stopped, setApart }: Sweep): string {
+export function stateWords({ items: count, done, endedAt, stopped, setApart, clearedAt }: Sweep): string {
+	if (clearedAt) return `done; its rows were deleted ${moment(clearedAt)}, long after all was decided`;
 	const apart = setApart.reduce((sum, each) => sum + each.items, 0);
 	if (stopped) return `stopped by ${stopped.by}: ${figure(done, 0)} done, ${figure(count - done, 0)} not`;
 	if (endedAt === null)

@@ -1,0 +1,90 @@
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import type { Kept } from '../../wire/service';
+	import { call, messageOf } from '../base/call';
+	import { figure, moment } from '../base/format';
+	import FigureInput from '../kit/FigureInput.svelte';
+	import Notice from '../kit/Notice.svelte';
+
+	let { known }: { known: Kept } = $props();
+
+	let kept = $state.raw(untrack(() => known));
+	let refusal = $state<string | null>(null);
+	const all = $derived(kept.sizes.reduce((sum, { bytes }) => sum + bytes, 0));
+	const megabytes = (bytes: number) => `${figure(bytes / 1e6, bytes < 1e7 ? 1 : 0)} MB`;
+
+	/** When what is over goes, by what it is. */
+	const ENDS: Readonly<Record<string, string>> = {
+		'raw texts': 'kept byte for byte, as they came',
+		jobs: 'gone once they are done',
+		'people and sessions': 'sessions go 30 days after they ended; what happened stays',
+		'keys of programs': 'gone after 30 days',
+	};
+
+	async function keep(sweepDays: number) {
+		refusal = null;
+		try {
+			kept = await call('PUT /kept', {}, { sweepDays });
+		} catch (error) {
+			refusal = messageOf(error);
+		}
+	}
+</script>
+
+<div class="w-full max-w-3xl px-4 py-3">
+	<h1 class="text-lg font-semibold">Settings</h1>
+
+	<section class="mt-4" aria-label="Backup">
+		<h2 class="font-semibold">Backup</h2>
+		{#if kept.backup}
+			<p class="mt-1" data-backup={kept.backup.ok ? 'well' : 'failed'}>
+				{kept.backup.ok ? 'The last one went well' : 'The last one failed'}: {moment(kept.backup.at)}, {kept
+					.backup.words}
+			</p>
+		{:else}
+			<p class="mt-1" data-backup="none">
+				There is no nightly copy. Start Ventrel with <code>VENTREL_BACKUP=FOLDER</code>, or write one by
+				<code>npm run backup FILE</code>.
+			</p>
+		{/if}
+	</section>
+
+	<section class="mt-6" aria-label="What is kept">
+		<h2 class="font-semibold">What is kept: {megabytes(all)}</h2>
+		<table class="mt-2 w-full text-[13px]" data-kept>
+			<thead class="text-ink-2">
+				<tr class="border-b border-rule">
+					<th class="py-1 text-left font-normal">what</th>
+					<th class="figures py-1 font-normal">size</th>
+					<th class="figures py-1 font-normal">rows, about</th>
+					<th class="py-1 pl-6 text-left font-normal">until</th>
+				</tr>
+			</thead>
+			<tbody>
+				{#each kept.sizes as { what, bytes, held } (what)}
+					<tr class="border-b border-rule">
+						<td class="py-1">{what}</td>
+						<td class="figures py-1">{megabytes(bytes)}</td>
+						<td class="figures py-1">{figure(held, 0)}</td>
+						<td class="py-1 pl-6 text-ink-2">
+							{#if what === 'sweeps'}
+								rows go
+								<FigureInput
+									label="Days that rows of a sweep are kept"
+									value={kept.sweepDays}
+									whole
+									least={1}
+									most={36_500}
+									take={(days) => void keep(days!)}
+									class="typed h-5 w-12"
+								/>
+								days after all was decided
+							{:else}{ENDS[what] ?? 'on record for good'}{/if}
+						</td>
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+		{#if refusal}<Notice class="mt-2">{refusal}</Notice>{/if}
+	</section>
+</div>
