@@ -34,5 +34,5 @@ export default ts.config(
 			},
 		},
 	},
-	{ files: ['scripts/**', 'bench/**', 'demo/**'], rules: { 'no-console': 'off' } },
+	{ files: ['scripts/**', 'bench/**', 'demo/**', 'docs/examples/**'], rules: { 'no-console': 'off' } },
 );

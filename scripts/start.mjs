@@ -62,7 +62,7 @@ async function main() {
 		if (packages.status === 'rejected') throw packages.reason;
 		log = await openLog(process.env.VENTREL_LOG);
 		const [url] = await Promise.all([prepareDatabase(database.value.url), prepareBuild()]);
-		await saySignIn(database.value.url, signIn);
+		await saySignIn(database.value.url, signIn, Boolean(process.env.VENTREL_INBOX));
 		clearSpools();
 		await application.serve(url);
 	} catch (error) {

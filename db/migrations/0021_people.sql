@@ -1,12 +1,12 @@
 -- Up Migration
 
 -- Who does something: a person, a token that a program has, this machine where nobody signs in, who made the demo, and what adds the
--- figures of group totals up. Never deleted:
+-- figures of group totals up, and the folder that is watched. Never deleted:
 -- what they did names them for good.
 CREATE TABLE actor (
 	id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
 	workspace_id bigint NOT NULL REFERENCES workspace,
-	kind text NOT NULL CHECK (kind IN ('person', 'token', 'machine', 'demo', 'sum')),
+	kind text NOT NULL CHECK (kind IN ('person', 'token', 'machine', 'demo', 'sum', 'inbox')),
 	name text NOT NULL CHECK (length(name) BETWEEN 1 AND 80),
 	role text CHECK (role IN ('look', 'work', 'manage')),
 	created_at timestamptz NOT NULL DEFAULT now(),
@@ -82,6 +82,8 @@ CREATE TABLE access (
 	sign_in boolean NOT NULL DEFAULT false,
 	-- Whether who manages needs a second factor.
 	second_factor boolean NOT NULL DEFAULT false,
+	-- Whether a folder is watched.
+	inbox boolean NOT NULL DEFAULT false,
 	secret text NOT NULL
 );
 INSERT INTO access (secret) VALUES (gen_random_uuid()::text || gen_random_uuid()::text);
@@ -157,11 +159,11 @@ BEGIN
 		ELSIF who IS NULL THEN
 			INSERT INTO actor (workspace_id, kind, name) VALUES (workspace, 'demo', 'demo') RETURNING id INTO who;
 		END IF;
-	ELSIF way = 'sum' THEN
-		SELECT id INTO who FROM actor WHERE workspace_id = workspace AND kind = 'sum';
+	ELSIF way = 'sum' OR way = 'inbox' AND (SELECT inbox FROM access) THEN
+		SELECT id INTO who FROM actor WHERE workspace_id = workspace AND kind = way;
 		IF who IS NULL THEN
-			INSERT INTO actor (workspace_id, kind, name) VALUES (workspace, 'sum', 'its items') ON CONFLICT DO NOTHING;
-			SELECT id INTO who FROM actor WHERE workspace_id = workspace AND kind = 'sum';
+			INSERT INTO actor (workspace_id, kind, name) VALUES (workspace, way, CASE way WHEN 'sum' THEN 'its items' ELSE 'inbox' END) ON CONFLICT DO NOTHING;
+			SELECT id INTO who FROM actor WHERE workspace_id = workspace AND kind = way;
 		END IF;
 	ELSIF way = 'batch' THEN
 		SELECT sweep.created_by INTO who FROM sweep_batch JOIN sweep ON sweep.workspace_id = sweep_batch.workspace_id AND sweep.id = sweep_id
@@ -547,7 +549,7 @@ END $$;
 CREATE TRIGGER access_event_is_of_now AFTER INSERT ON access_event FOR EACH ROW EXECUTE FUNCTION check_event();
 
 GRANT SELECT ON actor, person_proof, person_link, token_proof, session, sign_in_failure, access_event, live_key TO ventrel_application;
-GRANT SELECT (only_one, sign_in, second_factor), UPDATE (second_factor) ON access TO ventrel_application;
+GRANT SELECT (only_one, sign_in, second_factor, inbox), UPDATE (second_factor) ON access TO ventrel_application;
 GRANT INSERT (workspace_id, kind, name, role, created_by), UPDATE (role, ended_at, ended_by) ON actor TO ventrel_application;
 GRANT INSERT (actor_id), UPDATE (password, second_factor, second_factor_step) ON person_proof TO ventrel_application;
 GRANT INSERT (sha256, actor_id), UPDATE (used_at) ON person_link TO ventrel_application;

@@ -122,6 +122,24 @@ $$;
 REVOKE ALL ON FUNCTION kept_sizes FROM PUBLIC;
 GRANT EXECUTE ON FUNCTION kept_sizes TO ventrel_application;
 
+-- Files that were laid in the folder that is watched: each once, by its name and what is in it. One that waits is looked at by a person.
+CREATE TABLE arrived (
+	id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
+	workspace_id bigint NOT NULL REFERENCES workspace,
+	name text NOT NULL CHECK (length(name) BETWEEN 1 AND 300),
+	sha256 bytea NOT NULL CHECK (length(sha256) = 32),
+	at timestamptz NOT NULL DEFAULT now(),
+	state text NOT NULL CHECK (state IN ('waiting', 'done', 'refused')),
+	-- What was said of it, a line each.
+	said text[] NOT NULL DEFAULT '{}',
+	-- As it came, as long as it waits.
+	content bytea,
+	UNIQUE (workspace_id, name, sha256),
+	CHECK ((content IS NOT NULL) = (state = 'waiting'))
+);
+CREATE INDEX arrived_waiting ON arrived (workspace_id, id) WHERE state = 'waiting';
+GRANT SELECT, INSERT (workspace_id, name, sha256, state, said, content), UPDATE (state, said, content) ON arrived TO ventrel_application;
+
 -- Named with its schema: where a backup is restored nothing is found without.
 CREATE OR REPLACE FUNCTION are_labels(labels jsonb) RETURNS boolean LANGUAGE sql IMMUTABLE AS $$
 	SELECT jsonb_typeof(labels) = 'object' AND (
@@ -155,4 +173,4 @@ END $$;
 CREATE TRIGGER workspace_is_recorded AFTER UPDATE OF alarm_chance ON workspace FOR EACH ROW EXECUTE FUNCTION record_setting();
 ALTER TABLE sweep DROP COLUMN cleared_at;
 ALTER TABLE workspace DROP COLUMN sweep_days;
-DROP TABLE upkeep, request_once;
+DROP TABLE arrived, upkeep, request_once;

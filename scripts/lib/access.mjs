@@ -62,12 +62,16 @@ function isOrigin(text) {
  * Says to the database whether people sign in: where they do, it writes nothing in the name of the machine.
  * @param {string} ownerUrl
  * @param {boolean} signIn
+ * @param {boolean} [inbox] whether a folder is watched, so that what is laid there comes in
  */
-export async function saySignIn(ownerUrl, signIn) {
+export async function saySignIn(ownerUrl, signIn, inbox = false) {
 	const client = new pg.Client({ connectionString: ownerUrl });
 	await client.connect();
 	try {
-		await client.query('UPDATE access SET sign_in = $1 WHERE sign_in <> $1', [signIn]);
+		await client.query('UPDATE access SET sign_in = $1, inbox = $2 WHERE (sign_in, inbox) <> ($1, $2)', [
+			signIn,
+			inbox,
+		]);
 	} finally {
 		await client.end();
 	}

@@ -54,10 +54,26 @@ export async function serverCommand(databaseUrl, port, spool, settings = process
 /**
  * How a worker is run.
  * @param {string} databaseUrl the application's, not the owner's
+ * @param {NodeJS.ProcessEnv} [settings]
  * @returns {Promise<Command>}
  */
-export const workerCommand = (databaseUrl) =>
-	handedOver('worker.js', { ...process.env, DATABASE_URL: databaseUrl, NODE_ENV: 'production' });
+export async function workerCommand(databaseUrl, settings = process.env) {
+	/** @type {NodeJS.ProcessEnv} */
+	const folders = {};
+	for (const name of ['VENTREL_INBOX', 'VENTREL_OUTBOX']) {
+		const folder = settings[name];
+		if (!folder) continue;
+		folders[name] = resolve(folder);
+		mkdirSync(folders[name], { recursive: true });
+		if (asRoot) await run('chown', [`${SERVED_BY.user}:${SERVED_BY.group}`, folders[name]]);
+	}
+	return handedOver('worker.js', {
+		...settings,
+		...folders,
+		DATABASE_URL: databaseUrl,
+		NODE_ENV: 'production',
+	});
+}
 
 /**
  * How a built program is run. Started by root it is handed to a user that owns nothing; where that one may not

@@ -6,8 +6,10 @@ import { EventEmitter } from 'node:events';
 import { availableParallelism } from 'node:os';
 import { Logger, run, type Runner, type TaskList, type WorkerEvents } from 'graphile-worker';
 import pg from 'pg';
+import { watchInbox } from '../lib/server/bring-in/inbox';
 import { closePool } from '../lib/server/database/database';
 import { listen } from '../lib/server/database/listening';
+import { fillOutbox } from '../lib/server/list/outbox';
 import { log } from '../lib/server/log';
 import { refreshStatus } from '../lib/server/status/status';
 import { workBatch } from '../lib/server/sweeps/batch';
@@ -147,11 +149,15 @@ const look = setInterval(
 	LOOK,
 );
 
+/** Ends what is looked at again and again. */
+const ends: (() => void)[] = [];
+
 async function stop(): Promise<void> {
 	if (stopping) return;
 	stopping = true;
 	clearInterval(look);
 	clearInterval(beating);
+	for (const end of ends) end();
 	setTimeout(() => process.exit(0), LAST).unref();
 	// What runs is ended, and its jobs go back: what they had done is kept.
 	for (const sweep of running.keys()) stopSweep(sweep);
@@ -165,6 +171,10 @@ process.on('SIGTERM', () => void stop());
 process.on('SIGINT', () => void stop());
 // Started by another process, it ends with it, however that one ended.
 if (process.connected) process.once('disconnect', () => void stop());
+
+const { VENTREL_INBOX: inbox, VENTREL_OUTBOX: outbox } = process.env;
+if (inbox) ends.push(watchInbox(inbox));
+if (outbox) ends.push(fillOutbox(outbox));
 
 log.info({ jobs: JOBS }, 'the worker is there');
 process.send?.('ready');

@@ -943,6 +943,7 @@ export function makeKnown(seed: number): MadeTable & { known: Known } {
 						fileName: 'last.csv',
 						at: '2026-11-03T08:00:00Z',
 						choices: { quantity: taken! },
+						doubts: [],
 						heads: laid[0]!.map((head) => head.toLowerCase()),
 						columns: [],
 						frequency: 'month',

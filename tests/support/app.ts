@@ -135,8 +135,8 @@ export interface Worker {
 }
 
 /** @param databaseUrl the application's */
-export async function startWorker(databaseUrl: string): Promise<Worker> {
-	const { program, args, env } = await workerCommand(databaseUrl);
+export async function startWorker(databaseUrl: string, settings: NodeJS.ProcessEnv = {}): Promise<Worker> {
+	const { program, args, env } = await workerCommand(databaseUrl, { ...process.env, ...settings });
 	const child = spawn(program, args, {
 		cwd: '/',
 		stdio: ['ignore', 'inherit', 'inherit', 'ipc'],

@@ -18,12 +18,13 @@ const item = (code: string, newest: number | null = 24_321) => ({
 /** How a table is kept once it is brought in. */
 function kept(text: string, choices: Choices = {}): LastTable {
 	const reading = readText(text, choices);
-	const { heads, columns, frequency, decimal } = decisionOf(reading, choices);
+	const { heads, doubts, columns, frequency, decimal } = decisionOf(reading, choices);
 	return {
 		fileName: 'issues-10.csv',
 		at: '2026-11-03T08:00:00Z',
 		choices,
 		heads,
+		doubts,
 		columns,
 		frequency: frequency as 'month',
 		decimal,

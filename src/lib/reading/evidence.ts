@@ -20,6 +20,8 @@ export interface LastTable {
 	at: string;
 	choices: Choices;
 	heads: readonly string[];
+	/** What could have been read in another way then, as it was said. */
+	doubts: readonly string[];
 	columns: readonly ColumnRole[];
 	frequency: Frequency;
 	decimal: string;

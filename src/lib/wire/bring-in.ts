@@ -86,6 +86,8 @@ export const KnownTableSchema = v.strictObject({
 			at: v.string(),
 			choices: ChoicesSchema,
 			heads: v.array(v.string()),
+			/** What could have been read in another way then, as it was said. */
+			doubts: v.array(v.string()),
 			columns: v.array(v.picklist(COLUMN_ROLES)),
 			frequency: v.picklist(FREQUENCIES),
 			decimal: v.string(),
@@ -121,3 +123,14 @@ export type StreamProgress =
 			};
 	  }
 	| { refused: RefusalBody };
+
+/** A file of the folder that is watched, which waits to be looked at. */
+export const WaitingSchema = v.strictObject({
+	id: v.number(),
+	name: v.string(),
+	at: v.string(),
+	/** What makes somebody look at it first. */
+	said: v.array(v.string()),
+});
+export type Waiting = v.InferOutput<typeof WaitingSchema>;
+export const DecideSchema = v.strictObject({ taken: v.boolean('taken is true or false') });

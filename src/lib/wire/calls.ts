@@ -17,6 +17,8 @@ import {
 	KnownTableSchema,
 	NewItemSchema,
 	StreamSchema,
+	DecideSchema,
+	WaitingSchema,
 } from './bring-in';
 import {
 	FoundSchema,
@@ -267,6 +269,25 @@ export const CALLS = {
 		file: true,
 		gives: null,
 		does: 'a line of JSON, then a delimited file of any size; answers lines of JSON: `{ stage, share, rows, items }` …, and last `{ done }` or `{ refused }`. Whoever hangs up stops it',
+	},
+	'GET /waiting': {
+		who: 'look',
+		gives: v.array(WaitingSchema),
+		does: 'files of the folder that is watched (`VENTREL_INBOX`) that wait to be looked at, with what was said of them',
+	},
+	'GET /waiting/[id]': {
+		who: 'look',
+		refuses: [404],
+		type: 'application/octet-stream',
+		gives: null,
+		does: 'one of them, byte for byte',
+	},
+	'POST /waiting/[id]/decided': {
+		who: 'work',
+		refuses: [404],
+		takes: DecideSchema,
+		gives: v.array(WaitingSchema),
+		does: 'says that it was brought in by hand (`taken`), or is not wanted; answers those that still wait',
 	},
 	'GET /items/[code]': {
 		who: 'look',

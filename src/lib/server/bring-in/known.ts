@@ -33,9 +33,18 @@ export async function knownOf(
 	);
 	const [row] = rows;
 	if (!row) return { items, last: null };
-	const { choices, heads, columns, frequency, decimal } = row.reading;
+	const { choices, heads, doubts, columns, frequency, decimal } = row.reading;
 	return {
 		items,
-		last: { fileName: row.file_name, at: row.at.toISOString(), choices, heads, columns, frequency, decimal },
+		last: {
+			fileName: row.file_name,
+			at: row.at.toISOString(),
+			choices,
+			heads,
+			doubts,
+			columns,
+			frequency,
+			decimal,
+		},
 	};
 }

@@ -8,6 +8,8 @@ export const LOCKS = {
 	demo: 7_214_063_582,
 	workspace: 7_214_063_585,
 	newest: 7_214_063_584,
+	inbox: 7_214_063_586,
+	outbox: 7_214_063_587,
 	/** Of two: the second is a workspace. */
 	oneFileAtATime: 721_406,
 	/** The second is a process that works sweeps off. */

@@ -8,9 +8,10 @@ export interface Actor {
 	/**
 	 * How they prove it: by the `key` of a session or a token; where nobody signs in, as the account of this `machine`; a worker by the
 	 * `batch` that it works off; who lays out the `demo` by
-	 * nothing, as long as nobody else did something; what adds up the figures of a `sum` by nothing.
+	 * nothing, as long as nobody else did something; what adds up the figures of a `sum`, and the `inbox`
+	 * where a folder is watched, by nothing.
 	 */
-	way: 'key' | 'machine' | 'demo' | 'batch' | 'sum';
+	way: 'key' | 'machine' | 'demo' | 'batch' | 'sum' | 'inbox';
 	proof: string;
 	/** What is asked for under a key of the caller's own, which is done once however often it is asked. */
 	once?: Once;

@@ -10,7 +10,7 @@ import type { Frequency } from '$core/series/frequency';
 import type { Layers } from '$core/series/layers';
 import type { GroupInput } from '$core/series/series';
 import type { Filled } from '../../reading/orders';
-import type { StreamRequest } from '../../wire/bring-in';
+import type { BringIn, KnownAsked, KnownTable, StreamRequest } from '../../wire/bring-in';
 import type { SweepFigure } from '../../wire/sweep-columns';
 import type { Sweep } from '../../wire/sweeps';
 import type { Refusal } from '../refusal';
@@ -79,6 +79,16 @@ export interface TableTask {
 	request: Uint8Array;
 	content: Uint8Array | null;
 }
+
+/** A table that came by itself: what is known of it; null where that is still to be asked for. */
+export interface ArrivedTask {
+	content: Uint8Array;
+	known: KnownTable | null;
+}
+
+/** How such a table was read: what is asked of it, or what is to be brought in of it and what makes somebody look at it first. */
+export type ArrivedReading =
+	{ asks: KnownAsked } | { request: Pick<BringIn, 'choices' | 'shown' | 'items'>; doubts: string[] };
 
 /** A table that was read: rows for the staging as COPY reads them, and what is kept of how it came. */
 export interface TakenTable {

@@ -16,6 +16,7 @@ export const PATIENCE = {
 	beforehand: 120,
 	sweepItem: 120,
 	readTable: 60,
+	readArrived: 60,
 	readStream: 7200,
 } as const satisfies Record<Exclude<keyof typeof work, 'ready'>, number>;
 type Kind = keyof typeof PATIENCE;

@@ -10,7 +10,8 @@ import { parseRequest } from '$core/questions/request';
 import type { Encoding } from '../../reading/decode';
 import { LEAST_FIGURES, readSource } from '../../reading/read';
 import type { ReadItem, Reading } from '../../reading/reading';
-import { decisionOf } from '../../reading/decision';
+import { decisionOf, fingerprintOf } from '../../reading/decision';
+import { codesByName, evidenceOf, further, makeOf, wordsOf } from '../../reading/evidence';
 import { openBytes } from '../../reading/source';
 import { type Call, type CallKey, CALLS } from '../../wire/calls';
 import { type BringIn, BringInSchema, type ItemRequest, NewItemSchema } from '../../wire/bring-in';
@@ -21,6 +22,8 @@ import { beforehandOf, forecastOf } from './forecast';
 import { readStream as readFile } from './stream';
 import { sweptItem } from './sweep';
 import type {
+	ArrivedReading,
+	ArrivedTask,
 	Asked,
 	BeforehandTask,
 	Forecast,
@@ -105,6 +108,10 @@ export const readTable = ({
 		({ items, figures, content: kept }) => [items, figures, kept],
 	);
 
+/** Reads a table that came by itself, as the last one of its make was read. */
+export const readArrived = ({ input }: Asked<ArrivedTask>): Promise<Outcome<ArrivedReading>> =>
+	outcome(() => arrivedReading(input));
+
 /** Reads a file of any size, part by part. */
 export const readStream = ({ input }: Asked<StreamTask>): Promise<Outcome<StreamedFile>> =>
 	outcome(() => readFile(input));
@@ -129,6 +136,32 @@ async function readNew(request: Uint8Array): Promise<TakenTable> {
 		decision: decisionOf(reading, choices),
 		content,
 		only: { code, periods: item.values.length },
+	};
+}
+
+async function arrivedReading({ content, known }: ArrivedTask): Promise<ArrivedReading> {
+	const source = await openBytes(content);
+	const bare = readSource(source, {});
+	if (!known) return { asks: { words: wordsOf(bare), make: makeOf(bare) } };
+	const evidence = evidenceOf(bare, known, (iso) => iso.slice(0, 10));
+	const reading = readSource(source, evidence.choices);
+	const doubts = [...reading.doubts, ...further(reading, known)].map(({ text }) => text);
+	const codes = codesByName(known);
+	const items = reading.problem
+		? []
+		: reading.items.map((item) => {
+				const code = (codes.get(item.code) ?? item.code).trim();
+				const there = known.items.find((each) => each.code === code);
+				return { from: item.code, code, name: there?.name ?? (item.name || code), unit: item.unit };
+			});
+	const before = new Set(known.last?.doubts ?? []);
+	const first = known.last ? [] : ['No table of this make was brought in yet.'];
+	const unnamed = items.some(({ code }) => code === '') ? ['An item of it has no code.'] : [];
+	const wrong = [reading.problem ?? '', ...reading.items.map(({ problem }) => problem ?? '')].filter(Boolean);
+	return {
+		request: { choices: evidence.choices, shown: fingerprintOf(reading), items },
+		// What was there to be seen at the last table of its make, and was brought in all the same, makes nobody look again.
+		doubts: [...first, ...wrong, ...unnamed, ...doubts.filter((text) => !before.has(text))],
 	};
 }
 

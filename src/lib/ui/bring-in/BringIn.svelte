@@ -3,6 +3,7 @@
 	import TextInput from '../kit/TextInput.svelte';
 	import Choice from '../kit/Choice.svelte';
 	import { may } from '../base/access';
+	import Waiting from './Waiting.svelte';
 	import Allowed from '../kit/Allowed.svelte';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
@@ -69,6 +70,7 @@
 </script>
 
 <div class="flex min-h-0 flex-1 flex-col px-4">
+	<Waiting take={(file) => void intake.takeFile(file)} brought={intake.brought !== null} />
 	<div class="flex items-baseline gap-4 pt-4 pb-2">
 		<h1 class="text-lg font-semibold">Bring in</h1>
 		<span class="text-ink-2"
