@@ -27,6 +27,7 @@ const NAMED = {
 	sweeps: 'speed/sweeps',
 	'sweep-kills': 'endurance/sweep-kills',
 	access: 'speed/access',
+	scale: 'speed/scale',
 };
 
 async function main() {
