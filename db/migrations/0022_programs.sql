@@ -103,7 +103,7 @@ REVOKE ALL ON FUNCTION keep_house FROM PUBLIC;
 -- How large what is kept is, by what it is. As the owner, since the application sees no sizes of jobs.
 CREATE FUNCTION kept_sizes() RETURNS TABLE (what text, bytes bigint, held bigint) LANGUAGE sql STABLE SECURITY DEFINER
 	SET search_path = pg_catalog, public, pg_temp AS $$
-	SELECT what, sum(pg_total_relation_size(relation)), sum(greatest(reltuples, 0))::bigint
+	SELECT what, sum(pg_total_relation_size(relation)), sum(greatest(reltuples::bigint, pg_stat_get_live_tuples(pg_class.oid)))::bigint
 	FROM (VALUES
 		('figures', 'actual'), ('figures', 'data_change'),
 		('raw texts', 'raw_text'), ('raw texts', 'raw_piece'),

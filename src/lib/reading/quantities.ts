@@ -16,8 +16,6 @@ export interface Quantities {
 	/** What they are called, in their order, and the one that is taken for demand. */
 	labels: readonly string[];
 	demand: string;
-	/** What told it. */
-	by: 'name' | 'stock' | 'sum' | 'order';
 }
 
 /** More of them are rather items. */
@@ -55,8 +53,7 @@ export function quantitiesOf(
 		const sum = series && byName === null ? (summed(labels, series) ?? shared(labels, series)) : null;
 		if (!told && stock === null && sum === null) continue;
 		const demand = byName ?? stock ?? sum ?? labels[0]!;
-		const by = byName !== null ? 'name' : stock !== null ? 'stock' : sum !== null ? 'sum' : 'order';
-		return { line, labels, demand, by };
+		return { line, labels, demand };
 	}
 	return null;
 }

@@ -98,7 +98,7 @@ const COUNTED: readonly Counted[] = [
 	{
 		frequency: 'week',
 		words:
-			'weeks?|wks?|wk|kalenderwoche|woche|semaines?|semanas?|setmana|settimana|sett|sem|veckа?|vecka|uke|uge|viikko|tydzień|tydz|týden|týždeň|tjedan|teden|nädal|savaitė|hét|hafta|săptămâna|minggu|неделя|нед|тиждень|тиж|седмица|εβδομάδα|εβδ|kw|cw|w|s|週|周|주',
+			'weeks?|wks?|kalenderwoche|woche|semaines?|semanas?|setmana|settimana|sett|sem|vecka|uke|uge|viikko|tydzień|tydz|týden|týždeň|tjedan|teden|nädal|savaitė|hét|hafta|săptămâna|minggu|неделя|нед|тиждень|тиж|седмица|εβδομάδα|εβδ|kw|cw|w|s|週|周|주',
 		letters: 'v|vk|u',
 		most: 53,
 		make: week,
@@ -209,8 +209,8 @@ export function gapsOf(ordinals: readonly number[]): number {
 /** Whether periods leave few holes: numbers that could be days as well as years are years only so. */
 const inARow = (ordinals: readonly Ordinal[]): boolean =>
 	new Set(ordinals).size > 2 && gapsOf(ordinals) < 0.4;
-/** Whether some of them are beyond what months could be. */
-const beyondMonths = (ordinals: readonly Ordinal[]): boolean => new Set(ordinals).size > 1;
+/** Whether they are of more than one week: a single number behind a year is rather its month. */
+const moreThanOne = (ordinals: readonly Ordinal[]): boolean => new Set(ordinals).size > 1;
 
 /** Spellings with the names of months, as one reader of names has them. */
 export interface Spellings {
@@ -286,7 +286,7 @@ function spellingsWith(monthOf: MonthOf): Spellings {
 				frequency: 'week',
 				name: 'weeks',
 				read: anyOf([/^(\d{4})[-/.](\d{2})$/, (year, which) => week(year!, which!)]),
-				fits: beyondMonths,
+				fits: moreThanOne,
 			},
 			...runs.map(({ frequency, name, withYear }) => ({ frequency, name, read: withYear })),
 		],

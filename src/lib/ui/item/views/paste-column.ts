@@ -88,7 +88,7 @@ export function fillFrom(
 		return {
 			refused: 'Some of these periods are before the first one of the item. Bring in takes earlier actuals.',
 		};
-	if (Math.max(...places) >= BOUNDS.periods)
+	if (places.some((at) => at >= BOUNDS.periods))
 		return { refused: `A series holds at most ${BOUNDS.periods} periods.` };
 	const fill: Fill = { changes: [], same: 0, blank: 0, appended: 0 };
 	for (const [i, to] of values.entries()) {
