@@ -34,6 +34,8 @@ async function main() {
 	try {
 		await prepareDatabase(database.url);
 		const client = new pg.Client({ connectionString: database.url });
+		// One that breaks says so to whoever asks; without a listener it would end the process.
+		client.on('error', () => undefined);
 		await client.connect();
 		try {
 			await client.query('BEGIN');

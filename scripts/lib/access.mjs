@@ -66,6 +66,8 @@ function isOrigin(text) {
  */
 export async function saySignIn(ownerUrl, signIn, inbox = false) {
 	const client = new pg.Client({ connectionString: ownerUrl });
+	// One that breaks says so to whoever asks; without a listener it would end the process.
+	client.on('error', () => undefined);
 	await client.connect();
 	try {
 		await client.query('UPDATE access SET sign_in = $1, inbox = $2 WHERE (sign_in, inbox) <> ($1, $2)', [

@@ -64,6 +64,8 @@ function connection(url) {
  */
 async function connected(url, work) {
 	const client = new pg.Client({ connectionString: url });
+	// One that breaks says so to whoever asks; without a listener it would end the process.
+	client.on('error', () => undefined);
 	await client.connect();
 	try {
 		return await work(client);

@@ -10,6 +10,8 @@ const HOUR = 3_600_000;
  */
 export async function keepHouseOnce(ownerUrl) {
 	const client = new pg.Client({ connectionString: ownerUrl });
+	// One that breaks says so to whoever asks; without a listener it would end the process.
+	client.on('error', () => undefined);
 	await client.connect();
 	try {
 		const { rows } = await client.query('SELECT what, gone::integer FROM keep_house()');

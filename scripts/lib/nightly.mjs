@@ -92,6 +92,8 @@ export async function backUpWhereDue(ownerUrl, folder, now = Date.now()) {
  */
 async function note(ownerUrl, ok, words) {
 	const client = new pg.Client({ connectionString: ownerUrl });
+	// One that breaks says so to whoever asks; without a listener it would end the process.
+	client.on('error', () => undefined);
 	await client.connect();
 	try {
 		await client.query(
