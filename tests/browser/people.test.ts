@@ -185,9 +185,10 @@ describe('three roles at the same item', () => {
 		await database.client.query(
 			`UPDATE session SET ended_at = now() FROM actor WHERE actor.id = actor_id AND name = 'Ben' AND session.ended_at IS NULL`,
 		);
-		const dial = await bens.find('[data-candidate="c"] [type="range"]');
-		await dial.click();
-		await bens.keys(Key.HOME, ...new Array<string>(42).fill(Key.ARROW_RIGHT));
+		// The page may ask before or after this: a pointer would find its dial covered when it asked before.
+		await bens.driver.executeScript(
+			`const dial = document.querySelector('[data-candidate="c"] [type="range"]'); dial.value = '0.42'; for (const kind of ['input', 'change']) dial.dispatchEvent(new Event(kind, { bubbles: true }))`,
+		);
 		await bens.find('[data-proof="sign in"]');
 		await bens.expectAccessible();
 		await bens.fill('#proof-password', PASSWORD);
