@@ -2,7 +2,7 @@
 import { join } from 'node:path';
 import { Logger, runMigrations } from 'graphile-worker';
 import { runner } from 'node-pg-migrate';
-import pg from 'pg';
+import { connected } from './lib/connected.mjs';
 import { ROOT } from './lib/root.mjs';
 
 const quietLogger = new Logger(() => () => undefined);
@@ -15,10 +15,8 @@ const LOCK = 7_214_063_581;
  * @param {number} [count] how many of those that were not run yet, the oldest first; all unless told otherwise
  * @returns {Promise<string[]>} names of the migrations that were run now
  */
-export async function migrate(databaseUrl, count = Infinity) {
-	const client = new pg.Client({ connectionString: databaseUrl });
-	await client.connect();
-	try {
+export function migrate(databaseUrl, count = Infinity) {
+	return connected(databaseUrl, async (client) => {
 		await client.query('SELECT pg_advisory_lock($1)', [LOCK]);
 		const quiet = () => undefined;
 		const done = await runner({
@@ -33,14 +31,12 @@ export async function migrate(databaseUrl, count = Infinity) {
 		});
 		if (count === Infinity) await makeJobs(client, databaseUrl);
 		return done.map(({ name }) => name);
-	} finally {
-		await client.end();
-	}
+	});
 }
 
 /**
  * The tables of jobs, which the application's role may use and does not own.
- * @param {pg.Client} client
+ * @param {import('pg').Client} client
  * @param {string} databaseUrl
  */
 async function makeJobs(client, databaseUrl) {

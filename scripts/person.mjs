@@ -1,7 +1,7 @@
 // npm run person -- add NAME --role manage: invites somebody who may sign in. Later ones are invited on the page People.
 // npm run person -- link NAME: another link for somebody who is locked out.
-import pg from 'pg';
 import { accessOf } from './lib/access.mjs';
+import { connected } from './lib/connected.mjs';
 import { ownCluster } from './lib/own-cluster.mjs';
 import { linkFor } from './lib/person-link.mjs';
 import { prepareDatabase, preparePackages } from './lib/prepare.mjs';
@@ -33,11 +33,7 @@ async function main() {
 	const database = own ? { url: own, stop: async () => undefined } : await ownCluster();
 	try {
 		await prepareDatabase(database.url);
-		const client = new pg.Client({ connectionString: database.url });
-		// One that breaks says so to whoever asks; without a listener it would end the process.
-		client.on('error', () => undefined);
-		await client.connect();
-		try {
+		await connected(database.url, async (client) => {
 			await client.query('BEGIN');
 			const key = await linkFor(client, wanted);
 			await client.query('COMMIT');
@@ -45,9 +41,7 @@ async function main() {
 			say(
 				`\nA link for ${wanted.name}, good once and for a day:\n${origin.replace(/\/$/, '')}/invited#${key}\nIf Ventrel answers at another address, put that in front.`,
 			);
-		} finally {
-			await client.end();
-		}
+		});
 	} finally {
 		await database.stop();
 	}

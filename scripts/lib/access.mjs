@@ -1,6 +1,6 @@
 // Who may reach the application, and whether people sign in.
 import { isIP } from 'node:net';
-import pg from 'pg';
+import { connected } from './connected.mjs';
 import { Stop } from './say.mjs';
 
 const LOOPBACK = /^(127\.\d+\.\d+\.\d+|::1)$/;
@@ -65,16 +65,10 @@ function isOrigin(text) {
  * @param {boolean} [inbox] whether a folder is watched, so that what is laid there comes in
  */
 export async function saySignIn(ownerUrl, signIn, inbox = false) {
-	const client = new pg.Client({ connectionString: ownerUrl });
-	// One that breaks says so to whoever asks; without a listener it would end the process.
-	client.on('error', () => undefined);
-	await client.connect();
-	try {
-		await client.query('UPDATE access SET sign_in = $1, inbox = $2 WHERE (sign_in, inbox) <> ($1, $2)', [
+	await connected(ownerUrl, (client) =>
+		client.query('UPDATE access SET sign_in = $1, inbox = $2 WHERE (sign_in, inbox) <> ($1, $2)', [
 			signIn,
 			inbox,
-		]);
-	} finally {
-		await client.end();
-	}
+		]),
+	);
 }

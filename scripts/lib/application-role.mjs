@@ -1,6 +1,6 @@
 // The role that the application connects as: it owns nothing, is no superuser, and may what the migrations grant it.
 import { randomBytes } from 'node:crypto';
-import pg from 'pg';
+import { connected } from './connected.mjs';
 import { Stop } from './say.mjs';
 
 const RIGHTS = 'ventrel_application';
@@ -13,9 +13,7 @@ const RIGHTS = 'ventrel_application';
  */
 export async function applicationUrl(ownerUrl) {
 	if (process.env.VENTREL_APPLICATION_URL) return process.env.VENTREL_APPLICATION_URL;
-	const client = new pg.Client({ connectionString: ownerUrl });
-	await client.connect();
-	try {
+	return connected(ownerUrl, async (client) => {
 		await client.query(
 			`INSERT INTO application_login (name, password)
 			VALUES ('ventrel_application_' || (SELECT oid FROM pg_database WHERE datname = current_database()), $1)
@@ -30,9 +28,7 @@ export async function applicationUrl(ownerUrl) {
 		url.username = name;
 		url.password = password;
 		return url.toString();
-	} finally {
-		await client.end();
-	}
+	});
 }
 
 /**
@@ -41,7 +37,7 @@ export async function applicationUrl(ownerUrl) {
  * @param {string} password
  */
 async function makeRole(client, name, password) {
-	const role = pg.escapeIdentifier(name);
+	const role = client.escapeIdentifier(name);
 	try {
 		const { rows } = await client.query(
 			`SELECT FROM pg_roles WHERE rolname = $1 AND rolcanlogin AND pg_has_role(oid, $2, 'USAGE')`,
@@ -52,7 +48,7 @@ async function makeRole(client, name, password) {
 		const { rows: there } = await client.query('SELECT FROM pg_roles WHERE rolname = $1', [name]);
 		if (there.length === 0) await client.query(`CREATE ROLE ${role}`);
 		await client.query(
-			`ALTER ROLE ${role} LOGIN NOSUPERUSER NOCREATEDB NOCREATEROLE PASSWORD ${pg.escapeLiteral(password)}`,
+			`ALTER ROLE ${role} LOGIN NOSUPERUSER NOCREATEDB NOCREATEROLE PASSWORD ${client.escapeLiteral(password)}`,
 		);
 		await client.query(`GRANT ${RIGHTS} TO ${role}`);
 		await client.query('COMMIT');

@@ -16,7 +16,7 @@ import { open, rename, rm } from 'node:fs/promises';
 import { dirname, join, resolve } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import pg from 'pg';
+import { connected } from './connected.mjs';
 import { postgresPrograms } from './packages.mjs';
 import { ROOT } from './root.mjs';
 import { Stop } from './say.mjs';
@@ -55,23 +55,6 @@ function connection(url) {
 		],
 		env: { ...process.env, PGPASSWORD: decodeURIComponent(password) },
 	};
-}
-
-/**
- * @template T
- * @param {string} url
- * @param {(client: pg.Client) => Promise<T>} work
- */
-async function connected(url, work) {
-	const client = new pg.Client({ connectionString: url });
-	// One that breaks says so to whoever asks; without a listener it would end the process.
-	client.on('error', () => undefined);
-	await client.connect();
-	try {
-		return await work(client);
-	} finally {
-		await client.end();
-	}
 }
 
 /** @param {string} ownerUrl @returns {Promise<Described>} */
@@ -220,7 +203,7 @@ export async function restoreBackup(ownerUrl, file) {
 	return described;
 }
 
-/** @param {pg.Client} client */
+/** @param {import('pg').Client} client */
 async function refuseFull(client) {
 	const { rows } = await client.query(
 		`SELECT count(*)::integer AS tables FROM pg_tables WHERE schemaname NOT IN ('pg_catalog', 'information_schema')`,

@@ -4,8 +4,8 @@ import { rename, rm } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import pg from 'pg';
 import { from as copyFrom, to as copyTo } from 'pg-copy-streams';
+import { connected } from './connected.mjs';
 import { ROOT } from './root.mjs';
 import { Stop } from './say.mjs';
 
@@ -68,25 +68,8 @@ const readme = ({ version, at, items }) =>
 	].join('\n');
 
 /**
- * @template T
- * @param {string} url
- * @param {(client: pg.Client) => Promise<T>} work
- */
-async function connected(url, work) {
-	const client = new pg.Client({ connectionString: url });
-	// One that breaks says so to whoever asks; without a listener it would end the process.
-	client.on('error', () => undefined);
-	await client.connect();
-	try {
-		return await work(client);
-	} finally {
-		await client.end();
-	}
-}
-
-/**
  * Columns of a table that are kept: all but those that the database makes of others.
- * @param {pg.Client} client
+ * @param {import('pg').Client} client
  * @param {string} table
  * @returns {Promise<string[]>}
  */
@@ -171,7 +154,7 @@ export async function writeEverything(ownerUrl, file) {
 
 /**
  * Tables without a workspace are what a restore left that was stopped.
- * @param {pg.Client} client
+ * @param {import('pg').Client} client
  */
 async function refuseUsed(client) {
 	const { rows: tables } = await client.query(`SELECT to_regclass('workspace') IS NOT NULL AS there`);

@@ -1,5 +1,5 @@
 // What grows has its end: a few kinds of rows go when their time is over (`keep_house` in db/migrations says which).
-import pg from 'pg';
+import { connected } from './connected.mjs';
 import { say } from './say.mjs';
 
 const HOUR = 3_600_000;
@@ -8,17 +8,11 @@ const HOUR = 3_600_000;
  * @param {string} ownerUrl
  * @returns {Promise<Record<string, number>>} how many rows went, by what they were
  */
-export async function keepHouseOnce(ownerUrl) {
-	const client = new pg.Client({ connectionString: ownerUrl });
-	// One that breaks says so to whoever asks; without a listener it would end the process.
-	client.on('error', () => undefined);
-	await client.connect();
-	try {
+export function keepHouseOnce(ownerUrl) {
+	return connected(ownerUrl, async (client) => {
 		const { rows } = await client.query('SELECT what, gone::integer FROM keep_house()');
 		return Object.fromEntries(rows.map(({ what, gone }) => [what, gone]));
-	} finally {
-		await client.end();
-	}
+	});
 }
 
 /**

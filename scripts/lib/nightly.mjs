@@ -1,8 +1,8 @@
 // A copy a night, where VENTREL_BACKUP names a folder: of the last seven days the newest of each, of the last four weeks the newest of each.
 import { mkdirSync, readdirSync, rmSync, statfsSync } from 'node:fs';
 import { join } from 'node:path';
-import pg from 'pg';
 import { writeBackup } from './backup.mjs';
+import { connected } from './connected.mjs';
 import { say } from './say.mjs';
 
 const DAY = 86_400_000;
@@ -91,19 +91,13 @@ export async function backUpWhereDue(ownerUrl, folder, now = Date.now()) {
  * @param {string} words
  */
 async function note(ownerUrl, ok, words) {
-	const client = new pg.Client({ connectionString: ownerUrl });
-	// One that breaks says so to whoever asks; without a listener it would end the process.
-	client.on('error', () => undefined);
-	await client.connect();
-	try {
-		await client.query(
+	await connected(ownerUrl, (client) =>
+		client.query(
 			`INSERT INTO upkeep (name, at, ok, words) VALUES ('backup', now(), $1, left($2, 500))
 			ON CONFLICT (name) DO UPDATE SET at = excluded.at, ok = excluded.ok, words = excluded.words`,
 			[ok, words],
-		);
-	} finally {
-		await client.end();
-	}
+		),
+	);
 }
 
 /**

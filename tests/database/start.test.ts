@@ -1,6 +1,6 @@
-import { type ChildProcess, spawn } from 'node:child_process';
+import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
-import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { connect, createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -293,6 +293,28 @@ own('the server does not stay root, and connects as a role that owns nothing', a
 		{ usename: expect.stringMatching(/^ventrel_application_/) as string, usesuper: false, owned: 0 },
 	]);
 	expect(sums.rows[0].data_checksums).toBe('on');
+});
+
+test('every command begins before a package is installed, as in a fresh clone', () => {
+	cpSync(fileURLToPath(new URL('../../scripts', import.meta.url)), join(directory, 'scripts'), {
+		recursive: true,
+	});
+	const said = (args: string[], env: NodeJS.ProcessEnv = {}) => {
+		const { stdout, stderr } = spawnSync(process.execPath, args, {
+			cwd: directory,
+			env: { ...process.env, ...env },
+			encoding: 'utf8',
+		});
+		return stdout + stderr;
+	};
+	// Each stops at what it was asked, which is after all that it imports.
+	expect(said(['scripts/start.mjs'], { VENTREL_SIGN_IN: 'maybe' })).toMatch(
+		/VENTREL_SIGN_IN is “on” or “off”/,
+	);
+	expect(said(['scripts/person.mjs'])).toMatch(/npm run person -- add NAME/);
+	expect(said(['scripts/backup.mjs'])).toMatch(/npm run restore FILE/);
+	expect(said(['scripts/lib/prepare.mjs'])).toBe('');
+	expect(said(['scripts/lib/served.mjs'])).toBe('');
 });
 
 test('a port that was asked for and is in use is refused with what to do', async () => {
