@@ -16,30 +16,26 @@ async function main() {
 		throw new Stop('npm run backup FILE\nnpm run take-away FILE.zip\nnpm run restore FILE');
 	// PostgreSQL's own tools are in its package, also where the database is elsewhere.
 	await preparePackages(['postgresql']);
+	const { readEverything, writeEverything } = await import('./lib/everything.mjs');
 	const own = process.env.DATABASE_URL;
 	const database = own ? { url: own, stop: async () => undefined } : await ownCluster();
 	try {
-		if (what === 'backup')
-			await step('backup', async () => {
-				const { bytes, items } = await writeBackup(database.url, file);
-				return {
-					said: `${items} items with all that was ever done, ${(bytes / 1e6).toFixed(1)} MB in ${basename(file)}`,
-					value: undefined,
-				};
-			});
-		else if (what === 'take-away')
-			await step('take away', async () => {
-				const { writeEverything } = await import('./lib/everything.mjs');
-				const { bytes, items } = await writeEverything(database.url, file);
+		if (what !== 'restore')
+			await step(what.replace('-', ' '), async () => {
+				const { bytes, items } = await (what === 'backup' ? writeBackup : writeEverything)(
+					database.url,
+					file,
+				);
 				return {
 					said: `${items} items with all that was ever done, ${(bytes / 1e6).toFixed(1)} MB in ${basename(file)}`,
 					value: undefined,
 				};
 			});
 		else {
+			const { migrate } = await import('./migrate.mjs');
 			await step('restore', async () => {
 				const { items, at, version } = await (file.endsWith('.zip')
-					? fromArchive(database.url)
+					? readEverything(database.url, file, (count) => migrate(database.url, count))
 					: restoreBackup(database.url, file));
 				return { said: `${items} items as of ${at}, of version ${version}`, value: undefined };
 			});
@@ -48,13 +44,6 @@ async function main() {
 	} finally {
 		await database.stop();
 	}
-}
-
-/** @param {string} url */
-async function fromArchive(url) {
-	const { readEverything } = await import('./lib/everything.mjs');
-	const { migrate } = await import('./migrate.mjs');
-	return readEverything(url, /** @type {string} */ (file), (count) => migrate(url, count));
 }
 
 main().catch(fail);

@@ -30,6 +30,18 @@ interface Source {
 
 const ONE_ITEM = '(SELECT code FROM item WHERE item.id = min(t.item_id))';
 
+/** Kinds of what was kept from happening. */
+const REFUSALS = `('refused', 'sign-in failed', 'sign-in slowed')`;
+const ACCESS_EVENTS = {
+	table: 'access_event',
+	by: 'done_by',
+	at: 'at',
+	kind: 't.kind',
+	whom: 'actor_name(t.about)',
+	words: 't.words',
+	key: 't.id::text',
+};
+
 const SOURCES: readonly Source[] = [
 	{
 		about: 'figures',
@@ -111,28 +123,8 @@ const SOURCES: readonly Source[] = [
 		together: 't.period IS NULL',
 		key: 'min(t.id)::text',
 	},
-	{
-		about: 'access',
-		table: 'access_event',
-		by: 'done_by',
-		at: 'at',
-		kind: 't.kind',
-		whom: 'actor_name(t.about)',
-		words: 't.words',
-		where: `t.kind NOT IN ('refused', 'sign-in failed', 'sign-in slowed')`,
-		key: 't.id::text',
-	},
-	{
-		about: 'refused',
-		table: 'access_event',
-		by: 'done_by',
-		at: 'at',
-		kind: 't.kind',
-		whom: 'actor_name(t.about)',
-		words: 't.words',
-		where: `t.kind IN ('refused', 'sign-in failed', 'sign-in slowed')`,
-		key: 't.id::text',
-	},
+	{ ...ACCESS_EVENTS, about: 'access', where: `t.kind NOT IN ${REFUSALS}` },
+	{ ...ACCESS_EVENTS, about: 'refused', where: `t.kind IN ${REFUSALS}` },
 ];
 
 /** The newest of one source, before a place. Values: workspace, who, when, key, how many. */

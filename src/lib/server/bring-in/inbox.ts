@@ -7,7 +7,7 @@ import type { BroughtIn, Waiting } from '../../wire/bring-in';
 import { pool, type Queryable } from '../database/database';
 import { LOCKS } from '../database/locks';
 import { type Actor, changing, firstWorkspace } from '../database/workspaces';
-import { log } from '../log';
+import { againAndAgain } from '../again';
 import { knownRefusal } from '../checked';
 import { Refusal } from '../refusal';
 import { threads } from '../threads/threads';
@@ -33,22 +33,8 @@ interface Fate {
 }
 
 /** Watches a folder. @returns ends it */
-export function watchInbox(folder: string): () => void {
-	let busy = false;
-	const look = async () => {
-		if (busy) return;
-		busy = true;
-		try {
-			await lookInto(folder);
-		} catch (error) {
-			log.warn({ reason: String(error) }, 'the inbox could not be looked into');
-		}
-		busy = false;
-	};
-	void look();
-	const again = setInterval(() => void look(), LOOK);
-	return () => clearInterval(again);
-}
+export const watchInbox = (folder: string): (() => void) =>
+	againAndAgain(LOOK, () => lookInto(folder), 'the inbox could not be looked into');
 
 /** Takes what lies in a folder; one process at a time. @param leftAlone milliseconds that a file must have been left alone */
 export async function lookInto(folder: string, leftAlone = LEFT_ALONE): Promise<void> {

@@ -3,10 +3,10 @@ import { join } from 'node:path';
 import papaparse from 'papaparse';
 import { guarded } from '../../reading/guarded';
 import { ASKED_ALL } from '../../wire/asked';
+import { againAndAgain } from '../again';
 import { pool } from '../database/database';
 import { LOCKS } from '../database/locks';
 import { firstWorkspace } from '../database/workspaces';
-import { log } from '../log';
 import { loadForecasts } from './forecasts';
 
 /**
@@ -20,21 +20,8 @@ const QUIET = 5;
 const NAME = /^forecasts-\d{8}T\d{6}-(\d+)\.csv$/;
 
 /** Writes to a folder after each round. @returns ends it */
-export function fillOutbox(folder: string): () => void {
-	let busy = false;
-	const look = async () => {
-		if (busy) return;
-		busy = true;
-		try {
-			await writeRound(folder);
-		} catch (error) {
-			log.warn({ reason: String(error) }, 'final forecasts could not be written to the outbox');
-		}
-		busy = false;
-	};
-	const again = setInterval(() => void look(), LOOK);
-	return () => clearInterval(again);
-}
+export const fillOutbox = (folder: string): (() => void) =>
+	againAndAgain(LOOK, () => writeRound(folder), 'final forecasts could not be written to the outbox');
 
 /** @param quiet seconds without another record @returns the file that was written; null where there was nothing to write */
 export async function writeRound(folder: string, quiet = QUIET): Promise<string | null> {

@@ -9,7 +9,8 @@
 		type HappenedWindow,
 	} from '../../wire/access';
 	import { may } from '../base/access';
-	import { call, messageOf } from '../base/call';
+	import { call } from '../base/call';
+	import { Doing } from '../base/doing.svelte';
 	import { moment } from '../base/format';
 	import Button from '../kit/Button.svelte';
 	import Choice from '../kit/Choice.svelte';
@@ -20,8 +21,7 @@
 
 	let events = $state.raw(untrack(() => first.events));
 	let next = $state(untrack(() => first.next));
-	let refusal = $state<string | null>(null);
-	let pressed = $state(false);
+	const doing = new Doing();
 
 	const NAMES: Record<About | 'all', string> = {
 		all: 'everything',
@@ -49,18 +49,12 @@
 
 	const said = (event: Event) => [didWords(event), toWords(event)].filter(Boolean).join(' ');
 
-	async function more() {
-		pressed = true;
-		refusal = null;
-		try {
+	const more = () =>
+		doing.run(async () => {
 			const window = await call('GET /happened', {}, undefined, { query: query({ from: next! }) });
 			events = [...events, ...window.events];
 			next = window.next;
-		} catch (error) {
-			refusal = messageOf(error);
-		}
-		pressed = false;
-	}
+		});
 </script>
 
 <div class="flex min-h-0 w-full max-w-5xl flex-1 flex-col px-4 py-3">
@@ -105,9 +99,9 @@
 					</li>
 				{/each}
 			</ul>
-			{#if refusal}<Notice class="mt-2">{refusal}</Notice>{/if}
+			{#if doing.refusal}<Notice class="mt-2">{doing.refusal}</Notice>{/if}
 			{#if next}<p class="mt-3">
-					<Button look="offer" disabled={pressed} onclick={more}>Show earlier</Button>
+					<Button look="offer" disabled={doing.busy} onclick={more}>Show earlier</Button>
 				</p>{/if}
 		</div>
 	{/if}

@@ -2,7 +2,8 @@
 	import { untrack } from 'svelte';
 	import { type People, type Person, type Role, ROLE_SAYS, ROLE_NAMES, ROLES } from '../../wire/access';
 	import { me } from '../base/access';
-	import { call, messageOf } from '../base/call';
+	import { call } from '../base/call';
+	import { Doing } from '../base/doing.svelte';
 	import { moment } from '../base/format';
 	import Button from '../kit/Button.svelte';
 	import Choice from '../kit/Choice.svelte';
@@ -18,18 +19,10 @@
 	let name = $state('');
 	let role = $state<Role>('work');
 	let link = $state<{ says: string; text: string } | null>(null);
-	let refusal = $state<string | null>(null);
+	const doing = new Doing();
 	/** Whose access is about to end. */
 	let leaving = $state<number | null>(null);
 
-	async function doing(work: () => Promise<void>) {
-		refusal = null;
-		try {
-			await work();
-		} catch (error) {
-			refusal = messageOf(error);
-		}
-	}
 	const reload = async () => {
 		people = (await call('GET /people', {})).people;
 	};
@@ -39,7 +32,7 @@
 	});
 	const invite = (event: SubmitEvent) => {
 		event.preventDefault();
-		void doing(async () => {
+		void doing.run(async () => {
 			const { key } = await call('POST /people', {}, { name: name.trim(), role });
 			link = shown(name.trim(), key);
 			name = '';
@@ -47,22 +40,24 @@
 		});
 	};
 	const another = ({ id, name: whose }: Person) =>
-		doing(async () => {
+		doing.run(async () => {
 			link = shown(whose, (await call('POST /people/[id]/link', { id: String(id) })).key);
 		});
 	const give = ({ id }: Person, wanted: Role) =>
-		doing(() => call('PATCH /people/[id]', { id: String(id) }, { role: wanted }).then(reload)).then(() => {
-			// What was refused is shown as it is.
-			people = [...people];
-		});
+		doing
+			.run(() => call('PATCH /people/[id]', { id: String(id) }, { role: wanted }).then(reload))
+			.then(() => {
+				// What was refused is shown as it is.
+				people = [...people];
+			});
 	const end = ({ id }: Person) =>
-		doing(async () => {
+		doing.run(async () => {
 			await call('PATCH /people/[id]', { id: String(id) }, { left: true });
 			leaving = null;
 			await reload();
 		});
 	const demand = (wanted: boolean) =>
-		doing(async () => {
+		doing.run(async () => {
 			demanded = (await call('PUT /access', {}, { secondFactor: wanted })).secondFactor;
 		});
 </script>
@@ -98,7 +93,7 @@
 	<Button look="main" type="submit" disabled={name.trim() === ''}>Invite</Button>
 </form>
 {#if link}<ShownOnce {...link} done={() => (link = null)} />{/if}
-{#if refusal}<Notice class="mt-2">{refusal}</Notice>{/if}
+{#if doing.refusal}<Notice class="mt-2">{doing.refusal}</Notice>{/if}
 {#if people.length === 0}
 	<p class="mt-4 text-ink-2">
 		Nobody was invited yet. Each person gets a link, by which they choose a password.

@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { call, messageOf } from '../base/call';
+	import { call } from '../base/call';
+	import { Doing } from '../base/doing.svelte';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import TextInput from '../kit/TextInput.svelte';
@@ -8,35 +9,24 @@
 
 	let proposed = $state.raw<{ secret: string; address: string; picture: boolean[][] } | null>(null);
 	let code = $state('');
-	let refusal = $state<string | null>(null);
-	let pressed = $state(false);
+	const doing = new Doing();
 
-	async function doing(work: () => Promise<void>) {
-		pressed = true;
-		refusal = null;
-		try {
-			await work();
-		} catch (error) {
-			refusal = messageOf(error);
-		}
-		pressed = false;
-	}
 	const propose = () =>
-		doing(async () => {
+		doing.run(async () => {
 			const made = await call('POST /me/second-factor', {});
 			const { encode } = await import('uqr');
 			proposed = { ...made, picture: encode(made.address).data };
 		});
 	const switchOn = (event: SubmitEvent) => {
 		event.preventDefault();
-		void doing(async () => {
+		void doing.run(async () => {
 			await call('PUT /me/second-factor', {}, { secret: proposed!.secret, code: code.replace(/\s/g, '') });
 			[proposed, code] = [null, ''];
 			await changed();
 		});
 	};
 	const switchOff = () =>
-		doing(async () => {
+		doing.run(async () => {
 			await call('POST /me/second-factor/off', {});
 			await changed();
 		});
@@ -49,7 +39,7 @@
 
 {#if on}
 	<p class="mt-1">It is on: signing in asks for a code of your device.</p>
-	<p class="mt-2"><Button look="other" disabled={pressed} onclick={switchOff}>Switch it off</Button></p>
+	<p class="mt-2"><Button look="other" disabled={doing.busy} onclick={switchOff}>Switch it off</Button></p>
 {:else if proposed}
 	<form class="mt-2 flex gap-6" onsubmit={switchOn}>
 		<svg
@@ -71,7 +61,7 @@
 				/></label
 			>
 			<p class="flex gap-3">
-				<Button look="main" type="submit" disabled={pressed}>Switch it on</Button>
+				<Button look="main" type="submit" disabled={doing.busy}>Switch it on</Button>
 				<Button look="other" onclick={() => (proposed = null)}>Cancel</Button>
 			</p>
 		</div>
@@ -81,6 +71,6 @@
 		It is off. Switched on, signing in asks for a code of your device as well, so that a password alone is not
 		enough.
 	</p>
-	<p class="mt-2"><Button look="other" disabled={pressed} onclick={propose}>Switch it on…</Button></p>
+	<p class="mt-2"><Button look="other" disabled={doing.busy} onclick={propose}>Switch it on…</Button></p>
 {/if}
-{#if refusal}<Notice class="mt-2">{refusal}</Notice>{/if}
+{#if doing.refusal}<Notice class="mt-2">{doing.refusal}</Notice>{/if}

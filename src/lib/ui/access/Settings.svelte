@@ -1,7 +1,8 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import type { Kept } from '../../wire/service';
-	import { call, messageOf } from '../base/call';
+	import { call } from '../base/call';
+	import { Doing } from '../base/doing.svelte';
 	import { figure, moment } from '../base/format';
 	import FigureInput from '../kit/FigureInput.svelte';
 	import Notice from '../kit/Notice.svelte';
@@ -9,7 +10,7 @@
 	let { known }: { known: Kept } = $props();
 
 	let kept = $state.raw(untrack(() => known));
-	let refusal = $state<string | null>(null);
+	const doing = new Doing();
 	const all = $derived(kept.sizes.reduce((sum, { bytes }) => sum + bytes, 0));
 	const megabytes = (bytes: number) => `${figure(bytes / 1e6, bytes < 1e7 ? 1 : 0)} MB`;
 
@@ -21,14 +22,10 @@
 		'keys of programs': 'gone after 30 days',
 	};
 
-	async function keep(sweepDays: number) {
-		refusal = null;
-		try {
+	const keep = (sweepDays: number) =>
+		doing.run(async () => {
 			kept = await call('PUT /kept', {}, { sweepDays });
-		} catch (error) {
-			refusal = messageOf(error);
-		}
-	}
+		});
 </script>
 
 <div class="w-full max-w-3xl px-4 py-3">
@@ -85,6 +82,6 @@
 				{/each}
 			</tbody>
 		</table>
-		{#if refusal}<Notice class="mt-2">{refusal}</Notice>{/if}
+		{#if doing.refusal}<Notice class="mt-2">{doing.refusal}</Notice>{/if}
 	</section>
 </div>

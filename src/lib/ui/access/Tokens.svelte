@@ -1,7 +1,8 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { type Role, ROLE_NAMES, ROLES, type Token, TOKEN_DAYS } from '../../wire/access';
-	import { call, messageOf } from '../base/call';
+	import { call } from '../base/call';
+	import { Doing } from '../base/doing.svelte';
 	import { moment } from '../base/format';
 	import Button from '../kit/Button.svelte';
 	import Choice from '../kit/Choice.svelte';
@@ -17,19 +18,11 @@
 	let role = $state<Role>('look');
 	let days = $state(90);
 	let made = $state<{ says: string; text: string } | null>(null);
-	let refusal = $state<string | null>(null);
+	const doing = new Doing();
 
-	async function doing(work: () => Promise<void>) {
-		refusal = null;
-		try {
-			await work();
-		} catch (error) {
-			refusal = messageOf(error);
-		}
-	}
 	const make = (event: SubmitEvent) => {
 		event.preventDefault();
-		void doing(async () => {
+		void doing.run(async () => {
 			const { token } = await call('POST /tokens', {}, { name: name.trim(), role, days });
 			made = { says: `The token of ${name.trim()}, sent as “Authorization: Bearer …”.`, text: token };
 			name = '';
@@ -37,7 +30,7 @@
 		});
 	};
 	const revoke = ({ id }: Token) =>
-		doing(async () => {
+		doing.run(async () => {
 			tokens = await call('POST /tokens/[id]/revoked', { id: String(id) });
 		});
 </script>
@@ -83,7 +76,7 @@
 	<Button look="main" type="submit" disabled={name.trim() === ''}>Make a token</Button>
 </form>
 {#if made}<ShownOnce {...made} done={() => (made = null)} />{/if}
-{#if refusal}<Notice class="mt-2">{refusal}</Notice>{/if}
+{#if doing.refusal}<Notice class="mt-2">{doing.refusal}</Notice>{/if}
 <ul class="mt-4" data-tokens>
 	{#each tokens as token (token.id)}
 		<li class="flex flex-wrap items-baseline gap-x-4 border-t border-rule py-1.5" data-token={token.name}>

@@ -5,6 +5,7 @@
 	import { type ItemParts } from '../../wire/groups';
 	import { SHARES } from '../../wire/sweep-kinds';
 	import { call, messageOf } from '../base/call';
+	import { Doing } from '../base/doing.svelte';
 	import { figure } from '../base/format';
 	import Allowed from '../kit/Allowed.svelte';
 	import Button from '../kit/Button.svelte';
@@ -20,8 +21,7 @@
 	const SHARE_NAMES = { forecasts: 'their own forecasts', cycle: 'demand of the last cycle' } as const;
 	let parts = $state.raw<ItemParts | null>(null);
 	let by = $state<(typeof SHARES)[number]>('forecasts');
-	let refusal = $state<string | null>(null);
-	let pressed = $state(false);
+	const sharing = new Doing();
 
 	// Looked up anew where its own figures or its record are other ones.
 	$effect(() => {
@@ -31,7 +31,7 @@
 				parts = found;
 				itemState.record.itsItems = found.ahead;
 			},
-			(error) => (refusal = messageOf(error)),
+			(error) => (sharing.refusal = messageOf(error)),
 		);
 	});
 
@@ -64,15 +64,10 @@
 	const which = $derived(askedWords(asked));
 
 	async function share() {
-		if (pressed) return;
-		pressed = true;
-		refusal = null;
-		try {
-			await beginSweep({ kind: 'share', items: { partsOf: itemState.item.code }, settings: { share: by } });
-		} catch (error) {
-			refusal = messageOf(error);
-		}
-		pressed = false;
+		if (sharing.busy) return;
+		await sharing.run(() =>
+			beginSweep({ kind: 'share', items: { partsOf: itemState.item.code }, settings: { share: by } }),
+		);
 	}
 </script>
 
@@ -99,7 +94,7 @@
 			><span class="flex items-center gap-2 whitespace-nowrap">
 				<Button
 					look="offer"
-					disabled={pressed}
+					disabled={sharing.busy}
 					title="Splits the group’s forecast among its items, as changes by hand; you check them before they are adopted"
 					onclick={share}>Share among them</Button
 				>
@@ -115,5 +110,5 @@
 		>
 	{/if}
 	{#if by === 'cycle'}<p class="w-full text-bad" data-share-warning>{inMark(CYCLE_WARNING)}</p>{/if}
-	{#if refusal}<Notice class="w-full">{inMark(refusal)}</Notice>{/if}
+	{#if sharing.refusal}<Notice class="w-full">{inMark(sharing.refusal)}</Notice>{/if}
 </div>

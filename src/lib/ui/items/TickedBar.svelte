@@ -4,7 +4,8 @@
 	import type { GapRule } from '$core/series/gaps';
 	import { RULE_WORDS } from '$core/words/layers';
 	import type { NamedItems, Overview, Several } from '../../wire/list';
-	import { call, messageOf } from '../base/call';
+	import { call } from '../base/call';
+	import { Doing } from '../base/doing.svelte';
 	import { figure } from '../base/format';
 	import Allowed from '../kit/Allowed.svelte';
 	import Button from '../kit/Button.svelte';
@@ -52,28 +53,18 @@
 	let is = $state('');
 	let model = $state('');
 	let percentage = $state(95);
-	let refusal = $state<string | null>(null);
-	let busy = $state(false);
+	const bar = new Doing();
 
 	const kinds = $derived([...new Set(labels.map((label) => label.of))]);
 	const them = $derived(`${figure(count, 0)} ${count === 1 ? 'item' : 'items'}`);
 
 	async function doing(what: () => Promise<void>) {
-		if (busy) return;
-		busy = true;
-		refusal = null;
-		try {
-			await what();
-		} catch (error) {
-			refusal = messageOf(error);
-		} finally {
-			busy = false;
-		}
+		if (!bar.busy) await bar.run(what);
 	}
 
 	/** Begins a sweep, or asks first for what it is told. */
 	function offer(kind: OfferedKind) {
-		refusal = null;
+		bar.refusal = null;
 		if (SWEEP_KINDS[kind].told === null) sweep(kind);
 		else setting = kind;
 	}
@@ -83,7 +74,7 @@
 			const lineUp =
 				kind === 'try' ? (await call('GET /items/[code]', { code: model.trim() })).lineUp.candidates : [];
 			if (kind === 'try' && lineUp.length === 0) {
-				refusal = `${model.trim()} has no line-up of its own yet. Open it, put methods beside each other, and come back.`;
+				bar.refusal = `${model.trim()} has no line-up of its own yet. Open it, put methods beside each other, and come back.`;
 				return;
 			}
 			const service = kind === 'stock' ? percentage / 100 : null;
@@ -103,7 +94,7 @@
 		});
 
 	function choose(chosen: Setting) {
-		refusal = null;
+		bar.refusal = null;
 		number = null;
 		if (chosen === 'back') void change({ hidden: false }, 'shown again');
 		else setting = chosen;
@@ -154,7 +145,7 @@
 		><span class="flex items-baseline gap-3" role="group" aria-label="Sweep them">
 			{#each OFFERED_KINDS as kind (kind)}
 				{@const { name, does } = SWEEP_KINDS[kind].offer}
-				<Button look="offer" disabled={busy} title={does} onclick={() => offer(kind)}>{name}</Button>
+				<Button look="offer" disabled={bar.busy} title={does} onclick={() => offer(kind)}>{name}</Button>
 			{/each}
 		</span>
 		<Choice
@@ -241,7 +232,7 @@
 					class="h-6 w-44"
 				/>
 			{/if}
-			<Button type="submit" look="offer" disabled={busy}
+			<Button type="submit" look="offer" disabled={bar.busy}
 				>{setting === 'retire'
 					? `retire ${them}`
 					: setting === 'hidden'
@@ -254,5 +245,5 @@
 		</form>
 	{/if}
 	<Button class="ml-auto" title="Esc" onclick={clear}>select none</Button>
-	{#if refusal}<Notice class="w-full">{refusal}</Notice>{/if}
+	{#if bar.refusal}<Notice class="w-full">{bar.refusal}</Notice>{/if}
 </div>

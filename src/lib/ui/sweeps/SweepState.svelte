@@ -1,7 +1,8 @@
 <script lang="ts">
 	import type { Sweep } from '../../wire/sweeps';
 	import type { WorkerState } from '../../wire/service';
-	import { call, messageOf } from '../base/call';
+	import { call } from '../base/call';
+	import { Doing } from '../base/doing.svelte';
 	import { may } from '../base/access';
 	import Button from '../kit/Button.svelte';
 	import ProgressBar from '../kit/ProgressBar.svelte';
@@ -16,20 +17,10 @@
 	}
 	let { sweep, put, worker }: Props = $props();
 
-	let stopping = $state(false);
-	let refusal = $state<string | null>(null);
+	const stopping = new Doing();
 
-	async function stop() {
-		stopping = true;
-		refusal = null;
-		try {
-			put(await call('POST /sweeps/[id]/stopped', { id: String(sweep.id) }));
-		} catch (error) {
-			refusal = messageOf(error);
-		} finally {
-			stopping = false;
-		}
-	}
+	const stop = () =>
+		stopping.run(async () => put(await call('POST /sweeps/[id]/stopped', { id: String(sweep.id) })));
 </script>
 
 <span class="flex min-w-0 flex-wrap items-baseline gap-x-3" data-sweep-state={sweep.id}>
@@ -43,7 +34,7 @@
 		>
 	{/if}
 	{#if sweep.endedAt === null && may('work')}
-		<Button look="offer" disabled={stopping} onclick={stop}>stop</Button>
+		<Button look="offer" disabled={stopping.busy} onclick={stop}>stop</Button>
 	{/if}
-	{#if refusal}<span class="text-bad" role="alert">{refusal}</span>{/if}
+	{#if stopping.refusal}<span class="text-bad" role="alert">{stopping.refusal}</span>{/if}
 </span>
