@@ -9,6 +9,7 @@ const SOURCES = [
 	'src',
 	'static',
 	'demo',
+	'db',
 	'package-lock.json',
 	'package.json',
 	'svelte.config.js',

@@ -74,6 +74,10 @@ test('Settings say how large what is kept is, until when, and that there is no n
 	await page.open('/settings');
 	await page.reads('[data-backup="none"]', /no nightly copy.*VENTREL_BACKUP/s);
 	await page.reads('[data-kept]', /figures\s+[\d.]+ MB/);
+	await page.reads(
+		'[data-kept]',
+		/raw texts.*on record for good, byte for byte: [\d.]+ MB of text, compressed/s,
+	);
 	await page.expectAccessible();
 	await page.fill('[aria-label="Days that rows of a sweep are kept"]', '30');
 	await until(
@@ -82,5 +86,15 @@ test('Settings say how large what is kept is, until when, and that there is no n
 	);
 	await page.open('/happened');
 	await page.reads('[data-happened]', /set how long rows of sweeps are kept: 30 days/);
+	expect(await page.complaints()).toEqual([]);
+});
+
+test('everything is taken away by a press, and what happened says so', async () => {
+	await page.open('/settings');
+	await page.press('Download the archive');
+	const day = new Date().toISOString().slice(0, 10);
+	expect((await page.saved(`ventrel-everything-${day}.zip`)).slice(0, 2)).toBe('PK');
+	await page.open('/happened');
+	await page.reads('[data-happened]', /took everything away/);
 	expect(await page.complaints()).toEqual([]);
 });

@@ -2,7 +2,8 @@ import { mkdtempSync, readFileSync, readdirSync, rmSync, truncateSync, writeFile
 import { randomBytes } from 'node:crypto';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { strFromU8, unzipSync, zipSync } from 'fflate';
+import { Writable } from 'node:stream';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { applicationUrl } from '../../scripts/lib/application-role.mjs';
@@ -12,6 +13,10 @@ import { keepHouseOnce } from '../../scripts/lib/house.mjs';
 import { backUpWhereDue, outlived } from '../../scripts/lib/nightly.mjs';
 import { linkFor } from '../../scripts/lib/person-link.mjs';
 import { migrate } from '../../scripts/migrate.mjs';
+import { writeEverythingTo } from '../../db/everything.mjs';
+import { FREQUENCIES } from '$core/series/frequency';
+import { firstDay, parsePeriod } from '$core/series/period';
+import type { HappenedWindow } from '../../src/lib/wire/access';
 import { type App, everyItem, startApp, until } from '../support/app';
 import { makeDatabase, onServer, type TestDatabase } from '../support/database';
 
@@ -195,6 +200,18 @@ describe('backups of earlier versions', () => {
 	});
 });
 
+/** A stream that keeps what is written to it. */
+function collected(): { out: Writable; content: Promise<Buffer> } {
+	const parts: Buffer[] = [];
+	const out = new Writable({
+		write(part: Buffer, _, taken) {
+			parts.push(part);
+			taken();
+		},
+	});
+	return { out, content: new Promise((done) => out.on('finish', () => done(Buffer.concat(parts)))) };
+}
+
 describe('everything as one archive', () => {
 	test('is CSV and JSON that says what it is, and comes back the same, without passwords', async () => {
 		await database.client.query('BEGIN');
@@ -204,7 +221,7 @@ describe('everything as one archive', () => {
 		const { items } = await writeEverything(database.ownerUrl, file);
 		const entries = unzipSync(readFileSync(file));
 		const figures = strFromU8(entries['figures.csv']!).split('\n');
-		expect(figures[0]).toBe('code,name,unit,frequency,period,value');
+		expect(figures[0]).toBe('code,name,unit,frequency,period,begins,value');
 		const [count] = await asked<{ count: number }>(
 			database.ownerUrl,
 			'SELECT count(DISTINCT (item_id, period))::integer AS count FROM actual',
@@ -238,14 +255,110 @@ describe('everything as one archive', () => {
 		}
 	});
 
-	test('that is cut off, or something else, is refused before anything is done', async () => {
+	test('says on which day each period begins, at every frequency', async () => {
+		const written: Record<string, string[]> = {
+			year: ['1969', '2026'],
+			'half-year': ['2026-H1', '2026-H2'],
+			quarter: ['0000-Q1', '2026-Q4'],
+			month: ['1969-12', '2026-11'],
+			week: ['1969-W52', '1970-W01', '2026-W48'],
+			weekday: ['1969-12-26', '1970-01-01', '2026-11-30'],
+			day: ['1969-12-31', '2026-11-30'],
+			hour: ['1969-12-31T23', '2026-11-30T05'],
+		};
+		const client = new pg.Client({ connectionString: database.ownerUrl });
+		await client.connect();
+		try {
+			await client.query('BEGIN');
+			for (const frequency of FREQUENCIES)
+				await client.query(
+					`INSERT INTO item (workspace_id, code, name, frequency, season_length, created_by) SELECT 1, $1, $1, $2, 1, min(id) FROM actor`,
+					[`of ${frequency}`, frequency],
+				);
+			await client.query('ALTER TABLE actual DISABLE TRIGGER USER');
+			for (const frequency of FREQUENCIES)
+				for (const period of written[frequency] ?? [7])
+					await client.query(
+						`INSERT INTO actual (workspace_id, item_id, period, revision, value, data_change_id)
+						SELECT 1, id, $2, 1, 5, (SELECT min(id) FROM data_change) FROM item WHERE code = $1`,
+						[`of ${frequency}`, parsePeriod(frequency, period)],
+					);
+			const { out, content } = collected();
+			await writeEverythingTo(client, '0.0.0', out);
+			const rows = strFromU8(unzipSync(await content)['figures.csv']!).split('\n');
+			const begins = (frequency: string) =>
+				rows.filter((row) => row.startsWith(`of ${frequency},`)).map((row) => row.split(',')[5]);
+			for (const frequency of FREQUENCIES.filter((each) => each !== 'step'))
+				expect([frequency, begins(frequency)]).toEqual([
+					frequency,
+					written[frequency]!.map((period) => {
+						const ordinal = parsePeriod(frequency, period);
+						const day = new Date(86_400_000 * firstDay(frequency, ordinal)!).toISOString().slice(0, 10);
+						return frequency === 'hour' ? `${day} ${period.slice(-2)}:00` : day;
+					}),
+				]);
+			expect(begins('step')).toEqual(['']);
+		} finally {
+			await client.query('ROLLBACK');
+			await client.end();
+		}
+	});
+
+	test('is downloaded as well, one at a time, which is on record; whoever hangs up stops it', async () => {
+		const get = async () => {
+			const answer = await fetch(`${app.url}/api/v1/everything`);
+			expect(answer.ok ? '' : await answer.text()).toBe('');
+			expect(answer.headers.get('content-disposition')).toMatch(/ventrel-everything-\d{4}-\d\d-\d\d\.zip/);
+			return unzipSync(new Uint8Array(await answer.arrayBuffer()));
+		};
+		expect((await fetch(`${app.url}/api/v1/everything`, { method: 'HEAD' })).status).toBe(200);
+		const taken = await Promise.all([get(), get()]);
+		const file = join(folder, 'beside.zip');
+		await writeEverything(database.ownerUrl, file);
+		const own = unzipSync(readFileSync(file));
+		for (const entries of taken) {
+			expect(Object.keys(entries)).toEqual(Object.keys(own));
+			for (const name of ['figures.csv', 'forecasts.csv', 'tables/actual.csv', 'tables/adopted_step.csv'])
+				expect([name, strFromU8(entries[name]!) === strFromU8(own[name]!)]).toEqual([name, true]);
+		}
+		const { body } = await app.call<HappenedWindow>('GET', '/happened?about=access');
+		expect(body.events.filter(({ kind }) => kind === 'everything taken').length).toBe(2);
+		const stop = new AbortController();
+		const cut = await fetch(`${app.url}/api/v1/everything`, { signal: stop.signal });
+		await cut.body!.getReader().read();
+		stop.abort();
+		await until(
+			async () =>
+				(
+					await asked(
+						database.ownerUrl,
+						`SELECT FROM pg_stat_activity WHERE datname = current_database() AND query ~ '^COPY .* TO STDOUT' AND state = 'active'`,
+					)
+				).length === 0,
+			'the reading to end',
+		);
+		await get();
+	});
+
+	test('that is cut off, changed, or something else, is refused before anything is done', async () => {
 		const whole = readFileSync(join(folder, 'everything.zip'));
 		const cut = join(folder, 'cut.zip');
 		const url = await empty();
+		const changed = Buffer.from(whole);
+		changed[whole.length >> 1]! ^= 1;
+		const described = (tables: object) => ({
+			'description.json': strToU8(
+				JSON.stringify({ version: '1', at: 'now', items: 1, migrations: [], tables }),
+			),
+		});
 		for (const content of [
 			whole.subarray(0, whole.length >> 1),
+			changed,
 			Buffer.from('no archive'),
 			zipSync({ 'a.txt': new Uint8Array(3) }),
+			zipSync(described({ actual: ['item_id'] })),
+			// Names go into statements.
+			zipSync({ ...described({ actual: ['id) FROM PROGRAM (id'] }), 'tables/actual.csv': strToU8('id\n1') }),
 		]) {
 			writeFileSync(cut, content);
 			await expect(readEverything(url, cut, (to) => migrate(url, to))).rejects.toThrow(

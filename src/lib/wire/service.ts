@@ -59,6 +59,8 @@ export type DemoProgress = NonNullable<Ready['demo']>;
 /** What is kept, how large it is, and when what is over goes. */
 export const KeptSchema = v.strictObject({
 	sizes: v.array(v.strictObject({ what: v.string(), bytes: v.number(), held: v.number() })),
+	/** Bytes of raw texts as they came, before the database compresses them. */
+	rawBytes: v.number(),
 	/** Days after which rows of a sweep go, once all was decided. */
 	sweepDays: v.number(),
 	/** When the nightly backup last was, and what came of it; null where there is none. */

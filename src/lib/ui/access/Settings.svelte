@@ -4,6 +4,7 @@
 	import { call } from '../base/call';
 	import { Doing } from '../base/doing.svelte';
 	import { figure, moment } from '../base/format';
+	import Button from '../kit/Button.svelte';
 	import FigureInput from '../kit/FigureInput.svelte';
 	import Notice from '../kit/Notice.svelte';
 
@@ -16,7 +17,6 @@
 
 	/** When what is over goes, by what it is. */
 	const ENDS: Readonly<Record<string, string>> = {
-		'raw texts': 'kept byte for byte, as they came',
 		jobs: 'gone once they are done',
 		'people and sessions': 'sessions go 30 days after they ended; what happened stays',
 		'keys of programs': 'gone after 30 days',
@@ -25,6 +25,13 @@
 	const keep = (sweepDays: number) =>
 		doing.run(async () => {
 			kept = await call('PUT /kept', {}, { sweepDays });
+		});
+
+	/** A download cannot ask who signs in: a call before it does. */
+	const take = () =>
+		doing.run(async () => {
+			kept = await call('GET /kept', {});
+			location.assign('/api/v1/everything');
 		});
 </script>
 
@@ -44,6 +51,16 @@
 				<code>npm run backup FILE</code>.
 			</p>
 		{/if}
+	</section>
+
+	<section class="mt-6" aria-label="Take everything away">
+		<h2 class="font-semibold">Take everything away</h2>
+		<p class="mt-1">
+			All figures, adjustments, forecasts and who did what, as CSV and JSON in one archive that any program
+			reads. Passwords and keys are not in it. <code>npm run restore FILE.zip</code> brings it back into an empty
+			Ventrel.
+		</p>
+		<Button class="mt-2" look="other" disabled={doing.busy} onclick={take}>Download the archive</Button>
 	</section>
 
 	<section class="mt-6" aria-label="What is kept">
@@ -76,6 +93,8 @@
 									class="typed h-5 w-12"
 								/>
 								days after all was decided
+							{:else if what === 'raw texts'}
+								on record for good, byte for byte: {megabytes(kept.rawBytes)} of text, compressed
 							{:else}{ENDS[what] ?? 'on record for good'}{/if}
 						</td>
 					</tr>

@@ -38,6 +38,7 @@ const SAYS: Readonly<Record<string, string>> = {
 	'view deleted': 'deleted the view',
 	'end of sweeps set': 'set how long rows of sweeps are kept',
 	'alarm rate set': 'set the rate of false bias alarms',
+	'everything taken': 'took everything away',
 	refused: 'was refused',
 	'sign-in failed': 'failed to sign in',
 	'sign-in slowed': 'was slowed down signing in',

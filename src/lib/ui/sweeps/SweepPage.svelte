@@ -22,7 +22,7 @@
 		type SweepWindow,
 		SWEPT_MEASURES,
 	} from '../../wire/sweeps';
-	import { allOf, sweepParams } from '../../wire/sweep-asked';
+	import { allOf, SHOWN_NAMES, sweepParams } from '../../wire/sweep-asked';
 	import { type SweepFigure, SWEEP_KEYS, sweepColumn } from '../../wire/sweep-columns';
 	import { SWEEP_KINDS, sweepKind } from '../../wire/sweep-kinds';
 	import { call, messageOf } from '../base/call';
@@ -37,6 +37,7 @@
 	import Notice from '../kit/Notice.svelte';
 	import NotLoaded from '../kit/NotLoaded.svelte';
 	import Choice from '../kit/Choice.svelte';
+	import ItemName from '../kit/ItemName.svelte';
 	import LongList from '../kit/LongList.svelte';
 	import TextInput from '../kit/TextInput.svelte';
 	import Tick from '../kit/Tick.svelte';
@@ -61,14 +62,6 @@
 	const BY_WORDS: readonly SweepAsked['sort'][] = ['code', 'before', 'label'];
 	/** Pause in milliseconds between two looks at what has come of it meanwhile. */
 	const AGAIN = 1500;
-	const SHOWN: Readonly<Record<SweepAsked['show'], string>> = {
-		all: 'all',
-		clear: 'clearly smaller error',
-		worse: 'larger error',
-		ready: 'can be adopted',
-		adopted: 'adopted',
-		refused: 'not possible',
-	};
 
 	const live = untrack(() => new LiveSweeps([known]));
 	const sweep = $derived(live.get(known.id) ?? known);
@@ -153,7 +146,7 @@
 		].map(inMark),
 	);
 	const shows = $derived(
-		(Object.keys(SHOWN) as SweepAsked['show'][]).filter(
+		(Object.keys(SHOWN_NAMES) as SweepAsked['show'][]).filter(
 			(show) =>
 				(kind.compared || (show !== 'clear' && show !== 'worse')) &&
 				(tickable || (show !== 'ready' && show !== 'adopted')),
@@ -318,7 +311,13 @@
 			role="search"
 			aria-label="Rows"
 		>
-			<Choice label="Which rows" value={asked.show} of={shows} names={SHOWN} take={(show) => ask({ show })} />
+			<Choice
+				label="Which rows"
+				value={asked.show}
+				of={shows}
+				names={SHOWN_NAMES}
+				take={(show) => ask({ show })}
+			/>
 			{#if asked.method !== null}
 				<Button aria-pressed="true" onclick={() => ask({ method: null })}>{asked.method} ✕</Button>
 			{/if}
@@ -433,9 +432,7 @@
 						/>{/if}
 					<span class="min-w-0 truncate" title="{row.code} {row.name}">
 						<a href="/items/{encodeURIComponent(row.code)}" class="hover:underline"
-							><span class="figures mr-1.5 text-ink-2">{row.code}</span><span class="font-medium"
-								>{row.name}</span
-							></a
+							><span class="font-medium"><ItemName code={row.code} name={row.name} /></span></a
 						>{#if row.rare}<span class="text-ink-2" title={RARE_MEASURES}>&nbsp;· rare demand</span>{/if}
 					</span>
 					<span class="min-w-0 truncate" title={row.before ?? ''}>{row.before ?? '–'}</span>
