@@ -8,6 +8,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
 import { restoreBackup, writeBackup } from '../../scripts/lib/backup.mjs';
+import { readEverything, writeEverything } from '../../scripts/lib/everything.mjs';
+import { migrate } from '../../scripts/migrate.mjs';
 import type { Sweep } from '../../src/lib/wire/sweeps';
 import { type App, demoIsThere, startApp, startWorker, until } from '../../tests/support/app';
 import { median, withDatabase } from './serving-support';
@@ -71,6 +73,33 @@ async function measure(app: App, count: number, sweep: number | null): Promise<v
 	}
 }
 
+/** As if every forecast had been updated each month of the two years: eight times the records, at other times. */
+async function recordEachMonth(url: string): Promise<void> {
+	const client = new pg.Client({ connectionString: url });
+	await client.connect();
+	await client.query('BEGIN');
+	for (const [table, id] of [
+		['adopted_forecast', 'id'],
+		['adopted_step', 'adopted_forecast_id'],
+	]) {
+		await client.query(`ALTER TABLE ${table} DISABLE TRIGGER USER`);
+		const { rows } = await client.query<{ names: string }>(
+			`SELECT string_agg(column_name, ', ') AS names FROM information_schema.columns WHERE table_name = $1 AND column_name <> $2`,
+			[table, id],
+		);
+		const names = rows[0]!.names;
+		await client.query(
+			`INSERT INTO ${table} (${id}, ${names}) OVERRIDING SYSTEM VALUE
+			SELECT ${id} + copy * 10000000, ${names.replace('adopted_at', "adopted_at + copy * interval '1 minute'")}
+			FROM ${table} CROSS JOIN generate_series(1, 7) copy`,
+		);
+		await client.query(`ALTER TABLE ${table} ENABLE TRIGGER USER`);
+	}
+	await client.query('COMMIT');
+	await client.query('VACUUM (ANALYZE)');
+	await client.end();
+}
+
 await withDatabase(async (url, _, ownerUrl) => {
 	const folder = mkdtempSync(join(tmpdir(), 'ventrel-scale-'));
 	const app = await startApp(url, { env: { VENTREL_DEMO: 'large' } });
@@ -91,16 +120,34 @@ await withDatabase(async (url, _, ownerUrl) => {
 				`  ${what}: ${(Number(bytes) / 1e6).toFixed(0)} MB, ${rows} rows, ${(Number(bytes) / 20_000 / 1000).toFixed(1)} kB an item`,
 			);
 
-		const file = join(folder, 'large.backup');
-		const [wrote, { bytes }] = await timed(() => writeBackup(ownerUrl, file));
-		await client.query('CREATE DATABASE restored');
-		const target = new URL(ownerUrl);
-		target.pathname = '/restored';
-		const [restored] = await timed(() => restoreBackup(target.toString(), file));
+		/** There and back, by both ways. @returns the database that was restored */
+		const keep = async (from: string, name: string, said: string): Promise<string> => {
+			await client.query(`CREATE DATABASE ${name}`);
+			await client.query(`CREATE DATABASE ${name}_archive`);
+			const [target, other] = [new URL(ownerUrl), new URL(ownerUrl)];
+			target.pathname = `/${name}`;
+			other.pathname = `/${name}_archive`;
+			const [file, archive] = [join(folder, `${name}.backup`), join(folder, `${name}.zip`)];
+			const [wrote, { bytes }] = await timed(() => writeBackup(from, file));
+			const [restored] = await timed(() => restoreBackup(target.toString(), file));
+			console.log(
+				`${said}: backup ${wrote.toFixed(0)} s, ${(bytes / 1e6).toFixed(0)} MB; restore ${restored.toFixed(0)} s`,
+			);
+			const [took, taken] = await timed(() => writeEverything(from, archive));
+			const [back] = await timed(() =>
+				readEverything(other.toString(), archive, (count) => migrate(other.toString(), count)),
+			);
+			console.log(
+				`${said}: archive of everything ${took.toFixed(0)} s, ${(taken.bytes / 1e6).toFixed(0)} MB; back ${back.toFixed(0)} s`,
+			);
+			await client.query(`DROP DATABASE ${name}_archive`);
+			return target.toString();
+		};
+		const first = await keep(ownerUrl, 'restored', '3 records each');
+		await recordEachMonth(first);
+		await keep(first, 'monthly', '24 records each, one a month');
+		await client.query('DROP DATABASE monthly');
 		await client.query('DROP DATABASE restored');
-		console.log(
-			`backup: ${wrote.toFixed(0)} s, ${(bytes / 1e6).toFixed(0)} MB; restore: ${restored.toFixed(0)} s`,
-		);
 
 		const worker = await startWorker(url);
 		const begin = async (items: object, kind: string) =>

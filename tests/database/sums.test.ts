@@ -164,7 +164,10 @@ describe('the figures of a group total', () => {
 		const refused = await make({});
 		expect(refused.status).toBe(422);
 		expect(refused.body.message).toMatch(/cannot be added up: \d in no unit, 1 in “pairs”/);
+		const unit = async () => (await app.call<Groups>('GET', '/groups?by=Family')).body.all.unit;
+		await until(async () => (await unit()) === null, 'groups to follow');
 		await database.client.query(`UPDATE item SET unit = '' WHERE code = 'R-3'`);
+		await until(async () => (await unit()) === '', 'groups to follow again');
 	});
 
 	test('are counted once: not in groups, not in what is handed over', async () => {

@@ -83,6 +83,7 @@ function whichOne({ which }: Asked): string {
 	const listed = 'NOT item_status.retired';
 	if (which === 'all') return listed;
 	if (which === 'look') return `${listed} AND ${TO_LOOK_AT}`;
+	if (which === 'well') return `${listed} AND NOT ${TO_LOOK_AT}`;
 	if (which === 'sums') return `${listed} AND item_status.sum`;
 	if (which === 'hidden') return `${listed} AND item_status.hide_entry_id IS NOT NULL`;
 	return isReason(which) ? `${listed} AND ${showsReason(which)}` : listed;

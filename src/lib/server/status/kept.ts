@@ -13,12 +13,21 @@ export async function loadBackup(): Promise<Kept['backup']> {
 }
 
 export async function loadKept(workspaceId: number): Promise<Kept> {
-	const [sizes, workspace, backup] = await Promise.all([
+	const [sizes, raw, workspace, backup] = await Promise.all([
 		pool().query<Kept['sizes'][number]>('SELECT what, bytes, held FROM kept_sizes()'),
+		pool().query<{ bytes: number }>(
+			'SELECT coalesce(sum(octet_length(content)), 0)::bigint AS bytes FROM raw_piece WHERE workspace_id = $1',
+			[workspaceId],
+		),
 		pool().query<{ days: number }>('SELECT sweep_days AS days FROM workspace WHERE id = $1', [workspaceId]),
 		loadBackup(),
 	]);
-	return { sizes: sizes.rows, sweepDays: workspace.rows[0]!.days, backup };
+	return {
+		sizes: sizes.rows,
+		rawBytes: raw.rows[0]!.bytes,
+		sweepDays: workspace.rows[0]!.days,
+		backup,
+	};
 }
 
 /** Sets after how many days rows of a sweep go. */

@@ -90,12 +90,16 @@ export interface Alike {
 
 export async function loadAlike(workspaceId: number, database: Queryable = pool()): Promise<Alike[]> {
 	const { rows } = await database.query<Alike>(
-		`SELECT method, frequency, why AS reasons, retired, sum, ${TO_LOOK_AT} AS look, hide_entry_id IS NOT NULL AS hidden, waits,
+		// Grouped by what stands in an index, and only then held against the newest period.
+		`SELECT method, frequency, reasons, retired, sum, look, hidden, waits,
 			coalesce(newest_period = n.period AND newest_inside IS NOT NULL, false) AS graded,
-			coalesce(newest_period = n.period AND newest_inside, false) AS inside, count(*) AS items
-		FROM item_status LEFT JOIN newest_period n USING (workspace_id, frequency)
-		WHERE item_status.workspace_id = $1
-		GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10`,
+			coalesce(newest_period = n.period AND newest_inside, false) AS inside, alike.items
+		FROM (
+			SELECT workspace_id, method, frequency, why AS reasons, retired, sum, ${TO_LOOK_AT} AS look,
+				hide_entry_id IS NOT NULL AS hidden, waits, newest_period, newest_inside, count(*) AS items
+			FROM item_status WHERE workspace_id = $1
+			GROUP BY 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11
+		) alike LEFT JOIN newest_period n USING (workspace_id, frequency)`,
 		[workspaceId],
 	);
 	return rows;

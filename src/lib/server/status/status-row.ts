@@ -25,7 +25,7 @@ import { loadLayers } from '../items/layer-entries';
 
 /** What an item's row of the list and its status are calculated from, and both of them. */
 
-export const WATCHED = `SELECT item.id, item.workspace_id, item.code, item.sought, item.labels, item.frequency, item.season_length, item.lead_time, item.price,
+export const WATCHED = `SELECT item.id, item.workspace_id, item.code, item.sought, item.labels, item.frequency, item.unit, item.season_length, item.lead_time, item.price,
 	item.retired_at IS NOT NULL AS retired, item.sum_of IS NOT NULL AS sum, workspace.alarm_chance
 	FROM item JOIN workspace ON workspace.id = item.workspace_id`;
 
@@ -42,6 +42,7 @@ export interface WatchedItem {
 	sought: string;
 	labels: ItemRow['labels'];
 	frequency: Frequency;
+	unit: string;
 	season_length: number;
 	lead_time: number | null;
 	price: number | null;
@@ -219,6 +220,7 @@ export interface StatusRow extends Record<ListKey, number | null> {
 	sought: string;
 	labels: ItemRow['labels'];
 	frequency: Frequency;
+	unit: string;
 	retired: boolean;
 	sum: boolean;
 	last_period: number | null;
@@ -242,6 +244,7 @@ export const STATUS_COLUMNS: Readonly<Record<keyof StatusRow, string>> = {
 	sought: 'text',
 	labels: 'jsonb',
 	frequency: 'text',
+	unit: 'text',
 	retired: 'boolean',
 	sum: 'boolean',
 	last_period: 'integer',
@@ -285,6 +288,7 @@ export function statusRow({ item, records, came, figures, adopted, limit }: Evid
 		sought: item.sought,
 		labels: item.labels,
 		frequency: item.frequency,
+		unit: item.unit,
 		retired: item.retired,
 		sum: item.sum,
 		last_period: status.last,
