@@ -1,3 +1,3 @@
 import { redirect } from '@sveltejs/kit';
 
-export const load = () => redirect(307, '/items');
+export const load = ({ url }) => redirect(307, `/items${url.search}`);

@@ -119,6 +119,7 @@ describe('windows one after the other are the whole list, each item once, in the
 describe('filters, each by itself and together', () => {
 	test.each<[string, (made: Made) => boolean]>([
 		['why=look', ({ first }) => first !== null],
+		['why=well', ({ first }) => first === null],
 		['why=drifts', ({ first }) => first !== null],
 		['why=outside', () => false],
 		['find=l-1', ({ code }) => code.startsWith('L-1')],
@@ -180,11 +181,12 @@ describe('filters', () => {
 		const pick = <T>(of: readonly T[]): T => of[Math.floor(uniform() * of.length)]!;
 		const params = new URLSearchParams();
 		const tests: ((made: Made) => boolean)[] = [];
-		const why = maybe() ? pick(['all', 'look', 'retired', 'drifts', 'hidden']) : 'all';
+		const why = maybe() ? pick(['all', 'look', 'well', 'retired', 'drifts', 'hidden']) : 'all';
 		if (why !== 'all') params.set('why', why);
 		tests.push(({ retired, first }) => {
 			if (why === 'retired') return retired;
 			if (why === 'look' || why === 'drifts') return !retired && first !== null;
+			if (why === 'well') return !retired && first === null;
 			return !retired && why === 'all';
 		});
 		if (maybe()) {
@@ -387,7 +389,7 @@ test('groups by one label and by two: how many, and what they come to where that
 	const both = await ask<Groups>('/groups?by=Family');
 	expect([both.all.items, both.all.next]).toEqual([own.length, null]);
 	// Units that differ are not summed.
-	await database.client.query(`UPDATE item SET unit = 'boxes' WHERE code = $1`, [months[0]!.code]);
+	await database.client.query(`UPDATE item_status SET unit = 'boxes' WHERE code = $1`, [months[0]!.code]);
 	const mixed = (await ask<Groups>('/groups?by=Family&frequency=month')).all;
 	expect([mixed.next, mixed.wape, mixed.unit]).toEqual([null, null, null]);
 	const two = await ask<Groups>('/groups?by=Family&by=Site');

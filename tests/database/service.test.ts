@@ -56,7 +56,10 @@ test('what is kept has its size, and how long rows of sweeps are kept is set and
 		expect.arrayContaining(['figures', 'records', 'raw texts', 'sweeps', 'jobs']),
 	);
 	expect(kept.sizes.every(({ bytes }) => bytes > 0)).toBe(true);
-	expect([kept.sweepDays, kept.backup]).toEqual([90, null]);
+	const { rows } = await database.client.query<{ bytes: number }>(
+		'SELECT sum(octet_length(content))::integer AS bytes FROM raw_piece',
+	);
+	expect([kept.sweepDays, kept.backup, kept.rawBytes]).toEqual([90, null, rows[0]!.bytes]);
 	expect((await app.call<Kept>('PUT', '/kept', { sweepDays: 30 })).body.sweepDays).toBe(30);
 	expect((await app.call('PUT', '/kept', { sweepDays: 0 })).status).toBe(422);
 	const { body } = await app.call<HappenedWindow>('GET', '/happened?about=access');
@@ -114,4 +117,19 @@ test('two servers and two workers at one database: what one begins the other sho
 	expect((await other.call('POST', '/items', { code: 'S-new', name: 'Horn', text: '4\n5\n6' })).status).toBe(
 		201,
 	);
+});
+
+test('raw texts are kept compressed, and come back byte for byte', async () => {
+	const text = Array.from(
+		{ length: 1200 },
+		(_, t) =>
+			`${1900 + Math.floor(t / 12)}-${String((t % 12) + 1).padStart(2, '0')};${200 + ((t * 37) % 41)}`,
+	).join('\n');
+	expect((await other.call('POST', '/items', { code: 'R-1', name: 'Rim', text })).status).toBe(201);
+	expect(await (await fetch(`${other.url}/api/v1/items/R-1/raw`)).text()).toBe(text);
+	const { rows } = await database.client.query<{ bytes: number; kept: number }>(
+		'SELECT octet_length(content) AS bytes, pg_column_size(content) AS kept FROM raw_piece ORDER BY raw_text_id DESC LIMIT 1',
+	);
+	expect(rows[0]!.bytes).toBe(text.length);
+	expect(rows[0]!.kept).toBeLessThan(0.7 * text.length);
 });

@@ -5,9 +5,9 @@ import { METHODS } from '$core/methods/registry';
 import { keyed } from '$core/numbers/keyed';
 import { figureSchema, textSchema } from '$core/schemas';
 import { FREQUENCIES } from '$core/series/frequency';
-import { type Asked, NO_METHOD, SORTS, WHICH } from './asked';
+import { type Asked, NO_METHOD, NO_METHOD_NAME, SORTS, WHICH, WHICH_NAMES } from './asked';
 import { WantedSchema } from './labels-schema';
-import { type ListKey, listColumn, RANGED } from './list-columns';
+import { LIST_KEYS, type ListKey, listColumn, RANGED } from './list-columns';
 import { figureIn, type Param, switchIn } from './query';
 
 const end = v.nullable(figureSchema('an end of a range is a figure'));
@@ -47,18 +47,22 @@ function readRange(text: string): unknown {
 
 /** Names of an address that say what is asked for. */
 export const LIST_PARAMS: Readonly<Record<string, Param>> = {
-	why: { does: 'which of the items', of: WHICH },
+	why: { does: 'which of the items', of: WHICH, called: WHICH_NAMES },
 	find: { does: 'words that each stand in the code, the name or a label' },
 	label: {
 		does: 'a label, `Family=Brakes`, both sides percent-encoded; a blank one for items without it',
 		many: true,
 	},
-	method: { does: 'the adopted forecast’s method by its id; `none` for items without one' },
+	method: {
+		does: 'the method of the adopted forecast, or that there is none',
+		of: known,
+		called: { [NO_METHOD]: NO_METHOD_NAME, ...Object.fromEntries(METHODS.map(({ id, name }) => [id, name])) },
+	},
 	frequency: { does: 'their frequency', of: FREQUENCIES },
 	...keyed(RANGED, (key): Param => ({
 		does: `a range of ${listColumn(key).name}, \`10..20\`, \`..5\` or \`100..\``,
 	})),
-	sort: { does: 'the order', of: SORTS },
+	sort: { does: 'the order', of: SORTS, called: keyed(LIST_KEYS, (key) => listColumn(key).name) },
 	down: { does: '`1`: the largest first' },
 };
 

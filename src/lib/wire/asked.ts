@@ -7,13 +7,14 @@ import type { Wanted } from './labels';
 import { REASON_NAMES } from '$core/words/status';
 import { LIST_KEYS, type ListKey, listColumn, RANGED } from './list-columns';
 
-/** Which items are shown: all that are on the list, those to check, by a reason, hidden, group totals, or retired. */
-export const WHICH = ['all', 'look', 'hidden', 'sums', 'retired', ...REASONS] as const;
+/** Which items are shown: all that are on the list, those to check, the others, by a reason, hidden, group totals, or retired. */
+export const WHICH = ['all', 'look', 'well', 'hidden', 'sums', 'retired', ...REASONS] as const;
 export type Which = (typeof WHICH)[number];
 
 export const WHICH_NAMES: Readonly<Record<Which, string>> = {
 	all: 'all',
 	look: 'to check',
+	well: 'nothing to check',
 	hidden: 'hidden',
 	sums: 'group totals',
 	retired: 'retired',
@@ -29,6 +30,7 @@ export type Sort = (typeof SORTS)[number];
 
 /** What stands for a method where nothing is adopted. */
 export const NO_METHOD = 'none';
+export const NO_METHOD_NAME = REASON_NAMES['no-forecast'];
 
 export type Range = [low: number | null, high: number | null];
 

@@ -2,6 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from 'vitest';
 import { type Call, CALLS } from './calls';
+import { paramSays } from './query';
 
 const declared = Object.entries(CALLS) as [string, Call][];
 
@@ -46,6 +47,13 @@ function documented(): string {
 			.join('; ');
 		return `| \`${method} /api/v1${place}\` | ${WHO[who]} | ${does}${said && `. ${said[0]!.toUpperCase()}${said.slice(1)}`} |`;
 	});
+	const asked = new Map<string, { name: string; params: string; of: string[] }>();
+	for (const [key, { query }] of declared)
+		for (const [name, param] of Object.entries(query?.params ?? {})) {
+			const says = paramSays(param);
+			const one = asked.get(`${name} ${says}`) ?? { name, params: says, of: [] };
+			asked.set(`${name} ${says}`, { ...one, of: [...one.of, key.split(' ')[1]!] });
+		}
 	return [
 		'# Calls',
 		'',
@@ -54,6 +62,14 @@ function documented(): string {
 		'| call | for | what it does |',
 		'|---|---|---|',
 		...rows,
+		'',
+		'## Behind the question mark',
+		'',
+		'Names that may be there, and what each may be; in brackets what screens call it.',
+		'',
+		...[...asked.values()].map(
+			({ name, params, of }) => `- \`${name}\` of ${of.map((path) => `\`${path}\``).join(', ')}: ${params}`,
+		),
 		'',
 	].join('\n');
 }

@@ -423,7 +423,7 @@ export const CALLS = {
 		query: ofSweep(CUT.params, CUT.entries, CUT.written),
 		refuses: [404],
 		gives: SweepWindowSchema,
-		does: 'a window of what came of its items; `show` (`all clear worse refused ready adopted`), `find`, `method` (as it is labelled), `sort` (`gain code missed next change`), `up`, and `from` and `most` as for the list',
+		does: 'a window of what came of its items; the query says which and in what order, and `from` and `most` are as for the list',
 	},
 	'GET /sweeps/[id]/places': {
 		who: 'look',
@@ -585,6 +585,12 @@ export const CALLS = {
 		takes: KeepSchema,
 		gives: KeptSchema,
 		does: 'sets after how many days rows of a sweep go, once all was decided',
+	},
+	'GET /everything': {
+		who: 'manage',
+		type: 'application/zip',
+		gives: null,
+		does: 'everything as one archive of CSV and JSON with a description, as it is at one moment, without passwords and keys; that it was taken is on record. One is written at a time',
 	},
 	'GET /metrics': {
 		who: 'look',

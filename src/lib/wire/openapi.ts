@@ -2,6 +2,7 @@
 import { toJsonSchema } from '@valibot/to-json-schema';
 import type * as v from 'valibot';
 import { type Call, CALLS } from './calls';
+import { paramSays } from './query';
 import { PROBLEM, RefusalSchema } from './service';
 
 /** What any call may be refused with. */
@@ -64,9 +65,15 @@ function operation(key: string, call: Call) {
 		required: true,
 		schema: name === 'id' ? { type: 'integer', minimum: 0 } : { type: 'string' },
 	}));
-	const inQuery = Object.entries(query?.params ?? {}).map(([name, { does, of, many }]) => {
+	const inQuery = Object.entries(query?.params ?? {}).map(([name, param]) => {
+		const { of, many } = param;
 		const one = { type: 'string', ...(of && { enum: [...of] }) };
-		return { name, in: 'query', description: does, schema: many ? { type: 'array', items: one } : one };
+		return {
+			name,
+			in: 'query',
+			description: paramSays(param),
+			schema: many ? { type: 'array', items: one } : one,
+		};
 	});
 	const given = answer(call.does, type, gives ? schemaOf(gives, 'output') : undefined);
 	return {

@@ -9,8 +9,17 @@ export interface Param {
 	does: string;
 	/** What it may be; any text where this is left out. */
 	of?: readonly string[];
+	/** What screens call each of these, where that is otherwise. */
+	called?: Readonly<Partial<Record<string, string>>>;
 	/** Whether it may come more than once. */
 	many?: true;
+}
+
+/** What a name behind the question mark does, and what it may be: “which of the items: `drifts` (bias), …”. */
+export function paramSays({ does, of, called = {} }: Param): string {
+	if (!of) return does;
+	const named = (each: string) => (called[each] && called[each] !== each ? ` (${called[each]})` : '');
+	return `${does}: ${of.map((each) => `\`${each}\`${named(each)}`).join(', ')}`;
 }
 
 /** What is asked behind the question mark: its names, how they are read, and what has to come of that. */

@@ -1,6 +1,7 @@
 /** What is asked of the rows of a sweep, and how an address has it. */
 import * as v from 'valibot';
 import { type Param, switchIn } from './query';
+import { SWEEP_KEYS, sweepColumn } from './sweep-columns';
 import { type SweepKind, sweepKind } from './sweep-kinds';
 import { SWEEP_SHOWN, SWEEP_SORTS, type SweepAsked, SweepAskedSchema } from './sweeps';
 
@@ -18,12 +19,31 @@ export function sweepParams({ show, words, method, sort, down }: SweepAsked): UR
 	return params;
 }
 
+/** Which rows are shown. */
+export const SHOWN_NAMES: Readonly<Record<SweepAsked['show'], string>> = {
+	all: 'all',
+	clear: 'clearly smaller error',
+	worse: 'larger error',
+	ready: 'can be adopted',
+	adopted: 'adopted',
+	refused: 'not possible',
+};
+
 /** Names in an address that say what is asked for. */
 export const SWEEP_PARAMS: Readonly<Record<string, Param>> = {
-	show: { does: 'which of the rows', of: SWEEP_SHOWN },
+	show: { does: 'which of the rows', of: SWEEP_SHOWN, called: SHOWN_NAMES },
 	find: { does: 'words that each stand in the code, the name or a label' },
 	method: { does: 'the method as it is labelled' },
-	sort: { does: 'the order', of: SWEEP_SORTS },
+	sort: {
+		does: 'the order',
+		of: SWEEP_SORTS,
+		called: Object.fromEntries(
+			SWEEP_KEYS.flatMap((key) => {
+				const { name, sorts = key } = sweepColumn(key);
+				return [key, sorts].map((each) => [each, name]);
+			}),
+		),
+	},
 	up: { does: '`1`: the smallest first' },
 };
 

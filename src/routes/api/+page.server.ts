@@ -1,4 +1,5 @@
 import { type Call, CALLS } from '$lib/wire/calls';
+import { paramSays } from '$lib/wire/query';
 import type { PageServerLoad } from './$types';
 
 /** Every call as it is declared, to read. */
@@ -11,7 +12,11 @@ export const load: PageServerLoad = () => ({
 			path: path.replace(/\[(\w+)\]/g, '{$1}'),
 			does,
 			who: who === 'anyone' ? 'anyone' : `the role “${who}”`,
-			params: Object.entries(query?.params ?? {}).map(([name, param]) => ({ name, ...param })),
+			params: Object.entries(query?.params ?? {}).map(([name, param]) => ({
+				name,
+				says: paramSays(param),
+				many: param.many === true,
+			})),
 			refuses: [...refuses],
 		};
 	}),

@@ -26,9 +26,9 @@
 			<p class="text-[13px]">{@render coded(`${does[0]!.toUpperCase()}${does.slice(1)}.`)}</p>
 			{#if params.length > 0}
 				<dl class="mt-1 grid grid-cols-[7rem_1fr] gap-x-4 text-[13px]">
-					{#each params as { name, does: what, of, many } (name)}
+					{#each params as { name, says, many } (name)}
 						<dt><code>{name}</code>{many ? ' …' : ''}</dt>
-						<dd class="text-ink-2">{@render coded(what)}{of ? `: ${of.join(', ')}` : ''}</dd>
+						<dd class="text-ink-2">{@render coded(says)}</dd>
 					{/each}
 				</dl>
 			{/if}

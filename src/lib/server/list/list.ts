@@ -1,7 +1,7 @@
 import { REASONS, type Reason, type ReasonCode } from '$core/grading/reasons';
 import { weighed, whyNotIn } from '$core/grading/status';
 import { methodOf } from '$core/methods/registry';
-import { type Asked, ASKED_ALL, NO_METHOD } from '../../wire/asked';
+import { type Asked, ASKED_ALL, NO_METHOD, NO_METHOD_NAME } from '../../wire/asked';
 import { pairsOf } from '../../wire/labels';
 import type { ItemRow, ItemWindow, KeptView, Overview, Places } from '../../wire/list';
 import type { Place } from '../../wire/parts';
@@ -152,7 +152,7 @@ export const loadOverview = (workspaceId: number): Promise<Overview> =>
 		};
 	});
 
-const methodName = (id: string): string => (id === NO_METHOD ? 'no forecast' : methodOf(id).name);
+const methodName = (id: string): string => (id === NO_METHOD ? NO_METHOD_NAME : methodOf(id).name);
 
 /** How many items each one has, those with the most first. */
 function counted<Row extends { items: number }, Of extends string>(
