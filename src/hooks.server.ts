@@ -17,6 +17,7 @@ import { closeProgress } from '$lib/server/sweeps/progress';
 import { isAnyAtWork } from '$lib/server/sweeps/job-worker';
 import { FairQueue } from '$lib/server/threads/fair-queue';
 import { closeThreads } from '$lib/server/threads/threads';
+import { shareUsage } from '$lib/server/threads/usage';
 import { servedWorkspace } from '$lib/server/database/workspaces';
 
 /** What is answered without the database where nobody signs in, so that a start can be told from a broken connection. */
@@ -29,11 +30,12 @@ const NOT_USED =
 	'camera=(), microphone=(), geolocation=(), payment=(), usb=(), serial=(), midi=(), display-capture=()';
 
 export const init: ServerInit = async () => {
+	const endSharing = signInIsOn() ? shareUsage() : () => Promise.resolve();
 	// What computes is ended whatever it does, and what was begun in the database is rolled back with its connection.
 	process.once(
 		'sveltekit:shutdown',
 		() =>
-			void Promise.allSettled([closeThreads(), closeProgress(), closeStreams()]).then(() =>
+			void Promise.allSettled([closeThreads(), closeProgress(), closeStreams(), endSharing()]).then(() =>
 				closePool().finally(() => process.exit(0)),
 			),
 	);

@@ -89,7 +89,8 @@ test('the first table of its make waits on the page, is brought in by hand, and 
 	expect(brought.status).toBe(200);
 	expect((await app.call('POST', `/waiting/${file!.id}/decided`, { taken: true })).body).toEqual([]);
 	await until(async () => lies('done').includes('issued-2024.csv'), 'the file to follow');
-	expect(lies('waiting')).toEqual([]);
+	const waits = () => readdirSync(join(inbox, 'waiting'));
+	await until(() => Promise.resolve(waits().length === 0), 'what was said of it to follow');
 	expect((await app.call('POST', `/waiting/${file!.id}/decided`, { taken: true })).status).toBe(404);
 });
 

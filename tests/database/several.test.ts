@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import type { App } from '../support/app';
+import { type App, until } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import {
 	callingWith,
@@ -63,6 +63,36 @@ test('wrong sign-ins are counted together', async () => {
 	await database.client.query(`UPDATE sign_in_failure SET failures = 30, at = now()`);
 	expect((await signIn(first, 'Nobody', PASSWORD)).status).toBe(429);
 	expect((await signIn(second, 'Nobody', PASSWORD)).status).toBe(429);
+});
+
+test('seconds of calculation that a caller has used are counted together', async () => {
+	const token = await makeToken(first, anna, 'Evaluates', 'look');
+	const heavy = {
+		series: {
+			values: Array.from({ length: 12_000 }, (_, t) => 100 + (t % 24) + ((t * 7919) % 31)),
+			frequency: 'step',
+			seasonLength: 24,
+		},
+		candidates: [{ id: 'a', method: 'holt-winters', season: 'multiplicative', optimise: {} }],
+	};
+	const ask = async (app: App) => (await at(app, token).call('POST', '/evaluate', heavy)).status;
+	const told: { caller: string; seconds: number }[] = [];
+	database.client.on('notification', ({ payload }) => told.push(JSON.parse(payload!) as (typeof told)[0]));
+	await database.client.query('LISTEN ventrel_usage');
+	await until(async () => {
+		expect(await ask(first)).toBe(200);
+		return told.length > 0;
+	}, 'what was used to be told');
+	expect(told[0]!.seconds).toBeGreaterThanOrEqual(1);
+	// As if a third server had had it for long.
+	const { caller } = told[0]!;
+	await database.client.query('SELECT pg_notify($1, $2)', [
+		'ventrel_usage',
+		JSON.stringify({ self: 'a third', caller, seconds: 400 }),
+	]);
+	for (const app of [first, second])
+		await until(async () => (await ask(app)) === 429, 'the bound to hold there');
+	expect((await at(second, anna).call('POST', '/evaluate', heavy)).status).toBe(200);
 });
 
 test('what is done once under a key at one is done at the other', async () => {

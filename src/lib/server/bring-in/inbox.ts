@@ -1,10 +1,11 @@
 import { createHash } from 'node:crypto';
-import { mkdir, readdir, readFile, rename, stat, writeFile } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
+import { mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join, parse } from 'node:path';
 import { BOUNDS, written } from '$core/bounds';
 import { isPlainText } from '$core/schemas';
 import type { BroughtIn, Waiting } from '../../wire/bring-in';
-import { pool, type Queryable } from '../database/database';
+import { pool, type Queryable, whereFree } from '../database/database';
 import { LOCKS } from '../database/locks';
 import { type Actor, changing, firstWorkspace } from '../database/workspaces';
 import { againAndAgain } from '../again';
@@ -25,6 +26,10 @@ type State = (typeof FOLDERS)[number];
 /** How often it is looked, in milliseconds, and how long a file must have been left alone. */
 const LOOK = 1_000;
 const LEFT_ALONE = 2_000;
+/** What is behind the name of a file in the name of what was said of it. */
+const SAID = '.said.txt';
+/** Digests that are kept in mind. */
+const MANY = 1_000;
 const ASKER = { caller: 'inbox' };
 
 interface Fate {
@@ -41,12 +46,7 @@ export async function lookInto(folder: string, leftAlone = LEFT_ALONE): Promise<
 	for (const name of FOLDERS) await mkdir(join(folder, name), { recursive: true });
 	const workspace = await firstWorkspace();
 	if (!workspace) return;
-	const client = await pool().connect();
-	try {
-		const { rows } = await client.query<{ alone: boolean }>('SELECT pg_try_advisory_lock($1) AS alone', [
-			LOCKS.inbox,
-		]);
-		if (!rows[0]!.alone) return;
+	await whereFree(LOCKS.inbox, async () => {
 		await followDecided(folder, workspace.id);
 		for (const entry of await readdir(folder, { withFileTypes: true })) {
 			if (!entry.isFile() || /^\.|\.(part|partial|tmp)$/i.test(entry.name)) continue;
@@ -56,26 +56,17 @@ export async function lookInto(folder: string, leftAlone = LEFT_ALONE): Promise<
 			if (Date.now() - mtimeMs < leftAlone) continue;
 			await put(folder, entry.name, await fateOf(workspace.id, path, entry.name));
 		}
-	} finally {
-		// The connection goes with its lock.
-		client.release(true);
-	}
+	});
 }
 
 /** Moves a file to where it belongs, with what was said of it beside it. */
 async function put(folder: string, name: string, { state, said }: Fate, from = folder): Promise<void> {
 	const { name: stem, ext } = parse(name);
 	let target = join(folder, state, name);
-	for (let n = 2; await isThere(target); n++) target = join(folder, state, `${stem} ${n}${ext}`);
-	if (said.length > 0) await writeFile(`${target}.said.txt`, `${said.join('\n')}\n`);
+	for (let n = 2; existsSync(target); n++) target = join(folder, state, `${stem} ${n}${ext}`);
+	if (said.length > 0) await writeFile(`${target}${SAID}`, `${said.join('\n')}\n`);
 	await rename(join(from, name), target);
 }
-
-const isThere = (path: string): Promise<boolean> =>
-	stat(path).then(
-		() => true,
-		() => false,
-	);
 
 /** What becomes of a file: brought in, left waiting, or refused. */
 async function fateOf(workspaceId: number, path: string, name: string): Promise<Fate> {
@@ -154,14 +145,28 @@ const note = (
 		[workspaceId, name, sha256, state, said.slice(0, 50).map((line) => line.slice(0, 500)), content],
 	);
 
+/** Digests of files that wait: they are looked at again and again, and read once. */
+const digests = new Map<string, Buffer>();
+
+async function digestOf(path: string): Promise<Buffer> {
+	const { size, mtimeMs } = await stat(path);
+	const as = `${path} ${size} ${mtimeMs}`;
+	const known = digests.get(as);
+	if (known) return known;
+	if (digests.size > MANY) digests.clear();
+	const digest = createHash('sha256')
+		.update(await readFile(path))
+		.digest();
+	digests.set(as, digest);
+	return digest;
+}
+
 /** Moves files that waited and were decided on the page. */
 async function followDecided(folder: string, workspaceId: number): Promise<void> {
 	const waiting = join(folder, 'waiting');
 	for (const entry of await readdir(waiting, { withFileTypes: true })) {
-		if (!entry.isFile() || entry.name.endsWith('.said.txt')) continue;
-		const sha256 = createHash('sha256')
-			.update(await readFile(join(waiting, entry.name)))
-			.digest();
+		if (!entry.isFile() || entry.name.endsWith(SAID)) continue;
+		const sha256 = await digestOf(join(waiting, entry.name));
 		// Under the name that it came by, or with a number behind it.
 		const { rows } = await pool().query<Fate>(
 			`SELECT state, said FROM arrived WHERE workspace_id = $1 AND sha256 = $2 AND state <> 'waiting' LIMIT 1`,
@@ -169,6 +174,10 @@ async function followDecided(folder: string, workspaceId: number): Promise<void>
 		);
 		if (rows[0]) await put(folder, entry.name, rows[0], waiting);
 	}
+	// What was said of one that waits no longer stands beside it where it went.
+	const left = await readdir(waiting);
+	for (const name of left)
+		if (name.endsWith(SAID) && !left.includes(name.slice(0, -SAID.length))) await rm(join(waiting, name));
 }
 
 /** Files that wait to be looked at, the oldest first. */

@@ -73,6 +73,34 @@ export async function transaction<T>(work: (client: pg.PoolClient) => Promise<T>
 export const snapshot = <T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> =>
 	inTransaction('BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY', work);
 
+/** Does something on a connection of its own. Where that fails the connection is given up, with all that it held or was in the midst of. */
+export async function onConnection<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
+	const client = await pool().connect();
+	let broken = false;
+	// One that breaks between two queries says so as an event; without a listener it would end the process.
+	const onError = () => (broken = true);
+	client.on('error', onError);
+	try {
+		return await work(client);
+	} catch (error) {
+		broken = true;
+		throw error;
+	} finally {
+		client.off('error', onError);
+		client.release(broken);
+	}
+}
+
+/** Does something where no other process is at it. @param lock one of `LOCKS` @returns null where another one is */
+export const whereFree = <T>(lock: number, work: () => Promise<T>): Promise<T | null> =>
+	onConnection(async (client) => {
+		const { rows } = await client.query<{ free: boolean }>('SELECT pg_try_advisory_lock($1) AS free', [lock]);
+		if (!rows[0]!.free) return null;
+		const result = await work();
+		await client.query('SELECT pg_advisory_unlock($1)', [lock]);
+		return result;
+	});
+
 async function inTransaction<T>(begin: string, work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
 	const client = await pool().connect();
 	let broken: Error | undefined;

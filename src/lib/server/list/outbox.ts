@@ -4,7 +4,7 @@ import papaparse from 'papaparse';
 import { guarded } from '../../reading/guarded';
 import { ASKED_ALL } from '../../wire/asked';
 import { againAndAgain } from '../again';
-import { pool } from '../database/database';
+import { pool, whereFree } from '../database/database';
 import { LOCKS } from '../database/locks';
 import { firstWorkspace } from '../database/workspaces';
 import { loadForecasts } from './forecasts';
@@ -28,18 +28,12 @@ export async function writeRound(folder: string, quiet = QUIET): Promise<string 
 	await mkdir(folder, { recursive: true });
 	const workspace = await firstWorkspace();
 	if (!workspace) return null;
-	const client = await pool().connect();
-	try {
-		const { rows: lock } = await client.query<{ alone: boolean }>(
-			'SELECT pg_try_advisory_lock($1) AS alone',
-			[LOCKS.outbox],
-		);
-		if (!lock[0]!.alone) return null;
+	return whereFree(LOCKS.outbox, async () => {
 		const names = await readdir(folder);
 		for (const name of names)
 			if (name.endsWith('.csv.partial')) await rm(join(folder, name), { force: true });
 		const written = Math.max(0, ...names.map((name) => Number(NAME.exec(name)?.[1] ?? 0)));
-		const { rows } = await client.query<{ newest: number; quiet: boolean; open: boolean }>(
+		const { rows } = await pool().query<{ newest: number; quiet: boolean; open: boolean }>(
 			`SELECT coalesce(max(id), 0) AS newest, coalesce(max(adopted_at) < now() - make_interval(secs => $2), false) AS quiet, EXISTS (
 				SELECT FROM sweep WHERE workspace_id = $1 AND kind = 'adopt' AND ended_at IS NULL
 			) AS open FROM adopted_forecast WHERE workspace_id = $1`,
@@ -52,9 +46,7 @@ export async function writeRound(folder: string, quiet = QUIET): Promise<string 
 		await writeForecasts(workspace.id, `${target}.partial`);
 		await rename(`${target}.partial`, target);
 		return target;
-	} finally {
-		client.release(true);
-	}
+	});
 }
 
 const HEAD = [

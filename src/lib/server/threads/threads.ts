@@ -6,6 +6,7 @@ import { log } from '../log';
 import { Refusal } from '../refusal';
 import { FairQueue } from './fair-queue';
 import type { Asked, Outcome } from './tasks';
+import { Usage, usage } from './usage';
 import type * as work from './work';
 
 /** What can be asked of a thread, by the name of its function, and how many seconds its caller waits at the most. */
@@ -35,7 +36,7 @@ export interface Asker {
 	question?: string | undefined;
 }
 
-/** Seconds at the threads that a caller may have used; each second forgives one. */
+/** Seconds at the threads that a caller may have used. */
 const MOST_SECONDS = 120;
 const MOST_WAITING = 64;
 const MOST_OF_ONE = 32;
@@ -62,7 +63,6 @@ export class Threads {
 	readonly #queue: FairQueue;
 	readonly #questions = new Map<string, AbortController>();
 	readonly #watch: ReturnType<typeof setInterval>;
-	readonly #used = new Map<string, { seconds: number; at: number }>();
 	#closed = false;
 
 	/**
@@ -74,6 +74,7 @@ export class Threads {
 		threads = availableParallelism(),
 		private readonly patience: Readonly<Record<Kind, number>> = PATIENCE,
 		private readonly mostSeconds = MOST_SECONDS,
+		private readonly used = new Usage(),
 	) {
 		this.#queue = new FairQueue(threads);
 		this.#pool = new Piscina({
@@ -138,7 +139,7 @@ export class Threads {
 			}) as Promise<Outcome<Value<K>>>;
 			const outcome = await answered.finally(() => {
 				this.#queue.give();
-				if (asker.limited) this.#count(asker.caller, (performance.now() - turn) / 1000);
+				if (asker.limited) this.used.count(asker.caller, (performance.now() - turn) / 1000);
 			});
 			if ('value' in outcome) return outcome.value;
 			const { status, message, issues } = outcome.refused;
@@ -159,20 +160,8 @@ export class Threads {
 		await this.#pool.destroy();
 	}
 
-	/** Seconds that a caller has used and that are not forgiven yet. */
-	#usedBy(caller: string): number {
-		const used = this.#used.get(caller);
-		return used ? Math.max(0, used.seconds - (performance.now() - used.at) / 1000) : 0;
-	}
-
-	#count(caller: string, seconds: number): void {
-		if (this.#used.size > 1_000)
-			for (const each of [...this.#used.keys()]) if (this.#usedBy(each) === 0) this.#used.delete(each);
-		this.#used.set(caller, { seconds: this.#usedBy(caller) + seconds, at: performance.now() });
-	}
-
 	#refuseGreedy(caller: string): void {
-		const wait = Math.ceil(this.#usedBy(caller) - this.mostSeconds);
+		const wait = Math.ceil(this.used.of(caller) - this.mostSeconds);
 		if (wait > 0)
 			throw new Refusal(
 				429,
@@ -234,7 +223,8 @@ let shared: Threads | null = null;
 /** The threads of this process. */
 export function threads(): Threads {
 	// The built server and the built work lie side by side.
-	shared ??= new Threads(process.env.VENTREL_WORK ?? join(dirname(process.argv[1]!), 'work.js'));
+	const file = process.env.VENTREL_WORK ?? join(dirname(process.argv[1]!), 'work.js');
+	shared ??= new Threads(file, undefined, undefined, undefined, usage);
 	return shared;
 }
 

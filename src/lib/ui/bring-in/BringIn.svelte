@@ -10,7 +10,13 @@
 	import { onMount } from 'svelte';
 	import { BOUNDS } from '$core/bounds';
 	import { beforeNavigate, goto } from '$app/navigation';
-	import { CALENDAR_SEASON_LENGTH, FREQUENCIES, type Frequency, periodWord } from '$core/series/frequency';
+	import {
+		aPeriod,
+		CALENDAR_SEASON_LENGTH,
+		FREQUENCIES,
+		type Frequency,
+		periodWord,
+	} from '$core/series/frequency';
 	import { describePeriod, PERIOD_EXAMPLE } from '$core/series/period';
 	import { scaleWords, usualScale, writtenDecimals } from '$core/numbers/figure';
 	import Chart from '../../charts/Chart.svelte';
@@ -348,7 +354,8 @@
 							<span class="font-semibold"
 								>{chosen.code && intake.incoming.length > 1 ? `${chosen.code}, demand` : 'Demand'}{measured
 									? `, ${measured}`
-									: ''} a {periodWord(frequency, 1)}:</span
+									: ''}
+								{aPeriod(frequency)}:</span
 							>
 							{present.length}
 							{present.length === 1 ? 'figure' : 'figures'} in {item.values.length}
