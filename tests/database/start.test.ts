@@ -1,14 +1,25 @@
 import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
-import { chmodSync, cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import {
+	chmodSync,
+	cpSync,
+	existsSync,
+	mkdirSync,
+	mkdtempSync,
+	readdirSync,
+	readFileSync,
+	rmSync,
+	writeFileSync,
+} from 'node:fs';
 import { connect, createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
-import { afterEach, beforeEach, expect, test } from 'vitest';
+import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import { accessOf } from '../../scripts/lib/access.mjs';
 import { stopCluster } from '../../scripts/lib/cluster.mjs';
+import { openLog } from '../../scripts/lib/log-file.mjs';
 import { postgresPrograms } from '../../scripts/lib/packages.mjs';
 import { freePort } from '../../scripts/lib/ports.mjs';
 import type { ItemWindow } from '../../src/lib/wire/list';
@@ -315,6 +326,50 @@ test('every command begins before a package is installed, as in a fresh clone', 
 	expect(said(['scripts/backup.mjs'])).toMatch(/npm run restore FILE/);
 	expect(said(['scripts/lib/prepare.mjs'])).toBe('');
 	expect(said(['scripts/lib/served.mjs'])).toBe('');
+});
+
+test('the log is in files that take turns, and is taken whatever becomes of them', async () => {
+	const folder = join(directory, 'log');
+	const log = (await openLog(folder, '4K'))!;
+	const write = (line: string) => new Promise((done) => log.write(`${line}\n`, done));
+	for (let line = 0; line < 1500; line++) await write(`line ${line} ${'.'.repeat(50)}`);
+	await until(() => Promise.resolve(readdirSync(folder).includes('ventrel.log')), 'the newest file');
+	const files = readdirSync(folder).filter((name) => name.endsWith('ventrel.log'));
+	// The newest, and those before it.
+	expect(files.length).toBeLessThanOrEqual(11);
+	const lines = files.flatMap((name) => readFileSync(join(folder, name), 'utf8').split('\n').filter(Boolean));
+	expect(lines.every((line) => /^line \d+ \.{50}$/.test(line))).toBe(true);
+	const numbers = lines.map((line) => Number(line.split(' ')[1])).sort((a, b) => a - b);
+	expect(numbers.at(-1)).toBe(1499);
+	expect(numbers[0]).toBeGreaterThan(0);
+	expect(numbers).toEqual(Array.from(numbers, (_, i) => numbers[0]! + i));
+	rmSync(folder, { recursive: true });
+	writeFileSync(folder, 'no folder any more');
+	const said: string[] = [];
+	const saying = vi.spyOn(process.stdout, 'write').mockImplementation((text) => said.push(String(text)) > 0);
+	const instead = vi.spyOn(process.stderr, 'write').mockImplementation((_: unknown, done: unknown) => {
+		(done as () => void)();
+		return true;
+	});
+	for (let line = 0; line < 300; line++) await write(`line ${line} ${'.'.repeat(50)}`);
+	expect(instead.mock.calls.length).toBeGreaterThan(100);
+	instead.mockRestore();
+	saying.mockRestore();
+	expect(said).toEqual([expect.stringMatching(/cannot be written to .*log .*goes to standard error/)]);
+	await expect(openLog(folder)).rejects.toThrow(/VENTREL_LOG=.* cannot be made/);
+});
+
+own('the log has routes, and nothing of what people look for', async () => {
+	const folder = join(directory, 'log');
+	const command = start({ VENTREL_LOG: folder, LOG_LEVEL: 'info' });
+	const address = await command.address();
+	await fetch(`${address}/api/v1/find?words=tandem`, { headers });
+	await fetch(`${address}/?find=tandem&label=Family%3DSecret`, { headers });
+	const text = () => readFileSync(join(folder, 'ventrel.log'), 'utf8');
+	await until(() => Promise.resolve(text().includes('"route":"/api/v1/find"')), 'a line of the call');
+	expect(await command.end('SIGINT')).toBe(0);
+	expect(text()).not.toMatch(/tandem|Secret|127\.0\.0\.1/);
+	expect(command.output()).not.toMatch(/"level"/);
 });
 
 test('a port that was asked for and is in use is refused with what to do', async () => {
