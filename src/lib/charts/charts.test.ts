@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { parsePeriod } from '$core/series/period';
 import { periodLabels } from './axis';
+import { init } from './engine';
 import type { Palette } from './palette';
 import { seriesOption } from './series';
 import { signalOption } from './signal';
@@ -30,7 +31,9 @@ interface DrawnSeries {
 	markArea: { data: unknown[] };
 	showSymbol: boolean;
 }
-const seriesOf = (option: object) => (option as { series: DrawnSeries[] }).series;
+/** What is seen on the plot. */
+const seriesOf = (option: object) =>
+	(option as { series: DrawnSeries[] }).series.filter(({ name }) => name !== 'overview');
 
 /** What is drawn at each of so many periods, whether it is listed for all of them or point by point. */
 function byPeriod({ data }: DrawnSeries, count = 6): (number | null)[] {
@@ -101,10 +104,10 @@ describe('the strip', () => {
 		expect(plain!.data).toEqual([null, 10, 10, 12, 14, 14]);
 		expect(chosen!.data).toEqual([null, null, 11, 12, 13, 13]);
 		const { data, axisLabel } = (
-			option as { xAxis: { data: number[]; axisLabel: { formatter(text: string, index: number): string } } }
+			option as { xAxis: { data: number[]; axisLabel: { formatter(place: string): string } } }
 		).xAxis;
 		expect(data).toHaveLength(6);
-		expect(axisLabel.formatter('', 3)).toMatch(/Feb/);
+		expect(axisLabel.formatter('3')).toMatch(/Feb/);
 	});
 
 	test('draws the chosen candidate bold, each place in its own colour and dashes', () => {
@@ -128,6 +131,21 @@ describe('the strip', () => {
 		for (const { startValue, endValue } of dataZoom) expect([startValue, endValue]).toEqual([1, 5]);
 	});
 
+	test('names the periods that it shows, wherever its window begins', () => {
+		const actuals = Array.from({ length: 72 }, (_, i) => 10 + (i % 7));
+		const drawn = (window: [number, number]): string[] => {
+			const first = parsePeriod('month', '2020-01');
+			const chart = init(null, null, { renderer: 'svg', ssr: true, width: 900, height: 300 });
+			const past = { ...figures, first, actuals, lines: [], fans: [], horizon: 0, window };
+			chart.setOption({ ...stripOption(past, palette), animation: false });
+			const texts = chart.renderToSVGString().matchAll(/<text[^>]*>(20\d\d)<\/text>/g);
+			chart.dispose();
+			return [...texts].map(([, text]) => text!);
+		};
+		expect(drawn([0, 71])).toEqual(['2020', '2021', '2022', '2023', '2024', '2025']);
+		expect(drawn([24, 59])).toEqual(['2022', '2023', '2024']);
+	});
+
 	test('tints the future only where there is one, and thins what is too dense to draw', () => {
 		expect(actual!.markArea.data).toHaveLength(1);
 		const past = { ...figures, horizon: 0, lines: [], fans: [] };
@@ -140,7 +158,18 @@ describe('the strip', () => {
 		expect(byPeriod(drawn!, 9000).slice(5000, 5100)).toEqual(actuals.slice(5000, 5100));
 		expect(byPeriod(line!, 9000).slice(5000, 5100)).toEqual(actuals.slice(5000, 5100));
 		expect(line!.data).toHaveLength(102);
-		expect(drawn!.data.length).toBeLessThan(2200);
+		expect(drawn!.data).toHaveLength(102);
+		// The overview has all of them, evenly apart: its slider counts points, not places.
+		const overview = (option: object) => (option as { series: DrawnSeries[] }).series[0]!;
+		const points = overview(stripOption({ ...past, actuals, lines, window }, palette)).data as [
+			number,
+			number,
+		][];
+		expect(points.length).toBeLessThanOrEqual(1000);
+		for (const [i, [place]] of points.entries())
+			expect(Math.abs(place / 8999 - i / (points.length - 1))).toBeLessThan(0.003);
+		const short = { ...past, actuals: [4, null, 6], horizon: 2, lines: [{ ...lines[0]!, ahead: [7, 8] }] };
+		expect(overview(stripOption(short, palette)).data).toEqual([4, 4, 6, 7, 8]);
 		const all = seriesOf(stripOption({ ...past, actuals, lines, window: [0, 8999] }, palette));
 		expect(all[1]!.data.length).toBeLessThan(2100);
 		expect(all[0]!.showSymbol).toBe(false);

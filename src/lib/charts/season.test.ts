@@ -76,7 +76,9 @@ test('marks stand on the strip with shapes of their own; an event is pinned at t
 		{ position: 3, mark: 'event' as const, value: 8 },
 		{ position: 0, mark: 'filled' as const, value: null },
 	];
-	const shown = drawn(stripOption({ ...figures, marks }, palette)).filter(({ name }) => name !== 'actual');
+	const shown = drawn(stripOption({ ...figures, marks }, palette)).filter(
+		({ name }) => name !== 'actual' && name !== 'overview',
+	);
 	expect(shown.map(({ name, data }) => [name, data])).toEqual([
 		['gap', [[1, 6]]],
 		['left-out', [[2, 7]]],
@@ -84,7 +86,7 @@ test('marks stand on the strip with shapes of their own; an event is pinned at t
 		['event', []],
 	]);
 	expect(shown.at(-1)!.markPoint!.data).toEqual([{ xAxis: 3, y: 16 }]);
-	expect(drawn(stripOption(figures, palette)).map(({ name }) => name)).toEqual(['actual']);
+	expect(drawn(stripOption(figures, palette)).map(({ name }) => name)).toEqual(['overview', 'actual']);
 	const paths = Object.values(MARK_PATH).map(({ path }) => path);
 	expect(new Set(paths).size).toBe(paths.length);
 	expect(Object.keys(MARK_WORDS).sort()).toEqual(Object.keys(MARK_COLOUR).sort());

@@ -25,8 +25,13 @@ const shared = (palette: Palette, power: number) => ({
 });
 const MARGINS = { left: 50, top: 10, bottom: 24 };
 
+/** Cycles that are told apart where they lie over each other. */
+const APART = 20;
+
 /** Cycles laid over each other: the older, the paler; the newest bold, first and last named at their ends. */
 export function cyclesOption({ seasons, rows, power }: Cycles, palette: Palette): EChartsCoreOption {
+	// Hundreds of them are a cloud, darkest where most of them run.
+	const pale = Math.min(1, (APART / rows.length) ** 0.8);
 	return {
 		...shared(palette, power),
 		grid: { ...MARGINS, right: 44 },
@@ -52,7 +57,7 @@ export function cyclesOption({ seasons, rows, power }: Cycles, palette: Palette)
 				lineStyle: {
 					color: newest ? palette.accent : palette.ink,
 					width: newest ? 2 : 1,
-					opacity: newest ? 1 : 0.25 + (0.5 * (i + 1)) / rows.length,
+					opacity: newest ? 1 : pale * (0.25 + (0.5 * (i + 1)) / rows.length),
 				},
 				itemStyle: { color: newest ? palette.accent : palette.ink },
 				endLabel: {

@@ -6,7 +6,7 @@ import type { Ordinal } from '$core/series/period';
 import { figureLabels, periodLabels, WORDS_FONT } from './axis';
 import { MARK_PATH } from './marks';
 import { DASHES, type Palette } from './palette';
-import { DENSE, type Figures, type Point, thinned } from './thin';
+import { DENSE, evenly, type Figures, type Point, thinned } from './thin';
 
 /** One candidate on the strip. */
 export interface StripLine {
@@ -105,7 +105,8 @@ function periodAxis(
 		axisTick: { interval: isAt, length: 4, lineStyle: { color: palette.edge } },
 		axisLabel: {
 			interval: isAt,
-			formatter: (_: string, index: number) => onShow.text(index - from),
+			// By its place in the data: what is counted beside it begins anew with the window.
+			formatter: (place: string) => onShow.text(Number(place) - from),
 			color: palette.ink2,
 			fontSize: 12,
 			hideOverlap: true,
@@ -144,6 +145,32 @@ function windowControls([startValue, endValue]: StripFigures['window'], palette:
 		},
 		{ type: 'inside', startValue, endValue, zoomOnMouseWheel: 'ctrl', moveOnMouseMove: false },
 	];
+}
+
+/** Points that the overview has room for. */
+const OVERVIEW = 1000;
+
+/**
+ * What the overview below the plot is drawn from, and what the plot does not show: the slider takes the first series, and draws its
+ * points evenly apart, whatever their places are. Actuals, then the chosen forecast; gaps go on as what came before them.
+ */
+function overviewSeries({ actuals, lines, horizon }: StripFigures): object {
+	const n = actuals.length;
+	const ahead = lines.find(({ chosen }) => chosen)?.ahead ?? [];
+	const all: (number | null)[] = [];
+	for (let i = 0; i < n + horizon; i++) {
+		const known = (i < n ? actuals[i] : ahead[i - n]) ?? null;
+		all.push(known ?? (i < n ? (all.at(-1) ?? null) : null));
+	}
+	const stretch = Math.ceil((2 * all.length) / OVERVIEW);
+	return {
+		name: 'overview',
+		type: 'line',
+		data: stretch > 2 ? evenly(all, stretch) : all,
+		symbol: 'none',
+		silent: true,
+		lineStyle: { opacity: 0 },
+	};
 }
 
 /** Actuals as a hairline with dots, over the tinted holdout and the tinted future. */
@@ -192,14 +219,9 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 	const [from, to] = figures.window;
 	const n = actuals.length;
 	const count = n + horizon;
-	// Of very many periods those on show are drawn, the rest as far as the overview shows them.
+	// Of very many periods those on show are drawn.
 	const drawn = (values: Figures): Figures | Point[] =>
 		count > DENSE ? thinned(values, from - 1, to + 1) : values;
-	const overview = () => [
-		...thinned(actuals, 0, from - 2, DENSE / 2),
-		...thinned(actuals, from - 1, to + 1),
-		...thinned(actuals, to + 2, n - 1, DENSE / 2),
-	];
 	return {
 		animation: false,
 		backgroundColor: 'transparent',
@@ -215,7 +237,8 @@ export function stripOption(figures: StripFigures, palette: Palette): EChartsCor
 		},
 		dataZoom: windowControls(figures.window, palette),
 		series: [
-			actualSeries(figures, palette, count > DENSE ? overview() : actuals),
+			overviewSeries(figures),
+			actualSeries(figures, palette, drawn(actuals)),
 			...lines.map((line) => lineSeries(line, palette, drawn(wholeLine(line, n)))),
 			...states.map((state) => stateSeries(state, palette, drawn(state.values))),
 			...scenarios.map((scenario) => scenarioSeries(scenario, lines, n, palette)),

@@ -5,7 +5,7 @@
 	import Head from '../kit/Head.svelte';
 	import type { ECharts } from 'echarts/core';
 	import { figureAt } from '$core/numbers/known';
-	import { periodWord } from '$core/series/frequency';
+	import { aPeriod } from '$core/series/frequency';
 	import { describePeriod } from '$core/series/period';
 	import Chart from '../../charts/Chart.svelte';
 	import type { Palette } from '../../charts/palette';
@@ -291,7 +291,7 @@
 	}
 
 	const title = $derived(
-		`Demand${itemState.measured ? `, ${itemState.measured}` : ''} a ${periodWord(series.frequency, 1)}`,
+		`Demand${itemState.measured ? `, ${itemState.measured}` : ''} ${aPeriod(series.frequency)}`,
 	);
 	const zooms = $derived([
 		{ name: 'all', to: [0, count - 1] as [number, number] },

@@ -281,7 +281,7 @@
 			{/if}
 			{#if input.rule !== 'given'}
 				<Choice
-					label="How a season’s ratios are averaged"
+					label="How a season’s figures are averaged"
 					value={input.average ?? 'mean'}
 					names={{ mean: 'mean', median: 'median' }}
 					take={(average) => change({ average })}
@@ -361,7 +361,7 @@
 					<th class="sticky top-0 left-0 z-10 min-w-[74px] bg-paper py-0.5 pl-4 text-left font-normal">
 						<Choice
 							look="bare"
-							class="h-5 [field-sizing:content] max-w-[74px] border-0 bg-transparent py-0 pr-4 pl-0 text-[11px] text-ink-2 [background-position:right_0_center] [background-size:9px]"
+							class="h-5 [field-sizing:content] max-w-[86px] border-0 bg-transparent py-0 pr-4 pl-0 text-[11px] text-ink-2 [background-position:right_0_center] [background-size:9px]"
 							label="What the rows of cycles show"
 							value={showing}
 							names={SHOWN}

@@ -5,7 +5,7 @@
 	import type { Diagnosis } from '$core/diagnosis/diagnosis';
 	import { diagnosisWords } from '$core/words/diagnosis';
 	import { seasonName } from '$core/series/season-name';
-	import { CALENDAR_SEASON_LENGTH, periodWord } from '$core/series/frequency';
+	import { aPeriod, CALENDAR_SEASON_LENGTH, periodWord } from '$core/series/frequency';
 	import Chart from '../../../charts/Chart.svelte';
 	import type { Palette } from '../../../charts/palette';
 	import { type Cycles, cyclesOption, seasonsOption } from '../../../charts/season';
@@ -86,7 +86,7 @@
 	<div class="min-h-36 flex-1 px-2">
 		{#if cycles}
 			<h3 class="px-2 pt-1 text-[12px] text-ink-2">
-				{title}{itemState.measured ? ` (${itemState.measured} a ${periodWord(series.frequency, 1)})` : ''}
+				{title}{itemState.measured ? ` (${itemState.measured} ${aPeriod(series.frequency)})` : ''}
 			</h3>
 			<div class="h-[calc(100%-1.4rem)]">
 				<Chart bind:this={chart} {option} theme={theme.name} label={title} />

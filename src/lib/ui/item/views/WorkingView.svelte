@@ -82,6 +82,8 @@
 			: `No ${column.name.toLowerCase()} in this period.`;
 	});
 
+	/** Room for “Wed 18 Mar 2026” and “18 Mar 2026 14:00”. */
+	const periodWidth = $derived(/^(hour|day|weekday)$/.test(series.frequency) ? 128 : 104);
 	const period = (t: number) => describePeriod(series.frequency, series.first + t - 1);
 
 	/** The figure of a cell; of periods to come the forecast alone. */
@@ -194,7 +196,7 @@
 						bind:field={goToField}
 						value=""
 						look="line"
-						class="figures h-5 w-[74px] text-left"
+						class="figures h-5 text-left {series.frequency === 'hour' ? 'w-[106px]' : 'w-[78px]'}"
 						label="Go to period"
 						aria-invalid={lost !== null}
 						placeholder={String(formatPeriod(series.frequency, series.first))}
@@ -233,7 +235,11 @@
 						class="sticky top-0 z-10 flex border-b border-rule bg-paper text-ink-2"
 						style:height="{head}px"
 					>
-						<span role="columnheader" class="sticky left-0 w-[104px] shrink-0 bg-paper pl-4">period</span>
+						<span
+							role="columnheader"
+							class="sticky left-0 shrink-0 bg-paper pl-4"
+							style:width="{periodWidth}px">period</span
+						>
 						{#each columns as { key: name, name: head, short, equation, scale } (name)}
 							<span
 								role="columnheader"
@@ -256,9 +262,10 @@
 						>
 							<span
 								role="rowheader"
-								class="sticky left-0 w-[104px] shrink-0 truncate pl-4 leading-[23px] text-ink-2 {t > known
+								class="sticky left-0 shrink-0 truncate pl-4 leading-[23px] text-ink-2 {t > known
 									? 'bg-wash'
 									: 'bg-paper'}"
+								style:width="{periodWidth}px"
 							>
 								{period(t)}
 							</span>
