@@ -9,6 +9,7 @@ import type { Evaluated } from '../../src/core/questions/answer';
 import { evaluateChecked } from '../../src/core/questions/evaluate';
 import { parseRequest } from '../../src/core/questions/request';
 import { NEWEST_RULE } from '../../src/core/ranges/contract';
+import { holds } from '../../src/core/ranges/holds';
 import { panelSeries } from '../../tests/made/panel';
 
 const [count = 300, rangeRule = NEWEST_RULE] = process.argv.slice(3).map(Number);
@@ -91,7 +92,7 @@ function tally({ id, ahead, rangeKind }: Evaluated, values: readonly number[], o
 		}
 		own.counts[s]!++;
 		ranges.forEach((range, l) => {
-			if (actual >= range![0] && actual <= range![1]) own.inside[l]![s]!++;
+			if (holds(range!, actual)) own.inside[l]![s]!++;
 		});
 	});
 }
@@ -116,8 +117,7 @@ function tallySize(
 		const actual = values[origin + index]!;
 		half.of++;
 		LEVELS.forEach((level, l) => {
-			const [low, high] = ranges[String(level)]!;
-			if (actual >= low && actual <= high) half.inside[l]!++;
+			if (holds(ranges[String(level)]!, actual)) half.inside[l]!++;
 		});
 		const [low, high] = ranges[String(LEVELS[0])]!;
 		if (actual > high) half.above++;

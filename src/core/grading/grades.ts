@@ -2,6 +2,7 @@ import normalQuantile from '@stdlib/stats-base-dists-normal-quantile';
 import { type Alarm, ALARM_LIMIT, alarmOf, alarmRatios } from '../accuracy/alarm';
 import { measure, type Measures, type Yardstick } from '../accuracy/measures';
 import { trackSignal, type Tracking } from '../accuracy/tracking';
+import { holds } from '../ranges/holds';
 import type { Ordinal } from '../series/period';
 
 /** What a record says of one period. */
@@ -104,7 +105,7 @@ export function gradesOf(records: readonly Said[], came: readonly Came[]): Grade
 
 function narrowestAround(actual: number, ranges: SaidStep['ranges']): number | null {
 	const holding = Object.entries(ranges).flatMap(([level, range]) =>
-		range && actual >= range[0] && actual <= range[1] ? [Number(level)] : [],
+		range && holds(range, actual) ? [Number(level)] : [],
 	);
 	return holding.length > 0 ? Math.min(...holding) : null;
 }
@@ -187,7 +188,7 @@ export function insideCounts(scored: readonly Grade[]): InsideCount[] {
 			if (!range) continue;
 			const count = counts.get(level) ?? { level: Number(level), inside: 0, of: 0 };
 			count.of++;
-			if (actual >= range[0] && actual <= range[1]) count.inside++;
+			if (holds(range, actual)) count.inside++;
 			counts.set(level, count);
 		}
 	}

@@ -5,10 +5,11 @@ import type { Measures } from '../accuracy/measures';
 import type { CandidateInput } from '../contract/candidate';
 import type { Method } from '../contract/method';
 import type { Ranges } from '../ranges/contract';
+import { holds } from '../ranges/holds';
 import { neverBelow, shownRange } from '../ranges/shown';
 import type { Search } from '../contract/found';
 import { constantsOfCandidate } from '../methods/registry';
-import { periodsInWords, periodWord } from '../series/frequency';
+import { aPeriod, periodsInWords, periodWord } from '../series/frequency';
 import type { Series } from '../series/series';
 import type { SeasonDiagnosis } from '../diagnosis/diagnosis';
 import { isClear, type Loss, type PairedLead, type ShareLead } from '../accuracy/lead';
@@ -165,7 +166,7 @@ const alarming: JudgedRemark = ({ alarm, series }) => {
 const lastOutside: Remark = ({ last, series, own }) => {
 	// Ranges from few errors hold less than they promise: nothing is flagged by them.
 	if (own.count < ENOUGH_FOR_RANGES) return null;
-	if (!last || (last.actual >= last.range[0] && last.actual <= last.range[1])) return null;
+	if (!last || holds(last.range, last.actual)) return null;
 	const shown = shownRange(last.range, neverBelow(series.values))!;
 	return {
 		code: 'last-actual-outside-range',
@@ -197,7 +198,7 @@ const trendFar: Remark = ({ slope, ahead, series }) => {
 	if (!slope || ahead.length * 3 <= history) return null;
 	return {
 		code: 'trend-carried-far',
-		text: `The trend of ${inWords(slope)} a ${periodWord(series.frequency, 1)} is continued for ${ahead.length} periods, more than a third of the ${history} known. Forecast fewer periods, or damp the trend.`,
+		text: `The trend of ${inWords(slope)} ${aPeriod(series.frequency)} is continued for ${ahead.length} periods, more than a third of the ${history} known. Forecast fewer periods, or damp the trend.`,
 		figures: { slope, steps: ahead.length, history },
 	};
 };
@@ -253,7 +254,7 @@ const rangesMissed: Remark = ({ tried, series }) => {
 	if (chanceOfAtMost(inside, of, level) > RANGES_CHANCE) return null;
 	return {
 		code: 'ranges-did-not-hold',
-		text: `${inside} of the last ${of} actuals were inside the ${percent(level)} range given a ${periodWord(series.frequency, 1)} ahead; ${Math.round(of * level)} expected. Do not stock by its ranges.`,
+		text: `${inside} of the last ${of} actuals were inside the ${percent(level)} range given ${aPeriod(series.frequency)} ahead; ${Math.round(of * level)} expected. Do not stock by its ranges.`,
 		figures: { level, inside, of },
 	};
 };
@@ -274,7 +275,7 @@ const rangeBasis: Remark = ({ candidate, ranges, ahead, tried, series }) => {
 	const held = tried?.held;
 	const share =
 		held && held.of > 0
-			? ` ${held.inside} of the last ${held.of} actuals were inside the ${percent(held.level)} range given a ${periodWord(series.frequency, 1)} ahead.`
+			? ` ${held.inside} of the last ${held.of} actuals were inside the ${percent(held.level)} range given ${aPeriod(series.frequency)} ahead.`
 			: '';
 	const kept: Note['figures'] = held ? { inside: held.inside, of: held.of } : {};
 	if (!ranges.basis)
@@ -293,7 +294,7 @@ const rangeBasis: Remark = ({ candidate, ranges, ahead, tried, series }) => {
 	if (ranges.kind === 'changes')
 		return {
 			code: 'range-basis',
-			text: `Too few past periods for a trial: ranges come from ${count} changes of demand from ${candidate.method === 'seasonal-naive' ? 'one cycle to the next' : 'one period to the next'}.`,
+			text: `Too few past periods to try ranges on: they come from ${count} changes of demand from ${candidate.method === 'seasonal-naive' ? 'one cycle to the next' : 'one period to the next'}.`,
 			figures: { count, ...kept },
 		};
 	const widened = ahead.length > step ? `, and are widened further ahead` : '';

@@ -1,4 +1,4 @@
-import { type Frequency, periodWord } from '../series/frequency';
+import { aPeriod, type Frequency, periodWord } from '../series/frequency';
 import { describePeriod, type Ordinal } from '../series/period';
 import { fixedFigure, inWords } from '../numbers/figure';
 import { seasonName } from '../series/season-name';
@@ -77,7 +77,7 @@ export function diagnosisWords(
 			text: `A step at ${describePeriod(frequency, first + step.at)}: ${inWords(step.before)} on average before it, ${inWords(step.after)} from it on (F ${fixedFigure(step.f, 0)}).`,
 		});
 	}
-	if (trend) statements.push(trendWords(trend, step?.found === true, level, periodWord(frequency, 1)));
+	if (trend) statements.push(trendWords(trend, step?.found === true, level, aPeriod(frequency)));
 	if (present >= 8) {
 		const worst = [...outliers].sort((a, b) => b.times - a.times).slice(0, 3);
 		statements.push(
@@ -116,7 +116,7 @@ function trendWords(
 	{ slope, chance, found }: NonNullable<Diagnosis['trend']>,
 	besideStep: boolean,
 	level: number,
-	period: string,
+	per: string,
 ): Statement {
 	const share = level !== 0 ? ` (${inWords((100 * Math.abs(slope)) / Math.abs(level))} % of the mean)` : '';
 	if (found) {
@@ -124,7 +124,7 @@ function trendWords(
 		return {
 			code: 'trend',
 			says: 'yes',
-			text: `A trend: ${way} ${inWords(Math.abs(slope))} a ${period}${share}, the median of all slopes; ${byChance(chance)}.`,
+			text: `A trend: ${way} ${inWords(Math.abs(slope))} ${per}${share}, the median of all slopes; ${byChance(chance)}.`,
 		};
 	}
 	// A step leaves a slope that no noise would show, and is none.
@@ -132,7 +132,7 @@ function trendWords(
 	return {
 		code: 'trend',
 		says: 'no',
-		text: `No steady trend${besideStep ? ' beside the step' : ''}: the median slope is ${inWords(slope)} a ${period}${often}.`,
+		text: `No steady trend${besideStep ? ' beside the step' : ''}: the median slope is ${inWords(slope)} ${per}${often}.`,
 	};
 }
 

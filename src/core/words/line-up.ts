@@ -2,7 +2,7 @@ import type { Loss } from '../accuracy/lead';
 import type { Judged } from '../accuracy/windows';
 import type { Note } from '../contract/note';
 import { inWordsOn, type Scale } from '../numbers/figure';
-import { type Frequency, periodWord } from '../series/frequency';
+import { aPeriod, type Frequency } from '../series/frequency';
 
 /** What the line-up says, in a sentence or two. */
 export interface LineUpSays {
@@ -51,8 +51,8 @@ export function lineUpWords(
 		best: best.id,
 		lead:
 			loss === 'square'
-				? `${best.name} has the smallest RMSE: ${inWordsOn(best.size, scale)}${unit && ` ${unit}`} a ${periodWord(frequency, 1)}.`
-				: `${best.name} has the smallest MAD: ${inWordsOn(best.size, scale)}${unit && ` ${unit}`} a ${periodWord(frequency, 1)}.`,
+				? `${best.name} has the smallest RMSE: ${inWordsOn(best.size, scale)}${unit && ` ${unit}`} ${aPeriod(frequency)}.`
+				: `${best.name} has the smallest MAD: ${inWordsOn(best.size, scale)}${unit && ` ${unit}`} ${aPeriod(frequency)}.`,
 		rest: rest.join(' '),
 	};
 }

@@ -1,6 +1,6 @@
 import type { Rounding } from '../grading/final';
 import { figure, inWordsOn, type Scale, typedFigure } from '../numbers/figure';
-import { type Frequency, periodsInWords, periodWord } from '../series/frequency';
+import { aPeriod, type Frequency, periodsInWords } from '../series/frequency';
 import { describePeriod, type Ordinal } from '../series/period';
 import { percent } from './chance';
 
@@ -34,7 +34,7 @@ export function paperSentences(
 	frequency: Frequency,
 	scale: Scale,
 ): string[] {
-	const aPeriod = `${unit && ` ${unit}`} a ${periodWord(frequency, 1)}`;
+	const perPeriod = `${unit && ` ${unit}`} ${aPeriod(frequency)}`;
 	if (!ahead) return [`${name} forecasts no period ahead.`];
 	const [first, last] = ahead;
 	const at = (period: Ordinal) => describePeriod(frequency, period);
@@ -46,7 +46,7 @@ export function paperSentences(
 		`Demand${unit && ` in ${unit}`} is forecast ${when}, by ${name}${besideAdopted ? ', which is not adopted' : ''}.`,
 		mad === null
 			? ''
-			: `Over the ${periodsInWords(frequency, compared)} compared its forecasts were off by ${inWordsOn(mad, scale)}${aPeriod} on average (MAD).`,
+			: `Over the ${periodsInWords(frequency, compared)} compared its forecasts were off by ${inWordsOn(mad, scale)}${perPeriod} on average (MAD).`,
 		trial ?? '',
 		level === null
 			? ''

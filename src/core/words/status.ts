@@ -2,7 +2,7 @@ import type { Grade, Score } from '../grading/grades';
 import { type Reason, REASONS, type ReasonCode } from '../grading/reasons';
 import type { Candidate } from '../methods/registry';
 import { figure, inWordsOn, type Scale } from '../numbers/figure';
-import { type Frequency, periodsInWords, periodWord } from '../series/frequency';
+import { aPeriod, type Frequency, periodsInWords, periodWord } from '../series/frequency';
 import { describePeriod } from '../series/period';
 import { chanceWords, percent } from './chance';
 
@@ -42,7 +42,7 @@ const HELPS: Readonly<Record<ReasonCode, string>> = {
 export function reasonShort(reason: Reason, frequency: Frequency, scale: Scale, unit = ''): string {
 	const said = (value: number) => inWordsOn(Math.abs(value), scale);
 	const at = (period: number) => describePeriod(frequency, period);
-	const aPeriod = `${unit && ` ${unit}`} a ${periodWord(frequency, 1)}`;
+	const perPeriod = `${unit && ` ${unit}`} ${aPeriod(frequency)}`;
 	switch (reason.code) {
 		case 'no-forecast':
 			return 'no forecast adopted';
@@ -55,9 +55,9 @@ export function reasonShort(reason: Reason, frequency: Frequency, scale: Scale, 
 			return `${at(reason.period)}: ${inWordsOn(reason.actual, scale)}, ${side} its ${percent(reason.level)} range (${to} ${inWordsOn(reason.actual - reason.by, scale)})`;
 		}
 		case 'drifts':
-			return `forecast ${said(reason.off)}${aPeriod} too ${reason.side === 'above' ? 'low' : 'high'} since ${at(reason.from)}`;
+			return `forecast ${said(reason.off)}${perPeriod} too ${reason.side === 'above' ? 'low' : 'high'} since ${at(reason.from)}`;
 		case 'worse-than-naive':
-			return `naive is better by ${said(reason.by)}${aPeriod} (${periodsInWords(frequency, reason.grades)})`;
+			return `naive is better by ${said(reason.by)}${perPeriod} (${periodsInWords(frequency, reason.grades)})`;
 		case 'ranges-off':
 			return `${reason.inside} of ${reason.of} inside its ${percent(reason.level)} range, ${figure(reason.of * reason.level, 0)} expected`;
 	}
