@@ -1,7 +1,7 @@
 import type { Diagnosis } from '../diagnosis/diagnosis';
 import type { Series } from '../series/series';
 import { inWords } from '../numbers/figure';
-import { periodWord } from '../series/frequency';
+import { aPeriod, periodWord } from '../series/frequency';
 import { CannotRun, type Method } from '../contract/method';
 import type { StartRule } from '../contract/candidate';
 import {
@@ -146,7 +146,7 @@ function reading(
 	}
 	const follows = method.follows(candidate);
 	const said: string[] = [];
-	const pace = trend?.found ? `${inWords(Math.abs(trend.slope))} a ${periodWord(series.frequency, 1)}` : null;
+	const pace = trend?.found ? `${inWords(Math.abs(trend.slope))} ${aPeriod(series.frequency)}` : null;
 	const missesSeason = season !== null && !follows.season;
 	const missesTrend = pace !== null && !follows.trend;
 	if (follows.season && season) {

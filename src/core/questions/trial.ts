@@ -10,6 +10,7 @@ import { orNull } from '../numbers/known';
 import type { Rare, SeasonDiagnosis } from '../diagnosis/diagnosis';
 import { type Candidate, forecastsRate, methodOf, withTuned } from '../methods/registry';
 import type { HonestErrors, RangesAsked, RangeRule } from '../ranges/contract';
+import { holds } from '../ranges/holds';
 import { rangesOf } from '../ranges/ranges';
 import { firstPeriods, inTotals, type Series, weightAt } from '../series/series';
 
@@ -164,7 +165,7 @@ export function scoreSteps(
 			if (about.some((range) => range === null)) return;
 			ranged++;
 			about.forEach((range, i) => {
-				if (actual >= range![0] && actual <= range![1]) inside[String(levels[i])]!++;
+				if (holds(range!, actual)) inside[String(levels[i])]!++;
 			});
 		});
 		root = Math.max(root, Math.sqrt(squared / count) || 0);

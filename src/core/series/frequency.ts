@@ -54,3 +54,9 @@ export function periodWord(frequency: Frequency, count: number): string {
 	const word = frequency === 'step' ? 'period' : frequency;
 	return count === 1 ? word : `${word}s`;
 }
+
+/** One period with its article, for what comes in each: “a month”, “an hour”. */
+export function aPeriod(frequency: Frequency): string {
+	const word = periodWord(frequency, 1);
+	return `${word === 'hour' ? 'an' : 'a'} ${word}`;
+}

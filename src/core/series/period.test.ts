@@ -45,7 +45,8 @@ test.each<[Frequency, string, RegExp]>([
 	['weekday', '2024-03-02', /Saturday or Sunday/],
 	['hour', '2024-03-02T24', /hour outside/],
 	['year', 'last year', /is not a year; a year is written like 2022/],
-	['step', '1.5', /is not a step/],
+	['step', '1.5', /is not a period; a period is written like 1/],
+	['hour', 'noon', /is not an hour; an hour is written like 2022-01-31T05/],
 ])('%s refuses %s', (frequency, text, message) => {
 	expect(() => parsePeriod(frequency, text)).toThrow(PeriodError);
 	expect(() => parsePeriod(frequency, text)).toThrow(message);

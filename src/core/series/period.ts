@@ -1,4 +1,4 @@
-import { type Frequency, hasUnevenPeriods } from './frequency';
+import { aPeriod, type Frequency, hasUnevenPeriods } from './frequency';
 
 /**
  * A period is kept as an ordinal: an integer that grows by one from each period to the next, so that
@@ -86,9 +86,9 @@ export function parsePeriod(frequency: Frequency, written: string | number): Ord
 	const parts = PATTERN[frequency].exec(text)?.slice(1).map(Number);
 	const refuse = (why: string) =>
 		new PeriodError(
-			`“${text.slice(0, 40)}” ${why}; a ${frequency} is written like ${PERIOD_EXAMPLE[frequency]}`,
+			`“${text.slice(0, 40)}” ${why}; ${aPeriod(frequency)} is written like ${PERIOD_EXAMPLE[frequency]}`,
 		);
-	if (!parts) throw refuse(`is not a ${frequency}`);
+	if (!parts) throw refuse(`is not ${aPeriod(frequency)}`);
 	const [first = 0, second = 0, third = 0, fourth = 0] = parts;
 	switch (frequency) {
 		case 'step':

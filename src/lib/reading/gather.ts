@@ -59,6 +59,8 @@ export class Gatherer {
 	readonly countsRows: boolean;
 	/** How codes and names stand in one cell; null where they do not. */
 	readonly codes: CodeForm | null;
+	/** The first label of an item, where labels alone say what items are. */
+	readonly firstLabel: string;
 	readonly #columns: Readonly<Record<Key, number>>;
 	/** Whether a heading says what the figures below it are of. */
 	readonly #quantified: boolean;
@@ -126,7 +128,9 @@ export class Gatherer {
 		};
 		this.#status =
 			choices.cancelled === 'take' ? [] : columnsOf('status').map((c) => ({ c, heading: over(c) }));
-		this.codes = codeFormOf(itemLabels(rows, roles));
+		const labels = itemLabels(rows, roles);
+		this.codes = codeFormOf(labels);
+		this.firstLabel = labels[0] ?? '';
 		this.#lines = countLines(rows, roles, this.#columns.item >= 0);
 		this.countsRows = this.#lines.countsRows;
 	}
@@ -268,7 +272,7 @@ function headingAbove(rows: Table, body: number, c: number): string {
 }
 
 /** The labels of items, where they alone say what these are. */
-export function itemLabels(rows: Table, roles: Roles): string[] {
+function itemLabels(rows: Table, roles: Roles): string[] {
 	const columns = roles.columns.flatMap((role, c) => (role === 'item' ? [c] : []));
 	const headings = roles.rows.flatMap((role, r) => (role === 'item' ? [r] : []));
 	if (roles.columns.includes('name') || roles.rows.includes('name') || columns.length > 1) return [];

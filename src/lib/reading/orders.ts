@@ -1,4 +1,4 @@
-import { periodWord, type Frequency } from '$core/series/frequency';
+import { aPeriod, periodWord, type Frequency } from '$core/series/frequency';
 import { describePeriod, firstDay, type Ordinal } from '$core/series/period';
 import type { Choices } from './choices';
 import type { Doubt } from './reading';
@@ -82,17 +82,16 @@ export function filledBy(
 	const ordinals = allOrdinals.filter((ordinal) => ordinal !== null);
 	const { first, last } = extentOf(days);
 	const filled: Filled = { ...limits(ordinals), zeros: choices.without !== 'gap' };
-	const word = (count: number) => periodWord(frequency, count);
 	doubts.push({
 		code: 'order-lines',
-		text: `These are lines of orders, several on one day: summed to ${word(2)}; a ${word(1)} without a line is taken as ${filled.zeros ? 'zero' : 'missing'}.`,
+		text: `These are lines of orders, several on one day: summed to ${periodWord(frequency, 2)}; ${aPeriod(frequency)} without a line is taken as ${filled.zeros ? 'zero' : 'missing'}.`,
 		options: [
 			...(['day', 'week', 'month'] as const)
 				.filter((each) => each !== frequency)
 				.map((each) => ({ label: `sum them to ${periodWord(each, 2)}`, choices: { frequency: each } })),
 			filled.zeros
-				? { label: `a ${word(1)} without a line is missing`, choices: { without: 'gap' as const } }
-				: { label: `a ${word(1)} without a line is zero`, choices: { without: 'zero' as const } },
+				? { label: `${aPeriod(frequency)} without a line is missing`, choices: { without: 'gap' as const } }
+				: { label: `${aPeriod(frequency)} without a line is zero`, choices: { without: 'zero' as const } },
 		],
 	});
 	if (frequency === 'day' || frequency === 'weekday' || frequency === 'hour') return filled;

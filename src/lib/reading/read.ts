@@ -2,7 +2,7 @@ import { BOUNDS, written } from '$core/bounds';
 import { CALENDAR_SEASON_LENGTH, type Frequency, periodWord } from '$core/series/frequency';
 import { describePeriod, type Ordinal } from '$core/series/period';
 import { isFigure, isMissing, shorten } from './figures';
-import { type Entry, Gatherer, itemLabels, seasonHeading } from './gather';
+import { type Entry, Gatherer, seasonHeading } from './gather';
 import { absentText, findPeriods, alignFigures, type Timed } from './align';
 import type { Choices } from './choices';
 import { type FigureMarks, type Figures, findMarks, noUnits, partUnits, takeFigures } from './entries';
@@ -204,7 +204,7 @@ function interpret(
 	doubtUnits(units, choices, doubts);
 	doubtQuantity(roles, doubts);
 	doubtJoined(roles, names[0]!.item, doubts);
-	doubtCodes(gatherer.codes, itemLabels(rows, roles)[0] ?? '', choices, doubts);
+	doubtCodes(gatherer.codes, gatherer.firstLabel, choices, doubts);
 	doubtCancelled(gatherer.cancelled, reading, choices, doubts);
 	doubtLabels(reading.labels, gatherer.labels.several, doubts);
 	doubtTime(timed, choices, doubts);

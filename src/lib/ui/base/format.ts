@@ -10,6 +10,11 @@ export const scaledSigned = (value: Value, scale: written.Scale) =>
 	inMark(written.scaledSigned(value, scale));
 export const typedFigure = (value: number) => inMark(written.typedFigure(value));
 export const inWordsOn = (value: number, scale: written.Scale) => inMark(written.inWordsOn(value, scale));
+/** A figure that stands among others by itself: on their scale, finer where it is much smaller, and on its own where theirs has a power of ten. */
+export const amongOthers = (value: Value, usual: written.Scale): string =>
+	value == null
+		? '–'
+		: inWordsOn(value, usual.power === 0 ? written.finerScale(usual, value) : written.scaleOf([value]));
 export const inWords = (value: number) => inMark(written.inWords(value));
 
 /** "3 Nov 2026, 14:05" in the reader's own time. */

@@ -4,6 +4,7 @@
 	import { Latest } from '../../browser-worker/latest';
 	import { call } from '../base/call';
 	import { figure } from '../base/format';
+	import ItemName from '../kit/ItemName.svelte';
 	import TextInput from '../kit/TextInput.svelte';
 	import Key from '../kit/Key.svelte';
 
@@ -112,8 +113,7 @@
 					onclick={() => choose(at)}
 					onkeydown={undefined}
 				>
-					<span class="figures shrink-0 text-ink-2">{code}</span>
-					<span class="min-w-0 truncate font-medium">{name}</span>
+					<span class="min-w-0 truncate font-medium"><ItemName {code} {name} /></span>
 					<span class="ml-auto max-w-[45%] shrink-0 truncate text-[12px] text-ink-2"
 						>{retired ? 'retired' : labels.map(([, label]) => label).join(' · ')}</span
 					>

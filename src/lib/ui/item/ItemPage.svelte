@@ -3,12 +3,13 @@
 	import Tabs from '../kit/Tabs.svelte';
 	import { may } from '../base/access';
 	import Button from '../kit/Button.svelte';
+	import ItemName from '../kit/ItemName.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import NotLoaded from '../kit/NotLoaded.svelte';
 	import { type Component, onMount, untrack } from 'svelte';
 	import { browser } from '$app/environment';
 	import { afterNavigate, beforeNavigate } from '$app/navigation';
-	import { periodsInWords, periodWord } from '$core/series/frequency';
+	import { aPeriod, periodsInWords } from '$core/series/frequency';
 	import { layerWords } from '$core/series/layers';
 	import { describePeriod } from '$core/series/period';
 	import type { Item } from '../../wire/items';
@@ -76,7 +77,7 @@
 	const periods = $derived(series.values.length);
 	const facts = $derived(
 		[
-			itemState.item.unit && `${itemState.item.unit} a ${periodWord(series.frequency, 1)}`,
+			itemState.item.unit && `${itemState.item.unit} ${aPeriod(series.frequency)}`,
 			`${periodsInWords(series.frequency, periods)}, ${describePeriod(series.frequency, series.first)} – ${describePeriod(series.frequency, series.first + periods - 1)}`,
 			series.seasonLength > 1 && `season of ${series.seasonLength}`,
 			gaps > 0 && series.gapRule === 'skip' && `${gaps} ${gaps === 1 ? 'gap' : 'gaps'}, skipped`,
@@ -106,8 +107,7 @@
 		class="flex min-h-9 shrink-0 flex-wrap items-center gap-x-4 gap-y-0.5 border-b border-rule px-4 py-1 text-[13px]"
 	>
 		<h1 class="text-base font-semibold">
-			<span class="figures mr-1 text-[13px] font-normal text-ink-2">{itemState.item.code}</span>{itemState
-				.item.name}
+			<ItemName code={itemState.item.code} name={itemState.item.name} class="text-[13px]" />
 		</h1>
 		{#each facts as fact (fact)}
 			<span class="border-l border-rule pl-4">{fact}</span>

@@ -38,7 +38,7 @@
 	from
 	<TextInput
 		look="line"
-		class="figures h-5 w-[78px] text-left"
+		class="figures h-5 text-left {series.frequency === 'hour' ? 'w-[106px]' : 'w-[78px]'}"
 		label="First scored period"
 		aria-invalid={wrong !== null}
 		placeholder={String(formatPeriod(series.frequency, series.first))}

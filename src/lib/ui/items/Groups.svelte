@@ -7,7 +7,7 @@
 	import type { Overview } from '../../wire/list';
 	import { call, messageOf } from '../base/call';
 	import type { Rows } from '../export/cells';
-	import { figure, scaled } from '../base/format';
+	import { amongOthers, figure, scaled } from '../base/format';
 	import { type Wanted, withLabel } from '../../wire/labels';
 	import { may } from '../base/access';
 	import Allowed from '../kit/Allowed.svelte';
@@ -66,6 +66,7 @@
 			return x === null || y === null ? Number(x === null) - Number(y === null) : (down ? -1 : 1) * (x - y);
 		});
 	});
+	/** Groups are in units of their own: no head could name one power of ten for all. */
 	const scale = $derived(scaleOf(shown.map(({ next }) => next)));
 
 	/** What all are asked to have, and what a group's own are labelled with. */
@@ -132,7 +133,7 @@
 	{#if of.next !== null && of.foretold < of.items}
 		<span class="mr-1 text-[12px] font-normal text-ink-2"
 			>of {figure(of.foretold, 0)} of {figure(of.items, 0)} items</span
-		>{/if}{scaled(of.next, scale)}
+		>{/if}{amongOthers(of.next, scale)}
 {/snippet}
 
 {#snippet measured(of: Pick<Group, 'wape' | 'rare'>)}

@@ -10,7 +10,8 @@
 	import type { ItemRow } from '../../wire/list';
 	import { type ListKey, listColumn } from '../../wire/list-columns';
 	import { readLine } from '../../wire/spark';
-	import { inWordsOn, scaled, scaledSigned } from '../base/format';
+	import { amongOthers, scaled, scaledSigned } from '../base/format';
+	import ItemName from '../kit/ItemName.svelte';
 	import Needle from '../kit/Needle.svelte';
 	import Sparkline from '../kit/Sparkline.svelte';
 
@@ -56,12 +57,6 @@
 			: extent,
 	);
 	const { labels } = $derived(row);
-	/** A figure of an item by itself, on the scale that its demand has or, where it is much smaller, on its own. */
-	function figureOf(usual: Scale, value: number | null | undefined): string {
-		if (value == null) return '–';
-		const own = usual.power === 0 ? finerScale(usual, value) : scaleOf([value]);
-		return inWordsOn(value, own);
-	}
 
 	/** A figure of a column as it stands in this row. */
 	function textOf(key: ListKey): string {
@@ -74,12 +69,12 @@
 			case 'ratio':
 				return scaled(value, RATIO_SCALE);
 			case 'money':
-				return figureOf(scaleOf([value]), value);
+				return amongOthers(value, scaleOf([value]));
 			default:
 				// What is next to nothing beside the errors that it is the mean of is 0.
 				if (key === 'bias' && usual.power === 0)
 					return scaledSigned(value, finerScale(usual, status?.score?.mad));
-				return `${signed && value > 0 ? '+' : ''}${figureOf(usual, value)}`;
+				return `${signed && value > 0 ? '+' : ''}${amongOthers(value, usual)}`;
 		}
 	}
 </script>
@@ -91,7 +86,7 @@
 		.join('')}"
 >
 	<span class="block truncate font-medium">
-		<span class="figures mr-1.5 font-normal text-ink-2">{row.code}</span>{row.name}
+		<ItemName code={row.code} name={row.name} />
 	</span>
 	{#if toCheck}<span class="block truncate text-[12px] text-bad sm:hidden">{short}</span>{/if}
 	<span class="block truncate text-[12px] text-ink-2 {toCheck ? 'max-sm:hidden' : ''}">
