@@ -1,6 +1,6 @@
 import { type Handle, type HandleServerError, redirect, type ServerInit } from '@sveltejs/kit';
 import { isPlainText } from '$core/schemas';
-import { closePool } from '$lib/server/database/database';
+import { closePool, onceReached } from '$lib/server/database/database';
 import { prepareWorkspace } from '$lib/server/demo/prepare';
 import { signInIsOn, whyNot } from '$lib/server/access/caller';
 import { recordRefusal } from '$lib/server/access/happened';
@@ -41,7 +41,8 @@ export const init: ServerInit = async () => {
 	);
 	// What takes longer is left to workers, so that serving goes on undisturbed.
 	leaveTo(isAnyAtWork);
-	await prepareWorkspace();
+	// A start on a busy machine, or beside a database that is starting as well, is late and does not fail.
+	await onceReached(prepareWorkspace);
 	// What a killed server left.
 	void refreshStatus();
 };

@@ -1,4 +1,6 @@
+import { once } from 'node:events';
 import { mkdtempSync, rmSync, chmodSync } from 'node:fs';
+import { type AddressInfo, connect, createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
@@ -53,6 +55,41 @@ test('a server killed while a paste is being stored leaves nothing of it, and th
 	} finally {
 		await blocker.end();
 		await app.stop();
+		await database.drop();
+	}
+});
+
+test('a server that starts before its database can be reached waits for it, and then serves', async () => {
+	const database = await makeDatabase();
+	const { hostname, port } = new URL(database.url);
+	let turnedAway = 0;
+	let open = false;
+	// Stands in front of the database: breaks off whoever comes at first, at one moment or another of connecting.
+	const gate = createServer((caller) => {
+		caller.on('error', () => undefined);
+		if (!open) {
+			const moment = turnedAway++ % 2 === 0 ? 'connect' : 'data';
+			if (moment === 'connect') caller.destroy();
+			else caller.once('data', () => caller.destroy());
+			return;
+		}
+		const behind = connect(Number(port), hostname);
+		behind.on('error', () => caller.destroy());
+		caller.on('error', () => behind.destroy());
+		caller.pipe(behind).pipe(caller);
+	}).listen(0, '127.0.0.1');
+	await once(gate, 'listening');
+	const gated = new URL(database.url);
+	gated.port = String((gate.address() as AddressInfo).port);
+	const starting = startApp(gated.href);
+	try {
+		await until(async () => turnedAway >= 3, 'its third try');
+		open = true;
+		const app = await starting;
+		expect((await app.call('POST', '/items', paste)).status).toBe(201);
+	} finally {
+		await (await starting.catch(() => null))?.stop();
+		gate.close();
 		await database.drop();
 	}
 });

@@ -10,6 +10,8 @@ const LOCK = 10_000;
 const IDLE = 60_000;
 /** Pauses before a transaction that met another one is tried again. */
 const AGAIN = [20, 80, 240];
+/** Pause before what found no database is begun again. */
+const NOT_THERE = 500;
 
 let shared: pg.Pool | null = null;
 
@@ -100,6 +102,31 @@ export const whereFree = <T>(lock: number, work: () => Promise<T>): Promise<T | 
 		await client.query('SELECT pg_advisory_unlock($1)', [lock]);
 		return result;
 	});
+
+/** Does something where no other process is at it, which is waited for as long as it takes. @param lock one of `LOCKS` */
+export const whenFree = <T>(lock: number, work: () => Promise<T>): Promise<T> =>
+	onConnection(async (client) => {
+		await client.query('SET lock_timeout = 0; SET statement_timeout = 0');
+		await client.query('SELECT pg_advisory_lock($1)', [lock]);
+		const result = await work();
+		await client.query('SELECT pg_advisory_unlock($1)', [lock]);
+		await client.query('RESET lock_timeout; RESET statement_timeout');
+		return result;
+	});
+
+/** Does something as soon as the database can be reached, and from its beginning where that breaks off; however long it takes. */
+export async function onceReached<T>(work: () => Promise<T>): Promise<T> {
+	for (;;) {
+		try {
+			return await work();
+		} catch (error) {
+			const meaning = meaningOf(error);
+			if (meaning !== 'unreachable' && meaning !== 'busy') throw error;
+			log.warn({ reason: String(error) }, 'the database is waited for');
+		}
+		await new Promise((done) => setTimeout(done, NOT_THERE));
+	}
+}
 
 async function inTransaction<T>(begin: string, work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
 	const client = await pool().connect();

@@ -2,7 +2,7 @@ import { gunzipSync } from 'node:zlib';
 import { read } from '$app/server';
 import kept from '../../../../demo/depot.gz?url';
 import type { DemoProgress } from '../../wire/service';
-import { pool } from '../database/database';
+import { pool, whenFree } from '../database/database';
 import { LOCKS } from '../database/locks';
 import { log } from '../log';
 import { processQueue } from '../status/status';
@@ -22,9 +22,9 @@ export const demoProgress = (): DemoProgress | null => progress;
  */
 export async function prepareWorkspace(): Promise<void> {
 	// Pages find it at once; another start that lays the demo out is waited for behind.
-	const workspaceId = await underLock(createFirst, LOCKS.workspace);
+	const workspaceId = await whenFree(LOCKS.workspace, createFirst);
 	if (!isWanted()) return;
-	const filled = () => underLock(() => fill(workspaceId), LOCKS.demo);
+	const filled = () => whenFree(LOCKS.demo, () => fill(workspaceId));
 	if (process.env.VENTREL_DEMO !== 'large') return filled();
 	progress = { done: 0, of: 0, failed: null };
 	void filled()
@@ -36,19 +36,6 @@ export async function prepareWorkspace(): Promise<void> {
 			);
 			progress = { done: 0, of: 0, failed: error instanceof Error ? error.message : String(error) };
 		});
-}
-
-/** Another start is waited for, as long as it takes. */
-async function underLock<T>(work: () => Promise<T>, lock: number): Promise<T> {
-	const client = await pool().connect();
-	try {
-		await client.query('SET lock_timeout = 0; SET statement_timeout = 0');
-		await client.query('SELECT pg_advisory_lock($1)', [lock]);
-		return await work();
-	} finally {
-		// The connection goes with its lock and its settings.
-		client.release(true);
-	}
 }
 
 const isWanted = () => process.env.VENTREL_DEMO !== 'off';
