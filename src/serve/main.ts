@@ -2,8 +2,8 @@
  * The program that serves: the built application behind a plain HTTP server, on the address that it is told. It is built apart
  * (`vite.work.config.ts`) and lies beside the application's own build.
  */
-import { createServer } from 'node:http';
-import compression from 'compression';
+import { createServer, type RequestListener } from 'node:http';
+import { compressed } from './compressed';
 
 /** Milliseconds that requests under way are given when it is told to stop, and after which it ends whatever still runs. */
 const GRACE = 1_500;
@@ -36,21 +36,12 @@ if (process.connected) process.once('disconnect', stop);
 // The application reads its settings and prepares its workspace while it is loaded.
 const built = new URL('handler.js', import.meta.url);
 const { handler } = (await import(/* @vite-ignore */ built.href)) as {
-	handler: (...args: Parameters<import('node:http').RequestListener>) => void;
+	handler: RequestListener;
 };
-const AS_IT_COMES = new Set(['application/x-ndjson', 'text/event-stream']);
-/** Answers are compressed as they are written; what is told of work under way goes out line by line. */
-const compress = compression({
-	// A list is soon squeezed; the last per cent would take longer than the wire saves.
-	level: 1,
-	filter: (request, response) =>
-		!AS_IT_COMES.has(String(response.getHeader('content-type'))) && compression.filter(request, response),
-});
+const answer = compressed(handler);
 server.on('request', (request, response) => {
 	response.setHeader('x-content-type-options', 'nosniff');
 	response.setHeader('cross-origin-resource-policy', 'same-origin');
-	compress(request as Parameters<typeof compress>[0], response as Parameters<typeof compress>[1], () =>
-		handler(request, response),
-	);
+	answer(request, response);
 });
 server.listen({ host: process.env.HOST ?? '127.0.0.1', port: Number(process.env.PORT ?? 4680) });
