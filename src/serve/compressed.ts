@@ -28,7 +28,7 @@ function forgetDrained(response: ServerResponse): void {
 	const waiting = new EventEmitter();
 	response.on('drain', () => waiting.emit('drain'));
 	const once = response.once.bind(response);
-	response.once = (event: string | symbol, listener: (...args: never[]) => void) => {
+	response.once = (event: string | symbol, listener: Parameters<typeof once>[1]) => {
 		if (event !== 'drain') return once(event, listener);
 		waiting.once(event, listener);
 		return response;

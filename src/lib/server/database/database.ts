@@ -4,8 +4,9 @@ import { log } from '../log';
 // Identities stay far below 2^53: numbers are kinder to handle than texts.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
 
-/** Milliseconds that a statement may take, wait for a lock, or have its transaction stand idle. */
+/** Milliseconds that a statement may take, wait for a connection or for a lock, or have its transaction stand idle. */
 const STATEMENT = 60_000;
+const CONNECTION = 10_000;
 const LOCK = 10_000;
 const IDLE = 60_000;
 /** Pauses before a transaction that met another one is tried again. */
@@ -21,7 +22,7 @@ export function pool(): pg.Pool {
 		shared = new pg.Pool({
 			connectionString: process.env.DATABASE_URL,
 			max: 10,
-			connectionTimeoutMillis: 5_000,
+			connectionTimeoutMillis: CONNECTION,
 			keepAlive: true,
 			statement_timeout: STATEMENT,
 			lock_timeout: LOCK,

@@ -3,7 +3,8 @@
 	import { untrack } from 'svelte';
 	import { ROLE_SAYS, type Session } from '../../wire/access';
 	import { me } from '../base/access';
-	import { call, messageOf } from '../base/call';
+	import { call } from '../base/call';
+	import { Doing } from '../base/doing.svelte';
 	import { moment } from '../base/format';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
@@ -18,30 +19,25 @@
 	let password = $state('');
 	let same = $state(false);
 	let said = $state<string | null>(null);
-	let refusal = $state<{ of: 'password' | 'sessions'; words: string } | null>(null);
+	const changing = new Doing();
+	const ending = new Doing();
 	const who = $derived(me()!);
 
-	async function changePassword(event: SubmitEvent) {
+	function changePassword(event: SubmitEvent) {
 		event.preventDefault();
-		[said, refusal] = [null, null];
-		try {
+		said = null;
+		void changing.run(async () => {
 			await call('PUT /me/password', {}, { current, password });
 			[current, password] = ['', ''];
 			said = 'The password is changed. Your other sessions have ended.';
 			sessions = await call('GET /sessions', {});
-		} catch (error) {
-			refusal = { of: 'password', words: messageOf(error) };
-		}
+		});
 	}
 
-	async function end(id: number) {
-		refusal = null;
-		try {
+	const end = (id: number) =>
+		ending.run(async () => {
 			sessions = await call('POST /sessions/[id]/ended', { id: String(id) }, undefined);
-		} catch (error) {
-			refusal = { of: 'sessions', words: messageOf(error) };
-		}
-	}
+		});
 </script>
 
 <div class="w-full max-w-2xl px-4 py-3">
@@ -69,9 +65,11 @@
 				/></label
 			>
 			<NewPassword bind:password bind:same />
-			{#if refusal?.of === 'password'}<Notice>{refusal.words}</Notice>{/if}
+			{#if changing.refusal}<Notice>{changing.refusal}</Notice>{/if}
 			<p class="flex items-baseline gap-4">
-				<Button look="other" type="submit" disabled={!same || current === ''}>Change the password</Button>
+				<Button look="other" type="submit" disabled={changing.busy || !same || current === ''}
+					>Change the password</Button
+				>
 				<span role="status" class="text-[13px] text-ink-2">{said}</span>
 			</p>
 		</form>
@@ -82,13 +80,16 @@
 		<p class="text-[13px] text-ink-2">
 			A session ends after 12 hours without use, and after 14 days in any case.
 		</p>
-		{#if refusal?.of === 'sessions'}<Notice class="mt-2">{refusal.words}</Notice>{/if}
+		{#if ending.refusal}<Notice class="mt-2">{ending.refusal}</Notice>{/if}
 		<ul class="mt-2" data-sessions>
 			{#each sessions as { id, browser, at, used, own } (id)}
 				<li class="flex items-baseline gap-4 border-t border-rule py-1.5">
 					<span class="min-w-0 flex-1 truncate">{browser}{own ? ', this one' : ''}</span>
 					<span class="text-[13px] text-ink-2">since {moment(at)}, last used {moment(used)}</span>
-					{#if !own}<Button onclick={() => end(id)} aria-label="End the session of {browser}">end</Button
+					{#if !own}<Button
+							disabled={ending.busy}
+							onclick={() => end(id)}
+							aria-label="End the session of {browser}">end</Button
 						>{/if}
 				</li>
 			{/each}

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { onMount } from 'svelte';
-	import { call, messageOf } from '../base/call';
+	import { call } from '../base/call';
+	import { Doing, leaveFor } from '../base/doing.svelte';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import NewPassword from './NewPassword.svelte';
@@ -8,29 +9,23 @@
 	let key = $state<string | null>(null);
 	let password = $state('');
 	let same = $state(false);
-	let refusal = $state<string | null>(null);
-	let pressed = $state(false);
+	const doing = new Doing();
 
 	onMount(take);
 
 	/** The key is behind the #, which no server and no log is told of; nor does it stay in the address. */
 	function take() {
 		key = location.hash.slice(1);
-		if (key !== '') refusal = null;
+		if (key !== '') doing.refusal = null;
 		history.replaceState(history.state, '', location.pathname);
 	}
 
-	async function choose(event: SubmitEvent) {
+	function choose(event: SubmitEvent) {
 		event.preventDefault();
-		pressed = true;
-		refusal = null;
-		try {
+		void doing.run(async () => {
 			await call('POST /invited', {}, { key: key!, password }, { proves: true });
-			location.assign('/items');
-		} catch (error) {
-			refusal = messageOf(error);
-			pressed = false;
-		}
+			await leaveFor('/items');
+		});
 	}
 </script>
 
@@ -44,9 +39,10 @@
 	{:else}
 		<form class="mt-5 grid gap-3" onsubmit={choose}>
 			<NewPassword bind:password bind:same />
-			{#if refusal}<Notice>{refusal}</Notice>{/if}
+			{#if doing.refusal}<Notice>{doing.refusal}</Notice>{/if}
 			<p>
-				<Button look="main" type="submit" disabled={pressed || !same || key === null}>Save and sign in</Button
+				<Button look="main" type="submit" disabled={doing.busy || !same || key === null}
+					>Save and sign in</Button
 				>
 			</p>
 		</form>

@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { call, messageOf } from '../base/call';
+	import { call } from '../base/call';
+	import { Doing, leaveFor } from '../base/doing.svelte';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
 	import TextInput from '../kit/TextInput.svelte';
@@ -10,20 +11,14 @@
 	let name = $state('');
 	let password = $state('');
 	let code = $state('');
-	let refusal = $state<string | null>(null);
-	let pressed = $state(false);
+	const doing = new Doing();
 
-	async function signIn(event: SubmitEvent) {
+	function signIn(event: SubmitEvent) {
 		event.preventDefault();
-		pressed = true;
-		refusal = null;
-		try {
+		void doing.run(async () => {
 			await call('POST /sign-in', {}, { name, password, ...(code !== '' && { code }) }, { proves: true });
-			location.assign(to);
-		} catch (error) {
-			refusal = messageOf(error);
-			pressed = false;
-		}
+			await leaveFor(to);
+		});
 	}
 </script>
 
@@ -46,8 +41,8 @@
 				><span>Code <span class="text-ink-2">of your second factor, if it is on</span></span>
 				<TextInput bind:value={code} inputmode="numeric" autocomplete="one-time-code" maxlength={8} /></label
 			>
-			{#if refusal}<Notice>{refusal}</Notice>{/if}
-			<p><Button look="main" type="submit" disabled={pressed}>Sign in</Button></p>
+			{#if doing.refusal}<Notice>{doing.refusal}</Notice>{/if}
+			<p><Button look="main" type="submit" disabled={doing.busy}>Sign in</Button></p>
 		</form>
 		<p class="mt-6 text-[13px] text-ink-2">
 			No password, or none that you remember? Someone who manages makes you a link for a new one.

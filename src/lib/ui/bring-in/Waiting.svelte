@@ -2,7 +2,8 @@
 	import { onMount } from 'svelte';
 	import type { Waiting } from '../../wire/bring-in';
 	import { may } from '../base/access';
-	import { call, messageOf } from '../base/call';
+	import { call } from '../base/call';
+	import { Doing } from '../base/doing.svelte';
 	import { moment } from '../base/format';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
@@ -18,7 +19,7 @@
 
 	let waiting = $state.raw<readonly Waiting[]>([]);
 	let opened = $state<number | null>(null);
-	let refusal = $state<string | null>(null);
+	const doing = new Doing();
 
 	onMount(() => void load());
 	async function load() {
@@ -28,26 +29,19 @@
 		if (brought && opened !== null) void decide(opened, true);
 	});
 
-	async function look({ id, name }: Waiting) {
-		refusal = null;
-		try {
+	const look = ({ id, name }: Waiting) =>
+		doing.run(async () => {
 			const answer = await fetch(`/api/v1/waiting/${id}`);
-			if (!answer.ok) return await load();
+			if (!answer.ok) return load();
 			take(new File([await answer.arrayBuffer()], name));
 			opened = id;
-		} catch (error) {
-			refusal = messageOf(error);
-		}
-	}
+		});
 	async function decide(id: number, taken: boolean) {
-		refusal = null;
 		opened = null;
-		try {
+		await doing.run(async () => {
 			waiting = await call('POST /waiting/[id]/decided', { id: String(id) }, { taken });
-		} catch (error) {
-			refusal = messageOf(error);
-			await load();
-		}
+		});
+		if (doing.refusal !== null) await load();
 	}
 </script>
 
@@ -64,13 +58,13 @@
 					<span class="font-medium">{file.name}</span>
 					<span class="text-ink-2">{moment(file.at)}</span>
 					<span class="min-w-0 flex-1 truncate" title={file.said.join(' ')}>{file.said[0] ?? ''}</span>
-					<Button look="offer" disabled={opened === file.id} onclick={() => look(file)}
+					<Button look="offer" disabled={doing.busy || opened === file.id} onclick={() => look(file)}
 						>{opened === file.id ? 'opened below' : 'look at it'}</Button
 					>
 					{#if may('work')}<Button onclick={() => decide(file.id, false)}>put away</Button>{/if}
 				</li>
 			{/each}
 		</ul>
-		{#if refusal}<Notice class="mt-1">{refusal}</Notice>{/if}
+		{#if doing.refusal}<Notice class="mt-1">{doing.refusal}</Notice>{/if}
 	</section>
 {/if}

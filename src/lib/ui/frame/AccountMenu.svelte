@@ -3,6 +3,7 @@
 	import DropdownItem from 'flowbite-svelte/DropdownItem.svelte';
 	import { may, me } from '../base/access';
 	import { call } from '../base/call';
+	import { leaveFor } from '../base/doing.svelte';
 	import Button from '../kit/Button.svelte';
 
 	/** Whose workspace this is, who looks at it, and what concerns them rather than items. */
@@ -14,7 +15,7 @@
 
 	async function signOut() {
 		await call('POST /sign-out', {}, undefined, { proves: true }).catch(() => undefined);
-		location.assign('/sign-in');
+		await leaveFor('/sign-in');
 	}
 </script>
 

@@ -3,7 +3,8 @@
 	import { page } from '$app/state';
 	import Modal from 'flowbite-svelte/Modal.svelte';
 	import type { DemoProgress } from '../../wire/service';
-	import { call, messageOf } from '../base/call';
+	import { call } from '../base/call';
+	import { Doing, leaveFor } from '../base/doing.svelte';
 	import { figure } from '../base/format';
 	import { may } from '../base/access';
 	import Button from '../kit/Button.svelte';
@@ -29,20 +30,13 @@
 	});
 
 	let asking = $state(false);
-	let clearing = $state(false);
-	let refusal = $state<string | null>(null);
-	async function clear() {
-		clearing = true;
-		refusal = null;
-		try {
+	const clearing = new Doing();
+	const clear = () =>
+		clearing.run(async () => {
 			await call('POST /demo/cleared', {});
 			// Everything that is shown may be of the demo.
-			location.assign('/items');
-		} catch (error) {
-			refusal = messageOf(error);
-			clearing = false;
-		}
-	}
+			await leaveFor('/items');
+		});
 </script>
 
 {#if demo}
@@ -78,9 +72,9 @@
 				All items that came with the demo leave the list. They are retired, with everything on record: each
 				can be brought back from the retired ones. Your own items stay.
 			</p>
-			{#if refusal}<Notice class="mt-2">{refusal}</Notice>{/if}
+			{#if clearing.refusal}<Notice class="mt-2">{clearing.refusal}</Notice>{/if}
 			<p class="mt-4 flex gap-4">
-				<Button look="main" disabled={clearing} onclick={clear}>Clear the demo</Button>
+				<Button look="main" disabled={clearing.busy} onclick={clear}>Clear the demo</Button>
 				<Button look="other" onclick={() => (asking = false)}>Cancel</Button>
 			</p>
 		</div>

@@ -2,7 +2,8 @@
 	import { onMount } from 'svelte';
 	import Modal from 'flowbite-svelte/Modal.svelte';
 	import { me } from '../base/access';
-	import { call, messageOf } from '../base/call';
+	import { call } from '../base/call';
+	import { Doing } from '../base/doing.svelte';
 	import { onProofWanted, type Proof } from '../base/proving';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
@@ -14,15 +15,15 @@
 	let password = $state('');
 	let code = $state('');
 	let name = $state('');
-	let refusal = $state<string | null>(null);
-	let pressed = $state(false);
+	const doing = new Doing();
 	let answer: (given: boolean) => void = () => undefined;
 
 	onMount(() =>
 		onProofWanted(
 			(what) =>
 				new Promise((given) => {
-					[wanted, name, password, code, refusal] = [what, me()?.name ?? '', '', '', null];
+					[wanted, name, password, code] = [what, me()?.name ?? '', '', ''];
+					doing.refusal = null;
 					open = true;
 					answer = (yes) => {
 						answer = () => undefined;
@@ -36,11 +37,9 @@
 		if (!open) answer(false);
 	});
 
-	async function prove(event: SubmitEvent) {
+	function prove(event: SubmitEvent) {
 		event.preventDefault();
-		pressed = true;
-		refusal = null;
-		try {
+		void doing.run(async () => {
 			const given = { password, ...(code !== '' && { code }) };
 			if (wanted === 'password') await call('POST /me/again', {}, given, { proves: true });
 			else {
@@ -50,10 +49,7 @@
 				if (before && (before.id !== now.id || before.role !== now.role)) return location.reload();
 			}
 			answer(true);
-		} catch (error) {
-			refusal = messageOf(error);
-		}
-		pressed = false;
+		});
 	}
 </script>
 
@@ -89,9 +85,9 @@
 				placeholder="of your second factor, if it is on"
 			/>
 		</div>
-		{#if refusal}<Notice class="mt-3">{refusal}</Notice>{/if}
+		{#if doing.refusal}<Notice class="mt-3">{doing.refusal}</Notice>{/if}
 		<p class="mt-4 flex gap-3">
-			<Button look="main" type="submit" disabled={pressed}
+			<Button look="main" type="submit" disabled={doing.busy}
 				>{wanted === 'password' ? 'Go on' : 'Sign in'}</Button
 			>
 			<Button look="other" onclick={() => answer(false)}>Cancel</Button>

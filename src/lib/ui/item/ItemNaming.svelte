@@ -11,7 +11,7 @@
 	import FigureInput from '../kit/FigureInput.svelte';
 	import { periodWord } from '$core/series/frequency';
 	import { BOUNDS } from '$core/bounds';
-	import { messageOf } from '../base/call';
+	import { Doing } from '../base/doing.svelte';
 	import { moment } from '../base/format';
 	import type { ItemState } from './state/item-state.svelte';
 
@@ -23,8 +23,7 @@
 	let name = $derived(open ? item.name : '');
 	let unit = $derived(open ? item.unit : '');
 	let reason = $state('');
-	let refusal = $state<string | null>(null);
-	let pressed = $state(false);
+	const doing = new Doing();
 
 	const retired = $derived(item.retiredAt !== null);
 	const WORDS = {
@@ -68,11 +67,9 @@
 	const replanned = $derived(
 		planWords(plan) !== planWords(item.plan) || labelWords(given) !== labelWords(item.labels),
 	);
-	async function change(wanted: Parameters<ItemState['change']>[0]) {
-		pressed = true;
-		refusal = null;
-		const before = item.code;
-		try {
+	const change = (wanted: Parameters<ItemState['change']>[0]) =>
+		doing.run(async () => {
+			const before = item.code;
 			await itemState.change({ ...wanted, reason });
 			reason = '';
 			open = false;
@@ -80,11 +77,7 @@
 				await goto(`/items/${encodeURIComponent(itemState.item.code)}${location.search}`, {
 					replaceState: true,
 				});
-		} catch (error) {
-			refusal = messageOf(error);
-		}
-		pressed = false;
-	}
+		});
 </script>
 
 <Modal bind:open size="sm" outsideclose>
@@ -178,19 +171,19 @@
 					look="main"
 					type="submit"
 					size="xs"
-					disabled={pressed || !(renamed || replanned) || code.trim() === '' || name.trim() === ''}
+					disabled={doing.busy || !(renamed || replanned) || code.trim() === '' || name.trim() === ''}
 					>Save</Button
 				>
 				<Button
 					size="xs"
 					look="other"
-					disabled={pressed || renamed || replanned}
+					disabled={doing.busy || renamed || replanned}
 					onclick={() => change({ retired: !retired })}>{retired ? 'Bring it back' : 'Retire it'}</Button
 				>
 			</p></Allowed
 		>
 	</form>
-	{#if refusal}<Notice>{refusal}</Notice>{/if}
+	{#if doing.refusal}<Notice>{doing.refusal}</Notice>{/if}
 	<p class="text-[13px] text-ink-2">
 		{#if retired}
 			Retired: it is off the list, and everything of it stays on record. Brought back, it is as it was.

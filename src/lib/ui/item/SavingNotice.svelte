@@ -1,19 +1,15 @@
 <script lang="ts">
 	import Button from '../kit/Button.svelte';
 	import { inMark } from '../../reader.svelte';
-	import { messageOf } from '../base/call';
+	import { Doing } from '../base/doing.svelte';
 	import type { SavedState } from './state/saved.svelte';
 
 	/** What stands against saving, and what can be done about it; nothing while all is well. */
 	let { saved }: { saved: SavedState } = $props();
 
 	/** Why a conflict could not be put an end to just now. */
-	let unsettled = $state('');
-
-	async function settle(decide: () => Promise<void>) {
-		unsettled = '';
-		await decide().catch((error: unknown) => (unsettled = messageOf(error)));
-	}
+	const settling = new Doing();
+	const settle = (decide: () => Promise<void>) => settling.run(decide);
 
 	const BAR = 'flex shrink-0 items-start gap-6 border-b bg-wash px-4 py-2 text-[13px]';
 </script>
@@ -27,7 +23,7 @@
 					{#each saved.between as words, i (i)}<li>{inMark(words)}</li>{/each}
 				</ul>
 			{/if}
-			{#if unsettled}<p class="mt-0.5 text-bad">{unsettled}</p>{/if}
+			{#if settling.refusal}<p class="mt-0.5 text-bad">{settling.refusal}</p>{/if}
 		</div>
 		<Button look="main" size="xs" class="shrink-0" onclick={() => settle(() => saved.putMineOnTop())}
 			>Save mine over theirs</Button

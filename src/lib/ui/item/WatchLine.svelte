@@ -7,7 +7,7 @@
 	import { percent } from '$core/words/chance';
 	import { keptWarning, PROPOSE_AGAIN, reasonChance, reasonWords } from '$core/words/status';
 	import { inMark } from '../../reader.svelte';
-	import { messageOf } from '../base/call';
+	import { Doing } from '../base/doing.svelte';
 	import { moment } from '../base/format';
 	import { may } from '../base/access';
 	import Allowed from '../kit/Allowed.svelte';
@@ -17,7 +17,6 @@
 	import TextInput from '../kit/TextInput.svelte';
 	import { BOUNDS } from '$core/bounds';
 	import { followRound, noteDone, type Place, placeOf, takeDone } from '../base/round';
-	import { NotAdopted } from './state/adopts-once';
 	import type { ItemState } from './state/item-state.svelte';
 	import type { ViewName } from '../base/view-names';
 
@@ -27,8 +26,7 @@
 	let place = $state.raw<Place | null>(null);
 	/** What was done with the item before. */
 	let done = $state('');
-	let pressed = $state(false);
-	let refusal = $state<string | null>(null);
+	const doing = new Doing();
 	let words = $state('');
 	let asking = $state(false);
 	let field: HTMLInputElement | undefined = $state();
@@ -65,20 +63,13 @@
 
 	/** Does something with the item, and goes on to the next one where a list is gone through. */
 	async function act(what: () => Promise<unknown>, saidOf: () => string) {
-		if (pressed) return;
-		pressed = true;
-		refusal = null;
-		try {
+		if (doing.busy) return;
+		await doing.run(async () => {
 			await what();
-			if (place) {
-				noteDone(`${itemState.item.code} ${saidOf()}`);
-				if (place.after !== null) await goto(address(place.after));
-				else await goto('/items');
-			}
-		} catch (error) {
-			if (!(error instanceof NotAdopted)) refusal = messageOf(error);
-		}
-		pressed = false;
+			if (!place) return;
+			noteDone(`${itemState.item.code} ${saidOf()}`);
+			await goto(place.after === null ? '/items' : address(place.after));
+		});
 	}
 
 	const until = () => {
@@ -97,12 +88,13 @@
 		);
 	/** Methods are tried again on what came in; what is proposed joins the line-up, to be looked at and adopted. */
 	async function proposeAgain() {
-		if (pressed) return;
-		pressed = true;
-		const proposal = await itemState.answers.askProposal();
-		if (proposal?.candidate) itemState.lineUp.takeProposal(proposal);
-		else refusal = itemState.answers.problem ?? 'No method can be tried: the item has too few actuals.';
-		pressed = false;
+		if (doing.busy) return;
+		await doing.run(async () => {
+			const proposal = await itemState.answers.askProposal();
+			if (!proposal?.candidate)
+				throw new Error(itemState.answers.problem ?? 'No method can be tried: the item has too few actuals.');
+			itemState.lineUp.takeProposal(proposal);
+		});
 	}
 	const hide = (hidden: boolean) =>
 		act(
@@ -191,7 +183,7 @@
 				{#if itemState.record.adopted}
 					<Button
 						look="offer"
-						disabled={pressed || !itemState.record.canUpdate}
+						disabled={doing.busy || !itemState.record.canUpdate}
 						title={itemState.record.canUpdate
 							? `${itemState.record.adopted.label} again, on newer actuals; ${itemState.item.plan.carry === 'keep' ? `constants kept. ${keptWarning(itemState.record.adopted.candidate)}` : 'constants searched again'}`
 							: 'There are no new actuals since it was adopted'}
@@ -201,7 +193,7 @@
 				{#if flagged}
 					<Button
 						look="offer"
-						disabled={pressed}
+						disabled={doing.busy}
 						title={PROPOSE_AGAIN}
 						onclick={proposeAgain}
 						data-propose-again>Propose again</Button
@@ -209,12 +201,12 @@
 				{/if}
 				<Button
 					look="offer"
-					disabled={pressed}
+					disabled={doing.busy}
 					title="Records the chosen candidate’s forecast for good, as Ahead shows it"
 					onclick={adopt}>Adopt{next} <Key>a</Key></Button
 				>
 				{#if status?.hidden}
-					<Button look="offer" disabled={pressed} onclick={() => hide(false)}>Show it again</Button>
+					<Button look="offer" disabled={doing.busy} onclick={() => hide(false)}>Show it again</Button>
 				{:else if asking}
 					<form
 						class="flex items-center gap-2"
@@ -233,12 +225,12 @@
 							placeholder="reason (optional)"
 							class="w-40"
 						/>
-						<Button look="offer" type="submit" disabled={pressed}>Hide{next}</Button>
+						<Button look="offer" type="submit" disabled={doing.busy}>Hide{next}</Button>
 					</form>
 				{:else}
 					<Button
 						look="offer"
-						disabled={pressed}
+						disabled={doing.busy}
 						title="Hides it from the list until its next actual"
 						onclick={() => {
 							asking = true;
@@ -249,14 +241,11 @@
 			</span></Allowed
 		>
 	{/if}
-	{#if refusal}
+	{#if doing.refusal}
 		<Notice class="w-full">
-			{inMark(refusal)}
+			{inMark(doing.refusal)}
 			{#if itemState.saved.between.length > 0}
-				<Button
-					size="xs"
-					look="other"
-					onclick={() => itemState.saved.putMineOnTop().then(() => (refusal = null))}
+				<Button size="xs" look="other" onclick={() => doing.run(() => itemState.saved.putMineOnTop())}
 					>Show it with what came in</Button
 				>
 			{/if}

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { NewestSaid } from '$core/words/status';
-	import { messageOf } from '../base/call';
+	import { Doing } from '../base/doing.svelte';
 	import { figure } from '../base/format';
 	import Button from '../kit/Button.svelte';
 	import Notice from '../kit/Notice.svelte';
@@ -23,7 +23,7 @@
 	/** Codes that are shown of those that lack a figure. */
 	const SHOWN = 60;
 
-	let refusal = $state<string | null>(null);
+	const doing = new Doing();
 	/** Items that lack a figure, once they are asked for. */
 	let missing = $state.raw<ItemRow[] | null>(null);
 	const without = $derived(
@@ -38,26 +38,20 @@
 	);
 	const figures = (count: number) => `${figure(count, 0)} ${count === 1 ? 'figure' : 'figures'}`;
 
-	async function list() {
-		if (missing) return void (missing = null);
-		try {
-			missing = (await rows()).filter((row) => entered.canTake(row) && !entered.figures.has(row.code));
-		} catch (error) {
-			refusal = messageOf(error);
-		}
-	}
+	const list = () =>
+		doing.run(async () => {
+			missing = missing
+				? null
+				: (await rows()).filter((row) => entered.canTake(row) && !entered.figures.has(row.code));
+		});
 
-	async function bringIn() {
-		refusal = null;
-		const { name } = entered;
-		try {
+	const bringIn = () =>
+		doing.run(async () => {
+			const { name } = entered;
 			const brought = await entered.bringIn();
 			missing = null;
 			done(`${figures(brought.length)} of ${name} brought in`);
-		} catch (error) {
-			refusal = messageOf(error);
-		}
-	}
+		});
 </script>
 
 <div
@@ -114,5 +108,5 @@
 			{missing.length > SHOWN ? `and ${figure(missing.length - SHOWN, 0)} more` : ''}
 		</p>
 	{/if}
-	{#if refusal}<Notice class="w-full">{refusal}</Notice>{/if}
+	{#if doing.refusal}<Notice class="w-full">{doing.refusal}</Notice>{/if}
 </div>

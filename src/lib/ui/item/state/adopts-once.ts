@@ -6,8 +6,3 @@ export const adoptsInThisVisit = (): boolean =>
 	typeof sessionStorage === 'undefined' || sessionStorage.getItem(KEY) !== null;
 
 export const rememberAdopting = (): void => sessionStorage.setItem(KEY, 'yes');
-
-/** Thrown where its user was asked and did not adopt. */
-export class NotAdopted extends Error {
-	override name = 'NotAdopted';
-}

@@ -4,7 +4,8 @@ import type { Item } from '../../../wire/items';
 import type { AdoptedForecast } from '../../../wire/records';
 import type { ItemGrades } from '../../../wire/status';
 import type { call as callServer } from '../../base/call';
-import { adoptsInThisVisit, NotAdopted, rememberAdopting } from './adopts-once';
+import { ThoughtBetter } from '../../base/doing.svelte';
+import { adoptsInThisVisit, rememberAdopting } from './adopts-once';
 import type { AnswersState } from './answers.svelte';
 import { HandedOver } from './handed-over.svelte';
 import type { LineUpState } from './line-up.svelte';
@@ -65,7 +66,7 @@ export class RecordState {
 		);
 	}
 
-	/** Makes the chosen candidate the item's forecast, as it is shown. @throws NotAdopted where its user thought better of it */
+	/** Makes the chosen candidate the item's forecast, as it is shown. @throws ThoughtBetter where its user thought better of it */
 	async adopt(reason: string): Promise<void> {
 		const { answers, lineUp, saved } = this;
 		const { code, seen, lineUp: known } = this.of.item;
@@ -88,7 +89,7 @@ export class RecordState {
 			);
 		if (!chosen || !result || !answers.isCurrent)
 			throw new Error('There are no figures of this candidate yet. Look at them first, then adopt.');
-		if (!(await this.#sureToAdopt())) throw new NotAdopted();
+		if (!(await this.#sureToAdopt())) throw new ThoughtBetter();
 		await this.#put(() =>
 			this.call(
 				'POST /items/[code]/adopted',

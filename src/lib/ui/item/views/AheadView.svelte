@@ -13,12 +13,11 @@
 	import { describePeriod, type Ordinal } from '$core/series/period';
 	import { stockRates, togetherWords } from '$core/words/ahead';
 	import { spelledSentence } from '$core/questions/working-table';
-	import { CallError, messageOf } from '../../base/call';
+	import { Doing } from '../../base/doing.svelte';
 	import type { Rows } from '../../export/cells';
 	import Export from '../../export/Export.svelte';
 	import { inMark } from '../../../reader.svelte';
 	import { moment, scaled, typedFigure } from '../../base/format';
-	import { NotAdopted } from '../state/adopts-once';
 	import type { ItemState } from '../state/item-state.svelte';
 	import FigureInput from '../../kit/FigureInput.svelte';
 	import ChangeSeveral from './ChangeSeveral.svelte';
@@ -36,10 +35,7 @@
 	let tool = $state<'several' | 'rounding' | null>(null);
 	let why = $state('');
 	let reason = $state('');
-	let pressed = $state(false);
-	let refusal = $state<string | null>(null);
-	/** Whether something came in since this was loaded. */
-	let stale = $state(false);
+	const doing = new Doing();
 	/** The step that is spelled out. */
 	let pointed = $state<number | null>(null);
 
@@ -129,29 +125,14 @@
 	}
 
 	/** Adopts what is shown, or updates the newest record, with the reason that is typed. */
-	async function keep(how: 'adopt' | 'updateAdopted') {
-		pressed = true;
-		refusal = null;
-		stale = false;
-		try {
+	const keep = (how: 'adopt' | 'updateAdopted') =>
+		doing.run(async () => {
 			await itemState.record[how](reason.trim());
 			reason = '';
-		} catch (error) {
-			if (!(error instanceof NotAdopted)) refusal = messageOf(error);
-			stale = error instanceof CallError && error.status === 409;
-		}
-		pressed = false;
-	}
+		});
 
 	/** Lays what is changed here over what came in, and says what that was. */
-	async function catchUp() {
-		try {
-			await itemState.saved.putMineOnTop();
-			refusal = null;
-		} catch (error) {
-			refusal = messageOf(error);
-		}
-	}
+	const catchUp = () => doing.run(() => itemState.saved.putMineOnTop());
 
 	function rows(): Rows {
 		const range = percent(itemState.answers.level);
@@ -398,7 +379,7 @@
 						{#if itemState.record.adopted && itemState.record.canUpdate}
 							<Button
 								look="other"
-								disabled={pressed}
+								disabled={doing.busy}
 								title="{itemState.record.adopted.label} again, on newer actuals"
 								onclick={() => keep('updateAdopted')}
 								class="h-8 shrink-0">Update</Button
@@ -407,24 +388,24 @@
 						<Button
 							look="main"
 							type="submit"
-							disabled={pressed || unexplained.length > 0}
+							disabled={doing.busy || unexplained.length > 0}
 							title={unexplained.length > 0 ? 'First say why figures are changed' : undefined}
 							class="h-8 shrink-0"
 						>
-							{pressed ? 'Adopting…' : `Adopt for ${steps.length} ahead`}
+							{doing.busy ? 'Adopting…' : `Adopt for ${steps.length} ahead`}
 						</Button>
 					</form></Allowed
 				>
 			{/if}
-			{#if refusal}
+			{#if doing.refusal}
 				<Notice class="mt-1">
-					<p>{inMark(refusal)}</p>
+					<p>{inMark(doing.refusal)}</p>
 					{#if itemState.saved.between.length > 0}
 						<ul class="mt-1 list-disc pl-5 text-ink" data-between>
 							{#each itemState.saved.between as words, i (i)}<li>{inMark(words)}</li>{/each}
 						</ul>
 					{/if}
-					{#if stale}
+					{#if doing.overtaken}
 						<p class="mt-1">
 							<Button size="xs" look="other" onclick={catchUp}>Show it with what came in</Button>
 						</p>
