@@ -113,6 +113,7 @@ export default defineConfig({
 				test: {
 					name: 'unit',
 					include: ['src/**/*.test.ts', 'demo/*.test.ts'],
+					setupFiles: ['tests/support/drawn.ts'],
 					// Nothing here keeps state: files need no process of their own.
 					pool: 'threads',
 					isolate: false,

@@ -89,11 +89,12 @@ const figure = fc.oneof(
 	fc.integer({ min: 300_000, max: 9_900_000 }).map((cents) => cents / 100),
 	fc.integer({ min: -99_000, max: -3000 }),
 );
-/** Figures with holes, none of them at either end. */
+/** Figures with holes, none of them at either end. All negative ones would be read without their sign. */
 const series = (least: number, most: number) =>
 	fc
 		.tuple(fc.array(fc.option(figure, { freq: 6 }), { minLength: least, maxLength: most }), figure, figure)
-		.map(([middle, first, last]): Values => [first, ...middle, last]);
+		.map(([middle, first, last]): Values => [first, ...middle, last])
+		.filter((values) => values.some((value) => value !== null && value > 0));
 const style = fc.record({
 	separator: fc.constantFrom(...SEPARATORS),
 	figures: fc.constantFrom(...Object.keys(FIGURES)),
