@@ -4,7 +4,8 @@ import { grouped, writeFigure } from '$core/numbers/figure';
 import { inMark } from '../reader.svelte';
 import type { Palette } from './palette';
 
-export const WORDS_FONT = '"Source Sans 3 Variable", sans-serif';
+/** In single quotes: it comes to stand in attributes of SVG documents as it is. */
+export const WORDS_FONT = "'Source Sans 3 Variable', sans-serif";
 
 /**
  * Labels of an axis of figures, written as all figures are.

@@ -1,3 +1,4 @@
+import type { EChartsCoreOption } from 'echarts/core';
 import { describe, expect, test } from 'vitest';
 import { parsePeriod } from '$core/series/period';
 import { periodLabels } from './axis';
@@ -131,15 +132,28 @@ describe('the strip', () => {
 		for (const { startValue, endValue } of dataZoom) expect([startValue, endValue]).toEqual([1, 5]);
 	});
 
+	/** As a drawing that is taken away, or printed. */
+	function drawingOf(option: EChartsCoreOption): string {
+		const chart = init(null, null, { renderer: 'svg', ssr: true, width: 900, height: 300 });
+		chart.setOption({ ...option, animation: false });
+		const text = chart.renderToSVGString();
+		chart.dispose();
+		return text;
+	}
+
+	test('is a document that other programs read, with the faces of its words named', () => {
+		const svg = drawingOf(option);
+		expect(svg).toContain('Source Sans 3');
+		// What is left once all tags are taken out that are written as they must be.
+		expect(svg.replace(/<!\[CDATA\[.*?\]\]>|<\/?\w+(\s+[\w:-]+="[^"<]*")*\s*\/?>/gs, '')).not.toMatch(/[<>]/);
+	});
+
 	test('names the periods that it shows, wherever its window begins', () => {
 		const actuals = Array.from({ length: 72 }, (_, i) => 10 + (i % 7));
 		const drawn = (window: [number, number]): string[] => {
 			const first = parsePeriod('month', '2020-01');
-			const chart = init(null, null, { renderer: 'svg', ssr: true, width: 900, height: 300 });
 			const past = { ...figures, first, actuals, lines: [], fans: [], horizon: 0, window };
-			chart.setOption({ ...stripOption(past, palette), animation: false });
-			const texts = chart.renderToSVGString().matchAll(/<text[^>]*>(20\d\d)<\/text>/g);
-			chart.dispose();
+			const texts = drawingOf(stripOption(past, palette)).matchAll(/<text[^>]*>(20\d\d)<\/text>/g);
 			return [...texts].map(([, text]) => text!);
 		};
 		expect(drawn([0, 71])).toEqual(['2020', '2021', '2022', '2023', '2024', '2025']);
