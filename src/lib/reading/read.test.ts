@@ -44,6 +44,32 @@ describe('one column', () => {
 		expect(read('412\n398', { frequency: 'week', first: '2021-W53' }).problem).toMatch(/2021 has no week 53/);
 	});
 
+	test.each([
+		[
+			'figures of three digits',
+			'A,B,C\n311,207,462\n219,226,360',
+			[
+				[311, 219],
+				[207, 226],
+				[462, 360],
+			],
+		],
+		[
+			'figures that could be decimals',
+			'Bell,Lamp\n12,15\n13,18\n9,20',
+			[
+				[12, 13, 9],
+				[15, 18, 20],
+			],
+		],
+		['a word with a comma over decimals', 'Demand, pieces\n4,25\n3,75', [[4.25, 3.75]]],
+		['a quoted word over thousands', '"Demand,pieces"\n2,204\n1,310', [[2204, 1310]]],
+		['a word over thousands, one below', 'Lamp\n2,204\n998\n1,310', [[2204, 998, 1310]]],
+	])('commas part columns where the first row has a word for each: %s', (_name, text, values) => {
+		const reading = readText(text);
+		expect([reading.problem, reading.items.map((item) => item.values)]).toEqual([null, values]);
+	});
+
 	test('keeps the heading as a first guess at the name', () => {
 		expect(read('Chain guard\n4\n5').name).toBe('Chain guard');
 	});

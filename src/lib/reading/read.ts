@@ -113,6 +113,7 @@ function keepDecimalCommas(text: string, opened: Opened, choices: Choices, doubt
 		periods?.ordinals.every((each, i) => i === 0 || each > periods.ordinals[i - 1]!) ?? false;
 	// A line by itself is a row of figures: one figure is no series.
 	if (body.length < 2 || !body.every(isFigure) || !body.some((line) => line.includes(','))) return;
+	if (body.length < filled.length && isHeadOf(rows, text)) return;
 	if (twoCells.length > 1 && periodsAscend) {
 		doubts.push({
 			code: 'decimal-comma',
@@ -129,6 +130,20 @@ function keepDecimalCommas(text: string, opened: Opened, choices: Choices, doubt
 		text: 'The commas were taken as marks within the figures of one column, not as separators.',
 		options: [{ label: 'they separate columns', choices: { delimiter: ',' } }],
 	});
+}
+
+/** Whether the first row has a word over each cell of all others, parted as those are: without a blank after the comma. */
+function isHeadOf([head, ...body]: readonly string[][], text: string): boolean {
+	const line = text
+		.trimStart()
+		.split(/\r\n?|\n/, 1)[0]!
+		.replace(/"[^"]*"/g, '');
+	return (
+		head!.length > 1 &&
+		head!.every((cell) => cell !== '') &&
+		body.every((row) => row.length === head!.length) &&
+		!/,\s/.test(line)
+	);
 }
 
 /** What the beginning of a table decides for all of it. */
