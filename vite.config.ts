@@ -101,6 +101,9 @@ export default defineConfig({
 		rolldownOptions: { output: WITHOUT_LICENCES },
 	},
 	test: {
+		// What a test puts in place of the browser's or the machine's is gone before the next one.
+		unstubGlobals: true,
+		unstubEnvs: true,
 		// Printed and read: npm run coverage.
 		coverage: {
 			include: ['src/core/**/*.ts', 'src/lib/**/*.ts'],

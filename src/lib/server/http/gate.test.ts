@@ -1,9 +1,7 @@
-import { afterEach, describe, expect, test, vi } from 'vitest';
+import { describe, expect, test, vi } from 'vitest';
 import { CALLS } from '../../wire/calls';
 import { PAGES } from '../../wire/pages';
 import { addressOf, declaredFor } from './gate';
-
-afterEach(() => vi.unstubAllEnvs());
 
 const headers = (forwarded: string) => new Headers({ 'x-forwarded-for': forwarded });
 

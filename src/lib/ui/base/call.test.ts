@@ -1,4 +1,4 @@
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import { call, CallError, messageOf } from './call';
 
 /** A server that answers once, and what it was asked. */
@@ -10,8 +10,6 @@ function server(status: number, body: string) {
 		return { address, ...init };
 	};
 }
-
-afterEach(() => vi.unstubAllGlobals());
 
 test('places of a path are filled in as an address takes them, and the body is JSON', async () => {
 	const asked = server(200, '{"version":4}');

@@ -22,7 +22,6 @@ const proving = (given: boolean) => {
 };
 afterEach(() => {
 	forget();
-	vi.unstubAllGlobals();
 });
 
 const ENDED: [number, object] = [401, { message: 'Sign in first.' }];

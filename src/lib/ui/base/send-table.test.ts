@@ -1,7 +1,5 @@
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import { type Sending, sendFile, sendTable } from './send-table';
-
-afterEach(() => vi.unstubAllGlobals());
 
 test('a table goes as a line of JSON with what is wanted, and its bytes after it', async () => {
 	let sent: Blob | undefined;

@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test, vi } from 'vitest';
 import { stubStorage } from '../../../../tests/support/storage';
 import { TableReader } from '../../reading/table-reader';
 import type { StoredSeries } from '../../wire/items';
@@ -34,7 +34,6 @@ const read = (state: BringInState, items: number) =>
 	vi.waitFor(() => expect(state.incoming).toHaveLength(items));
 
 beforeEach(() => void stubStorage('sessionStorage'));
-afterEach(() => vi.unstubAllGlobals());
 
 test('what is typed before a table can be read is there when it can, and is sent', async () => {
 	const { state, sent } = opened();

@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { beforeEach, expect, test, vi } from 'vitest';
 import { stubStorage } from '../../../../tests/support/storage';
 import type { ItemRow } from '../../wire/list';
 import { TableReader } from '../../reading/table-reader';
@@ -35,7 +35,6 @@ const begun = (have = 4) => {
 const figures = (entered: EnteredFigures) => [...entered.figures].map(([code, { figure }]) => [code, figure]);
 
 beforeEach(() => void stubStorage('sessionStorage'));
-afterEach(() => vi.unstubAllGlobals());
 
 test('it begins with the next period of the frequency that most items have, or the newest while most lack it', () => {
 	expect([begun().name, begun(3).name, begun(1).name]).toEqual(['Nov 2026', 'Nov 2026', 'Oct 2026']);

@@ -63,7 +63,6 @@ beforeEach(() => {
 });
 afterEach(() => {
 	vi.useRealTimers();
-	vi.unstubAllGlobals();
 });
 
 test('an item opens with its line-up, figures on the scale of its demand, and names that tell candidates apart', async () => {
