@@ -156,6 +156,13 @@ export function firstDay(frequency: Frequency, ordinal: Ordinal): number | null 
 	}
 }
 
+/** The week or month that a day (since 1970-01-01) lies in. */
+export function periodOfDay(frequency: 'week' | 'month', day: number): Ordinal {
+	if (frequency === 'week') return Math.floor((day + DAYS_FROM_MONDAY) / 7);
+	const date = new Date(day * DAY);
+	return date.getUTCFullYear() * 12 + date.getUTCMonth();
+}
+
 /** Days of a period where its length varies (months to years); 1 elsewhere, where a total is as good as a rate. */
 export function daysIn(frequency: Frequency, ordinal: Ordinal): number {
 	if (!hasUnevenPeriods(frequency)) return 1;

@@ -1,5 +1,5 @@
 import type { Frequency } from '$core/series/frequency';
-import { describePeriod, type Ordinal, yearOf } from '$core/series/period';
+import { describePeriod, firstDay, type Ordinal, periodOfDay, yearOf } from '$core/series/period';
 import { grouped, writeFigure } from '$core/numbers/figure';
 import { inMark } from '../reader.svelte';
 import type { Palette } from './palette';
@@ -33,8 +33,8 @@ export const valueAxis = (palette: Palette, gridIndex: number, name: string) => 
 });
 
 /**
- * Which periods of an axis carry a label, and what it says: years where the calendar has them and they are not
- * too close, else periods evenly apart.
+ * Which periods of an axis carry a label, and what it says: those that a year begins with, or of shorter periods a month, a week or a
+ * day, whichever stand closest without crowding; where the calendar has none, periods evenly apart.
  */
 export function periodLabels(
 	frequency: Frequency,
@@ -42,11 +42,18 @@ export function periodLabels(
 	count: number,
 	most: number,
 ): { at: (index: number) => boolean; text: (index: number) => string } {
-	const starts = yearsWithin(frequency, first, count);
-	if (starts.length >= 2) {
-		const every = Math.ceil(starts.length / most);
-		const marked = new Set(starts.filter((_, i) => i % every === 0));
-		return { at: (index) => marked.has(index), text: (index) => String(yearOf(frequency, first + index)) };
+	const spans = spansOf(frequency)
+		.map((span) => {
+			const before = span.of(first - 1);
+			return { ...span, before, starts: span.of(first + count - 1) - before };
+		})
+		.filter(({ starts }) => starts >= 2);
+	const span = spans.find(({ starts }) => starts <= most) ?? spans.at(-1);
+	if (span && (count > most || frequency in YEARS_ONLY)) {
+		const every = Math.ceil(span.starts / most);
+		const marked = new Set<number>();
+		for (let i = 1; i <= span.starts; i += every) marked.add(firstOf(span.of, span.before + i, first, count));
+		return { at: (index) => marked.has(index), text: (index) => span.text(first + index) };
 	}
 	const every = Math.max(1, Math.ceil(count / most));
 	return {
@@ -59,21 +66,46 @@ export function periodLabels(
 	};
 }
 
-/** The stretch last asked about: a chart is drawn anew with every move of a dial. */
-let within = { asked: '', starts: [] as readonly number[] };
+/** A span of the calendar that several periods lie in. */
+interface Span {
+	/** Its number, which grows with time. */
+	of: (ordinal: Ordinal) => number;
+	/** How it is named at its first period. */
+	text: (ordinal: Ordinal) => string;
+}
 
-/** Places of a stretch at which a year begins; none where years say nothing about its periods. */
-function yearsWithin(frequency: Frequency, first: Ordinal, count: number): readonly number[] {
-	if (!['month', 'quarter', 'half-year', 'week'].includes(frequency)) return [];
-	const asked = `${frequency} ${first} ${count}`;
-	if (asked === within.asked) return within.starts;
-	const starts: number[] = [];
-	let before = yearOf(frequency, first - 1);
-	for (let i = 0; i < count; i++) {
-		const year = yearOf(frequency, first + i);
-		if (year !== before) starts.push(i);
-		before = year;
+/** Spans that mark periods, the shortest first; none where years say nothing about them. */
+function spansOf(frequency: Frequency): Span[] {
+	const year: Span = {
+		of: (ordinal) => yearOf(frequency, ordinal)!,
+		text: (ordinal) => String(yearOf(frequency, ordinal)),
+	};
+	if (frequency in YEARS_ONLY) return [year];
+	if (!['hour', 'day', 'weekday'].includes(frequency)) return [];
+	const dayOf = (ordinal: Ordinal) => firstDay(frequency, ordinal)!;
+	const date = (ordinal: Ordinal) => describePeriod('day', dayOf(ordinal)).replace(/^\w+ /, '');
+	const month = (ordinal: Ordinal) => periodOfDay('month', dayOf(ordinal));
+	return [
+		...(frequency === 'hour' ? [{ of: dayOf, text: date }] : []),
+		{ of: (ordinal) => periodOfDay('week', dayOf(ordinal)), text: date },
+		{ of: month, text: (ordinal) => describePeriod('month', month(ordinal)) },
+		year,
+	];
+}
+const YEARS_ONLY: Partial<Record<Frequency, true>> = {
+	month: true,
+	quarter: true,
+	'half-year': true,
+	week: true,
+};
+
+/** Place of the first period whose span has a number; periods are halved until it is found. */
+function firstOf(of: Span['of'], number: number, first: Ordinal, count: number): number {
+	let [low, high] = [0, count - 1];
+	while (low < high) {
+		const middle = (low + high) >> 1;
+		if (of(first + middle) < number) low = middle + 1;
+		else high = middle;
 	}
-	within = { asked, starts };
-	return starts;
+	return low;
 }

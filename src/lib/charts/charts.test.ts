@@ -229,17 +229,47 @@ describe('period labels', () => {
 		]);
 	});
 
-	test('are periods evenly apart elsewhere', () => {
-		expect(marks('day', '2026-05-04', 20, 4)).toEqual([
-			[0, '4 May 2026'],
-			[5, '9 May 2026'],
-			[10, '14 May 2026'],
-			[15, '19 May 2026'],
+	test('are Mondays, months or years of days, whichever stand closest without crowding; of hours days as well', () => {
+		expect(marks('day', '2026-05-05', 20, 4)).toEqual([
+			[6, '11 May 2026'],
+			[13, '18 May 2026'],
 		]);
+		expect(marks('day', '2026-05-04', 181, 12)).toEqual([
+			[28, 'Jun 2026'],
+			[58, 'Jul 2026'],
+			[89, 'Aug 2026'],
+			[120, 'Sep 2026'],
+			[150, 'Oct 2026'],
+		]);
+		// Sixteen months are too many, and one year is too few.
+		expect(marks('day', '2025-02-01', 450, 12).map(([, text]) => text)).toEqual(
+			['Feb', 'Apr', 'Jun', 'Aug', 'Oct', 'Dec']
+				.map((month) => `${month} 2025`)
+				.concat('Feb 2026', 'Apr 2026'),
+		);
+		expect(marks('weekday', '2015-12-30', 800, 6)).toEqual([
+			[2, '2016'],
+			[263, '2017'],
+			[523, '2018'],
+			[784, '2019'],
+		]);
+		expect(marks('hour', '2026-10-18T22', 50, 6)).toEqual([
+			[2, '19 Oct 2026'],
+			[26, '20 Oct 2026'],
+		]);
+		expect(marks('day', '2026-05-05', 3, 6).map(([, text]) => text)).toEqual([
+			'5 May 2026',
+			'6 May 2026',
+			'7 May 2026',
+		]);
+	});
+
+	test('are periods evenly apart elsewhere', () => {
 		expect(marks('step', '1', 6, 3).map(([, text]) => text)).toEqual(['period 1', 'period 3', 'period 5']);
-		expect(marks('hour', '2026-10-19T00', 48, 2)).toEqual([
+		expect(marks('hour', '2026-10-19T00', 18, 3)).toEqual([
 			[0, '19 Oct 00:00'],
-			[24, '20 Oct 00:00'],
+			[6, '19 Oct 06:00'],
+			[12, '19 Oct 12:00'],
 		]);
 	});
 });
