@@ -48,7 +48,9 @@ export function periodLabels(
 			return { ...span, before, starts: span.of(first + count - 1) - before };
 		})
 		.filter(({ starts }) => starts >= 2);
-	const span = spans.find(({ starts }) => starts <= most) ?? spans.at(-1);
+	const fits = spans.findIndex(({ starts }) => starts <= most);
+	// Two or three of one kind tell less than every other one of the next shorter kind.
+	const span = spans.at(fits > 0 && spans[fits]!.starts < FEW ? fits - 1 : fits);
 	if (span && (count > most || frequency in YEARS_ONLY)) {
 		const every = Math.ceil(span.starts / most);
 		const marked = new Set<number>();
@@ -65,6 +67,8 @@ export function periodLabels(
 			),
 	};
 }
+
+const FEW = 4;
 
 /** A span of the calendar that several periods lie in. */
 interface Span {

@@ -257,6 +257,9 @@ describe('period labels', () => {
 			[2, '19 Oct 2026'],
 			[26, '20 Oct 2026'],
 		]);
+		expect(marks('hour', '2026-10-19T00', 312, 12).map(([, text]) => text)).toEqual(
+			[19, 21, 23, 25, 27, 29, 31].map((day) => `${day} Oct 2026`),
+		);
 		expect(marks('day', '2026-05-05', 3, 6).map(([, text]) => text)).toEqual([
 			'5 May 2026',
 			'6 May 2026',
