@@ -24,7 +24,10 @@ export interface Entry {
 
 type Table = readonly (readonly string[])[];
 type Heading = Partial<Record<RowRole, readonly string[]>>;
-type Key = 'item' | 'name' | 'unit' | 'period' | 'cycle' | 'season' | 'day' | 'quantity';
+const KEYS = ['item', 'name', 'unit', 'period', 'cycle', 'season', 'day', 'quantity'] as const;
+type Key = (typeof KEYS)[number];
+const forEachKey = <T>(of: (key: Key) => T) =>
+	Object.fromEntries(KEYS.map((key) => [key, of(key)])) as Record<Key, T>;
 type Over = Omit<Entry, 'cell' | 'row' | 'day'> & { quantity: string };
 
 const HEADINGS: ReadonlySet<RowRole> = new Set(
@@ -69,16 +72,7 @@ export class Gatherer {
 	readonly #labelled: { columns: readonly number[]; rows: readonly number[] };
 	readonly #status: readonly { c: number; heading: string }[];
 	readonly #lines: ReturnType<typeof countLines>;
-	readonly #last: Record<Key, string> = {
-		item: '',
-		day: '',
-		name: '',
-		unit: '',
-		period: '',
-		cycle: '',
-		season: '',
-		quantity: '',
-	};
+	readonly #last = forEachKey(() => '');
 	readonly #lastOthers: string[] = [];
 	#heading: Heading = {};
 	#inHeading = false;
@@ -95,17 +89,7 @@ export class Gatherer {
 		readonly choices: Choices = {},
 	) {
 		const columnsOf = (role: string) => roles.columns.flatMap((each, c) => (each === role ? [c] : []));
-		const one = (role: string) => columnsOf(role)[0] ?? -1;
-		this.#columns = {
-			item: one('item'),
-			day: one('day'),
-			name: one('name'),
-			unit: one('unit'),
-			period: one('period'),
-			cycle: one('cycle'),
-			season: one('season'),
-			quantity: one('quantity'),
-		};
+		this.#columns = forEachKey((key) => roles.columns.indexOf(key));
 		this.#quantified = roles.rows.includes('quantity');
 		this.#figures = columnsOf('figure');
 		this.#others = columnsOf('item').slice(1);
