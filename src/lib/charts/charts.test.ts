@@ -1,5 +1,6 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import { describe, expect, test } from 'vitest';
+import type { Frequency } from '$core/series/frequency';
 import { parsePeriod } from '$core/series/period';
 import { periodLabels } from './axis';
 import { init } from './engine';
@@ -191,12 +192,7 @@ describe('the strip', () => {
 });
 
 describe('period labels', () => {
-	const marks = (
-		frequency: 'month' | 'quarter' | 'week' | 'day' | 'hour' | 'step',
-		start: string,
-		count: number,
-		most = 8,
-	) => {
+	const marks = (frequency: Frequency, start: string, count: number, most = 8) => {
 		const labels = periodLabels(frequency, parsePeriod(frequency, start), count, most);
 		return Array.from({ length: count }, (_, i) => i)
 			.filter(labels.at)

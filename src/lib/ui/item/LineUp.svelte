@@ -16,7 +16,7 @@
 	import Export from '../export/Export.svelte';
 	import Head from '../kit/Head.svelte';
 	import NotLoaded from '../kit/NotLoaded.svelte';
-	import ScoredFrom from './ScoredFrom.svelte';
+	import PeriodField from './PeriodField.svelte';
 	import { lineUpWords } from '$core/words/line-up';
 	import { RARE_MEASURE } from '$core/words/sweep';
 	import { inMark } from '../../reader.svelte';
@@ -254,7 +254,14 @@
 				title="Each candidate over all of its own periods, as in a textbook: figures over different periods are not comparable"
 				onclick={() => itemState.answers.judgeEachAlone()}>own</Button
 			>
-			<ScoredFrom {itemState} />
+			<PeriodField
+				series={itemState.series}
+				count={itemState.series.values.length}
+				at={itemState.answers.scoreFrom}
+				label="First scored period"
+				title="First period that every candidate is scored from"
+				take={(place) => itemState.answers.compareFrom(place)}>from</PeriodField
+			>
 			{#each READINGS as { reading, name, title } (reading)}
 				{#if reading === 'trial' || itemState.answers.holdout > 0}
 					<Button

@@ -1,10 +1,9 @@
 <script lang="ts">
 	import { takesLetters } from '../../base/keys';
-	import TextInput from '../../kit/TextInput.svelte';
 	import Button from '../../kit/Button.svelte';
 	import Key from '../../kit/Key.svelte';
 	import { untrack } from 'svelte';
-	import { describePeriod, formatPeriod, parsePeriod, PeriodError } from '$core/series/period';
+	import { describePeriod, formatPeriod } from '$core/series/period';
 	import { sentence, spelledSentence } from '$core/questions/working-table';
 	import { constantsOfCandidate, methodOf } from '$core/methods/registry';
 	import Export from '../../export/Export.svelte';
@@ -14,6 +13,7 @@
 	import { scaleWords } from '$core/numbers/figure';
 	import { workingRows } from '../../export/working-rows';
 	import { steady } from '../state/steady';
+	import PeriodField from '../PeriodField.svelte';
 	import Unready from './Unready.svelte';
 
 	let { itemState }: { itemState: ItemState } = $props();
@@ -138,20 +138,6 @@
 		go(...move);
 	}
 
-	/** Jumps to the period that was typed, as data writes it. */
-	function goTo(text: string) {
-		lost = null;
-		if (text.trim() === '') return;
-		try {
-			const t = parsePeriod(series.frequency, text.trim()) - series.first + 1;
-			if (t >= 1 && t <= periods) go(t, at.column);
-			else lost = 'not in this table';
-		} catch (error) {
-			if (!(error instanceof PeriodError)) throw error;
-			lost = error.message;
-		}
-	}
-	let lost: string | null = $state(null);
 	let goToField: HTMLInputElement | undefined = $state();
 
 	/** The table as it stands, equations under the names, what lies ahead at its end. */
@@ -190,18 +176,14 @@
 			<span class="ml-auto flex shrink-0 items-baseline gap-2 text-ink-2">
 				<Button onclick={() => go(1, at.column)}>first</Button>
 				<Button onclick={() => go(known, at.column)}>last</Button>
-				<label class="flex items-baseline gap-1" title={lost ?? 'Go to a period'}
-					><Key>g</Key>
-					<TextInput
-						bind:field={goToField}
-						value=""
-						look="line"
-						class="figures h-5 text-left {series.frequency === 'hour' ? 'w-[106px]' : 'w-[78px]'}"
-						label="Go to period"
-						aria-invalid={lost !== null}
-						placeholder={String(formatPeriod(series.frequency, series.first))}
-						onkeydown={(event) => event.key === 'Enter' && goTo(event.currentTarget.value)}
-					/></label
+				<PeriodField
+					bind:field={goToField}
+					{series}
+					count={periods}
+					label="Go to period"
+					title="Go to a period"
+					taken="entered"
+					take={(place) => place !== null && go(place, at.column)}><Key>g</Key></PeriodField
 				>
 			</span>
 			<Export
