@@ -171,8 +171,10 @@
 	{#if !shown}
 		<Unready {itemState} what="its arithmetic" />
 	{:else}
-		<div class="flex shrink-0 items-baseline gap-4 px-4 pt-2 pb-1 text-[13px]">
-			<h2 class="min-w-0 truncate font-semibold" title={shown.label}>{shown.label}, period by period</h2>
+		<div class="flex shrink-0 flex-wrap items-baseline gap-x-4 px-4 pt-2 pb-1 text-[13px]">
+			<h2 class="min-w-0 flex-1 basis-32 truncate font-semibold" title={shown.label}>
+				{shown.label}, period by period
+			</h2>
 			<span class="ml-auto flex shrink-0 items-baseline gap-2 text-ink-2">
 				<Button onclick={() => go(1, at.column)}>first</Button>
 				<Button onclick={() => go(known, at.column)}>last</Button>
