@@ -36,7 +36,9 @@ test('it says what it needs', () => {
 	expect(means([10, 20, 30, 40, 12, 22, 33])).toMatch(/needs 8 periods, two seasons of 4; this series has 7/);
 	expect(means([10, -20, 30, 40, 12, 22, 33, 43])).toMatch(/not below 0/);
 	// Nothing sold in the cycle before: there is no ratio.
-	expect(means([0, 0, 0, 0, 12, 22, 33, 43])).toMatch(/needs periods with figures above 0 and the same seasons/);
+	expect(means([0, 0, 0, 0, 12, 22, 33, 43])).toMatch(
+		/needs periods with figures above 0 and the same seasons/,
+	);
 	// Nor where decimals went through the sum before: what they leave in it is rounding.
 	near(means([0.7, 0.1, 0.2, 0.3, 0, 0, 0, 0, 12, 22, 33, 43], 2), [null, null]);
 });
