@@ -16,7 +16,7 @@
 	import Export from '../export/Export.svelte';
 	import Head from '../kit/Head.svelte';
 	import NotLoaded from '../kit/NotLoaded.svelte';
-	import PeriodField from './PeriodField.svelte';
+	import PeriodField from '../kit/PeriodField.svelte';
 	import { lineUpWords } from '$core/words/line-up';
 	import { RARE_MEASURE } from '$core/words/sweep';
 	import { inMark } from '../../reader.svelte';

@@ -13,7 +13,7 @@
 	import { scaleWords } from '$core/numbers/figure';
 	import { workingRows } from '../../export/working-rows';
 	import { steady } from '../state/steady';
-	import PeriodField from '../PeriodField.svelte';
+	import PeriodField from '../../kit/PeriodField.svelte';
 	import Unready from './Unready.svelte';
 
 	let { itemState }: { itemState: ItemState } = $props();

@@ -2,7 +2,7 @@
 	import type { Snippet } from 'svelte';
 	import { formatPeriod, parsePeriod, PeriodError } from '$core/series/period';
 	import type { Series } from '$core/series/series';
-	import TextInput from '../kit/TextInput.svelte';
+	import TextInput from './TextInput.svelte';
 
 	interface Props {
 		series: Pick<Series, 'frequency' | 'first'>;
