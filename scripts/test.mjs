@@ -83,7 +83,8 @@ async function suite(project, directory, env) {
 				'--reporter=json',
 				`--outputFile.json=${report}`,
 			],
-			{ cwd: ROOT, env: { ...process.env, ...env } },
+			// It goes into logs.
+			{ cwd: ROOT, env: { ...process.env, NO_COLOR: '1', ...env } },
 		);
 		const {
 			numPassedTests = 0,
