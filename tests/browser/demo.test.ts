@@ -318,6 +318,7 @@ test('an item prints on one page of A4 or Letter, without what can be pressed', 
 		0,
 	]);
 	await driver.executeScript(`dispatchEvent(new Event('afterprint'))`);
+	expect(await page.complaints()).toEqual([]);
 });
 
 test('the first adoption of a visit is asked for, and says that it is for good', async () => {

@@ -68,11 +68,7 @@
 		palette = readPalette(home),
 		put = {},
 	}: { width?: number; height?: number; palette?: Palette; put?: EChartsCoreOption } = {}): string {
-		const copy = engine!.init(null, null, { renderer: 'svg', ssr: true, width, height });
-		copy.setOption({ ...option(palette), backgroundColor: palette.paper, ...put });
-		const text = copy.renderToSVGString();
-		copy.dispose();
-		return text;
+		return engine!.drawing({ ...option(palette), backgroundColor: palette.paper, ...put }, width, height);
 	}
 </script>
 

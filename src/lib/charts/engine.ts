@@ -7,7 +7,7 @@ import {
 	MarkLineComponent,
 	MarkPointComponent,
 } from 'echarts/components';
-import { init, use } from 'echarts/core';
+import { type EChartsCoreOption, init, use } from 'echarts/core';
 import { CanvasRenderer, SVGRenderer } from 'echarts/renderers';
 
 use([
@@ -23,3 +23,12 @@ use([
 ]);
 
 export { init };
+
+/** A chart as an SVG document, without the rules for what stands under a pointer: none does, and no page of ours takes them. */
+export function drawing(option: EChartsCoreOption, width: number, height: number): string {
+	const chart = init(null, null, { renderer: 'svg', ssr: true, width, height });
+	chart.setOption(option);
+	const text = chart.renderToSVGString();
+	chart.dispose();
+	return text.replace(/<style.*?<\/style>\s*/s, '');
+}
