@@ -6,7 +6,7 @@ import type { Item } from '../../src/lib/wire/items';
 import { type App, until } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { openPage, type Page } from '../support/page';
-import { invited, makePerson, PASSWORD, type Signed, startForPeople } from '../support/people';
+import { earlyInStep, invited, makePerson, PASSWORD, type Signed, startForPeople } from '../support/people';
 
 /** Several people at one application, each in a browser of their own. */
 
@@ -100,6 +100,7 @@ test('she switches a second factor on, and signs in with its code', async () => 
 	const secret = (await annas.reads('[data-secret]', /\w{4} \w{4}/)).replace(/\s/g, '');
 	await annas.expectAccessible();
 	const totp = new TOTP({ secret: Secret.fromBase32(secret) });
+	await earlyInStep();
 	await annas.fill('[data-code]', totp.generate({ timestamp: Date.now() - 30_000 }));
 	await annas.press('Switch it on');
 	await annas.reads('[aria-label="Second factor"]', /It is on/);

@@ -103,7 +103,7 @@ export const demoIsThere = (app: App): Promise<void> =>
 	until(async () => (await app.call<Ready>('GET', '/ready')).body.demo === null, 'the large demo', START);
 
 /** Milliseconds after which what has not moved counts as wrong. */
-export const PATIENCE = 40_000;
+export const PATIENCE = 90_000;
 /** A first start makes the demo data. */
 const START = 300_000;
 

@@ -1,7 +1,7 @@
 import { saySignIn } from '../../scripts/lib/access.mjs';
 import { linkFor } from '../../scripts/lib/person-link.mjs';
 import type { Role } from '../../src/lib/wire/access';
-import { type App, startApp } from './app';
+import { type App, startApp, until } from './app';
 import type { TestDatabase } from './database';
 
 export const PASSWORD = 'spokes and a bell';
@@ -78,3 +78,9 @@ export async function makeToken(app: App, by: Signed, name: string, role: Role):
 	const { body } = await by.call<{ token: string }>('POST', '/tokens', { name, role, days: 30 });
 	return callingWith(app, name, { authorization: `Bearer ${body.token}` });
 }
+
+/** Milliseconds that a code of a second factor stands for. */
+const STEP = 30_000;
+/** Waits until codes of now and of the step before are good for a while yet, however slow the machine is. */
+export const earlyInStep = (): Promise<void> =>
+	until(() => Promise.resolve(Date.now() % STEP < STEP / 2), 'the beginning of a step');
