@@ -7,7 +7,7 @@ import type { NewSweepSchema, Sweep, SweepSums, SweepWindow } from '../../src/li
 import type { Places } from '../../src/lib/wire/list';
 import type { WorkerState } from '../../src/lib/wire/service';
 import { adoptionOf } from '../support/adopting';
-import { type App, everyItem, startApp, startWorker, until, type Worker } from '../support/app';
+import { type App, everyItem, PATIENCE, startApp, startWorker, until, type Worker } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 
 type Wanted = v.InferInput<typeof NewSweepSchema>;
@@ -233,7 +233,7 @@ test('a line-up is tried on each, and the closest of it can be adopted', async (
 });
 
 test('a file of any size comes in while a worker is there', async () => {
-	const stop = AbortSignal.timeout(20_000);
+	const stop = AbortSignal.timeout(PATIENCE);
 	const response = await fetch(`${app.url}/api/v1/bring-in/stream`, {
 		method: 'POST',
 		body: `{}\nitem,month,demand\nF-1,2024-01,3\nF-1,2024-02,4\nF-1,2024-03,5\n`,
