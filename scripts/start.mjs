@@ -93,6 +93,9 @@ class Application {
 
 	/** @param {string} url of the database, for the application */
 	async serve(url) {
+		// From now on: a server that starts waits for its database.
+		const { directory } = this.database;
+		if (directory) this.#watch = setInterval(() => void this.#lookAtCluster(directory), WATCH);
 		const { port, said } = await step('server', async () => {
 			const value = await this.#start(url);
 			return { said: value.said, value };
@@ -105,8 +108,6 @@ class Application {
 		const { VENTREL_BACKUP: folder } = process.env;
 		if (folder) this.#ends.push(backUpNightly(this.database.url, resolve(folder)));
 		this.#ends.push(keepHouse(this.database.url));
-		const { directory } = this.database;
-		if (directory) this.#watch = setInterval(() => void this.#lookAtCluster(directory), WATCH);
 	}
 
 	/**
