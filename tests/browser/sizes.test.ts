@@ -1,8 +1,9 @@
+import { Key } from 'selenium-webdriver';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { VIEWS } from '../../src/lib/ui/base/view-names';
 import type { Item } from '../../src/lib/wire/items';
 import { adoptionOf } from '../support/adopting';
-import { type App, startApp } from '../support/app';
+import { type App, startApp, until } from '../support/app';
 import { makeDatabase, type TestDatabase } from '../support/database';
 import { openPage, type Page } from '../support/page';
 
@@ -169,3 +170,24 @@ test.each([1279, 1080, 900, 640])(
 		await page.driver.manage().window().setRect({ width: 1280, height: 900 });
 	},
 );
+
+test('what lies over the strip moves with it when the window changes', async () => {
+	await page.open(`/items/${codeOf(412)}?view=ahead`);
+	await page.reads('[data-line-up="says"]', /has the smallest (MAD|RMSE)/);
+	await (await page.find('[aria-label^="Strip;"]')).sendKeys(Key.ARROW_LEFT);
+	/** Shares of the plot that lie left of the cut and of the reading line, a period apart. */
+	const shares = () =>
+		page.driver.executeScript<[number, number]>(
+			`const strip = document.querySelector('[aria-label^="Strip;"]');
+			const { left, width } = strip.querySelector('canvas').getBoundingClientRect();
+			const middle = (element) => { const box = element.getBoundingClientRect(); return box.left + box.width / 2; };
+			return [strip.querySelector('[role=slider]'), strip.querySelector('.bg-ink')].map((each) => (middle(each) - left - 64) / (width - 90));`,
+		);
+	const before = await shares();
+	expect(before[0]).toBeCloseTo(before[1], 1);
+	for (const width of [900, 1500]) {
+		await page.driver.manage().window().setRect({ width, height: 900 });
+		await until(async () => (await shares()).every((share, i) => Math.abs(share - before[i]!) < 0.02));
+	}
+	await page.driver.manage().window().setRect({ width: 1280, height: 900 });
+});

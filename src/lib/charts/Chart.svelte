@@ -13,7 +13,7 @@
 		parts?: () => Promise<unknown>;
 		/** Once, when the chart is there; for what a screen lays over it. */
 		ready?: (chart: ECharts) => void;
-		/** After each drawing: how long it took, in milliseconds. */
+		/** After each drawing, as at another size: how long it took, in milliseconds. */
 		drawn?: (milliseconds: number) => void;
 	}
 
@@ -27,7 +27,11 @@
 
 	onMount(() => {
 		let gone = false;
-		const observer = new ResizeObserver(() => chart?.resize());
+		const observer = new ResizeObserver(() => {
+			const made = chart;
+			if (made && (made.getWidth() !== home.clientWidth || made.getHeight() !== home.clientHeight))
+				draw(made, () => made.resize());
+		});
 		Promise.all([import('./engine'), parts?.()]).then(
 			([loaded]) => {
 				if (gone) return;
@@ -46,15 +50,20 @@
 	});
 
 	$effect(() => {
-		if (!chart || !theme) return;
+		const made = chart;
+		if (!made || !theme) return;
+		draw(made, () => made.setOption(option(readPalette(home)), { notMerge: true }));
+	});
+
+	function draw(made: ECharts, set: () => void) {
 		const began = performance.now();
-		chart.setOption(option(readPalette(home)), { notMerge: true });
+		set();
 		// What was set is painted with the next frame unless asked for now.
-		chart.getZr().flush();
+		made.getZr().flush();
 		const took = performance.now() - began;
 		performance.mark('drawn', { detail: took });
 		drawn?.(took);
-	});
+	}
 
 	/** The chart as a PNG data address, on paper. */
 	export function png(): string {

@@ -34,7 +34,6 @@
 	let chart: Chart | undefined = $state();
 	/** 0-based period that is read; null: the next period to come. */
 	let pointed = $state<number | null>(null);
-	let pointedX = $state(0);
 	/** How often the strip was drawn: what lies over it stands anew each time. */
 	let drawings = $state(0);
 
@@ -220,6 +219,7 @@
 	/** First and last position that are dragged across, in any order. */
 	let stretch = $state.raw<[number, number] | null>(null);
 	const stretched = $derived.by(() => {
+		void drawings;
 		if (!stretch || !plot) return null;
 		const [from, to] = [Math.min(...stretch), Math.max(...stretch)];
 		const x = (position: number) => plot!.convertToPixel({ xAxisIndex: 0 }, position) as number;
@@ -262,13 +262,17 @@
 		leaving = false;
 	}
 
+	const pointedX = $derived.by(() => {
+		void drawings;
+		return pointed === null || !plot ? 0 : (plot.convertToPixel({ xAxisIndex: 0 }, pointed) as number);
+	});
+
 	function point(index: number | null) {
 		if (index === null || !plot) {
 			pointed = null;
 			return;
 		}
 		pointed = Math.max(frame[0], Math.min(frame[1], Math.round(index)));
-		pointedX = plot.convertToPixel({ xAxisIndex: 0 }, pointed) as number;
 	}
 
 	function key(event: KeyboardEvent) {
