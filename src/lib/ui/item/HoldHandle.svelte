@@ -9,19 +9,19 @@
 		plot: ECharts | null;
 		/** First and last period on show. */
 		frame: readonly [number, number];
-		/** How often it was drawn: its scale is another one each time. */
-		drawings: number;
+		/** Where a 0-based position stands, in pixels; NaN before it is drawn. */
+		xOf: (position: number) => number;
 	}
 
-	let { itemState, plot, frame, drawings }: Props = $props();
+	let { itemState, plot, frame, xOf }: Props = $props();
 
 	const n = $derived(itemState.series.values.length);
 	/** 0-based position of the last period that is fitted. */
 	const cut = $derived(n - itemState.answers.holdout - 1);
 	let dragging = $state(false);
 	const x = $derived.by(() => {
-		if (!plot || drawings === 0 || cut < frame[0] || cut > frame[1]) return null;
-		const at = plot.convertToPixel({ xAxisIndex: 0 }, cut) as unknown as number;
+		if (cut < frame[0] || cut > frame[1]) return null;
+		const at = xOf(cut);
 		return Number.isFinite(at) ? at : null;
 	});
 

@@ -34,7 +34,7 @@
 	let chart: Chart | undefined = $state();
 	/** 0-based period that is read; null: the next period to come. */
 	let pointed = $state<number | null>(null);
-	/** How often the strip was drawn: what lies over it stands anew each time. */
+	/** How often the strip was drawn: its scale is another one each time. */
 	let drawings = $state(0);
 
 	const horizon = $derived(itemState.answers.shown?.request.horizon ?? itemState.answers.horizon);
@@ -216,15 +216,19 @@
 
 	/** Whether dragging across the strip leaves periods out. */
 	let leaving = $state(false);
+	/** Where a 0-based position stands, in pixels, as the strip is drawn now; NaN before it is. */
+	const xOf = $derived.by(() => {
+		const made = drawings > 0 ? plot : null;
+		return (position: number) =>
+			made ? ((made.convertToPixel({ xAxisIndex: 0 }, position) as number | undefined) ?? NaN) : NaN;
+	});
 	/** First and last position that are dragged across, in any order. */
 	let stretch = $state.raw<[number, number] | null>(null);
 	const stretched = $derived.by(() => {
-		void drawings;
-		if (!stretch || !plot) return null;
+		if (!stretch) return null;
 		const [from, to] = [Math.min(...stretch), Math.max(...stretch)];
-		const x = (position: number) => plot!.convertToPixel({ xAxisIndex: 0 }, position) as number;
-		const half = (x(1) - x(0)) / 2;
-		return { from, to, left: x(from) - half, width: x(to) - x(from) + 2 * half };
+		const half = (xOf(1) - xOf(0)) / 2;
+		return { from, to, left: xOf(from) - half, width: xOf(to) - xOf(from) + 2 * half };
 	});
 
 	function positionAt(x: number, y: number): number {
@@ -234,13 +238,12 @@
 
 	/** Where the chosen candidate's trial made its forecasts, while that is looked at. */
 	const originMarks = $derived.by(() => {
-		void drawings;
 		const origins = itemState.answers.trialOpen ? (itemState.answers.chosen?.trial?.origins ?? 0) : 0;
-		if (!plot || drawings === 0 || origins === 0) return [];
 		const known = n - held;
 		return Array.from({ length: origins }, (_, i) => known - 1 - i)
 			.filter((position) => position - 1 >= frame[0] && position - 1 <= frame[1])
-			.map((position) => plot!.convertToPixel({ xAxisIndex: 0 }, position - 1) as unknown as number);
+			.map((position) => xOf(position - 1))
+			.filter(Number.isFinite);
 	});
 
 	/** Leaves a stretch of periods out, or puts it back where all of it is out already. */
@@ -261,11 +264,6 @@
 		stretch = null;
 		leaving = false;
 	}
-
-	const pointedX = $derived.by(() => {
-		void drawings;
-		return pointed === null || !plot ? 0 : (plot.convertToPixel({ xAxisIndex: 0 }, pointed) as number);
-	});
 
 	function point(index: number | null) {
 		if (index === null || !plot) {
@@ -388,7 +386,7 @@
 					style:bottom="{STRIP_MARGINS.bottom}px"
 				></div>
 			{/if}
-			<HoldHandle {itemState} {plot} {frame} {drawings} />
+			<HoldHandle {itemState} {plot} {frame} {xOf} />
 			{#each originMarks as left (left)}
 				<span
 					class="pointer-events-none absolute h-[7px] w-px bg-accent"
@@ -400,7 +398,7 @@
 			{#if pointed !== null}
 				<div
 					class="pointer-events-none absolute w-px bg-ink"
-					style:left="{pointedX}px"
+					style:left="{xOf(pointed)}px"
 					style:top="{STRIP_MARGINS.top}px"
 					style:bottom="{STRIP_MARGINS.bottom}px"
 				></div>
