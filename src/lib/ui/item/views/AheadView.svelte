@@ -36,6 +36,7 @@
 	let why = $state('');
 	let reason = $state('');
 	const doing = new Doing();
+	const catching = new Doing();
 	/** The step that is spelled out. */
 	let pointed = $state<number | null>(null);
 
@@ -132,7 +133,11 @@
 		});
 
 	/** Lays what is changed here over what came in, and says what that was. */
-	const catchUp = () => doing.run(() => itemState.saved.putMineOnTop());
+	const catchUp = () =>
+		catching.run(async () => {
+			await itemState.saved.putMineOnTop();
+			doing.refusal = null;
+		});
 
 	function rows(): Rows {
 		const range = percent(itemState.answers.level);
@@ -399,7 +404,7 @@
 			{/if}
 			{#if doing.refusal}
 				<Notice class="mt-1">
-					<p>{inMark(doing.refusal)}</p>
+					<p>{inMark(catching.refusal ?? doing.refusal)}</p>
 					{#if itemState.saved.between.length > 0}
 						<ul class="mt-1 list-disc pl-5 text-ink" data-between>
 							{#each itemState.saved.between as words, i (i)}<li>{inMark(words)}</li>{/each}
