@@ -61,7 +61,7 @@ export const seasonalGrowth = defineMethod({
 		const fitted = Float64Array.from({ length: n }, (_, i) => forecastAt(i, 1));
 		// A cycle on, every season had its turn.
 		const after = Array.from({ length }, (_, i) => forecastAt(n, i + 1));
-		if ([...fitted, ...after].every(Number.isNaN))
+		if (fitted.every(Number.isNaN) && after.every(Number.isNaN))
 			throw new CannotRun({
 				code: 'no-growth',
 				text: `${NAME} needs periods with figures above 0 and the same seasons a cycle later: growth is a ratio of their sums. Use Seasonal naive.`,

@@ -115,7 +115,7 @@ export const whenFree = <T>(lock: number, work: () => Promise<T>): Promise<T> =>
 		return result;
 	});
 
-/** Does something as soon as the database can be reached, and from its beginning where that breaks off; however long it takes. */
+/** Does something as soon as the database can be reached and has time for it, and from its beginning where that breaks off; however long it takes. */
 export async function onceReached<T>(work: () => Promise<T>): Promise<T> {
 	for (;;) {
 		try {
