@@ -20,8 +20,17 @@
 	const finds = new Latest<string, Found>(
 		(asked) => call('GET /find', {}, undefined, { query: { words: asked } }),
 		(answer) => {
+			// What was gone to stays chosen where it is still there: an answer may come after the key.
+			const gone = active > 0 && found !== null;
+			const [code, isAll] = [found?.items[active]?.code, active === found?.items.length];
 			found = answer;
-			active = 0;
+			if (!gone) active = 0;
+			else if (isAll) active = answer.total > answer.items.length ? answer.items.length : 0;
+			else
+				active = Math.max(
+					0,
+					answer.items.findIndex((item) => item.code === code),
+				);
 		},
 		// Without the server the list of all that fit still says so.
 		() => (found = null),
